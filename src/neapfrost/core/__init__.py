@@ -1,0 +1,1 @@
+"""The lap model: pure computation. Knows nothing of files, documents, the store or the web."""

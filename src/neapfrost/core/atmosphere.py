@@ -1,0 +1,38 @@
+"""Density of the air a vehicle drives through."""
+
+import math
+
+DRY_AIR_GAS_CONSTANT = 287.05  # J/(kg K)
+WATER_VAPOUR_GAS_CONSTANT = 461.5  # J/(kg K)
+ZERO_CELSIUS_K = 273.15
+
+
+def standard_pressure_hpa(altitude_m: float) -> float:
+    """Pressure of the standard atmosphere [hPa] at a geopotential altitude [m] below 11 km.
+
+    Source: ISO 2533, the layer with a lapse rate of 6.5 K/km.
+    """
+    return 1013.25 * (1.0 - 0.0065 * altitude_m / 288.15) ** 5.25588
+
+
+def saturation_pressure_hpa(temperature_c: float) -> float:
+    """Saturation pressure of water vapour over water [hPa] at a temperature [°C].
+
+    Source: the Magnus form with the coefficients of the WMO guide (CIMO, annex 4.B).
+    """
+    return 6.112 * math.exp(17.62 * temperature_c / (243.12 + temperature_c))
+
+
+def air_density_kgm3(temperature_c: float, pressure_hpa: float, humidity_pct: float) -> float:
+    """Density of moist air [kg/m³] from station pressure [hPa], temperature [°C], humidity [%].
+
+    Source: ideal mixture of dry air and water vapour.
+    """
+    kelvin = temperature_c + ZERO_CELSIUS_K
+    vapour_hpa = min(
+        humidity_pct / 100.0 * saturation_pressure_hpa(temperature_c), 0.9 * pressure_hpa
+    )
+    dry_hpa = pressure_hpa - vapour_hpa
+    dry = dry_hpa / (DRY_AIR_GAS_CONSTANT * kelvin)
+    vapour = vapour_hpa / (WATER_VAPOUR_GAS_CONSTANT * kelvin)
+    return 100.0 * (dry + vapour)

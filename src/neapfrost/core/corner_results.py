@@ -1,0 +1,489 @@
+"""What a driver does at each corner of a solved lap, in the order of doing it."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from neapfrost.core.arrays import Floats
+from neapfrost.core.boards import BoardCall, Mark, call_for
+from neapfrost.core.constants import (
+    DOWNSHIFT_REV_SHARE,
+    STANDARD_GRAVITY_MS2,
+    THROTTLE_RISE_MS,
+)
+from neapfrost.core.kernels.backward import backward_range
+from neapfrost.core.kernels.case import DOWNSHIFT_S, REV_LIMIT, RPM_PER_MS
+from neapfrost.core.kernels.forces import FRONT, LEAN, REAR, UNLOADING
+from neapfrost.core.kernels.forward import GEAR
+from neapfrost.core.kernels.limits import CEILING_W
+from neapfrost.core.kernels.profile import cause_at, grip_in_use
+from neapfrost.core.kernels.race import drive_to_node
+from neapfrost.core.kernels.road import Y0, Y2
+from neapfrost.core.lap import FULL, Lap, Zone, energy_into_brakes_j
+from neapfrost.core.path.build import Corner
+
+CAUSES = {FRONT: "front", REAR: "rear", UNLOADING: "unloading", LEAN: "lean"}
+ZONE_REACH_M = 5.0  # a zone that ends this close to a corner is still that corner's
+
+
+@dataclass(frozen=True)
+class Downshift:
+    """A downshift: where it falls [m], into which gear, and the engine speed after it."""
+
+    at_m: float
+    to_gear: int
+    rpm_after: float
+
+
+@dataclass(frozen=True)
+class CornerResult:
+    """One corner of a lap, SI units; positions folded into the lap. None where it has no meaning."""
+
+    name: str
+    direction: str
+    action: str
+    begins_at_m: float
+    ends_at_m: float
+    turn_in_at_m: float
+    turn_in_speed_ms: float
+    apex_at_m: float
+    min_speed_ms: float
+    min_speed_at_m: float
+    limited_by: str
+    lateral_g: float
+    lift_at_m: float | None
+    brake_start_at_m: float | None
+    brake_start_to_corner_m: float | None
+    brake_start_speed_ms: float | None
+    braking_distance_m: float | None
+    braking_time_s: float | None
+    peak_decel_g: float | None
+    brake_energy_kj: float | None
+    gear_before: int
+    gear: int
+    downshifts: tuple[Downshift, ...]
+    throttle_at_m: float | None
+    full_throttle_at_m: float | None
+    exit_speed_ms: float
+    time_in_corner_s: float
+    board_call: BoardCall | None
+    grip_left_pct: float | None
+    overspeed_ms: float | None
+
+
+@dataclass(frozen=True)
+class _Unrolled:
+    """A lap laid out three times when closed, so that no corner or zone is cut by the line."""
+
+    s: Floats
+    v: Floats
+    t: Floats
+    ax: Floats
+    full: Floats
+    throttle: Floats
+    tyre_limited: Floats
+    gear: Floats
+    index: Floats
+
+    def at(self, values: Floats, place: float) -> float:
+        return float(np.interp(place, self.s, values))
+
+    def between(self, low: float, high: float) -> slice:
+        first = int(np.searchsorted(self.s, low - 1e-7))
+        last = int(np.searchsorted(self.s, high + 1e-7))
+        return slice(first, max(last, first + 1))
+
+
+def corner_results(lap: Lap, marks: list[Mark]) -> tuple[CornerResult, ...]:
+    """Results of every corner of the lap, in the order of the lap."""
+    unrolled = _unroll(lap)
+    claims = _claims(lap, unrolled)
+    return tuple(
+        _corner_result(lap, unrolled, corner, claims.get(number), marks)
+        for number, corner in enumerate(lap.path.corners)
+    )
+
+
+def unclaimed_zones(lap: Lap) -> tuple[Zone, ...]:
+    """Braking zones that end at no corner: for a crest, or for a change of grip."""
+    claimed = [id(zone) for zone, _ in _claims(lap, _unroll(lap), every=True).values()]
+    return tuple(zone for zone in lap.zones if id(zone) not in claimed)
+
+
+def _unroll(lap: Lap) -> _Unrolled:
+    columns = (lap.s_m, lap.v_ms, lap.t_s, lap.ax_ms2, lap.on_full_throttle, lap.throttle,
+               lap.tyre_limited, lap.gear.astype(np.float64),
+               np.arange(len(lap.s_m), dtype=np.float64))
+    if not lap.path.closed:
+        return _Unrolled(*columns)
+    length, time = lap.path.length_m, lap.lap_time_s
+    laid = []
+    for number, column in enumerate(columns):
+        shift = length if number == 0 else (time if number == 2 else 0.0)
+        # The first point of a lap is the last of the one before.
+        laid.append(np.concatenate((column[:-1] - shift, column[:-1], column + shift)))
+    return _Unrolled(*laid)
+
+
+def _claims(
+    lap: Lap, unrolled: _Unrolled, every: bool = False
+) -> dict[int, tuple[Zone, float]]:
+    """For each corner the zone that ends at it, with the shift that lays the zone beside it.
+
+    Of several zones ending in one corner the one that sheds most speed is the corner's own. With
+    `every` each zone is listed under a number of its own instead.
+    """
+    length = lap.path.length_m
+    best: dict[int, tuple[float, Zone, float]] = {}
+    listed: dict[int, tuple[Zone, float]] = {}
+    for number, zone in enumerate(lap.zones):
+        candidates = []
+        for index, corner in enumerate(lap.path.corners):
+            shifts = (-length, 0.0, length) if lap.path.closed else (0.0,)
+            for shift in shifts:
+                end = zone.brake_end_at_m + shift
+                outside = max(corner.begins_at_m - end, end - corner.ends_at_m, 0.0)
+                if outside <= ZONE_REACH_M:
+                    # Where two corners meet, the zone is for the one it leads into.
+                    into = 0 if end < corner.ends_at_m - 1e-6 else 1
+                    candidates.append((outside, into, index, shift))
+        if not candidates:
+            continue
+        _, _, index, shift = min(candidates)
+        listed[number] = (zone, shift)
+        shed = unrolled.at(unrolled.v, zone.lift_at_m) - unrolled.at(
+            unrolled.v, zone.brake_end_at_m
+        )
+        if index not in best or shed > best[index][0]:
+            best[index] = (shed, zone, shift)
+    if every:
+        return listed
+    return {index: (zone, shift) for index, (_, zone, shift) in best.items()}
+
+
+def _corner_result(
+    lap: Lap,
+    unrolled: _Unrolled,
+    corner: Corner,
+    claim: tuple[Zone, float] | None,
+    marks: list[Mark],
+) -> CornerResult:
+    length = lap.path.length_m
+
+    def fold(place: float) -> float:
+        if not lap.path.closed:
+            return place
+        folded = place % length
+        return 0.0 if length - folded < 1e-9 else folded
+
+    begins, ends = corner.begins_at_m, corner.ends_at_m
+    min_at, min_speed = _minimum(unrolled, begins, ends)
+    inside_at = max(min(min_at, ends - 1e-3), begins)  # the interval before the corner's end
+    action = _action(lap, unrolled, corner, claim)
+    lift = brake = None
+    braking = None
+    gear_before = int(_step_value(unrolled, unrolled.gear, begins))
+    downshifts: tuple[Downshift, ...] = ()
+    gear = int(_step_value(unrolled, unrolled.gear, min_at))
+    if claim is not None:
+        zone, shift = claim
+        lift = zone.lift_at_m + shift
+        brake_end = zone.brake_end_at_m + shift
+        gear_before = zone.gear_before
+        gear = int(_step_value(unrolled, unrolled.gear, brake_end + 1e-4))
+        begin = lift
+        if not zone.lifted:
+            brake = zone.brake_start_at_m + shift
+            begin = brake
+            braking = _braking(lap, unrolled, brake, brake_end)
+        downshifts = _downshifts(lap, unrolled, begin, brake_end, gear_before, gear, fold)
+    elif action == "lift":
+        lift = _first_off_throttle(unrolled, begins, ends)
+
+    next_lift = _next_lift(lap, unrolled, min_at)
+    throttle_at = full_at = None
+    if action != "flat":
+        throttle_at = _throttle_point(unrolled, min_at, min_speed, next_lift)
+        full_at = _full_throttle_point(unrolled, min_at, next_lift)
+    return CornerResult(
+        name=corner.name,
+        direction="left" if corner.turn > 0 else "right",
+        action=action,
+        begins_at_m=fold(begins),
+        ends_at_m=fold(ends) if ends != length else ends,
+        turn_in_at_m=fold(corner.turn_in_at_m),
+        turn_in_speed_ms=unrolled.at(unrolled.v, corner.turn_in_at_m),
+        apex_at_m=fold(corner.apex_at_m),
+        min_speed_ms=min_speed,
+        min_speed_at_m=fold(min_at),
+        limited_by=_limited_by(lap, unrolled, inside_at, action),
+        lateral_g=_lateral_g(lap, unrolled, inside_at),
+        lift_at_m=None if lift is None else fold(lift),
+        brake_start_at_m=None if brake is None else fold(brake),
+        brake_start_to_corner_m=None if brake is None else begins - brake,
+        brake_start_speed_ms=None if brake is None else unrolled.at(unrolled.v, brake),
+        braking_distance_m=braking[0] if braking else None,
+        braking_time_s=braking[1] if braking else None,
+        peak_decel_g=braking[2] if braking else None,
+        brake_energy_kj=braking[3] if braking else None,
+        gear_before=gear_before,
+        gear=gear,
+        downshifts=downshifts,
+        throttle_at_m=None if throttle_at is None else fold(throttle_at),
+        full_throttle_at_m=None if full_at is None else fold(full_at),
+        exit_speed_ms=unrolled.at(unrolled.v, ends),
+        time_in_corner_s=unrolled.at(unrolled.t, ends) - unrolled.at(unrolled.t, begins),
+        board_call=(
+            None if brake is None else call_for(brake, corner.name, marks, length, lap.path.closed)
+        ),
+        grip_left_pct=_grip_left(lap, unrolled, begins, ends) if action == "flat" else None,
+        overspeed_ms=(
+            None if action == "flat" else _overspeed(lap, unrolled, corner, claim, min_at, min_speed)
+        ),
+    )
+
+
+def _minimum(unrolled: _Unrolled, begins: float, ends: float) -> tuple[float, float]:
+    """Where the lowest speed between two places is first reached, and that speed."""
+    inside = unrolled.between(begins, ends)
+    s = np.concatenate(([begins], unrolled.s[inside], [ends]))
+    v = np.interp(s, unrolled.s, unrolled.v)
+    order = np.argsort(s, kind="stable")
+    s, v = s[order], v[order]
+    lowest = float(v.min())
+    first = int(np.argmax(v <= lowest + 1e-6))
+    return float(min(max(s[first], begins), ends)), lowest
+
+
+def _step_value(unrolled: _Unrolled, values: Floats, place: float) -> float:
+    """Value of the interval that begins at or before a place."""
+    index = int(np.searchsorted(unrolled.s, place + 1e-6)) - 1
+    return float(values[min(max(index, 0), len(values) - 1)])
+
+
+def _action(
+    lap: Lap, unrolled: _Unrolled, corner: Corner, claim: tuple[Zone, float] | None
+) -> str:
+    if claim is not None:
+        return "lift" if claim[0].lifted else "brake"
+    length = lap.path.length_m
+    for zone in lap.zones:
+        for shift in (-length, 0.0, length) if lap.path.closed else (0.0,):
+            start, end = zone.brake_start_at_m + shift, zone.brake_end_at_m + shift
+            if start < corner.ends_at_m and end > corner.ends_at_m:
+                return "through"
+    inside = unrolled.between(corner.begins_at_m, corner.ends_at_m - 1e-3)
+    # On the way out of the corner before, the tyres may bound the drive: nothing is held back.
+    free = (unrolled.full[inside] > 0.0) | (unrolled.ax[inside] > 0.05)
+    return "flat" if bool(np.all(free)) or _nearly_flat(unrolled, inside, free) else "lift"
+
+
+def _nearly_flat(unrolled: _Unrolled, inside: slice, free: Floats) -> bool:
+    """Throttle shut for less than a tenth of a second in all: no driver would notice."""
+    duration = np.diff(unrolled.t[inside.start : inside.stop + 1])
+    held_back = ~free[: len(duration)].astype(bool)
+    return float(duration[held_back].sum()) < 0.1
+
+
+def _first_off_throttle(unrolled: _Unrolled, begins: float, ends: float) -> float:
+    inside = unrolled.between(begins, ends)
+    off = np.flatnonzero(unrolled.full[inside] == 0.0)
+    return begins if len(off) == 0 else float(max(unrolled.s[inside.start + int(off[0])], begins))
+
+
+def _braking(
+    lap: Lap, unrolled: _Unrolled, start: float, end: float
+) -> tuple[float, float, float, float]:
+    """Braking distance [m], time [s], peak deceleration [g] and energy [kJ]."""
+    inside = unrolled.between(start, end - 1e-3)
+    peak = -float(unrolled.ax[inside].min()) / STANDARD_GRAVITY_MS2
+    return (
+        end - start,
+        unrolled.at(unrolled.t, end) - unrolled.at(unrolled.t, start),
+        peak,
+        energy_into_brakes_j(lap, start, end) / 1000.0,
+    )
+
+
+def _downshifts(
+    lap: Lap, unrolled: _Unrolled, begin: float, end: float, gear_before: int, gear: int, fold
+) -> tuple[Downshift, ...]:
+    """Downshifts from one gear to another: each as early as the revs and the one before allow."""
+    case = lap.workings.case
+    inside = unrolled.between(begin, end)
+    s, v, t = unrolled.s[inside], unrolled.v[inside], unrolled.t[inside]
+    shifts = []
+    free = -math.inf
+    for target in range(gear_before - 1, gear - 1, -1):
+        highest = DOWNSHIFT_REV_SHARE * case[REV_LIMIT] / case[RPM_PER_MS + target - 1]
+        ready = np.flatnonzero((v <= highest + 1e-9) & (t >= free - 1e-9))
+        if len(ready) == 0:
+            place, speed, now = end, float(v[-1]), float(t[-1])
+        else:
+            place, speed, now = _ready_point(s, v, t, int(ready[0]), highest, free)
+        shifts.append(Downshift(fold(place), target, speed * case[RPM_PER_MS + target - 1]))
+        free = now + case[DOWNSHIFT_S]
+    return tuple(shifts)
+
+
+def _ready_point(
+    s: Floats, v: Floats, t: Floats, index: int, highest: float, free: float
+) -> tuple[float, float, float]:
+    """Between two points, where the speed has fallen enough and the last shift is done."""
+    if index == 0:
+        return float(s[0]), float(v[0]), float(t[0])
+    share_speed = share_time = 0.0
+    if v[index - 1] > highest:
+        share_speed = (v[index - 1] - highest) / (v[index - 1] - v[index])
+    if t[index - 1] < free:
+        share_time = (free - t[index - 1]) / (t[index] - t[index - 1])
+    share = min(max(share_speed, share_time, 0.0), 1.0)
+
+    def between(values: Floats) -> float:
+        return float(values[index - 1] + share * (values[index] - values[index - 1]))
+
+    return between(s), between(v), between(t)
+
+
+def _next_lift(lap: Lap, unrolled: _Unrolled, after: float) -> float:
+    """Where the throttle is next shut after a place; the end of the lap laid out if nowhere."""
+    length = lap.path.length_m
+    shifts = (-length, 0.0, length) if lap.path.closed else (0.0,)
+    lifts = [zone.lift_at_m + shift for zone in lap.zones for shift in shifts]
+    later = [lift for lift in lifts if lift > after + 1e-3]
+    return min(later, default=float(unrolled.s[-1]))
+
+
+def _throttle_point(
+    unrolled: _Unrolled, min_at: float, min_speed: float, until: float
+) -> float | None:
+    """Where the speed has finally risen 0.1 m/s above the minimum, before the next lift."""
+    inside = unrolled.between(min_at, until)
+    s, v = unrolled.s[inside], unrolled.v[inside]
+    level = min_speed + THROTTLE_RISE_MS
+    above = np.flatnonzero(v > level)
+    if len(above) == 0:
+        return None
+    top = int(np.argmax(v))
+    below = np.flatnonzero(v[: top + 1] <= level)
+    if len(below) == 0:
+        return float(s[0])
+    last = int(below[-1])
+    if last + 1 >= len(s):
+        return None
+    share = (level - v[last]) / (v[last + 1] - v[last])
+    return float(s[last] + share * (s[last + 1] - s[last]))
+
+
+def _full_throttle_point(unrolled: _Unrolled, min_at: float, until: float) -> float | None:
+    """First place after the minimum where the tyres no longer limit the drive."""
+    inside = unrolled.between(min_at, until)
+    free = np.flatnonzero(
+        (unrolled.throttle[inside] >= FULL) & (unrolled.tyre_limited[inside] == 0.0)
+    )
+    return None if len(free) == 0 else float(unrolled.s[inside.start + int(free[0])])
+
+
+def _point(unrolled: _Unrolled, place: float) -> int:
+    """Index into the lap's own points of the last point at or before a place."""
+    return int(_step_value(unrolled, unrolled.index, place))
+
+
+def _limited_by(lap: Lap, unrolled: _Unrolled, min_at: float, action: str) -> str:
+    index = _point(unrolled, min_at)
+    full = lap.throttle[index] >= FULL and lap.tyre_limited[index] == 0.0
+    if full or action == "flat":
+        rising = lap.ax_ms2[index] > 0.02
+        return "none" if action == "flat" and (rising or not full) else "power"
+    w = lap.v_ms[index] ** 2
+    cause = cause_at(
+        lap.workings.case, lap.workings.road, lap.step[index], lap.share[index], w,
+        max(lap.force_n[index], -0.5 * lap.workings.case[0] * STANDARD_GRAVITY_MS2),
+    )
+    return CAUSES[int(cause)]
+
+
+def _lateral_g(lap: Lap, unrolled: _Unrolled, min_at: float) -> float:
+    index = _point(unrolled, min_at)
+    return abs(float(lap.ay_ms2[index])) / STANDARD_GRAVITY_MS2
+
+
+def _grip_left(lap: Lap, unrolled: _Unrolled, begins: float, ends: float) -> float:
+    """Grip that a flat corner leaves unused at its most demanding place [%]."""
+    inside = unrolled.between(begins, ends - 1e-3)
+    points = unrolled.index[inside].astype(np.int64)
+    use = grip_in_use(
+        lap.workings.case, lap.workings.road, lap.step[points], lap.share[points],
+        lap.v_ms[points] ** 2, lap.force_n[points],
+    )
+    return max(0.0, 100.0 * (1.0 - float(use)))
+
+
+def _overspeed(
+    lap: Lap,
+    unrolled: _Unrolled,
+    corner: Corner,
+    claim: tuple[Zone, float] | None,
+    min_at: float,
+    min_speed: float,
+) -> float:
+    """Speed that would arrive at the minimum without this corner's limit, less the minimum [m/s].
+
+    The corner's lateral demand is taken away; full throttle is kept from where the zone began,
+    under the ceiling that the corners after this one set.
+    """
+    work = lap.workings
+    n = len(work.lengths)
+    length = lap.path.length_m
+    from_m = corner.begins_at_m if claim is None else claim[0].lift_at_m + claim[1]
+    from_m = min(from_m, corner.begins_at_m)
+    if not lap.path.closed:
+        from_m = max(from_m, 0.0)
+    first = _node_before(lap, from_m)
+    target = _node_before(lap, min_at) + 1
+    last = min(_node_before(lap, corner.ends_at_m) + 2, first + n - 1)
+    if not lap.path.closed:
+        last = min(last, n)
+    target = min(target, last)
+    if target <= first:
+        return 0.0
+    nodes = np.arange(first, last + 1)
+    steps = nodes[:-1] % n
+    road = work.road[steps].copy()
+    at = 0.5 * (_unfolded_nodes(lap, nodes[:-1]) + _unfolded_nodes(lap, nodes[1:]))
+    in_corner = (at > corner.begins_at_m) & (at < corner.ends_at_m)
+    road[np.ix_(np.flatnonzero(in_corner), [0, 1], [Y0, Y2])] = 0.0
+    limit = np.where(in_corner[:, None], CEILING_W, work.limit_w[steps])
+    lengths = work.lengths[steps]
+    ceiling = np.empty(len(nodes))
+    # A node's lap may be the first or the second laid out; both carry the same ceiling.
+    ceiling[-1] = work.ceiling_w[nodes[-1] % n if lap.path.closed else nodes[-1]]
+    coast = np.full(len(steps), -1, dtype=np.int64)
+    backward_range(work.case, road, lengths, limit, coast, ceiling, 0, len(steps), False, False)
+    start = nodes[0] % n
+    w = min(float(work.node_w[start]), float(ceiling[0]))
+    gear, waiting, guess = int(work.track[start, GEAR]), 0.0, 0.0
+    for k in range(target - first):
+        w, gear, waiting, _, guess, _ = drive_to_node(
+            work.case, road, limit, ceiling, k, 0.0, lengths[k], w, gear, waiting, 0, guess
+        )
+    del length
+    return max(0.0, math.sqrt(w) - min_speed)
+
+
+def _node_before(lap: Lap, place: float) -> int:
+    """Last grid node at or before a place, unfolded like the place."""
+    laps = math.floor(place / lap.path.length_m) if lap.path.closed else 0
+    within = place - laps * lap.path.length_m
+    node = int(np.searchsorted(lap.path.s_m, within + 1e-9, side="right")) - 1
+    return node + laps * (len(lap.path.s_m) - 1)
+
+
+def _unfolded_nodes(lap: Lap, nodes: Floats) -> Floats:
+    n = len(lap.path.s_m) - 1
+    if not lap.path.closed:
+        return lap.path.s_m[nodes]
+    laps, within = np.divmod(nodes, n)
+    places: Floats = lap.path.s_m[within] + laps * lap.path.length_m
+    return places

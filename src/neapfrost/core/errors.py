@@ -1,0 +1,29 @@
+"""How the core says that it cannot compute something: by field, in sentences."""
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Fault:
+    """One thing wrong with an input: the field's path, and a sentence on what was expected."""
+
+    path: str
+    message: str
+
+    def __str__(self) -> str:
+        return f"{self.path}: {self.message}" if self.path else self.message
+
+
+class InputRefused(ValueError):
+    """An input that no lap can be computed from; carries every fault found."""
+
+    def __init__(self, faults: list[Fault]) -> None:
+        super().__init__("\n".join(str(fault) for fault in faults))
+        self.faults = faults
+
+
+class LapImpossible(InputRefused):
+    """A plan whose every field is allowed, but which the vehicle cannot drive to the end."""
+
+    def __init__(self, path: str, message: str) -> None:
+        super().__init__([Fault(path, message)])

@@ -1,0 +1,56 @@
+"""The backward pass: the highest speed from which every later limit can still be met."""
+
+from neapfrost.core.kernels.jit import kernel
+from neapfrost.core.kernels.step import BRAKING_BACKWARDS, COASTING_BACKWARDS, step_back
+
+
+@kernel
+def node_limit(limit, node, closed):
+    """Limit at a node: the lower of what the steps on its two sides allow there."""
+    n = len(limit)
+    if node == 0 or node == n:
+        if closed:
+            return min(limit[0, 0], limit[n - 1, 1])
+        return limit[0, 0] if node == 0 else limit[n - 1, 1]
+    return min(limit[node - 1, 1], limit[node, 0])
+
+
+@kernel
+def backward_range(
+    case, road, lengths, limit, coast_gear, ceiling, first, last, closed, compare
+):
+    """Fill `ceiling` (n + 1,) from node `last` down to node `first`, starting from its value at `last`.
+
+    `coast_gear` (n,) is -1 where the brakes may be used, otherwise the gear in which the vehicle
+    rolls with the throttle shut. With `compare` the pass stops where it falls into the values
+    that are already there; returns whether it did.
+    """
+    guess = 0.0
+    for k in range(last - 1, first - 1, -1):
+        gear = coast_gear[k]
+        mode = BRAKING_BACKWARDS if gear < 0 else COASTING_BACKWARDS
+        w, guess = step_back(
+            case, road, limit, k, lengths[k], ceiling[k + 1], mode, max(gear, 0), guess
+        )
+        w = min(w, node_limit(limit, k, closed))
+        if compare and w == ceiling[k]:
+            return True
+        ceiling[k] = w
+    return False
+
+
+@kernel
+def backward_pass(case, road, lengths, limit, coast_gear, ceiling, closed):
+    """Fill `ceiling` (n + 1,) for the whole lap; on a closed lap until its two ends agree."""
+    n = len(lengths)
+    ceiling[n] = node_limit(limit, n, closed)
+    backward_range(case, road, lengths, limit, coast_gear, ceiling, 0, n, closed, False)
+    if not closed:
+        return
+    for _ in range(4):
+        if ceiling[0] >= ceiling[n]:
+            break
+        ceiling[n] = ceiling[0]
+        if backward_range(case, road, lengths, limit, coast_gear, ceiling, 0, n, closed, True):
+            break
+    ceiling[0] = ceiling[n] = min(ceiling[0], ceiling[n])

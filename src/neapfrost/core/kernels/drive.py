@@ -1,0 +1,99 @@
+"""Driving on under full throttle: gears, shifts and the limiter inside a step."""
+
+import math
+
+from neapfrost.core.kernels.case import (
+    LIMITER_W,
+    UPSHIFT_W,
+)
+from neapfrost.core.kernels.jit import kernel
+from neapfrost.core.kernels.step import DRIVING, NEUTRAL, step_on
+
+# Why `advance` came back.
+AT_NODE, SHIFT_DUE = 0, 1
+
+# Until when a gear is held: shift where the next gear pulls harder, at the limiter, or not at all.
+SHIFT_WHEN_STRONGER, SHIFT_AT_LIMITER, HOLD = 0, 1, 2
+
+
+@kernel
+def shift_w(case, gear, hold):
+    """Squared speed at which an upshift out of a gear is due under a holding rule."""
+    if hold == HOLD:
+        return math.inf
+    due = case[UPSHIFT_W + gear]
+    if hold == SHIFT_AT_LIMITER and due < math.inf:
+        return case[LIMITER_W + gear]
+    return due
+
+
+@kernel
+def advance(case, road, limit, k, x, length, w, gear, waiting, hold, guess):
+    """Drive on in step k from share x, to its end or to where an upshift is due.
+
+    `waiting` is the rest of a running shift [s], without drive. Returns (why, share reached, w,
+    waiting, time [s], slope). A shift that ends inside the step splits it.
+    """
+    time = 0.0
+    limiter = case[LIMITER_W + gear]
+    due = shift_w(case, gear, hold)
+    for _ in range(8):
+        if x >= 1.0:
+            break
+        part = (1.0 - x) * length
+        if waiting > 0.0:
+            reached, slope_now = step_on(
+                case, road, limit, k, x, 1.0, length, w, NEUTRAL, gear, 0.0
+            )
+            v = math.sqrt(w)
+            taken = 2.0 * part / max(v + math.sqrt(reached), 1e-9)
+            if taken <= waiting:
+                waiting -= taken
+                time += taken
+                w = reached
+                x = 1.0
+                guess = slope_now
+                break
+            rate = (reached - w) / (2.0 * part)
+            done = min(max(v * waiting + 0.5 * rate * waiting * waiting, 0.0), part)
+            time += waiting
+            waiting = 0.0
+            w += 2.0 * rate * done
+            x += done / length
+            continue
+        if w >= due * (1.0 - 1e-12):
+            return SHIFT_DUE, x, w, waiting, time, guess
+        if w >= limiter * (1.0 - 1e-12):
+            reached, slope_now = _on_the_limiter(case, road, limit, k, x, length, w, gear, limiter)
+            time += 2.0 * part / max(math.sqrt(w) + math.sqrt(reached), 1e-9)
+            w = reached
+            x = 1.0
+            guess = slope_now
+            break
+        reached, slope_now = step_on(case, road, limit, k, x, 1.0, length, w, DRIVING, gear, guess)
+        stop = min(due, limiter)
+        guess = slope_now
+        if reached <= stop:
+            time += 2.0 * part / max(math.sqrt(w) + math.sqrt(reached), 1e-9)
+            w = reached
+            x = 1.0
+            break
+        share = (stop - w) / (reached - w)
+        time += 2.0 * share * part / max(math.sqrt(w) + math.sqrt(stop), 1e-9)
+        x += share * (1.0 - x)
+        w = stop
+    return AT_NODE, 1.0, w, waiting, time, guess
+
+
+@kernel
+def _on_the_limiter(case, road, limit, k, x, length, w, gear, limiter):
+    """At or above the rev limit: roll on if the road lets it, else hold the limiter if it can."""
+    rolled, slope_rolled = step_on(case, road, limit, k, x, 1.0, length, w, NEUTRAL, gear, 0.0)
+    if rolled >= limiter:
+        return rolled, slope_rolled
+    driven, slope_driven = step_on(
+        case, road, limit, k, x, 1.0, length, min(w, limiter), DRIVING, gear, 0.0
+    )
+    if driven < limiter:
+        return driven, slope_driven
+    return max(rolled, limiter), 0.0

@@ -1,0 +1,240 @@
+"""Loads, resistance, and the least and the greatest force that the tyres allow along the road."""
+
+import math
+
+from neapfrost.core.constants import LOAD_RATIO_FLOOR
+from neapfrost.core.kernels.case import (
+    BRAKE_FRONT,
+    BRAKE_MOST,
+    CG_OVER_WHEELBASE,
+    DRIVE_REAR,
+    ENTRY_EXPONENT,
+    EXIT_EXPONENT,
+    FRONT_AERO,
+    FRONT_REFERENCE,
+    FRONT_WEIGHT,
+    HALF_RHO_CDA,
+    HALF_RHO_CLA,
+    LEAN_TANGENT,
+    LOAD_SENSITIVITY,
+    MASS,
+    MOTORCYCLE,
+    MU_BRAKING,
+    MU_LATERAL,
+    MU_TRACTION,
+    REAR_REFERENCE,
+    ROLLING,
+    WIND_EAST,
+    WIND_NORTH,
+)
+from neapfrost.core.kernels.jit import kernel
+from neapfrost.core.kernels.powertrain import strongest_force
+from neapfrost.core.kernels.road import EAST, GRIP, N0, N2, NORTH, SLOPE, Y0, Y2
+from neapfrost.core.kernels.tyres import axle_interval, ideal_brake_interval
+
+FRONT, REAR, UNLOADING, LEAN = 1, 2, 3, 4
+
+# Which end of the range of tyre forces is asked for.
+LEAST, GREATEST, BOTH = 0, 1, 2
+
+
+@kernel
+def _between(road, k, x, column):
+    first = road[k, 0, column]
+    return first + (road[k, 1, column] - first) * x
+
+
+@kernel
+def balance(case, road, k, x, w):
+    """Loads and demands at a place (step k, share x of it) and a squared speed w.
+
+    Returns front and rear load without longitudinal transfer [N], total normal and lateral force
+    [N], resistance on the level and with the slope [N], the load moved per newton of net
+    longitudinal force, and each axle's lateral friction coefficient before the driver's use of
+    the longitudinal one (as μ of the load, with load sensitivity).
+    """
+    v = math.sqrt(w)
+    air = (
+        v
+        + case[WIND_NORTH] * _between(road, k, x, NORTH)
+        + case[WIND_EAST] * _between(road, k, x, EAST)
+    )
+    downforce = case[HALF_RHO_CLA] * air * air
+    weight = case[MASS] * (_between(road, k, x, N0) + _between(road, k, x, N2) * w)
+    normal = weight + downforce
+    lateral = abs(case[MASS] * (_between(road, k, x, Y0) + _between(road, k, x, Y2) * w))
+    level = case[HALF_RHO_CDA] * air * abs(air) + case[ROLLING] * normal
+    resistance = level + case[MASS] * _between(road, k, x, SLOPE)
+    front = case[FRONT_WEIGHT] * weight + case[FRONT_AERO] * downforce
+    rear = normal - front
+    transfer = case[CG_OVER_WHEELBASE]
+    if case[MOTORCYCLE] > 0.0 and normal > 0.0:
+        transfer *= normal / math.sqrt(normal * normal + lateral * lateral)  # cos(lean)
+    grip = _between(road, k, x, GRIP)
+    sensitivity_front = grip
+    sensitivity_rear = grip
+    if case[LOAD_SENSITIVITY] > 0.0:
+        ratio_front = max(front / case[FRONT_REFERENCE], LOAD_RATIO_FLOOR)
+        ratio_rear = max(rear / case[REAR_REFERENCE], LOAD_RATIO_FLOOR)
+        sensitivity_front *= math.exp(-case[LOAD_SENSITIVITY] * math.log(ratio_front))
+        sensitivity_rear *= math.exp(-case[LOAD_SENSITIVITY] * math.log(ratio_rear))
+    return (
+        front,
+        rear,
+        normal,
+        lateral,
+        level,
+        resistance,
+        transfer,
+        sensitivity_front,
+        sensitivity_rear,
+    )
+
+
+@kernel
+def force_range(case, road, k, x, w, want):
+    """Least (braking) and greatest (driving) force of the tyres [N], resistance [N], and whether any is possible.
+
+    The engine's power does not bound the greatest force here; the brakes' hardware bounds the
+    least. When no force lets both axles hold the vehicle the speed is above the limit. `want` says
+    which end is asked for (LEAST, GREATEST or BOTH): the other one is then only looked at when
+    this one does not settle whether any force is possible, and is returned as 0.
+    """
+    front, rear, normal, lateral, level, resistance, transfer, grip_front, grip_rear = balance(
+        case, road, k, x, w
+    )
+    if normal <= 0.0 or lateral > normal * case[LEAN_TANGENT]:
+        return 0.0, 0.0, resistance, False
+    # Without any tyre force the resistance on the level already moves load forwards.
+    front0 = front + transfer * level
+    rear0 = rear - transfer * level
+    lateral_front = case[FRONT_WEIGHT] * lateral / (case[MU_LATERAL] * grip_front)
+    lateral_rear = (1.0 - case[FRONT_WEIGHT]) * lateral / (case[MU_LATERAL] * grip_rear)
+
+    brake_low, brake_high = 1.0, 0.0
+    if want != GREATEST:
+        brake_low, brake_high = _brake_interval(
+            case, front0, rear0, transfer, lateral_front, lateral_rear, grip_front, grip_rear
+        )
+        if want == LEAST and brake_low <= brake_high:
+            return -brake_high, 0.0, resistance, True
+
+    slip = case[MU_TRACTION]
+    p = case[EXIT_EXPONENT]
+    drive_low, drive_high = axle_interval(
+        front0, -transfer, (1.0 - case[DRIVE_REAR]) / (slip * grip_front), lateral_front, p
+    )
+    other_low, other_high = axle_interval(
+        rear0, transfer, case[DRIVE_REAR] / (slip * grip_rear), lateral_rear, p
+    )
+    drive_low = max(drive_low, other_low)
+    drive_high = min(drive_high, other_high)
+    drives = drive_low <= drive_high
+    if drives and drive_low > 0.0:
+        drives = drive_low <= strongest_force(case, math.sqrt(w))
+    if want == GREATEST and drives:
+        return drive_low, drive_high, resistance, True
+
+    if want == GREATEST:
+        brake_low, brake_high = _brake_interval(
+            case, front0, rear0, transfer, lateral_front, lateral_rear, grip_front, grip_rear
+        )
+    brakes = brake_low <= brake_high
+    if not (brakes or drives):
+        return 0.0, 0.0, resistance, False
+    least = -brake_high if brakes else drive_low
+    greatest = drive_high if drives else -brake_low
+    return least, greatest, resistance, True
+
+
+@kernel
+def _brake_interval(
+    case, front0, rear0, transfer, lateral_front, lateral_rear, grip_front, grip_rear
+):
+    p = case[ENTRY_EXPONENT]
+    mu_front = case[MU_BRAKING] * grip_front
+    mu_rear = case[MU_BRAKING] * grip_rear
+    if case[BRAKE_FRONT] < 0.0:
+        low, high = ideal_brake_interval(
+            front0, rear0, transfer, 1.0 / mu_front, 1.0 / mu_rear, lateral_front, lateral_rear, p
+        )
+    else:
+        low, high = axle_interval(front0, transfer, case[BRAKE_FRONT] / mu_front, lateral_front, p)
+        low_rear, high_rear = axle_interval(
+            rear0, -transfer, (1.0 - case[BRAKE_FRONT]) / mu_rear, lateral_rear, p
+        )
+        low = max(low, low_rear)
+        high = min(high, high_rear)
+    return low, min(high, case[BRAKE_MOST])
+
+
+@kernel
+def axle_use(case, road, k, x, w, force):
+    """Share of each axle's grip in use at a tyre force [N], and each axle's load [N].
+
+    1.0 is the limit. Returns (front use, rear use, front load, rear load); loads include the
+    longitudinal transfer.
+    """
+    front, rear, normal, lateral, level, resistance, transfer, grip_front, grip_rear = balance(
+        case, road, k, x, w
+    )
+    moved = transfer * (force - level)
+    front -= moved
+    rear += moved
+    lateral_front = case[FRONT_WEIGHT] * lateral / (case[MU_LATERAL] * grip_front)
+    lateral_rear = (1.0 - case[FRONT_WEIGHT]) * lateral / (case[MU_LATERAL] * grip_rear)
+    if force >= 0.0:
+        p = case[EXIT_EXPONENT]
+        along_front = (1.0 - case[DRIVE_REAR]) * force / (case[MU_TRACTION] * grip_front)
+        along_rear = case[DRIVE_REAR] * force / (case[MU_TRACTION] * grip_rear)
+    else:
+        p = case[ENTRY_EXPONENT]
+        share = case[BRAKE_FRONT]
+        if share < 0.0:
+            share = min(max(front / max(front + rear, 1.0), 0.0), 1.0)
+        along_front = -share * force / (case[MU_BRAKING] * grip_front)
+        along_rear = -(1.0 - share) * force / (case[MU_BRAKING] * grip_rear)
+    use_front = _norm(along_front, lateral_front, p) / max(front, 1.0)
+    use_rear = _norm(along_rear, lateral_rear, p) / max(rear, 1.0)
+    return use_front, use_rear, front, rear
+
+
+@kernel
+def _norm(a, b, p):
+    largest = max(a, b)
+    if largest <= 0.0:
+        return 0.0
+    return float(largest * ((a / largest) ** p + (b / largest) ** p) ** (1.0 / p))
+
+
+@kernel
+def limiting_cause(case, road, k, x, w, force):
+    """What ends the grip at a place: FRONT, REAR, UNLOADING of an axle, or LEAN."""
+    use_front, use_rear, front, rear = axle_use(case, road, k, x, w, force)
+    normal = front + rear
+    if front < 0.02 * case[FRONT_REFERENCE] or rear < 0.02 * case[REAR_REFERENCE]:
+        return UNLOADING
+    lateral = abs(case[MASS] * (_between(road, k, x, Y0) + _between(road, k, x, Y2) * w))
+    if lateral > 0.9999 * normal * case[LEAN_TANGENT]:
+        return LEAN
+    return FRONT if use_front >= use_rear else REAR
+
+
+@kernel
+def resistance_at(case, road, k, x, w):
+    """Drag, rolling resistance and slope [N]."""
+    v = math.sqrt(w)
+    air = (
+        v
+        + case[WIND_NORTH] * _between(road, k, x, NORTH)
+        + case[WIND_EAST] * _between(road, k, x, EAST)
+    )
+    normal = (
+        case[MASS] * (_between(road, k, x, N0) + _between(road, k, x, N2) * w)
+        + case[HALF_RHO_CLA] * air * air
+    )
+    return (
+        case[HALF_RHO_CDA] * air * abs(air)
+        + case[ROLLING] * normal
+        + case[MASS] * _between(road, k, x, SLOPE)
+    )

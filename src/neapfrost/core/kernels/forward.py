@@ -1,0 +1,338 @@
+"""The forward pass: full throttle under the ceiling, with gears, shifts and the corner's gear."""
+
+import math
+
+from neapfrost.core.constants import (
+    DOWNSHIFT_REV_SHARE,
+    STANDARD_GRAVITY_MS2,
+    ZONES_MERGE_WITHIN_S,
+)
+from neapfrost.core.kernels.case import (
+    DOWNSHIFT_S,
+    GEARS,
+    LIMITER_W,
+    LOWEST_RPM,
+    MASS,
+    REV_LIMIT,
+    RPM_PER_MS,
+    SCHOOL,
+    UPSHIFT_S,
+    UPSHIFT_W,
+)
+from neapfrost.core.kernels.drive import HOLD, SHIFT_AT_LIMITER, SHIFT_DUE, SHIFT_WHEN_STRONGER, advance
+from neapfrost.core.kernels.forces import GREATEST, force_range, resistance_at
+from neapfrost.core.kernels.jit import kernel
+from neapfrost.core.kernels.powertrain import engine_force
+from neapfrost.core.kernels.race import holding_rule, needed_force, quickest_gear
+
+LOWER_SCHOOL, HIGHER_SCHOOL = 1, 2
+LAPS_MOST = 60  # until a flying lap repeats itself; a slow oval needs some thirty
+NOTHING = 2e-3  # share of the weight below which a tyre force counts as none
+
+# Columns of the whole-number track, one row a node.
+GEAR, HOLDING, UPSHIFTS, RIDES, OFF_THROTTLE, OFF_SINCE, GEAR_BEFORE = range(7)
+TRACK_COLUMNS = 7
+
+REPEATS, STALLED, NO_REPEAT = 0, 1, 2
+
+
+@kernel
+def _follows_ceiling(case, road, k, w_end, force, gear):
+    """Whether tyres and engine can give the force that following the ceiling through step k needs."""
+    if force < 0.0:
+        return True
+    v = math.sqrt(w_end)
+    if w_end > case[LIMITER_W + gear] or force > engine_force(case, gear, v):
+        return False
+    possible = force_range(case, road, k, 1.0, w_end, GREATEST)
+    return possible[3] and force <= possible[1]
+
+
+@kernel
+def lowest_reachable_gear(case, w, time, off_since, node, gear_before):
+    """Lowest gear that downshifts can reach between two nodes (`off_since` … `node`, unfolded).
+
+    Each downshift comes as early as the revs after it are at most 97 % of the limit, at least
+    downshift_s after the one before, and is done by `node`.
+    """
+    n = len(w) - 1
+    gear = gear_before
+    lap = time[n] - time[0]
+    end = time[node % n] + lap * (node // n)
+    free = -math.inf
+    for at in range(off_since, node + 1):
+        now = time[at % n] + lap * (at // n)
+        v = math.sqrt(w[at % n])
+        while (
+            gear > 0
+            and v * case[RPM_PER_MS + gear - 1] <= DOWNSHIFT_REV_SHARE * case[REV_LIMIT]
+            and now >= free - 1e-9
+            and now + case[DOWNSHIFT_S] <= end + 1e-9
+        ):
+            gear -= 1
+            free = now + case[DOWNSHIFT_S]
+            if case[DOWNSHIFT_S] > 0.0:
+                break
+    return gear
+
+
+@kernel
+def _corner_gear(case, road, lengths, limit, ceiling, closed, k, w, lowest, before):
+    """Gear to leave a corner in, by the driver's school."""
+    v = math.sqrt(w)
+    highest = max(before, lowest)
+    if case[SCHOOL] == LOWER_SCHOOL:
+        return lowest
+    if case[SCHOOL] == HIGHER_SCHOOL:
+        above = min(lowest + 1, highest)
+        return above if v * case[RPM_PER_MS + above] >= case[LOWEST_RPM] else lowest
+    return quickest_gear(case, road, lengths, limit, ceiling, closed, k, w, lowest, highest)
+
+
+@kernel
+def forward_range(
+    case, road, lengths, limit, ceiling, coast_gear, closed, first, last,
+    w, time, waiting, track, join, clock, compare,
+):
+    """Drive from node `first` to node `last`, reading the state at `first` and writing it onwards.
+
+    `w` [m²/s²], `time` [s], `waiting` [s] (n + 1,) and `track` (n + 1, 7) hold the state at each
+    node; `join` (n,) the share of a step at which the ceiling is met, else -1; `clock` (1,) when the
+    throttle was last opened again. With `compare` the pass stops where it falls into the track
+    that an earlier lap left. Returns (status, node).
+    """
+    n = len(lengths)
+    guess = 0.0
+    v_state = w[first]
+    now = time[first]
+    wait = waiting[first]
+    gear = track[first, GEAR]
+    hold = track[first, HOLDING]
+    off = track[first, OFF_THROTTLE]
+    off_since = track[first, OFF_SINCE]
+    before = track[first, GEAR_BEFORE]
+    off_until = clock[0]
+    for k in range(first, last):
+        length = lengths[k]
+        start = v_state
+        top = ceiling[k + 1]
+        rides = 0
+        shifts = 0
+        join[k] = -1.0
+        force = 0.0
+        if start >= ceiling[k]:
+            force = needed_force(case, road, lengths, k, start, top)
+            ready = wait == 0.0 or force <= 0.0
+            if ready and _follows_ceiling(case, road, k, top, force, gear):
+                rides = 1
+                join[k] = 0.0
+        if rides == 0:
+            end, gear, wait, hold, shifts, taken, guess = _drive_step(
+                case, road, lengths, limit, ceiling, closed, k, start, gear, wait, hold, guess
+            )
+            if end >= top:
+                # Full throttle would pass the ceiling inside this step: find where.
+                rides = 1
+                here = ceiling[k] - start
+                there = end - top
+                join[k] = here / (here + there) if here + there > 0.0 else 1.0
+                met = start + (end - start) * join[k]
+                rest = (1.0 - join[k]) * length
+                force = 0.0
+                if rest > 0.0:
+                    resistance = resistance_at(case, road, k, 0.5 * (1.0 + join[k]), 0.5 * (met + top))
+                    force = case[MASS] * (top - met) / (2.0 * rest) + resistance
+                taken = 2.0 * join[k] * length / max(
+                    math.sqrt(start) + math.sqrt(met), 1e-9
+                ) + 2.0 * rest / max(math.sqrt(met) + math.sqrt(top), 1e-9)
+                end = top
+        else:
+            end = top
+            taken = 2.0 * length / max(math.sqrt(start) + math.sqrt(end), 1e-9)
+        if not (end > 1e-4):
+            return STALLED, k
+
+        threshold = NOTHING * case[MASS] * STANDARD_GRAVITY_MS2
+        is_off = rides == 1 and force < (threshold if coast_gear[k] >= 0 else -threshold)
+        if is_off and off == 0:
+            if now - off_until > ZONES_MERGE_WITHIN_S or off_since < 0:
+                off_since = k
+                before = track[k, GEAR]
+            off = 1
+            wait = 0.0
+            hold = SHIFT_WHEN_STRONGER
+            gear = track[k, GEAR]
+            shifts = 0
+        elif not is_off and off == 1:
+            # The lowest point: choose the gear here and do this step again in it.
+            off = 0
+            off_until = now
+            clock[0] = now
+            since = off_since if off_since <= k else off_since - n
+            lowest = lowest_reachable_gear(case, w, time, since + n, k + n, before)
+            chosen = _corner_gear(
+                case, road, lengths, limit, ceiling, closed, k, start, lowest, before
+            )
+            track[k, GEAR] = chosen
+            gear = chosen
+            wait = 0.0
+            hold = SHIFT_WHEN_STRONGER
+            end, gear, wait, hold, shifts, taken, guess, rides, join[k] = _leave(
+                case, road, lengths, limit, ceiling, closed, k, start, gear
+            )
+        if rides == 1:
+            hold = SHIFT_WHEN_STRONGER
+        elif off == 0:
+            gear, wait = _kick_down(case, road, k, end, gear, wait)
+
+        now += taken
+        v_state = end
+        node = k + 1
+        same = (
+            compare
+            and w[node] == end
+            and track[node, GEAR] == gear
+            and track[node, HOLDING] == hold
+            and track[node, OFF_THROTTLE] == off
+            and waiting[node] == wait
+            and off == 0
+            and wait == 0.0
+        )
+        track[k, UPSHIFTS] = shifts
+        track[k, RIDES] = rides
+        w[node] = end
+        time[node] = now
+        waiting[node] = wait
+        track[node, GEAR] = gear
+        track[node, HOLDING] = hold
+        track[node, OFF_THROTTLE] = off
+        track[node, OFF_SINCE] = off_since
+        track[node, GEAR_BEFORE] = before
+        if same:
+            return REPEATS, node
+    return REPEATS, last
+
+
+@kernel
+def _drive_step(case, road, lengths, limit, ceiling, closed, k, w, gear, wait, hold, guess):
+    """Full throttle through step k, deciding at each shift that falls due whether it pays."""
+    x = 0.0
+    time = 0.0
+    shifts = 0
+    for _ in range(int(case[GEARS]) + 2):
+        why, x, w, wait, taken, guess = advance(
+            case, road, limit, k, x, lengths[k], w, gear, wait, hold, guess
+        )
+        time += taken
+        if why != SHIFT_DUE:
+            break
+        rule = holding_rule(case, road, lengths, limit, ceiling, closed, k, x, w, gear)
+        at_limiter = w >= case[LIMITER_W + gear] * (1.0 - 1e-9)
+        if rule == SHIFT_WHEN_STRONGER:
+            gear += 1
+            wait = case[UPSHIFT_S]
+            hold = SHIFT_WHEN_STRONGER
+            shifts += 1
+        else:
+            hold = rule
+            # A gear held past its best shift point is looked at once more on the limiter.
+            if rule == HOLD and not at_limiter:
+                hold = SHIFT_AT_LIMITER
+    return w, gear, wait, hold, shifts, time, guess
+
+
+@kernel
+def _leave(case, road, lengths, limit, ceiling, closed, k, w, gear):
+    """The first step out of a corner's lowest point, in the gear chosen there."""
+    top = ceiling[k + 1]
+    force = needed_force(case, road, lengths, k, w, top)
+    if w >= ceiling[k] and _follows_ceiling(case, road, k, top, force, gear):
+        taken = 2.0 * lengths[k] / max(math.sqrt(w) + math.sqrt(top), 1e-9)
+        return top, gear, 0.0, SHIFT_WHEN_STRONGER, 0, taken, 0.0, 1, 0.0
+    end, gear, wait, hold, shifts, taken, guess = _drive_step(
+        case, road, lengths, limit, ceiling, closed, k, w, gear, 0.0, SHIFT_WHEN_STRONGER, 0.0
+    )
+    if end >= top:
+        return top, gear, wait, hold, shifts, taken, guess, 1, 1.0
+    return end, gear, wait, hold, shifts, taken, guess, 0, -1.0
+
+
+@kernel
+def _kick_down(case, road, k, w, gear, wait):
+    """Full throttle and slowing, where the gear below would pull harder: take it."""
+    if gear == 0 or wait > 0.0:
+        return gear, wait
+    v = math.sqrt(w)
+    # Without shift times the best gear is simply the strongest; with them, no to and fro.
+    free = case[UPSHIFT_S] == 0.0 and case[DOWNSHIFT_S] == 0.0
+    if w >= (1.0 if free else 0.94) * case[UPSHIFT_W + gear - 1]:
+        return gear, wait
+    if v * case[RPM_PER_MS + gear - 1] > DOWNSHIFT_REV_SHARE * case[REV_LIMIT]:
+        return gear, wait
+    least, greatest, resistance, possible = force_range(case, road, k, 1.0, w, GREATEST)
+    now = engine_force(case, gear, v)
+    below = engine_force(case, gear - 1, v)
+    if possible and now < greatest and now <= resistance and below > now:
+        return gear - 1, case[DOWNSHIFT_S]
+    return gear, wait
+
+
+@kernel
+def forward_pass(
+    case, road, lengths, limit, ceiling, coast_gear, closed, start_w, start_gear,
+    w, time, waiting, track, join, clock,
+):
+    """Drive the lap; on a closed one again and again until it repeats. Returns (status, node)."""
+    n = len(lengths)
+    w[0] = min(start_w, ceiling[0])
+    time[0] = 0.0
+    waiting[0] = 0.0
+    clock[0] = -1e9
+    for column in range(TRACK_COLUMNS):
+        track[0, column] = 0
+    track[0, GEAR] = start_gear
+    track[0, OFF_SINCE] = -1
+    track[0, GEAR_BEFORE] = start_gear
+    status, node = forward_range(
+        case, road, lengths, limit, ceiling, coast_gear, closed, 0, n,
+        w, time, waiting, track, join, clock, False,
+    )
+    if status != REPEATS or not closed:
+        return status, node
+    for _ in range(LAPS_MOST):
+        change = abs(w[n] - w[0])
+        settled = (
+            change <= 1e-9 * w[n]
+            and track[0, GEAR] == track[n, GEAR]
+            and abs(waiting[0] - waiting[n]) <= 1e-9
+            and track[0, HOLDING] == track[n, HOLDING]
+            and track[0, OFF_THROTTLE] == track[n, OFF_THROTTLE]
+        )
+        if settled:
+            return REPEATS, n
+        w[0] = w[n]
+        waiting[0] = waiting[n]
+        clock[0] -= time[n]
+        time[0] = 0.0
+        for column in range(TRACK_COLUMNS):
+            if column != UPSHIFTS and column != RIDES:
+                track[0, column] = track[n, column]
+        status, node = forward_range(
+            case, road, lengths, limit, ceiling, coast_gear, closed, 0, n,
+            w, time, waiting, track, join, clock, True,
+        )
+        if status != REPEATS:
+            return status, node
+        if node < n:
+            _retime(lengths, w, time, join, node)
+            return REPEATS, n
+    return NO_REPEAT, n
+
+
+@kernel
+def _retime(lengths, w, time, join, first):
+    """Times from node `first` on, where an earlier lap's speeds were kept."""
+    for k in range(first, len(lengths)):
+        time[k + 1] = time[k] + 2.0 * lengths[k] / max(
+            math.sqrt(w[k]) + math.sqrt(w[k + 1]), 1e-9
+        )

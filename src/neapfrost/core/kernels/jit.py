@@ -1,0 +1,14 @@
+"""The one way in which kernels are compiled."""
+
+from collections.abc import Callable
+from typing import Any, TypeVar
+
+from numba import njit
+
+F = TypeVar("F", bound=Callable[..., Any])
+
+
+def kernel(function: F) -> F:
+    """Compile a function to machine code: cached on disk, run without the interpreter's lock."""
+    compiled: F = njit(cache=True, nogil=True, error_model="numpy")(function)
+    return compiled

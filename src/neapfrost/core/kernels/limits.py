@@ -1,0 +1,75 @@
+"""The highest speed at each end of each step at which the tyres can hold the vehicle at all."""
+
+from neapfrost.core.constants import SPEED_CEILING_MS
+from neapfrost.core.kernels.case import WIND_EAST, WIND_NORTH
+from neapfrost.core.kernels.forces import GREATEST, force_range
+from neapfrost.core.kernels.jit import kernel
+from neapfrost.core.kernels.road import COEFFICIENTS, EAST, NORTH
+
+CEILING_W = SPEED_CEILING_MS**2
+CRAWL_W = 0.25  # 0.5 m/s: a place that cannot even be crawled through is reported as impossible
+
+
+@kernel
+def limit_w(case, road, k, x, guess):
+    """Greatest squared speed at which some force keeps both axles inside their grip.
+
+    Brackets from `guess` outwards, then bisects to 2e-9 of itself. CEILING_W stands for no limit;
+    0 for a place where not even a crawl is possible.
+    """
+    if force_range(case, road, k, x, CEILING_W, GREATEST)[3]:
+        return CEILING_W
+    low = min(guess, CEILING_W)
+    high = low
+    factor = 1.0001
+    if force_range(case, road, k, x, low, GREATEST)[3]:
+        while force_range(case, road, k, x, high, GREATEST)[3]:
+            low = high
+            high = min(high * factor, CEILING_W)
+            factor = min(factor**4, 2.0)
+    else:
+        while not force_range(case, road, k, x, low, GREATEST)[3]:
+            high = low
+            low = low / factor
+            factor = min(factor**4, 1.3)
+            if low < CRAWL_W:
+                return 0.0
+    while high - low > 2e-9 * high:
+        middle = 0.5 * (low + high)
+        if force_range(case, road, k, x, middle, GREATEST)[3]:
+            low = middle
+        else:
+            high = middle
+    return low
+
+
+@kernel
+def limit_pass(case, road, limit):
+    """Fill `limit` (n, 2) with the limit at both ends of each step; -1, or a step that has none."""
+    n = len(road)
+    guess = 900.0
+    calm = case[WIND_NORTH] == 0.0 and case[WIND_EAST] == 0.0
+    for k in range(n):
+        for end in range(2):
+            if end == 0 and k > 0 and _same(road, k, 0, k - 1, 1, calm):
+                limit[k, 0] = limit[k - 1, 1]
+            elif end == 1 and _same(road, k, 1, k, 0, calm):
+                limit[k, 1] = limit[k, 0]
+            else:
+                limit[k, end] = limit_w(case, road, k, float(end), guess)
+            if limit[k, end] == 0.0:
+                return k
+            if limit[k, end] < CEILING_W:
+                guess = limit[k, end]
+    return -1
+
+
+@kernel
+def _same(road, k, end, other_k, other_end, calm):
+    """Whether two places are alike for the limit; without wind the direction does not count."""
+    for column in range(COEFFICIENTS):
+        if calm and (column == NORTH or column == EAST):
+            continue
+        if road[k, end, column] != road[other_k, other_end, column]:
+            return False
+    return True

@@ -1,0 +1,69 @@
+"""Force of the engine at the tyres, in a gear and at a speed."""
+
+from neapfrost.core.kernels.case import (
+    FORCE_PER_NM,
+    GEARS,
+    LIMITER_W,
+    LOWEST_RPM,
+    OVERRUN_PER_MS,
+    POINTS,
+    RPM_PER_MS,
+    TORQUE_CURVE,
+)
+from neapfrost.core.kernels.jit import kernel
+
+
+@kernel
+def engine_torque(case, gear, rpm):
+    """Full-throttle torque [Nm]; the rev limit is not looked at here.
+
+    Below its curve the engine gives its first torque in first gear (the clutch slips) and nothing
+    in the others; beyond the last point the last torque holds.
+    """
+    points = int(case[POINTS])
+    if rpm < case[LOWEST_RPM]:
+        return case[TORQUE_CURVE + 1] if gear == 0 else 0.0
+    last = TORQUE_CURVE + 2 * (points - 1)
+    if rpm >= case[last]:
+        return case[last + 1]
+    i = TORQUE_CURVE
+    while rpm >= case[i + 2]:
+        i += 2
+    share = (rpm - case[i]) / (case[i + 2] - case[i])
+    return case[i + 1] + share * (case[i + 3] - case[i + 1])
+
+
+@kernel
+def engine_force(case, gear, v):
+    """Full-throttle force at the tyres [N] in a gear (0 is first), the rev limit not looked at."""
+    return engine_torque(case, gear, v * case[RPM_PER_MS + gear]) * case[FORCE_PER_NM + gear]
+
+
+@kernel
+def overrun_force(case, gear, v):
+    """Retarding force [N] of the engine with the throttle shut, linear in rpm."""
+    return case[OVERRUN_PER_MS + gear] * v
+
+
+@kernel
+def strongest_gear(case, v):
+    """The gear that pulls hardest at a speed below its limiter; the top gear when none may turn."""
+    count = int(case[GEARS])
+    best = count - 1
+    most = -1.0
+    for gear in range(count):
+        if v * v <= case[LIMITER_W + gear]:
+            force = engine_force(case, gear, v)
+            if force > most:
+                most = force
+                best = gear
+    return best
+
+
+@kernel
+def strongest_force(case, v):
+    """The most the engine gives at a speed in any gear below its limiter [N]."""
+    gear = strongest_gear(case, v)
+    if v * v > case[LIMITER_W + gear]:
+        return 0.0
+    return engine_force(case, gear, v)

@@ -1,0 +1,68 @@
+"""What forces and grip a finished lap uses, interval by interval."""
+
+import math
+
+from neapfrost.core.kernels.case import LIMITER_W, MASS
+from neapfrost.core.kernels.forces import (
+    GREATEST,
+    LEAST,
+    axle_use,
+    force_range,
+    limiting_cause,
+    resistance_at,
+)
+from neapfrost.core.kernels.jit import kernel
+from neapfrost.core.kernels.powertrain import engine_force, overrun_force
+
+# Columns of what `interval_profile` fills.
+ACCELERATION, FORCE, DRIVE_SHARE, BRAKE_SHARE, TYRE_LIMITED = range(5)
+PROFILE_COLUMNS = 5
+
+
+@kernel
+def interval_profile(case, road, straight, step, share, length, w, gear, out):
+    """Fill `out` (m, 5) for the m intervals between m + 1 points.
+
+    `straight` is the road without its lateral demand; `step` and `share` (m,) place the middle of
+    each interval; `length` (m,) [m]; `w` (m + 1,); `gear` (m,). DRIVE_SHARE is of the engine's
+    force in that gear, BRAKE_SHARE of the largest force that brakes and tyres could give straight
+    ahead at that speed, TYRE_LIMITED 1 where the tyres and not the engine bound the drive.
+    """
+    for i in range(len(step)):
+        k, x = step[i], share[i]
+        middle = 0.5 * (w[i] + w[i + 1])
+        v = math.sqrt(middle)
+        acceleration = (w[i + 1] - w[i]) / (2.0 * length[i])
+        force = case[MASS] * acceleration + resistance_at(case, road, k, x, middle)
+        out[i, ACCELERATION] = acceleration
+        out[i, FORCE] = force
+        engine = engine_force(case, gear[i], v)
+        out[i, DRIVE_SHARE] = 0.0
+        if force > 0.0 and engine > 0.0:
+            out[i, DRIVE_SHARE] = min(force / engine, 1.0)
+        if middle >= case[LIMITER_W + gear[i]] * (1.0 - 1e-6) and force > 0.0:
+            out[i, DRIVE_SHARE] = 1.0
+        out[i, BRAKE_SHARE] = 0.0
+        overrun = overrun_force(case, gear[i], v)
+        if force < -overrun * 1.0001:
+            least = force_range(case, straight, k, x, middle, LEAST)[0]
+            if least < 0.0:
+                out[i, BRAKE_SHARE] = min(force / least, 1.0)
+        greatest = force_range(case, road, k, x, middle, GREATEST)[1]
+        out[i, TYRE_LIMITED] = 1.0 if greatest < engine else 0.0
+
+
+@kernel
+def grip_in_use(case, road, step, share, w, force):
+    """Largest share of an axle's grip in use over some places; all arrays (m,)."""
+    most = 0.0
+    for i in range(len(step)):
+        use_front, use_rear, front, rear = axle_use(case, road, step[i], share[i], w[i], force[i])
+        most = max(most, use_front, use_rear)
+    return most
+
+
+@kernel
+def cause_at(case, road, k, x, w, force):
+    """What ends the grip at one place."""
+    return limiting_cause(case, road, k, x, w, force)

@@ -1,0 +1,166 @@
+"""Two ways of driving on from one place, raced against each other until one has won.
+
+Used for the choices that are the driver's: take the next gear or hold this one, and which gear to
+come out of a corner in. Both run node by node under the ceiling that the next corners set.
+"""
+
+import math
+
+from neapfrost.core.kernels.case import (
+    GEARS,
+    LIMITER_W,
+    LOWEST_RPM,
+    MASS,
+    RPM_PER_MS,
+    UPSHIFT_S,
+    UPSHIFT_W,
+)
+from neapfrost.core.kernels.drive import HOLD, SHIFT_AT_LIMITER, SHIFT_DUE, SHIFT_WHEN_STRONGER, advance
+from neapfrost.core.kernels.forces import resistance_at
+from neapfrost.core.kernels.jit import kernel
+
+
+@kernel
+def needed_force(case, road, lengths, k, w_start, w_end):
+    """Mean tyre force [N] that takes the vehicle from one squared speed to another over step k."""
+    w = 0.5 * (w_start + w_end)
+    resistance = resistance_at(case, road, k, 0.5, w)
+    return case[MASS] * (w_end - w_start) / (2.0 * lengths[k]) + resistance
+
+
+@kernel
+def drive_to_node(case, road, limit, ceiling, k, x, length, w, gear, waiting, hold, guess):
+    """Drive to the end of step k, shifting as the holding rule says.
+
+    Returns (w, gear, waiting, time, slope, whether the ceiling was met).
+    """
+    time = 0.0
+    for _ in range(int(case[GEARS]) + 2):
+        why, x, w, waiting, taken, guess = advance(
+            case, road, limit, k, x, length, w, gear, waiting, hold, guess
+        )
+        time += taken
+        if why != SHIFT_DUE:
+            break
+        gear += 1
+        waiting = case[UPSHIFT_S]
+        if hold == SHIFT_AT_LIMITER:
+            hold = SHIFT_WHEN_STRONGER
+    met = w >= ceiling[k + 1]
+    if met:
+        w = ceiling[k + 1]
+    return w, gear, waiting, time, guess, met
+
+
+@kernel
+def first_wins(
+    case, road, lengths, limit, ceiling, closed, k, x, w, gear_a, waiting_a, hold_a, gear_b, waiting_b, hold_b
+):
+    """Whether way a is at least as quick as way b from share x of step k.
+
+    A way has won when it is ahead in time and speed with no shift running and the other has
+    nothing left to gain: its lower gear no longer pulls harder, or both are alike; or when
+    both brake along the ceiling, after which they are alike; or at the end of a lap.
+    """
+    n = len(lengths)
+    w_a = w
+    w_b = w
+    time_a = 0.0
+    time_b = 0.0
+    guess_a = 0.0
+    guess_b = 0.0
+    for _ in range(n):
+        w_a, gear_a, waiting_a, taken_a, guess_a, met_a = drive_to_node(
+            case, road, limit, ceiling, k, x, lengths[k], w_a, gear_a, waiting_a, hold_a, guess_a
+        )
+        w_b, gear_b, waiting_b, taken_b, guess_b, met_b = drive_to_node(
+            case, road, limit, ceiling, k, x, lengths[k], w_b, gear_b, waiting_b, hold_b, guess_b
+        )
+        time_a += taken_a
+        time_b += taken_b
+        if hold_a == SHIFT_AT_LIMITER and waiting_a > 0.0:
+            hold_a = SHIFT_WHEN_STRONGER
+        if hold_b == SHIFT_AT_LIMITER and waiting_b > 0.0:
+            hold_b = SHIFT_WHEN_STRONGER
+        if met_a and met_b and ceiling[k + 1] < ceiling[k] and (
+            gear_a == gear_b
+            or needed_force(case, road, lengths, k, ceiling[k], ceiling[k + 1]) < 0.0
+        ):
+            return time_a <= time_b
+        a_ahead = _nothing_to_gain(case, w_a, gear_a, hold_a, gear_b, hold_b)
+        b_ahead = _nothing_to_gain(case, w_b, gear_b, hold_b, gear_a, hold_a)
+        if a_ahead and waiting_a == 0.0 and time_a <= time_b and w_a >= w_b:
+            return True
+        if b_ahead and waiting_b == 0.0 and time_b < time_a and w_b >= w_a:
+            return False
+        x = 0.0
+        k += 1
+        if k == n:
+            if not closed:
+                break
+            k = 0
+    return time_a <= time_b
+
+
+@kernel
+def _nothing_to_gain(case, w, gear, hold, other_gear, other_hold):
+    """Whether the other way can no longer catch one that is ahead at w, in `gear`."""
+    if gear == other_gear:
+        return hold == other_hold
+    return gear > other_gear and w >= case[UPSHIFT_W + gear - 1]
+
+
+@kernel
+def holding_rule(case, road, lengths, limit, ceiling, closed, k, x, w, gear):
+    """Best of shifting now, holding to the limiter, and holding it for good, where a shift is due.
+
+    Returns the holding rule for this gear; SHIFT_WHEN_STRONGER means shift now.
+    """
+    if case[UPSHIFT_S] == 0.0:
+        return SHIFT_WHEN_STRONGER
+    due_early = w < case[LIMITER_W + gear] * (1.0 - 1e-9)
+    best = SHIFT_WHEN_STRONGER
+    if not first_wins(
+        case, road, lengths, limit, ceiling, closed, k, x, w,
+        gear + 1, case[UPSHIFT_S], SHIFT_WHEN_STRONGER, gear, 0.0, HOLD,
+    ):
+        best = HOLD
+    if due_early:
+        gear_best = gear + 1 if best == SHIFT_WHEN_STRONGER else gear
+        waiting_best = case[UPSHIFT_S] if best == SHIFT_WHEN_STRONGER else 0.0
+        if not first_wins(
+            case, road, lengths, limit, ceiling, closed, k, x, w,
+            gear_best, waiting_best, best, gear, 0.0, SHIFT_AT_LIMITER,
+        ):
+            best = SHIFT_AT_LIMITER
+    return best
+
+
+@kernel
+def quickest_gear(case, road, lengths, limit, ceiling, closed, k, w, lowest, highest):
+    """Gear of `lowest` … `highest` in which the lap goes on quickest from node k at speed w.
+
+    Each gear is tried shifting as usual and holding its limiter; on a tie the higher gear wins
+    (one shift fewer). At most three gears are tried, and none whose curve does not reach down to
+    these revs.
+    """
+    v = math.sqrt(w)
+    best = lowest
+    best_hold = SHIFT_WHEN_STRONGER
+    for gear in range(lowest, min(highest, lowest + 2) + 1):
+        if gear > 0 and v * case[RPM_PER_MS + gear] < case[LOWEST_RPM]:
+            break
+        for hold in (SHIFT_WHEN_STRONGER, HOLD):
+            if gear == lowest and hold == SHIFT_WHEN_STRONGER:
+                continue
+            if hold == HOLD and (
+                case[UPSHIFT_S] == 0.0 or case[UPSHIFT_W + gear] == math.inf or gear > lowest + 1
+            ):
+                continue
+            if first_wins(
+                case, road, lengths, limit, ceiling, closed, k, 0.0, w,
+                gear, 0.0, hold, best, 0.0, best_hold,
+            ):
+                best = gear
+                best_hold = hold
+    return best

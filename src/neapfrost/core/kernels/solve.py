@@ -1,0 +1,168 @@
+"""One lap from limits to joined braking zones, all compiled."""
+
+import math
+
+import numpy as np
+
+from neapfrost.core.kernels.case import (
+    LIFT_THRESHOLD,
+)
+from neapfrost.core.kernels.backward import backward_pass
+from neapfrost.core.kernels.forward import (
+    GEAR,
+    NO_REPEAT,
+    REPEATS,
+    RIDES,
+    STALLED,
+    TRACK_COLUMNS,
+    forward_pass,
+)
+from neapfrost.core.kernels.jit import kernel
+from neapfrost.core.kernels.limits import limit_pass
+from neapfrost.core.kernels.powertrain import strongest_gear
+from neapfrost.core.kernels.zones import (
+    FIRST_STEP,
+    JOIN,
+    LAST_NODE,
+    LIFTED,
+    SAMPLE_COLUMNS,
+    SHARE,
+    STEP,
+    TIME,
+    ZONE_COLUMNS,
+    find_zones,
+    join_zone,
+    met_w,
+    time_between,
+)
+
+SOLVED, NO_LIMIT_FOUND, STUCK, UNSETTLED = 0, 1, 2, 3
+ZONES_MOST = 512
+SAMPLES_MOST = 420
+LIFT_ROUNDS = 4
+
+
+@kernel
+def solve_kernel(case, road, lengths, closed, start_w):
+    """Solve one lap.
+
+    `road` (n, 2, 8), `lengths` (n,). Returns (status, node of trouble, limit (n, 2), ceiling
+    (n + 1,), w (n + 1,), time (n + 1,), track (n + 1, 7), join (n,), coast gear (n,), zones
+    (m, 6), rows of samples (m,), samples (m, r, 5), lap time [s], lap time with no lift [s],
+    waiting (n + 1,)).
+    """
+    n = len(lengths)
+    limit = np.empty((n, 2))
+    ceiling = np.empty(n + 1)
+    coast_gear = np.full(n, -1, dtype=np.int64)
+    w = np.zeros(n + 1)
+    time = np.zeros(n + 1)
+    waiting = np.zeros(n + 1)
+    track = np.zeros((n + 1, TRACK_COLUMNS), dtype=np.int64)
+    join = np.full(n, -1.0)
+    clock = np.zeros(1)
+    zones = np.zeros((ZONES_MOST, ZONE_COLUMNS))
+    count = 0
+    rows = np.zeros(0, dtype=np.int64)
+    samples = np.zeros((0, 0, SAMPLE_COLUMNS))
+    lap_time = 0.0
+    pure_time = 0.0
+
+    status = SOLVED
+    node = limit_pass(case, road, limit)
+    if node >= 0:
+        status = NO_LIMIT_FOUND
+    else:
+        for turn in range(LIFT_ROUNDS + 1):
+            backward_pass(case, road, lengths, limit, coast_gear, ceiling, closed)
+            begin_w = ceiling[0] if closed else min(start_w, ceiling[0])
+            if turn > 0 and closed:
+                begin_w = min(w[0], ceiling[0])
+            gear = track[0, GEAR] if turn > 0 else strongest_gear(case, math.sqrt(begin_w))
+            outcome, node = forward_pass(
+                case, road, lengths, limit, ceiling, coast_gear, closed, begin_w, gear,
+                w, time, waiting, track, join, clock,
+            )
+            if outcome == STALLED:
+                status = STUCK
+                break
+            status = UNSETTLED if outcome == NO_REPEAT else SOLVED
+            count = find_zones(
+                case, road, lengths, ceiling, coast_gear, closed, w, time, track, join, zones
+            )
+            rows, samples, lap_time = _join_all(
+                case, road, lengths, ceiling, closed, w, time, track, join, zones, count
+            )
+            if turn == 0:
+                pure_time = lap_time
+            if turn == LIFT_ROUNDS or not _mark_lifts(
+                case, lengths, ceiling, w, track, join, zones, count, coast_gear, closed
+            ):
+                break
+    return (
+        status, node, limit, ceiling, w, time, track, join, coast_gear,
+        zones[:count].copy(), rows, samples, lap_time, pure_time, waiting,
+    )
+
+
+@kernel
+def _join_all(case, road, lengths, ceiling, closed, w, time, track, join, zones, count):
+    """Shoot every braking zone; returns rows a zone, their samples, and the lap time with them."""
+    n = len(lengths)
+    rows = np.zeros(count, dtype=np.int64)
+    samples = np.zeros((count, SAMPLES_MOST, SAMPLE_COLUMNS))
+    lap_time = time[n] - time[0]
+    for i in range(count):
+        zone = zones[i]
+        if zone[LIFTED] > 0.0:
+            continue
+        crossing = int(zone[FIRST_STEP])
+        floor = _earliest_lift(track, crossing, n, closed)
+        if i > 0:
+            floor = max(floor, int(zones[i - 1, LAST_NODE]))
+        rows[i] = join_zone(
+            case, road, lengths, ceiling, closed, w, time, track, join, zone, floor, samples[i]
+        )
+        if rows[i] > 0:
+            last = samples[i, rows[i] - 1]
+            before = time_between(
+                lengths, ceiling, w, join, crossing,
+                int(samples[i, 0, STEP]), samples[i, 0, SHARE], int(last[STEP]), last[SHARE],
+            )
+            lap_time += last[TIME] - before
+    return rows, samples, lap_time
+
+
+@kernel
+def _earliest_lift(track, crossing, n, closed):
+    """First step of the full-throttle run that ends in a zone."""
+    step = crossing
+    lowest = crossing - n if closed else 0
+    while step > lowest and track[(step - 1) % n, RIDES] == 0:
+        step -= 1
+    return step
+
+
+@kernel
+def _mark_lifts(case, lengths, ceiling, w, track, join, zones, count, coast_gear, closed):
+    """Mark for lifting every zone that sheds no more than the threshold; True if any is new."""
+    if case[LIFT_THRESHOLD] <= 0.0:
+        return False
+    n = len(lengths)
+    new = False
+    for i in range(count):
+        if zones[i, LIFTED] > 0.0:
+            continue
+        first = int(zones[i, FIRST_STEP])
+        last = int(zones[i, LAST_NODE])
+        shed = math.sqrt(met_w(ceiling, w, join, first % n)) - math.sqrt(w[last % n if closed else last])
+        if shed > case[LIFT_THRESHOLD]:
+            continue
+        gear = track[first % n, GEAR]
+        begin = _earliest_lift(track, first, n, closed)
+        if i > 0:
+            begin = max(begin, int(zones[i - 1, LAST_NODE]))
+        for step in range(begin, last):
+            coast_gear[step % n] = gear
+        new = True
+    return new

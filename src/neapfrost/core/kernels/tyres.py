@@ -1,0 +1,169 @@
+"""What one axle can give along the road while it also holds the vehicle in the corner."""
+
+import math
+
+from neapfrost.core.kernels.jit import kernel
+
+NONE = (1.0, 0.0)  # an empty interval: its low end lies above its high end
+
+
+@kernel
+def axle_interval(load, gain, slip, lateral, p):
+    """Interval of x >= 0 with load + gain·x >= ((slip·x)^p + lateral^p)^(1/p); empty: low > high.
+
+    x is the vehicle's total driving or braking force [N]; `load` the axle's load at x = 0 and
+    `gain` its change with x (load transfer); `slip` the axle's share of x over its friction
+    coefficient; `lateral` its lateral force over its friction coefficient [N]. The difference of
+    the two sides is concave in x, so the set is always one interval. (Combined slip as a
+    superellipse of exponent p, Brayshaw and Harrison 2005; p = 2 has closed forms.)
+    """
+    if slip == 0.0:
+        return _undriven_interval(load, gain, lateral)
+    if p == 2.0:
+        return _ellipse_interval(load, gain, slip, lateral)
+    return _superellipse_interval(load, gain, slip, lateral, p)
+
+
+@kernel
+def _undriven_interval(load, gain, lateral):
+    spare = load - lateral
+    if spare >= 0.0:
+        return 0.0, (math.inf if gain >= 0.0 else -spare / gain)
+    if gain <= 0.0:
+        return NONE
+    return -spare / gain, math.inf
+
+
+@kernel
+def _ellipse_interval(load, gain, slip, lateral):
+    """Roots of (slip² - gain²)x² - 2·gain·load·x + lateral² - load² = 0 on the branch load + gain·x >= 0."""
+    square = slip * slip - gain * gain
+    excess = (lateral - load) * (lateral + load)
+    half = gain * load
+    if square > 0.0:
+        inside = half * half - square * excess
+        if inside < 0.0:
+            return NONE
+        root = math.sqrt(inside)
+        high = (half + root) / square
+        low = (half - root) / square
+        if high < 0.0 or load + gain * 0.5 * (low + high) < 0.0:
+            return NONE
+        return max(low, 0.0), high
+    # Load transfer outgrows the demand: the difference is monotone in x.
+    spare = load - lateral
+    if gain > 0.0:
+        if spare >= 0.0:
+            return 0.0, math.inf
+        if square == 0.0:
+            return (excess / (2.0 * half), math.inf) if half > 0.0 else NONE
+        root = math.sqrt(max(half * half - square * excess, 0.0))
+        return max((half - root) / square, 0.0), math.inf
+    if spare < 0.0:
+        return NONE
+    root = math.sqrt(max(half * half - square * excess, 0.0))
+    bottom = root - half
+    return 0.0, (-excess / bottom if bottom > 0.0 else 0.0)
+
+
+@kernel
+def _superellipse_gap(load, gain, slip, lateral, p, x):
+    """Left side minus right side, and its slope."""
+    drawn = slip * x
+    if drawn <= 0.0:
+        # The norm's slope at x = 0 is `slip` without lateral force and 0 with it (p > 1).
+        return load - lateral, gain - (slip if lateral == 0.0 or p == 1.0 else 0.0)
+    largest = max(drawn, lateral)
+    a, b = drawn / largest, lateral / largest
+    total = a**p + b**p
+    norm = largest * total ** (1.0 / p)
+    slope = slip * (drawn / norm) ** (p - 1.0)
+    return load + gain * x - norm, gain - slope
+
+
+@kernel
+def _superellipse_interval(load, gain, slip, lateral, p):
+    """Newton from outside each end: monotone, because the difference is concave."""
+    at_zero, slope_zero = _superellipse_gap(load, gain, slip, lateral, p, 0.0)
+    low, high = 0.0, math.inf
+    if gain < slip:
+        # Beyond this the longitudinal share alone is more than the load.
+        high = load / (slip - gain)
+        if high <= 0.0:
+            return NONE
+        for _ in range(60):
+            gap, slope = _superellipse_gap(load, gain, slip, lateral, p, high)
+            if gap >= -1e-9 * (1.0 + lateral):
+                break
+            if slope >= 0.0:
+                return NONE
+            high -= gap / slope
+            if high < 0.0:
+                return NONE
+    if at_zero < 0.0:
+        if slope_zero <= 0.0:
+            return NONE
+        for _ in range(60):
+            gap, slope = _superellipse_gap(load, gain, slip, lateral, p, low)
+            if gap >= -1e-9 * (1.0 + lateral):
+                break
+            if slope <= 0.0:
+                return NONE
+            low -= gap / slope
+    return low, high
+
+
+@kernel
+def ideal_brake_interval(front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p):
+    """As `axle_interval`, for brakes that use each axle to its own limit.
+
+    The total braking force x loads the front by `gain`·x and unloads the rear; it may not exceed
+    what both axles give together at those loads. `slip_*` are 1/μ of each axle.
+    """
+    low = 0.0
+    if front < lateral_front:
+        if gain <= 0.0:
+            return NONE
+        low = (lateral_front - front) / gain
+    if rear - gain * low < lateral_rear:
+        return NONE
+    high = (rear - lateral_rear) / gain if gain > 0.0 else 1e9
+    if _ideal_spare(front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, low) < 0.0:
+        return NONE
+    if _ideal_spare(front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, high) >= 0.0:
+        return low, high
+    # Concave and positive at `low`: exactly one root above it.
+    left, right = low, high
+    for _ in range(60):
+        middle = 0.5 * (left + right)
+        if (
+            _ideal_spare(
+                front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, middle
+            )
+            >= 0.0
+        ):
+            left = middle
+        else:
+            right = middle
+        if right - left < 1e-7 * right:
+            break
+    return low, left
+
+
+@kernel
+def _ideal_spare(front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, x):
+    return (
+        _longitudinal_left(front + gain * x, lateral_front, p) / slip_front
+        + _longitudinal_left(rear - gain * x, lateral_rear, p) / slip_rear
+        - x
+    )
+
+
+@kernel
+def _longitudinal_left(load, lateral, p):
+    """Share of an axle's load that its lateral force leaves for braking or driving."""
+    if load <= lateral:
+        return 0.0
+    if p == 2.0:
+        return math.sqrt((load - lateral) * (load + lateral))
+    return load * (1.0 - (lateral / load) ** p) ** (1.0 / p)

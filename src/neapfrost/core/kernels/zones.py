@@ -1,0 +1,287 @@
+"""Braking zones: where the throttle is shut, and how lift, pedal change and ramp join the ceiling."""
+
+import math
+
+from neapfrost.core.constants import STANDARD_GRAVITY_MS2, ZONE_SHORTEST_S, ZONES_MERGE_WITHIN_S
+from neapfrost.core.kernels.case import (
+    BRAKE_RAMP_S,
+    MASS,
+    TRANSITION_S,
+)
+from neapfrost.core.kernels.forces import BOTH, force_range, resistance_at
+from neapfrost.core.kernels.forward import GEAR, NOTHING, RIDES
+from neapfrost.core.kernels.jit import kernel
+from neapfrost.core.kernels.powertrain import overrun_force
+
+# Columns of a zone, all numbers: node positions are unfolded (a zone may end beyond node n).
+FIRST_STEP, JOIN, LAST_NODE, LIFTED, TIME_BEGIN, TIME_END = range(6)
+ZONE_COLUMNS = 6
+
+# Columns of a sample on the way from the lift to the ceiling; STEP is unfolded.
+STEP, SHARE, SPEED_W, TIME, FORCE = range(5)
+SAMPLE_COLUMNS = 5
+SAMPLE_S = 0.01
+
+
+@kernel
+def find_zones(case, road, lengths, ceiling, coast_gear, closed, w, time, track, join, zones):
+    """Fill `zones` (m, 6) with the stretches driven without throttle on the ceiling; returns how many.
+
+    A zone starts where the full-throttle lap meets the ceiling, or where on a falling limit the
+    tyre force first turns negative. Zones closer than 0.3 s are one; shorter than 0.1 s are none.
+    """
+    n = len(lengths)
+    origin = 0
+    if closed:
+        # Begin the search where the vehicle is on the throttle, so that no zone is cut in two.
+        while origin < n and _is_off(case, road, lengths, ceiling, coast_gear, w, track, join, origin):
+            origin += 1
+        if origin == n:
+            return 0
+    lap = time[n] - time[0]
+    count = 0
+    inside = False
+    for unfolded in range(origin, origin + n):
+        k = unfolded % n
+        off = _is_off(case, road, lengths, ceiling, coast_gear, w, track, join, k)
+        if off and not inside:
+            share = max(join[k], 0.0)
+            begin = time[k] + lap * (unfolded // n) + _part_time(lengths, ceiling, w, k, share)
+            lifted = 1.0 if coast_gear[k] >= 0 else 0.0
+            near = count > 0 and begin - zones[count - 1, TIME_END] < ZONES_MERGE_WITHIN_S
+            if near and zones[count - 1, LIFTED] == lifted:
+                pass
+            else:
+                if count == len(zones):
+                    return count
+                zones[count, FIRST_STEP] = unfolded
+                zones[count, JOIN] = share
+                zones[count, LIFTED] = lifted
+                zones[count, TIME_BEGIN] = begin
+                count += 1
+            inside = True
+        elif inside and not off:
+            zones[count - 1, LAST_NODE] = unfolded
+            zones[count - 1, TIME_END] = time[k] + lap * (unfolded // n)
+            inside = False
+    if inside:
+        zones[count - 1, LAST_NODE] = origin + n
+        zones[count - 1, TIME_END] = time[(origin + n) % n] + lap * ((origin + n) // n) if closed else time[n]
+    kept = 0
+    for i in range(count):
+        if zones[i, TIME_END] - zones[i, TIME_BEGIN] >= ZONE_SHORTEST_S:
+            for column in range(ZONE_COLUMNS):
+                zones[kept, column] = zones[i, column]
+            kept += 1
+    return kept
+
+
+@kernel
+def _is_off(case, road, lengths, ceiling, coast_gear, w, track, join, k):
+    """Whether step k is driven on the ceiling with no more than a closed throttle."""
+    if track[k, RIDES] == 0:
+        return False
+    share = max(join[k], 0.0)
+    rest = (1.0 - share) * lengths[k]
+    if rest <= 1e-9:
+        return False
+    start = met_w(ceiling, w, join, k)
+    middle = 0.5 * (start + w[k + 1])
+    resistance = resistance_at(case, road, k, 0.5 * (1.0 + share), middle)
+    force = case[MASS] * (w[k + 1] - start) / (2.0 * rest) + resistance
+    threshold = NOTHING * case[MASS] * STANDARD_GRAVITY_MS2
+    return force < (threshold if coast_gear[k] >= 0 else -threshold)
+
+
+@kernel
+def met_w(ceiling, w, join, k):
+    """Squared speed where the ceiling is met in step k."""
+    share = max(join[k], 0.0)
+    return ceiling[k] + (ceiling[k + 1] - ceiling[k]) * share
+
+
+@kernel
+def _part_time(lengths, ceiling, w, k, share):
+    met = ceiling[k] + (ceiling[k + 1] - ceiling[k]) * share
+    return 2.0 * share * lengths[k] / max(math.sqrt(w[k]) + math.sqrt(met), 1e-9)
+
+
+@kernel
+def _driven_w(ceiling, w, join, first_step, k, x):
+    """Squared speed of the lap before the zone at share x of step k (folded)."""
+    if k == first_step:
+        share = max(join[k], 0.0)
+        if x <= share and share > 0.0:
+            return w[k] + (met_w(ceiling, w, join, k) - w[k]) * x / share
+        return ceiling[k] + (ceiling[k + 1] - ceiling[k]) * x
+    return w[k] + (w[k + 1] - w[k]) * x
+
+
+@kernel
+def _shoot(case, road, lengths, ceiling, closed, step, x, w, gear, last_node, samples):
+    """Follow lift, coast and ramp from a place; fill `samples`, return (worst excess, its row, rows).
+
+    The excess is w over the ceiling. Midpoint rule in steps of 10 ms; ends when the ramp is done
+    or the zone is over.
+    """
+    n = len(lengths)
+    total = case[TRANSITION_S] + case[BRAKE_RAMP_S]
+    count = max(2, int(math.ceil(total / SAMPLE_S)))
+    count = min(count, len(samples) - 1)
+    dt = total / count
+    v = math.sqrt(w)
+    worst = -math.inf
+    worst_row = 0
+    row = 0
+    for i in range(count + 1):
+        k = step % n
+        now = i * dt
+        force, resistance = _pedal(case, road, k, x, v, gear, now)
+        samples[i, STEP] = step
+        samples[i, SHARE] = x
+        samples[i, SPEED_W] = v * v
+        samples[i, TIME] = now
+        samples[i, FORCE] = force
+        row = i
+        excess = v * v - (ceiling[k] + (ceiling[k + 1] - ceiling[k]) * x)
+        if excess > worst:
+            worst = excess
+            worst_row = i
+        if i == count:
+            break
+        v_half = max(v + 0.5 * dt * (force - resistance) / case[MASS], 0.1)
+        step_half, x_half = _moved(lengths, step, x, 0.5 * dt * v)
+        if step_half >= last_node:
+            break
+        force, resistance = _pedal(case, road, step_half % n, x_half, v_half, gear, now + 0.5 * dt)
+        v = max(v + dt * (force - resistance) / case[MASS], 0.1)
+        step, x = _moved(lengths, step, x, dt * v_half)
+        if step >= last_node:
+            break
+    return worst, worst_row, row + 1
+
+
+@kernel
+def _pedal(case, road, k, x, v, gear, now):
+    """Tyre force [N] and resistance at a time after the lift: overrun, then the rising brake."""
+    least, greatest, resistance, possible = force_range(case, road, k, x, v * v, BOTH)
+    overrun = -overrun_force(case, gear, v)
+    if possible:
+        overrun = min(max(overrun, least), greatest)
+    if now <= case[TRANSITION_S]:
+        return overrun, resistance
+    share = (now - case[TRANSITION_S]) / case[BRAKE_RAMP_S]
+    if share >= 1.0:
+        return least, resistance
+    return overrun + share * (least - overrun), resistance
+
+
+@kernel
+def _moved(lengths, step, x, distance):
+    """The place `distance` metres on, as (step, share)."""
+    n = len(lengths)
+    left = (1.0 - x) * lengths[step % n]
+    while distance >= left:
+        distance -= left
+        step += 1
+        x = 0.0
+        left = lengths[step % n]
+    return step, x + distance / lengths[step % n]
+
+
+@kernel
+def _moved_back(lengths, step, x, distance):
+    n = len(lengths)
+    left = x * lengths[step % n]
+    while distance > left:
+        distance -= left
+        step -= 1
+        x = 1.0
+        left = lengths[step % n]
+    return step, x - distance / lengths[step % n]
+
+
+@kernel
+def join_zone(case, road, lengths, ceiling, closed, w, time, track, join, zone, floor_step, samples):
+    """Find the latest lift from which coast and ramp stay under the ceiling, and fill `samples`.
+
+    `floor_step` is the earliest (unfolded) step the lift may fall in. Returns the number of rows
+    up to where the ceiling is met; 0 where neither pedal time nor ramp is asked for, or where no
+    room is left for them.
+    """
+    total = case[TRANSITION_S] + case[BRAKE_RAMP_S]
+    if total <= 0.0:
+        return 0
+    n = len(lengths)
+    crossing_step = int(zone[FIRST_STEP])
+    crossing_x = zone[JOIN]
+    last_node = int(zone[LAST_NODE])
+    first = crossing_step % n
+    v = math.sqrt(met_w(ceiling, w, join, first))
+    room = crossing_x * lengths[first]
+    for step in range(floor_step, crossing_step):
+        room += lengths[step % n]
+    reach = min(room, 1.5 * v * total + 1.0)
+    if reach <= 0.0:
+        return 0
+    near, far = 0.0, reach
+    excess_far, _, _ = _shoot_from(
+        case, road, lengths, ceiling, closed, w, track, join, crossing_step, crossing_x, far, last_node, samples
+    )
+    if excess_far > 0.0:
+        return 0
+    excess_near, row, rows = _shoot_from(
+        case, road, lengths, ceiling, closed, w, track, join, crossing_step, crossing_x, near, last_node, samples
+    )
+    for turn in range(60):
+        if far - near < 1e-5:
+            break
+        back = far + (near - far) * excess_far / (excess_far - excess_near)
+        if turn % 2 == 1 or not (near < back < far):
+            back = 0.5 * (near + far)
+        excess, row, rows = _shoot_from(
+            case, road, lengths, ceiling, closed, w, track, join, crossing_step, crossing_x, back, last_node, samples
+        )
+        if excess > 0.0:
+            near, excess_near = back, excess
+        else:
+            far, excess_far = back, excess
+    excess, row, rows = _shoot_from(
+        case, road, lengths, ceiling, closed, w, track, join, crossing_step, crossing_x, far, last_node, samples
+    )
+    return row + 1
+
+
+@kernel
+def _shoot_from(
+    case, road, lengths, ceiling, closed, w, track, join, crossing_step, crossing_x, back, last_node, samples
+):
+    n = len(lengths)
+    step, x = _moved_back(lengths, crossing_step, crossing_x, back)
+    k = step % n
+    start = _driven_w(ceiling, w, join, crossing_step % n, k, x)
+    return _shoot(
+        case, road, lengths, ceiling, closed, step, x, start, track[k, GEAR], last_node, samples
+    )
+
+
+@kernel
+def time_between(lengths, ceiling, w, join, zone_step, from_step, from_x, to_step, to_x):
+    """Time of the lap as it was before lift and ramp, between two unfolded places [s]."""
+    n = len(lengths)
+    total = 0.0
+    step, x = from_step, from_x
+    first = zone_step % n
+    while step < to_step or (step == to_step and x < to_x):
+        k = step % n
+        until = to_x if step == to_step else 1.0
+        if k == first and x < join[k] < until:
+            until = join[k]
+        speed_in = math.sqrt(max(_driven_w(ceiling, w, join, first, k, x), 0.0))
+        speed_out = math.sqrt(max(_driven_w(ceiling, w, join, first, k, until), 0.0))
+        total += 2.0 * (until - x) * lengths[k] / max(speed_in + speed_out, 1e-9)
+        x = until
+        if x >= 1.0:
+            step += 1
+            x = 0.0
+    return total

@@ -1,0 +1,1 @@
+"""From a circuit's segments or stations to the path that the solver drives."""
