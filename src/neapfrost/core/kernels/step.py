@@ -123,7 +123,13 @@ def step_back(case, road, limit, k, length, w_end, mode, gear, guess):
         return max(w_end + length * rate, 0.0), rate
     h = GAMMA * length
     x = 1.0 - GAMMA
-    inner = _stage(case, road, k, x, w_end, h, mode, gear, w_end + h * guess, cap_w(limit, k, x))
+    cap = cap_w(limit, k, x)
+    inner = _stage(case, road, k, x, w_end, h, mode, gear, w_end + h * guess, cap)
+    if inner >= cap:
+        # The limit cuts the step: go on from the limit alone.
+        rest = (1.0 - GAMMA) * length
+        w = _stage(case, road, k, 0.0, inner, rest, mode, gear, inner, limit[k, 0])
+        return w, (w - inner) / rest
     first = (inner - w_end) / h
     known = w_end + (1.0 - GAMMA) * length * first
     w = _stage(case, road, k, 0.0, known, h, mode, gear, known + h * first, limit[k, 0])
@@ -140,7 +146,12 @@ def step_on(case, road, limit, k, x0, x1, length, w_start, mode, gear, guess):
         return max(w_start + part * rate, 0.0), rate
     h = GAMMA * part
     x = x0 + GAMMA * (x1 - x0)
-    inner = _stage(case, road, k, x, w_start, h, mode, gear, w_start + h * guess, cap_w(limit, k, x))
+    cap = cap_w(limit, k, x)
+    inner = _stage(case, road, k, x, w_start, h, mode, gear, w_start + h * guess, cap)
+    if inner >= cap:
+        rest = (1.0 - GAMMA) * part
+        w = _stage(case, road, k, x1, inner, rest, mode, gear, inner, cap_w(limit, k, x1))
+        return w, (w - inner) / rest
     first = (inner - w_start) / h
     known = w_start + (1.0 - GAMMA) * part * first
     w = _stage(case, road, k, x1, known, h, mode, gear, known + h * first, cap_w(limit, k, x1))

@@ -1,0 +1,144 @@
+"""A second, slow lap solver that shares nothing with the kernels but the path and the records.
+
+It scans the tyre force instead of solving for it, and walks explicit steps. Only pure driving: no
+lift, ramp, shift loss or overrun; p = 2; the best gear at every speed.
+"""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from neapfrost.core.arrays import Floats
+from neapfrost.core.path.build import Path
+from neapfrost.core.records import Conditions, Vehicle
+
+G = 9.80665
+
+
+@dataclass(frozen=True)
+class ReferenceLap:
+    """Speeds and limits at the path's nodes, lap time, and where braking starts."""
+
+    v_ms: Floats
+    lap_time_s: float
+    brake_starts_m: list[float]
+
+
+def solve_reference(
+    path: Path, vehicle: Vehicle, conditions: Conditions, density: float, grip: float = 1.0
+) -> ReferenceLap:
+    """Lap of a closed path by brute force; `density` in kg/m³."""
+    n = len(path.s_m) - 1
+    steps = np.diff(path.s_m)
+    mass = vehicle.mass_kg + vehicle.driver_kg + vehicle.fuel_kg
+    dry = vehicle.mass_kg + vehicle.driver_kg
+    scan = np.linspace(-3.0, 3.0, 3001) * mass * G
+
+    def feasible_forces(k: int, w: float) -> tuple[float, float, float, bool]:
+        """Lowest and highest possible force, and resistance, in the middle of step k."""
+        curvature = 0.5 * (path.curvature_start[k] + path.curvature_end[k])
+        bank = 0.5 * (path.bank_start[k] + path.bank_end[k])
+        slope = 0.5 * (path.slope.angle_start[k] + path.slope.angle_end[k])
+        vertical = 0.5 * (path.slope.curvature_start[k] + path.slope.curvature_end[k])
+        surface = 0.5 * (path.grip_start[k] + path.grip_end[k]) * grip
+        heading = 0.5 * (path.heading_rad[k] + path.heading_rad[k + 1])
+        bearing = math.radians(path.north_deg) - heading
+        v = math.sqrt(w)
+        air = v + conditions.wind_speed_ms * math.cos(
+            bearing - math.radians(conditions.wind_from_deg)
+        )
+        lift = 0.5 * density * vehicle.aero.lift_area_m2 * air**2
+        weight = mass * (
+            G * math.cos(slope) * math.cos(bank)
+            + w * (vertical * math.cos(bank) + curvature * math.sin(bank))
+        )
+        lateral = abs(
+            mass
+            * (
+                w * (curvature * math.cos(bank) - vertical * math.sin(bank))
+                - G * math.cos(slope) * math.sin(bank)
+            )
+        )
+        drag = 0.5 * density * vehicle.aero.drag_area_m2 * air * abs(air)
+        level = drag + vehicle.tyres.rolling_resistance * (weight + lift)
+        resistance = level + mass * G * math.sin(slope)
+        front_share = vehicle.front_weight_fraction
+        front = front_share * weight + vehicle.aero.front_fraction * lift
+        rear = weight + lift - front
+        epsilon = vehicle.tyres.load_sensitivity
+        fall_front = max(front / (dry * G * front_share), 0.05) ** -epsilon * surface
+        fall_rear = max(rear / (dry * G * (1 - front_share)), 0.05) ** -epsilon * surface
+        # m·a + m·g·sinγ is the tyre force less the resistance on the level.
+        moved = vehicle.cg_height_m / vehicle.wheelbase_m * (scan - level)
+        load_front, load_rear = front - moved, rear + moved
+        split = np.where(
+            scan < 0.0, vehicle.brakes.front_fraction, 1.0 - vehicle.rear_drive_fraction
+        )
+        mu_x, mu_y = vehicle.tyres.mu_longitudinal, vehicle.tyres.mu_lateral
+        use_front = np.hypot(split * scan / mu_x, front_share * lateral / mu_y) / fall_front
+        use_rear = (
+            np.hypot((1 - split) * scan / mu_x, (1 - front_share) * lateral / mu_y) / fall_rear
+        )
+        spare = np.minimum(load_front - use_front, load_rear - use_rear)
+        possible = np.flatnonzero(spare >= 0.0)
+        if len(possible) == 0:
+            return 0.0, 0.0, resistance, False
+        low, high = int(possible[0]), int(possible[-1])
+        return edge(spare, low, low - 1), edge(spare, high, high + 1), resistance, True
+
+    def edge(spare: Floats, inside: int, outside: int) -> float:
+        if not 0 <= outside < len(scan):
+            return float(scan[inside])
+        share = spare[inside] / (spare[inside] - spare[outside])
+        return float(scan[inside] + share * (scan[outside] - scan[inside]))
+
+    def engine(v: float) -> float:
+        best = 0.0
+        rpm_points = [point[0] for point in vehicle.engine.torque_curve]
+        torques = [point[1] for point in vehicle.engine.torque_curve]
+        for number, ratio in enumerate(vehicle.gearbox.ratios):
+            total = ratio * vehicle.gearbox.final_drive / vehicle.tyres.rolling_radius_m
+            rpm = v * total * 30.0 / math.pi
+            if rpm > vehicle.engine.rev_limit_rpm or (number > 0 and rpm < rpm_points[0]):
+                continue
+            force = float(np.interp(rpm, rpm_points, torques)) * total * vehicle.engine.efficiency
+            best = max(best, force)
+        return best
+
+    limit = np.empty(n)
+    for k in range(n):
+        low, high = 1.0, 150.0**2
+        if feasible_forces(k, high)[3]:
+            low = high
+        while high - low > 1e-4:
+            middle = 0.5 * (low + high)
+            low, high = (middle, high) if feasible_forces(k, middle)[3] else (low, middle)
+        limit[k] = low
+    node_limit = np.minimum(limit, np.roll(limit, 1))
+    node_limit = np.append(node_limit, node_limit[0])
+
+    ceiling = node_limit.copy()
+    for _ in range(2):
+        ceiling[n] = min(ceiling[n], ceiling[0])
+        for k in range(n - 1, -1, -1):
+            w = min(ceiling[k + 1], limit[k])
+            least, _, resistance, _ = feasible_forces(k, w)
+            ceiling[k] = min(node_limit[k], ceiling[k + 1] - 2.0 * steps[k] * (least - resistance) / mass)
+    w_lap = ceiling.copy()
+    start = ceiling[0]
+    for _ in range(2):
+        w_lap[0] = start
+        for k in range(n):
+            w = min(w_lap[k], limit[k])
+            _, greatest, resistance, _ = feasible_forces(k, w)
+            force = min(greatest, engine(math.sqrt(w)))
+            w_lap[k + 1] = min(ceiling[k + 1], w_lap[k] + 2.0 * steps[k] * (force - resistance) / mass)
+        start = w_lap[n]
+    v = np.sqrt(w_lap)
+    starts = [
+        float(path.s_m[k])
+        for k in range(1, n)
+        if w_lap[k] > w_lap[k - 1] and w_lap[k + 1] < w_lap[k] - 2.0 * steps[k] * 2.0
+    ]
+    return ReferenceLap(v, float(np.sum(2.0 * steps / (v[:-1] + v[1:]))), starts)
