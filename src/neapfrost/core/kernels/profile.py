@@ -44,7 +44,7 @@ def interval_profile(case, road, straight, step, share, length, w, gear, out):
             out[i, DRIVE_SHARE] = 1.0
         out[i, BRAKE_SHARE] = 0.0
         overrun = overrun_force(case, gear[i], v)
-        if force < -overrun * 1.0001:
+        if force < -1.02 * overrun - 1.0:
             least = force_range(case, straight, k, x, middle, LEAST)[0]
             if least < 0.0:
                 out[i, BRAKE_SHARE] = min(force / least, 1.0)

@@ -16,8 +16,9 @@ from neapfrost.core.kernels.case import (
     UPSHIFT_W,
 )
 from neapfrost.core.kernels.drive import HOLD, SHIFT_AT_LIMITER, SHIFT_DUE, SHIFT_WHEN_STRONGER, advance
-from neapfrost.core.kernels.forces import resistance_at
+from neapfrost.core.kernels.forces import GREATEST, force_range, resistance_at
 from neapfrost.core.kernels.jit import kernel
+from neapfrost.core.kernels.powertrain import engine_force
 
 
 @kernel
@@ -70,12 +71,17 @@ def first_wins(
     guess_a = 0.0
     guess_b = 0.0
     for _ in range(n):
+        alike = w_a == w_b and time_a == time_b and waiting_a == waiting_b
         w_a, gear_a, waiting_a, taken_a, guess_a, met_a = drive_to_node(
             case, road, limit, ceiling, k, x, lengths[k], w_a, gear_a, waiting_a, hold_a, guess_a
         )
-        w_b, gear_b, waiting_b, taken_b, guess_b, met_b = drive_to_node(
-            case, road, limit, ceiling, k, x, lengths[k], w_b, gear_b, waiting_b, hold_b, guess_b
-        )
+        if alike and _tyres_bound_both(case, road, k, w_a, gear_a, gear_b):
+            w_b, taken_b, guess_b, met_b = w_a, taken_a, guess_a, met_a
+        else:
+            w_b, gear_b, waiting_b, taken_b, guess_b, met_b = drive_to_node(
+                case, road, limit, ceiling, k, x, lengths[k],
+                w_b, gear_b, waiting_b, hold_b, guess_b,
+            )
         time_a += taken_a
         time_b += taken_b
         if hold_a == SHIFT_AT_LIMITER and waiting_a > 0.0:
@@ -100,6 +106,18 @@ def first_wins(
                 break
             k = 0
     return time_a <= time_b
+
+
+@kernel
+def _tyres_bound_both(case, road, k, w, gear_a, gear_b):
+    """Whether at the end of step k either gear gives more than the tyres take, short of its shift."""
+    if w >= min(case[UPSHIFT_W + gear_a], case[UPSHIFT_W + gear_b]) or w >= min(
+        case[LIMITER_W + gear_a], case[LIMITER_W + gear_b]
+    ):
+        return False
+    v = math.sqrt(w)
+    greatest = force_range(case, road, k, 1.0, w, GREATEST)[1]
+    return min(engine_force(case, gear_a, v), engine_force(case, gear_b, v)) > 1.02 * greatest
 
 
 @kernel
@@ -140,27 +158,25 @@ def holding_rule(case, road, lengths, limit, ceiling, closed, k, x, w, gear):
 def quickest_gear(case, road, lengths, limit, ceiling, closed, k, w, lowest, highest):
     """Gear of `lowest` … `highest` in which the lap goes on quickest from node k at speed w.
 
-    Each gear is tried shifting as usual and holding its limiter; on a tie the higher gear wins
-    (one shift fewer). At most three gears are tried, and none whose curve does not reach down to
-    these revs.
+    Gears are tried upwards until one loses: a gear above one that is already too high is not
+    looked at, nor one whose curve does not reach down to these revs. A lower gear that loses
+    because of its shift is tried once more holding its limiter. On a tie the higher gear wins
+    (one shift fewer).
     """
     v = math.sqrt(w)
     best = lowest
-    best_hold = SHIFT_WHEN_STRONGER
-    for gear in range(lowest, min(highest, lowest + 2) + 1):
-        if gear > 0 and v * case[RPM_PER_MS + gear] < case[LOWEST_RPM]:
+    for gear in range(lowest + 1, highest + 1):
+        if v * case[RPM_PER_MS + gear] < case[LOWEST_RPM]:
             break
-        for hold in (SHIFT_WHEN_STRONGER, HOLD):
-            if gear == lowest and hold == SHIFT_WHEN_STRONGER:
-                continue
-            if hold == HOLD and (
-                case[UPSHIFT_S] == 0.0 or case[UPSHIFT_W + gear] == math.inf or gear > lowest + 1
-            ):
-                continue
-            if first_wins(
-                case, road, lengths, limit, ceiling, closed, k, 0.0, w,
-                gear, 0.0, hold, best, 0.0, best_hold,
-            ):
-                best = gear
-                best_hold = hold
+        if not first_wins(
+            case, road, lengths, limit, ceiling, closed, k, 0.0, w,
+            gear, 0.0, SHIFT_WHEN_STRONGER, best, 0.0, SHIFT_WHEN_STRONGER,
+        ):
+            break
+        if case[UPSHIFT_S] > 0.0 and first_wins(
+            case, road, lengths, limit, ceiling, closed, k, 0.0, w,
+            best, 0.0, HOLD, gear, 0.0, SHIFT_WHEN_STRONGER,
+        ):
+            break
+        best = gear
     return best

@@ -20,7 +20,7 @@ ZONE_COLUMNS = 6
 # Columns of a sample on the way from the lift to the ceiling; STEP is unfolded.
 STEP, SHARE, SPEED_W, TIME, FORCE = range(5)
 SAMPLE_COLUMNS = 5
-SAMPLE_S = 0.01
+SAMPLE_S = 0.02
 
 
 @kernel
@@ -121,7 +121,7 @@ def _driven_w(ceiling, w, join, first_step, k, x):
 def _shoot(case, road, lengths, ceiling, closed, step, x, w, gear, last_node, samples):
     """Follow lift, coast and ramp from a place; fill `samples`, return (worst excess, its row, rows).
 
-    The excess is w over the ceiling. Midpoint rule in steps of 10 ms; ends when the ramp is done
+    The excess is w over the ceiling. Midpoint rule in steps of 20 ms; ends when the ramp is done
     or the zone is over.
     """
     n = len(lengths)
@@ -234,7 +234,7 @@ def join_zone(case, road, lengths, ceiling, closed, w, time, track, join, zone, 
         case, road, lengths, ceiling, closed, w, track, join, crossing_step, crossing_x, near, last_node, samples
     )
     for turn in range(60):
-        if far - near < 1e-5:
+        if far - near < 1e-4:
             break
         back = far + (near - far) * excess_far / (excess_far - excess_near)
         if turn % 2 == 1 or not (near < back < far):

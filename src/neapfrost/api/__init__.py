@@ -1,0 +1,1 @@
+"""HTTP on this machine alone: typed routes over the use cases, and the built page."""

@@ -1,0 +1,66 @@
+"""The one shape in which the API says that something is wrong."""
+
+from collections.abc import Sequence
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from pydantic import BaseModel
+from starlette.exceptions import HTTPException
+
+from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.formats.faults import faults_from_errors
+from neapfrost.formats.plan import PlanDocument
+
+
+class FaultBody(BaseModel):
+    """One fault: the field's path (empty for the whole), and a sentence."""
+
+    path: str
+    message: str
+
+
+class ErrorBody(BaseModel):
+    """Every error of this API."""
+
+    error: str
+    faults: list[FaultBody]
+
+
+TITLES = {
+    400: "This request is not allowed.",
+    404: "There is nothing here.",
+    405: "This route does not answer that method.",
+    409: "Somebody has changed this in the meantime.",
+    413: "The request is too large.",
+    422: "The input was refused.",
+}
+
+RESPONSES: dict[int | str, dict[str, object]] = {
+    status: {"model": ErrorBody, "description": TITLES[status]} for status in (400, 404, 409, 413, 422)
+}
+
+
+def error_response(status: int, faults: Sequence[Fault] = ()) -> JSONResponse:
+    """An error in the one shape."""
+    body = ErrorBody(
+        error=TITLES.get(status, "Something went wrong."),
+        faults=[FaultBody(path=fault.path, message=fault.message) for fault in faults],
+    )
+    return JSONResponse(body.model_dump(), status_code=status)
+
+
+def install_error_handlers(app: FastAPI) -> None:
+    """Translate every foreign error into the one shape."""
+
+    @app.exception_handler(InputRefused)
+    def refused(_: Request, error: InputRefused) -> JSONResponse:
+        return error_response(422, error.faults)
+
+    @app.exception_handler(RequestValidationError)
+    def invalid(_: Request, error: RequestValidationError) -> JSONResponse:
+        return error_response(422, faults_from_errors(error.errors(), PlanDocument, skip=1))
+
+    @app.exception_handler(HTTPException)
+    def http(_: Request, error: HTTPException) -> JSONResponse:
+        return error_response(error.status_code, [Fault("", str(error.detail))])

@@ -1,0 +1,83 @@
+"""What every request has to pass: the host it names, its size, and headers on the way out."""
+
+from collections.abc import Awaitable, Callable
+from typing import Any
+
+from neapfrost.api.errors import error_response
+from neapfrost.core.errors import Fault
+
+BODY_MOST = 5 * 1024 * 1024
+HOSTS = {"127.0.0.1", "localhost", "[::1]"}
+CONTENT_SECURITY_POLICY = (
+    "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; "
+    "img-src 'self' data:; connect-src 'self'; base-uri 'none'; form-action 'none'; "
+    "frame-ancestors 'none'"
+)
+HEADERS = [
+    (b"content-security-policy", CONTENT_SECURITY_POLICY.encode()),
+    (b"x-content-type-options", b"nosniff"),
+    (b"referrer-policy", b"no-referrer"),
+]
+
+Receive = Callable[[], Awaitable[dict[str, Any]]]
+Send = Callable[[dict[str, Any]], Awaitable[None]]
+
+
+class Guard:
+    """ASGI wrapper: refuses foreign hosts and large bodies, adds the security headers.
+
+    A page of another origin can make a browser send requests here under a name of its own that
+    leads to this machine; the Host header gives it away.
+    """
+
+    def __init__(self, app: Any) -> None:
+        self.app = app
+
+    async def __call__(self, scope: dict[str, Any], receive: Receive, send: Send) -> None:
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+
+        async def send_guarded(message: dict[str, Any]) -> None:
+            if message["type"] == "http.response.start":
+                message = {**message, "headers": [*message["headers"], *HEADERS]}
+            await send(message)
+
+        headers = {name.lower(): value for name, value in scope["headers"]}
+        host = headers.get(b"host", b"").decode("latin-1")
+        name = host.rsplit(":", 1)[0] if not host.endswith("]") else host
+        if name not in HOSTS:
+            fault = Fault("", f'this application answers on this machine alone, not as "{name}"')
+            await error_response(400, [fault])(scope, receive, send_guarded)
+            return
+        length = headers.get(b"content-length", b"0")
+        if length.isdigit() and int(length) > BODY_MOST:
+            await self._too_large(scope, receive, send_guarded)
+            return
+
+        # A body without a stated length is read here, so that it is counted before it is parsed.
+        body = bytearray()
+        more = scope["method"] in ("POST", "PUT", "PATCH", "DELETE")
+        while more:
+            message = await receive()
+            if message["type"] != "http.request":
+                return
+            body += message.get("body", b"")
+            if len(body) > BODY_MOST:
+                await self._too_large(scope, receive, send_guarded)
+                return
+            more = message.get("more_body", False)
+        given = False
+
+        async def receive_counted() -> dict[str, Any]:
+            nonlocal given
+            if given:
+                return await receive()
+            given = True
+            return {"type": "http.request", "body": bytes(body), "more_body": False}
+
+        await self.app(scope, receive_counted, send_guarded)
+
+    async def _too_large(self, scope: dict[str, Any], receive: Receive, send: Send) -> None:
+        fault = Fault("", f"the body is larger than {BODY_MOST // 1024 // 1024} MB")
+        await error_response(413, [fault])(scope, receive, send)

@@ -1,0 +1,63 @@
+"""The few figures a person changes first, and what a change of one of them means for the rest."""
+
+import math
+from dataclasses import dataclass
+
+from neapfrost.core.path.circuit import Bend
+from neapfrost.core.path.plan_view import core_length_m, segment_length_m
+
+WATTS_PER_RPM_NM = math.pi / 30.0
+
+
+def peak_power_w(torque_curve: tuple[tuple[float, float], ...], rev_limit_rpm: float) -> float:
+    """Largest power along a torque curve of (rpm, Nm) points, linear between them [W].
+
+    Between two points power is a parabola in rpm; its top counts when it lies between them.
+    Beyond the last point the last torque holds up to the rev limit.
+    """
+    best = 0.0
+    points = [*torque_curve, (max(rev_limit_rpm, torque_curve[-1][0]), torque_curve[-1][1])]
+    for (rpm0, torque0), (rpm1, torque1) in zip(points[:-1], points[1:], strict=True):
+        for rpm, torque in ((rpm0, torque0), (rpm1, torque1)):
+            if rpm <= rev_limit_rpm:
+                best = max(best, rpm * torque)
+        if rpm1 > rpm0:
+            slope = (torque1 - torque0) / (rpm1 - rpm0)
+            if slope < 0.0:
+                top = (slope * rpm0 - torque0) / (2.0 * slope)
+                if rpm0 < top < min(rpm1, rev_limit_rpm):
+                    best = max(best, top * (torque0 + slope * (top - rpm0)))
+    return best * WATTS_PER_RPM_NM
+
+
+@dataclass(frozen=True)
+class RadiusChange:
+    """What a new radius does to the road: each tangent point moves, the corner's length changes.
+
+    `straight_change_m` is added to the straight on each side, `corner_change_m` to the corner.
+    """
+
+    straight_change_m: float
+    corner_change_m: float
+
+
+def radius_change(bend: Bend, new: Bend, before_m: float, after_m: float) -> RadiusChange:
+    """Effect of redrawing a bend with another radius between two straights of given lengths [m].
+
+    The straights' directions stay where they are, so the tangent points move by ΔR·tan(θ/2). The
+    straights are held instead when the corner turns half round or more, or when one of them has
+    no room to give.
+    """
+    corner = segment_length_m(new) - segment_length_m(bend)
+    half = math.radians(bend.angle_deg) / 2.0
+    if half >= math.radians(80.0):
+        return RadiusChange(0.0, corner)
+    shift = -(new.radius_m - bend.radius_m) * math.tan(half)
+    if min(before_m, after_m) + shift < 1.0:
+        return RadiusChange(0.0, corner)
+    return RadiusChange(shift, corner)
+
+
+def ramps_fit(bend: Bend) -> bool:
+    """Whether a bend's ramps leave something of the corner."""
+    return core_length_m(bend) > 0.0

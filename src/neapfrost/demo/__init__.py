@@ -1,0 +1,1 @@
+"""The invented world that ships with Neapfrost: circuits, cars and plans under made-up names."""

@@ -1,0 +1,79 @@
+"""The demo plans, put together from one file a circuit, one a car and one a plan."""
+
+import json
+from dataclasses import dataclass
+from functools import cache
+from importlib.resources import files
+from pathlib import Path
+from typing import Any
+
+from neapfrost.formats.plan import PLAN_FORMAT, PLAN_VERSION, CornerDocument, PlanDocument
+from neapfrost.formats.plan_file import plan_from_object, write_plan
+from neapfrost.formats.plan_records import segment_record
+from neapfrost.core.path.plan_view import segment_length_m
+
+#: The order in which they are offered; the first one opens.
+PLAN_IDS = ("k4-dry", "k4-race-wind", "garganey-dry", "garganey-damp")
+
+
+@dataclass(frozen=True)
+class DemoPlan:
+    """A plan of the demo world under its short name."""
+
+    id: str
+    document: PlanDocument
+
+    @property
+    def length_m(self) -> float:
+        """Length of the lap [m]."""
+        segments = self.document.circuit.segments or []
+        return sum(segment_length_m(segment_record(segment)) for segment in segments)
+
+    @property
+    def corner_count(self) -> int:
+        """Number of corners."""
+        segments = self.document.circuit.segments or []
+        return sum(isinstance(segment, CornerDocument) for segment in segments)
+
+
+@cache
+def demo_plans() -> tuple[DemoPlan, ...]:
+    """Every demo plan, in the order in which they are offered."""
+    return tuple(DemoPlan(plan_id, _compose(plan_id)) for plan_id in PLAN_IDS)
+
+
+def demo_plan(plan_id: str) -> DemoPlan | None:
+    """The demo plan with a short name; None where there is none."""
+    return next((plan for plan in demo_plans() if plan.id == plan_id), None)
+
+
+def write_demo_plans(folder: Path) -> list[Path]:
+    """Write every demo plan as a plan document into a folder; returns the files."""
+    folder.mkdir(parents=True, exist_ok=True)
+    written = []
+    for plan in demo_plans():
+        path = folder / f"{plan.id}.json"
+        path.write_bytes(write_plan(plan.document))
+        written.append(path)
+    return written
+
+
+def _compose(plan_id: str) -> PlanDocument:
+    plan = _read("plans", plan_id)
+    return plan_from_object(
+        {
+            "format": PLAN_FORMAT,
+            "version": PLAN_VERSION,
+            "name": plan["name"],
+            "car": {**_read("cars", plan["car"]), **plan["car_changes"]},
+            "circuit": _read("circuits", plan["circuit"]),
+            "conditions": plan["conditions"],
+            "driver": plan["driver"],
+        }
+    )
+
+
+def _read(kind: str, name: str) -> dict[str, Any]:
+    text = (files(__package__) / "data" / kind / f"{name}.json").read_text(encoding="utf-8")
+    value: dict[str, Any] = json.loads(text)
+    return value

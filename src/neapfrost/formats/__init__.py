@@ -1,0 +1,1 @@
+"""Documents that Neapfrost reads and writes. Nothing here starts the solver."""

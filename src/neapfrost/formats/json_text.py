@@ -1,0 +1,73 @@
+"""JSON as a person hands it over: refused with line and column when it is not JSON at all."""
+
+import json
+import re
+from typing import Any
+
+from neapfrost.core.errors import Fault, InputRefused
+
+DEEPEST = 64
+_STRING = re.compile(rb'"(?:[^"\\]|\\.)*"', re.DOTALL)
+
+
+def parse_json_object(data: bytes) -> dict[str, Any]:
+    """Parse a JSON object from a file's bytes.
+
+    Raises InputRefused, in one sentence, for an empty or binary file, text that is not JSON (with
+    line and column), NaN and infinity literals, a key given twice, a list or other value instead
+    of an object, and nesting deeper than 64 levels.
+    """
+    if not data.strip():
+        _refuse("the file is empty; a JSON document is expected")
+    if b"\x00" in data:
+        _refuse("the file is binary; a JSON document in UTF-8 is expected")
+    try:
+        text = data.decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        _refuse(f"byte {error.start} is not UTF-8 text; a JSON document in UTF-8 is expected")
+    depth = _depth(data)
+    if depth > DEEPEST:
+        _refuse(f"the document is nested more than {DEEPEST} levels deep; a plan needs fewer than 8")
+    try:
+        value = json.loads(text, parse_constant=_refuse_constant, object_pairs_hook=_unique)
+    except json.JSONDecodeError as error:
+        _refuse(f"line {error.lineno}, column {error.colno}: not JSON ({error.msg})")
+    if not isinstance(value, dict):
+        kind = {list: "a list", str: "a text", bool: "true or false", type(None): "null"}.get(
+            type(value), "a number"
+        )
+        _refuse(f"the document is {kind}; an object in braces is expected")
+    return value
+
+
+def _refuse(message: str) -> Any:
+    raise InputRefused([Fault("", message)])
+
+
+def _refuse_constant(literal: str) -> Any:
+    _refuse(f"{literal} is not a number that JSON knows; every figure must be finite")
+
+
+def _unique(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+    result = dict(pairs)
+    if len(result) < len(pairs):
+        seen: set[str] = set()
+        for key, _ in pairs:
+            if key in seen:
+                _refuse(f'the key "{key}" is given twice in one object')
+            seen.add(key)
+    return result
+
+
+def _depth(data: bytes) -> int:
+    """Deepest nesting of brackets outside strings, without recursion."""
+    depth = deepest = 0
+    for character in _STRING.sub(b"", data):
+        if character in b"{[":
+            depth += 1
+            deepest = max(deepest, depth)
+            if deepest > DEEPEST:
+                return deepest
+        elif character in b"}]":
+            depth -= 1
+    return deepest

@@ -1,0 +1,248 @@
+"""The plan document: one JSON object that holds everything that determines a lap."""
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from neapfrost.core.constants import SEGMENTS_MOST, STATIONS_MOST
+
+PLAN_FORMAT = "neapfrost/plan"
+PLAN_VERSION = 1
+
+Name = Annotated[str, Field(max_length=200)]
+Positive = Annotated[float, Field(gt=0)]
+NotNegative = Annotated[float, Field(ge=0)]
+Share = Annotated[float, Field(ge=0, le=1)]
+Grip = Annotated[float, Field(gt=0, le=5)]
+Seconds = Annotated[float, Field(ge=0, le=2)]
+Grade = Annotated[float, Field(ge=-50, le=50)]
+Bank = Annotated[float, Field(ge=-60, le=60)]
+Position = Annotated[float, Field(ge=-100_000, le=100_000)]
+
+
+class Document(BaseModel):
+    """What all parts share: unknown keys and non-finite numbers are refused, text is no number."""
+
+    model_config = ConfigDict(
+        extra="forbid", strict=True, allow_inf_nan=False, frozen=True, ser_json_inf_nan="null"
+    )
+
+
+class TyresDocument(Document):
+    """Friction at the axles' reference load, its fall with load (ε), radius, rolling resistance."""
+
+    mu_lateral: Annotated[float, Field(gt=0, le=5)]
+    mu_longitudinal: Annotated[float, Field(gt=0, le=5)]
+    load_sensitivity: Annotated[float, Field(ge=0, le=0.5)] = 0.0
+    rolling_radius_m: Annotated[float, Field(gt=0.05, le=2)]
+    rolling_resistance: Annotated[float, Field(ge=0, le=0.2)] = 0.013
+
+
+class AeroDocument(Document):
+    """ClA (downforce positive) and CdA, and the front axle's share of the downforce."""
+
+    lift_area_m2: Annotated[float, Field(ge=-5, le=30)] = 0.0
+    drag_area_m2: Annotated[float, Field(ge=0, le=20)]
+    front_fraction: Share = 0.5
+
+
+class TorquePoint(Document):
+    """One point of the full-throttle torque curve."""
+
+    rpm: Annotated[float, Field(gt=0, le=30_000)]
+    torque_nm: Annotated[float, Field(gt=0, le=20_000)]
+
+
+class EngineDocument(Document):
+    """Torque curve, rev limit, driveline efficiency, overrun torque at the rev limit."""
+
+    torque_curve: Annotated[list[TorquePoint], Field(max_length=500)]
+    rev_limit_rpm: Annotated[float, Field(gt=0, le=30_000)]
+    efficiency: Annotated[float, Field(gt=0, le=1)] = 0.93
+    overrun_torque_nm: NotNegative | None = None
+
+
+class GearboxDocument(Document):
+    """Ratios from first gear to top, final drive, shift times."""
+
+    ratios: Annotated[list[Annotated[float, Field(gt=0, le=50)]], Field(min_length=1, max_length=16)]
+    final_drive: Annotated[float, Field(gt=0, le=50)]
+    upshift_s: Seconds = 0.08
+    downshift_s: Seconds = 0.12
+
+
+class DriveDocument(Document):
+    """Share of the drive on the rear axle: 1 rear, 0 front, between a fixed split."""
+
+    rear_fraction: Share = 1.0
+
+
+class BrakesDocument(Document):
+    """Front share of the brake force (null: ideal) and the hardware's largest force (null: none)."""
+
+    front_fraction: Share | None = None
+    max_force_n: Positive | None = None
+
+
+class CarDocument(Document):
+    """A vehicle; `mass_kg` is without driver and fuel."""
+
+    name: Name
+    kind: Literal["car", "motorcycle"] = "car"
+    mass_kg: Annotated[float, Field(gt=0, le=50_000)]
+    driver_kg: Annotated[float, Field(ge=0, le=500)] = 75.0
+    fuel_kg: Annotated[float, Field(ge=0, le=5_000)] = 0.0
+    fuel_capacity_kg: Positive | None = None
+    wheelbase_m: Annotated[float, Field(gt=0.3, le=20)]
+    cg_height_m: Annotated[float, Field(ge=0, le=5)]
+    front_weight_fraction: Annotated[float, Field(gt=0, lt=1)]
+    width_m: Annotated[float, Field(gt=0, le=5)] | None = None
+    max_lean_deg: Annotated[float, Field(gt=0, lt=90)] | None = None
+    tyres: TyresDocument
+    aero: AeroDocument
+    engine: EngineDocument
+    gearbox: GearboxDocument
+    drive: DriveDocument = Field(default_factory=DriveDocument)
+    brakes: BrakesDocument = Field(default_factory=BrakesDocument)
+    note: Annotated[str, Field(max_length=2000)] = ""
+
+
+class StraightDocument(Document):
+    """A straight."""
+
+    kind: Literal["straight"]
+    length_m: Annotated[float, Field(gt=0, le=50_000)]
+    grade_pct: Grade = 0.0
+    grip_factor: Grip = 1.0
+    width_m: Annotated[float, Field(gt=0, le=200)] | None = None
+
+
+class CornerDocument(Document):
+    """A corner as driven; `banking_deg` is positive when it helps this corner."""
+
+    kind: Literal["corner"]
+    name: Name
+    direction: Literal["left", "right"]
+    radius_m: Annotated[float, Field(gt=1, le=20_000)]
+    angle_deg: Annotated[float, Field(gt=0, le=360)]
+    end_radius_m: Annotated[float, Field(gt=1, le=20_000)] | None = None
+    transition_m: Annotated[float, Field(ge=0, le=5_000)] = 0.0
+    banking_deg: Bank = 0.0
+    grade_pct: Grade = 0.0
+    grip_factor: Grip = 1.0
+    width_m: Annotated[float, Field(gt=0, le=200)] | None = None
+
+
+SegmentDocument = Annotated[StraightDocument | CornerDocument, Field(discriminator="kind")]
+
+
+class StretchDocument(Document):
+    """A named corner of a path given by stations."""
+
+    name: Name
+    begins_at_m: Position
+    ends_at_m: Position
+
+
+class StationsDocument(Document):
+    """A driven path as measured or computed, linear between stations."""
+
+    at_m: Annotated[list[Position], Field(min_length=2, max_length=STATIONS_MOST)]
+    curvature_per_m: list[Annotated[float, Field(ge=-1, le=1)]]
+    bank_left_deg: list[Bank] | None = None
+    grade_pct: list[Grade] | None = None
+    grip_factor: list[Grip] | None = None
+    road_at_m: list[Position] | None = None
+    offset_m: list[Annotated[float, Field(ge=-200, le=200)]] | None = None
+    corners: list[StretchDocument] | None = None
+
+
+class ElevationPoint(Document):
+    """Height of the road at a position."""
+
+    at_m: Position
+    z_m: Annotated[float, Field(ge=-1_000, le=9_000)]
+
+
+class BoardDocument(Document):
+    """A board beside the road, for one corner."""
+
+    label: Annotated[str, Field(min_length=1, max_length=40)]
+    corner: Name | None = None
+    at_m: Position
+
+
+class ReferenceDocument(Document):
+    """Something else to brake by: the end of a kerb, a bridge, a seam."""
+
+    label: Annotated[str, Field(min_length=1, max_length=80)]
+    corner: Name | None = None
+    at_m: Position
+    note: Annotated[str, Field(max_length=500)] = ""
+
+
+class CircuitDocument(Document):
+    """A closed circuit or an open course, by segments or by stations."""
+
+    name: Name
+    closed: bool = True
+    width_m: Annotated[float, Field(gt=0, le=200)] = 12.0
+    north_deg: Annotated[float, Field(ge=-360, le=360)] = 0.0
+    altitude_m: Annotated[float, Field(ge=-500, le=6_000)] = 0.0
+    start_speed_ms: Annotated[float, Field(ge=0, le=150)] | None = None
+    segments_describe: Literal["driven", "road"] = "driven"
+    segments: Annotated[list[SegmentDocument], Field(max_length=SEGMENTS_MOST)] | None = None
+    grade_blend_m: Annotated[float, Field(ge=1, le=2_000)] = 60.0
+    stations: StationsDocument | None = None
+    elevation: Annotated[list[ElevationPoint], Field(max_length=20_000)] | None = None
+    sectors_at_m: Annotated[list[Position], Field(max_length=50)] = Field(default_factory=list)
+    boards: Annotated[list[BoardDocument], Field(max_length=1_000)] = Field(default_factory=list)
+    references: Annotated[list[ReferenceDocument], Field(max_length=1_000)] = Field(
+        default_factory=list
+    )
+    note: Annotated[str, Field(max_length=2000)] = ""
+
+
+class ConditionsDocument(Document):
+    """Air, wind and track. `pressure_hpa` null: the standard atmosphere's at the altitude."""
+
+    air_temp_c: Annotated[float, Field(ge=-40, le=60)] = 20.0
+    pressure_hpa: Annotated[float, Field(ge=400, le=1_100)] | None = None
+    humidity_pct: Annotated[float, Field(ge=0, le=100)] = 50.0
+    wind_speed_ms: Annotated[float, Field(ge=0, le=60)] = 0.0
+    wind_from_deg: Annotated[float, Field(ge=-360, le=360)] = 0.0
+    track_temp_c: Annotated[float, Field(ge=-40, le=90)] = 28.0
+    wetness_pct: Annotated[float, Field(ge=0, le=100)] = 0.0
+    grip_factor: Grip = 1.0
+
+
+class UseDocument(Document):
+    """Share of the tyres' limit that the driver uses."""
+
+    braking: Annotated[float, Field(gt=0, le=1.2)] = 1.0
+    cornering: Annotated[float, Field(gt=0, le=1.2)] = 1.0
+    traction: Annotated[float, Field(gt=0, le=1.2)] = 1.0
+
+
+class DriverDocument(Document):
+    """How the vehicle is driven."""
+
+    use: UseDocument = Field(default_factory=UseDocument)
+    entry_exponent: Annotated[float, Field(ge=1, le=4)] = 2.0
+    exit_exponent: Annotated[float, Field(ge=1, le=4)] = 2.0
+    brake_ramp_s: Seconds = 0.2
+    transition_s: Seconds = 0.1
+    lift_threshold_ms: Annotated[float, Field(ge=0, le=20)] = 1.5
+    gear_school: Literal["fastest", "lower", "higher"] = "fastest"
+
+
+class PlanDocument(Document):
+    """Everything that determines a lap."""
+
+    format: Literal["neapfrost/plan"]
+    version: Literal[1]
+    name: Name = ""
+    car: CarDocument
+    circuit: CircuitDocument
+    conditions: ConditionsDocument = Field(default_factory=ConditionsDocument)
+    driver: DriverDocument = Field(default_factory=DriverDocument)

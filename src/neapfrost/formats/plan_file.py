@@ -1,0 +1,37 @@
+"""Reading and writing plan documents."""
+
+import json
+from typing import Any
+
+from pydantic import ValidationError
+
+from neapfrost.core.errors import InputRefused
+from neapfrost.formats.faults import faults_from_errors
+from neapfrost.formats.json_text import parse_json_object
+from neapfrost.formats.plan import PlanDocument
+from neapfrost.formats.plan_rules import plan_faults
+
+
+def read_plan(data: bytes) -> PlanDocument:
+    """Read a plan from a file's bytes. Raises InputRefused with every fault found."""
+    return plan_from_object(parse_json_object(data))
+
+
+def plan_from_object(value: dict[str, Any]) -> PlanDocument:
+    """Validate a parsed plan document. Raises InputRefused with every fault found."""
+    try:
+        plan = PlanDocument.model_validate(value)
+    except ValidationError as error:
+        raise InputRefused(
+            faults_from_errors(error.errors(include_url=False), PlanDocument)
+        ) from None
+    faults = plan_faults(plan)
+    if faults:
+        raise InputRefused(faults)
+    return plan
+
+
+def write_plan(plan: PlanDocument) -> bytes:
+    """Write a plan as indented JSON; reading it back gives the same plan."""
+    text = json.dumps(plan.model_dump(mode="json"), indent=2, ensure_ascii=False)
+    return (text + "\n").encode()

@@ -1,0 +1,158 @@
+"""From a plan document to the core's records."""
+
+from neapfrost.core.boards import Mark
+from neapfrost.core.path.circuit import (
+    Bend,
+    Circuit,
+    NamedStretch,
+    Segment,
+    Stations,
+    Straight,
+)
+from neapfrost.core.records import (
+    Aero,
+    Brakes,
+    Conditions,
+    Driver,
+    DriverUse,
+    Engine,
+    Gearbox,
+    GearSchool,
+    Tyres,
+    Vehicle,
+    VehicleKind,
+)
+from neapfrost.formats.plan import (
+    CarDocument,
+    CircuitDocument,
+    ConditionsDocument,
+    DriverDocument,
+    SegmentDocument,
+    StationsDocument,
+    StraightDocument,
+)
+
+
+def vehicle_record(car: CarDocument) -> Vehicle:
+    """The core's vehicle."""
+    return Vehicle(
+        name=car.name,
+        kind=VehicleKind(car.kind),
+        mass_kg=car.mass_kg,
+        driver_kg=car.driver_kg,
+        fuel_kg=car.fuel_kg,
+        wheelbase_m=car.wheelbase_m,
+        cg_height_m=car.cg_height_m,
+        front_weight_fraction=car.front_weight_fraction,
+        tyres=Tyres(**car.tyres.model_dump()),
+        aero=Aero(**car.aero.model_dump()),
+        engine=Engine(
+            torque_curve=tuple((p.rpm, p.torque_nm) for p in car.engine.torque_curve),
+            rev_limit_rpm=car.engine.rev_limit_rpm,
+            efficiency=car.engine.efficiency,
+            overrun_torque_nm=car.engine.overrun_torque_nm,
+        ),
+        gearbox=Gearbox(
+            ratios=tuple(car.gearbox.ratios),
+            final_drive=car.gearbox.final_drive,
+            upshift_s=car.gearbox.upshift_s,
+            downshift_s=car.gearbox.downshift_s,
+        ),
+        rear_drive_fraction=car.drive.rear_fraction,
+        brakes=Brakes(**car.brakes.model_dump()),
+        fuel_capacity_kg=car.fuel_capacity_kg,
+        max_lean_deg=car.max_lean_deg,
+    )
+
+
+def segment_record(segment: SegmentDocument) -> Segment:
+    """The core's straight or bend."""
+    if isinstance(segment, StraightDocument):
+        return Straight(segment.length_m, segment.grade_pct, segment.grip_factor)
+    return Bend(
+        name=segment.name,
+        turn=1 if segment.direction == "left" else -1,
+        radius_m=segment.radius_m,
+        angle_deg=segment.angle_deg,
+        end_radius_m=segment.end_radius_m,
+        transition_m=segment.transition_m,
+        banking_deg=segment.banking_deg,
+        grade_pct=segment.grade_pct,
+        grip_factor=segment.grip_factor,
+    )
+
+
+def circuit_record(circuit: CircuitDocument) -> Circuit:
+    """The core's circuit."""
+    return Circuit(
+        name=circuit.name,
+        closed=circuit.closed,
+        segments=tuple(segment_record(segment) for segment in circuit.segments or []),
+        stations=None if circuit.stations is None else _stations(circuit.stations),
+        north_deg=circuit.north_deg,
+        altitude_m=circuit.altitude_m,
+        start_speed_ms=circuit.start_speed_ms,
+        grade_blend_m=circuit.grade_blend_m,
+        elevation=tuple((point.at_m, point.z_m) for point in circuit.elevation or []),
+        sectors_at_m=tuple(circuit.sectors_at_m),
+    )
+
+
+def _stations(stations: StationsDocument) -> Stations:
+    return Stations(
+        at_m=tuple(stations.at_m),
+        curvature_per_m=tuple(stations.curvature_per_m),
+        bank_left_deg=tuple(stations.bank_left_deg or ()),
+        grade_pct=tuple(stations.grade_pct or ()),
+        grip_factor=tuple(stations.grip_factor or ()),
+        road_at_m=tuple(stations.road_at_m or ()),
+        offset_m=tuple(stations.offset_m or ()),
+        corners=tuple(
+            NamedStretch(corner.name, corner.begins_at_m, corner.ends_at_m)
+            for corner in stations.corners or []
+        ),
+    )
+
+
+def conditions_record(conditions: ConditionsDocument) -> Conditions:
+    """The core's conditions."""
+    return Conditions(**conditions.model_dump())
+
+
+def driver_record(driver: DriverDocument) -> Driver:
+    """The core's driver."""
+    return Driver(
+        use=DriverUse(**driver.use.model_dump()),
+        entry_exponent=driver.entry_exponent,
+        exit_exponent=driver.exit_exponent,
+        brake_ramp_s=driver.brake_ramp_s,
+        transition_s=driver.transition_s,
+        lift_threshold_ms=driver.lift_threshold_ms,
+        gear_school=GearSchool(driver.gear_school),
+    )
+
+
+def mark_records(circuit: CircuitDocument) -> list[Mark]:
+    """Boards and references as marks along the driven path.
+
+    They stand at road positions; a path that knows its road carries them to its own distance.
+    """
+    things = [*circuit.boards, *circuit.references]
+    stations = circuit.stations
+    if stations is None or not stations.road_at_m:
+        return [Mark(thing.label, thing.corner, thing.at_m) for thing in things]
+    return [
+        Mark(thing.label, thing.corner, _along_path(thing.at_m, stations)) for thing in things
+    ]
+
+
+def _along_path(road_at_m: float, stations: StationsDocument) -> float:
+    """Path position beside a road position, linear between stations."""
+    road = stations.road_at_m or []
+    for index in range(1, len(road)):
+        if road[index] >= road_at_m:
+            span = road[index] - road[index - 1]
+            share = (road_at_m - road[index - 1]) / span if span > 0.0 else 0.0
+            first, last = stations.at_m[index - 1], stations.at_m[index]
+            return first + min(max(share, 0.0), 1.0) * (last - first)
+    return stations.at_m[-1]

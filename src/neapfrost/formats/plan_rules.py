@@ -1,0 +1,199 @@
+"""Rules that more than one field of a plan has to keep together."""
+
+import math
+from collections.abc import Iterator
+
+from neapfrost.core.constants import LAP_LONGEST_M, LAP_SHORTEST_M
+from neapfrost.core.errors import Fault
+from neapfrost.core.path.circuit import Bend
+from neapfrost.core.path.plan_view import core_length_m, segment_length_m
+from neapfrost.formats.plan import (
+    CarDocument,
+    CircuitDocument,
+    CornerDocument,
+    PlanDocument,
+    StationsDocument,
+)
+from neapfrost.formats.plan_records import segment_record
+
+
+def plan_faults(plan: PlanDocument) -> list[Fault]:
+    """Everything wrong with a plan whose fields are each allowed."""
+    return [*_car_faults(plan.car), *_circuit_faults(plan.circuit)]
+
+
+def _car_faults(car: CarDocument) -> Iterator[Fault]:
+    curve = car.engine.torque_curve
+    if len(curve) < 2:
+        yield Fault(
+            "car.engine.torque_curve",
+            f"{len(curve)} point{'s' if len(curve) != 1 else ''} were given; at least two are needed",
+        )
+    for index in range(1, len(curve)):
+        if curve[index].rpm <= curve[index - 1].rpm:
+            yield Fault(
+                f"car.engine.torque_curve[{index}].rpm",
+                f"{curve[index].rpm:g} was given after {curve[index - 1].rpm:g}; the points must "
+                "rise in rpm",
+            )
+    if curve and car.engine.rev_limit_rpm <= curve[0].rpm:
+        yield Fault(
+            "car.engine.rev_limit_rpm",
+            f"{car.engine.rev_limit_rpm:g} was given, but the torque curve starts at "
+            f"{curve[0].rpm:g} rpm; the limit must lie above that",
+        )
+    ratios = car.gearbox.ratios
+    for index in range(1, len(ratios)):
+        if ratios[index] >= ratios[index - 1]:
+            yield Fault(
+                f"car.gearbox.ratios[{index}]",
+                f"{ratios[index]:g} was given after {ratios[index - 1]:g}; ratios must fall from "
+                "first gear to top",
+            )
+    if car.max_lean_deg is not None and car.kind == "car":
+        yield Fault("car.max_lean_deg", "a car does not lean; this is for a motorcycle")
+
+
+def _circuit_faults(circuit: CircuitDocument) -> Iterator[Fault]:
+    if circuit.segments and circuit.stations is not None:
+        yield Fault("circuit.stations", "segments are given as well; a circuit has one or the other")
+        return
+    if not circuit.segments and circuit.stations is None:
+        yield Fault("circuit.segments", "no segment is given; at least one, or stations, is needed")
+        return
+    if circuit.segments_describe == "road":
+        yield Fault(
+            "circuit.segments_describe",
+            '"road" was given, but no line can be computed on a road yet; give the driven path and '
+            'say "driven"',
+        )
+    if circuit.closed and circuit.start_speed_ms is not None:
+        yield Fault(
+            "circuit.start_speed_ms",
+            "a closed circuit is driven as a flying lap and has no start speed; leave it null",
+        )
+    if circuit.segments:
+        faults = list(_segment_faults(circuit))
+        yield from faults
+        if faults:
+            return
+        length = sum(segment_length_m(segment_record(s)) for s in circuit.segments)
+        place = "circuit.segments"
+    else:
+        assert circuit.stations is not None  # one of the two is given, see above
+        faults = list(_station_faults(circuit.stations, circuit.closed))
+        yield from faults
+        if faults:
+            return
+        length = circuit.stations.at_m[-1]
+        place = "circuit.stations.at_m"
+    if not LAP_SHORTEST_M <= length <= LAP_LONGEST_M:
+        yield Fault(
+            place,
+            f"the lap is {length:.1f} m long; it must be between {LAP_SHORTEST_M:.0f} m and "
+            f"{LAP_LONGEST_M / 1000:.0f} km",
+        )
+        return
+    yield from _position_faults(circuit, length)
+
+
+def _segment_faults(circuit: CircuitDocument) -> Iterator[Fault]:
+    for index, segment in enumerate(circuit.segments or []):
+        if not isinstance(segment, CornerDocument) or segment.transition_m == 0.0:
+            continue
+        record = segment_record(segment)
+        assert isinstance(record, Bend)
+        if core_length_m(record) <= 0.0:
+            longest = core_length_m(record) + segment.transition_m
+            yield Fault(
+                f"circuit.segments[{index}].transition_m",
+                f"{segment.transition_m:g} was given, but {segment.name} turns its "
+                f"{segment.angle_deg:g}° in {longest:.1f} m; the ramp must be shorter than that",
+            )
+
+
+def _station_faults(stations: StationsDocument, closed: bool) -> Iterator[Fault]:
+    at = stations.at_m
+    if at[0] != 0.0:
+        yield Fault("circuit.stations.at_m[0]", f"{at[0]:g} was given; stations start at 0")
+    for index in range(1, len(at)):
+        if at[index] <= at[index - 1]:
+            yield Fault(
+                f"circuit.stations.at_m[{index}]",
+                f"{at[index]:g} was given after {at[index - 1]:g}; stations must rise",
+            )
+            return
+    for name in ("curvature_per_m", "bank_left_deg", "grade_pct", "grip_factor", "road_at_m", "offset_m"):
+        column = getattr(stations, name)
+        if column is not None and len(column) != len(at):
+            yield Fault(
+                f"circuit.stations.{name}",
+                f"{len(column)} entries were given for {len(at)} stations; one for each is needed",
+            )
+    for index, corner in enumerate(stations.corners or []):
+        place = f"circuit.stations.corners[{index}]"
+        if not 0.0 <= corner.begins_at_m <= at[-1]:
+            yield Fault(
+                f"{place}.begins_at_m",
+                f"{corner.begins_at_m:g} was given; the path reaches from 0 to {at[-1]:g} m",
+            )
+        if not 0.0 <= corner.ends_at_m <= at[-1]:
+            yield Fault(
+                f"{place}.ends_at_m",
+                f"{corner.ends_at_m:g} was given; the path reaches from 0 to {at[-1]:g} m",
+            )
+        elif not closed and corner.ends_at_m <= corner.begins_at_m:
+            yield Fault(
+                f"{place}.ends_at_m",
+                f"{corner.ends_at_m:g} was given; the corner begins at {corner.begins_at_m:g} m",
+            )
+
+
+def _position_faults(circuit: CircuitDocument, length: float) -> Iterator[Fault]:
+    reach = f"the lap reaches from 0 to {length:.1f} m"
+    previous = 0.0
+    for index, at in enumerate(circuit.sectors_at_m):
+        if not previous < at < length:
+            yield Fault(
+                f"circuit.sectors_at_m[{index}]", f"{at:g} was given; sector lines must rise, and {reach}"
+            )
+            return
+        previous = at
+    last = -math.inf
+    for index, point in enumerate(circuit.elevation or []):
+        if not 0.0 <= point.at_m <= length + 1e-6:
+            yield Fault(f"circuit.elevation[{index}].at_m", f"{point.at_m:g} was given; {reach}")
+            return
+        if point.at_m <= last:
+            yield Fault(
+                f"circuit.elevation[{index}].at_m",
+                f"{point.at_m:g} was given after {last:g}; elevation points must rise in position",
+            )
+            return
+        last = point.at_m
+    points = circuit.elevation or []
+    closing = points and circuit.closed and abs(points[-1].at_m - points[0].at_m - length) < 1e-6
+    if closing and abs(points[-1].z_m - points[0].z_m) > 1e-6:
+        yield Fault(
+            f"circuit.elevation[{len(points) - 1}].z_m",
+            f"{points[-1].z_m:g} was given, but the lap starts at {points[0].z_m:g} m; a closed lap "
+            "ends at the height it started from",
+        )
+    corners = _corner_names(circuit)
+    for field, things in (("boards", circuit.boards), ("references", circuit.references)):
+        for index, thing in enumerate(things):
+            if not 0.0 <= thing.at_m <= length + 1e-6:
+                yield Fault(f"circuit.{field}[{index}].at_m", f"{thing.at_m:g} was given; {reach}")
+            if corners is not None and thing.corner is not None and thing.corner not in corners:
+                yield Fault(
+                    f"circuit.{field}[{index}].corner", f'no corner is named "{thing.corner}"'
+                )
+
+
+def _corner_names(circuit: CircuitDocument) -> set[str] | None:
+    """Names of the corners; None where they are found by curvature later."""
+    if circuit.segments:
+        return {s.name for s in circuit.segments if isinstance(s, CornerDocument)}
+    if circuit.stations is not None and circuit.stations.corners:
+        return {corner.name for corner in circuit.stations.corners}
+    return None

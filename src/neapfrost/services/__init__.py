@@ -1,0 +1,1 @@
+"""Use cases: what the interface and the command line ask for."""

@@ -1,0 +1,101 @@
+"""From a plan document to a predicted lap."""
+
+from dataclasses import asdict
+
+import numpy as np
+
+import neapfrost
+from neapfrost.core.atmosphere import air_density_kgm3, standard_pressure_hpa
+from neapfrost.core.constants import DEFAULT_STEP_M, STEP_RANGE_M
+from neapfrost.core.corner_results import CornerResult, corner_results
+from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.lap import (
+    Lap,
+    full_throttle_share,
+    mean_speed_ms,
+    sector_times_s,
+    solve_lap,
+)
+from neapfrost.core.lap_warnings import lap_warnings
+from neapfrost.core.path.build import Path, build_path
+from neapfrost.core.trace import lap_trace
+from neapfrost.formats.plan import PlanDocument
+from neapfrost.formats.plan_records import (
+    circuit_record,
+    conditions_record,
+    driver_record,
+    mark_records,
+    vehicle_record,
+)
+from neapfrost.formats.result import CornerResultPart, ResultDocument, Trace
+
+
+def predict_lap(
+    plan: PlanDocument, step_m: float = DEFAULT_STEP_M, trace_points: int | None = None
+) -> ResultDocument:
+    """Predict the lap of a plan; `trace_points` thins the trace to about that many points.
+
+    Raises InputRefused for a step outside 0.1 … 10 m and for a lap that cannot be driven.
+    """
+    low, high = STEP_RANGE_M
+    if not low <= step_m <= high:
+        raise InputRefused(
+            [Fault("step_m", f"{step_m:g} was given; between {low:g} and {high:g} m is allowed")]
+        )
+    vehicle = vehicle_record(plan.car)
+    path = build_path(circuit_record(plan.circuit), step_m)
+    lap = solve_lap(path, vehicle, conditions_record(plan.conditions), driver_record(plan.driver))
+    corners = corner_results(lap, mark_records(plan.circuit))
+    trace = lap_trace(lap, corners, trace_points)
+    return ResultDocument(
+        plan_name=plan.name,
+        solver_version=neapfrost.__version__,
+        step_m=step_m,
+        lap_time_s=lap.lap_time_s,
+        sector_times_s=list(sector_times_s(lap)),
+        length_m=path.length_m,
+        map_gap_m=path.closing_gap_m if path.closed else 0.0,
+        top_speed_ms=float(lap.v_ms.max()),
+        mean_speed_ms=mean_speed_ms(lap),
+        full_throttle_pct=100.0 * full_throttle_share(lap),
+        upshift_count=lap.upshift_count,
+        downshift_count=sum(len(corner.downshifts) for corner in corners),
+        brake_energy_kj=_brake_energy_kj(lap),
+        air_density_kgm3=_density(plan),
+        lift_cost_s=lap.lift_cost_s,
+        corners=[_corner_part(corner, path, i) for i, corner in enumerate(corners)],
+        trace=Trace(**{name: column.tolist() for name, column in vars(trace).items()}),
+        warnings=list(lap_warnings(lap, vehicle, corners)),
+    )
+
+
+def _corner_part(corner: CornerResult, path: Path, index: int) -> CornerResultPart:
+    return CornerResultPart.model_validate(
+        {**asdict(corner), "angle_deg": _turned_deg(path, index)}
+    )
+
+
+def _turned_deg(path: Path, index: int) -> float:
+    """Angle that a corner turns through [degrees], without sign."""
+    corner = path.corners[index]
+    heading = np.interp(
+        [corner.begins_at_m, min(corner.ends_at_m, path.length_m)], path.s_m, path.heading_rad
+    )
+    turned = heading[1] - heading[0]
+    beyond = corner.ends_at_m - path.length_m
+    if beyond > 0.0:
+        turned += np.interp(beyond, path.s_m, path.heading_rad)
+    return float(abs(np.degrees(turned)))
+
+
+def _brake_energy_kj(lap: Lap) -> float:
+    work = np.where(lap.brake[:-1] > 0.0, -lap.force_n[:-1], 0.0).clip(min=0.0)
+    return float((work * np.diff(lap.s_m)).sum() / 1000.0)
+
+
+def _density(plan: PlanDocument) -> float:
+    air = plan.conditions
+    pressure = air.pressure_hpa
+    if pressure is None:
+        pressure = standard_pressure_hpa(plan.circuit.altitude_m)
+    return air_density_kgm3(air.air_temp_c, pressure, air.humidity_pct)
