@@ -18,7 +18,7 @@ from neapfrost.core.kernels.forces import FRONT, LEAN, REAR, UNLOADING
 from neapfrost.core.kernels.forward import GEAR
 from neapfrost.core.kernels.limits import CEILING_W
 from neapfrost.core.kernels.profile import cause_at, grip_in_use
-from neapfrost.core.kernels.race import drive_to_node
+from neapfrost.core.kernels.race import arrival_w
 from neapfrost.core.kernels.road import Y0, Y2
 from neapfrost.core.lap import FULL, Lap, Zone, energy_into_brakes_j
 from neapfrost.core.path.build import Corner
@@ -191,7 +191,8 @@ def _corner_result(
         lift = zone.lift_at_m + shift
         brake_end = zone.brake_end_at_m + shift
         gear_before = zone.gear_before
-        gear = int(_step_value(unrolled, unrolled.gear, brake_end + 1e-4))
+        last_end = _last_zone_end(lap, brake_end, ends)
+        gear = int(_step_value(unrolled, unrolled.gear, last_end + 1e-4))
         begin = lift
         if not zone.lifted:
             brake = zone.brake_start_at_m + shift
@@ -346,6 +347,19 @@ def _ready_point(
     return between(s), between(v), between(t)
 
 
+def _last_zone_end(lap: Lap, first_end: float, ends: float) -> float:
+    """End of the last zone that ends in the corner; a touch of brakes later in it may follow."""
+    length = lap.path.length_m
+    shifts = (-length, 0.0, length) if lap.path.closed else (0.0,)
+    later = [
+        zone.brake_end_at_m + shift
+        for zone in lap.zones
+        for shift in shifts
+        if first_end < zone.brake_end_at_m + shift < ends
+    ]
+    return max(later, default=first_end)
+
+
 def _next_lift(lap: Lap, unrolled: _Unrolled, after: float) -> float:
     """Where the throttle is next shut after a place; the end of the lap laid out if nowhere."""
     length = lap.path.length_m
@@ -435,7 +449,6 @@ def _overspeed(
     """
     work = lap.workings
     n = len(work.lengths)
-    length = lap.path.length_m
     from_m = corner.begins_at_m if claim is None else claim[0].lift_at_m + claim[1]
     from_m = min(from_m, corner.begins_at_m)
     if not lap.path.closed:
@@ -463,13 +476,9 @@ def _overspeed(
     backward_range(work.case, road, lengths, limit, coast, ceiling, 0, len(steps), False, False)
     start = nodes[0] % n
     w = min(float(work.node_w[start]), float(ceiling[0]))
-    gear, waiting, guess = int(work.track[start, GEAR]), 0.0, 0.0
-    for k in range(target - first):
-        w, gear, waiting, _, guess, _ = drive_to_node(
-            work.case, road, limit, ceiling, k, 0.0, lengths[k], w, gear, waiting, 0, guess
-        )
-    del length
-    return max(0.0, math.sqrt(w) - min_speed)
+    gear = int(work.track[start, GEAR])
+    arriving = arrival_w(work.case, road, lengths, limit, ceiling, w, gear, target - first)
+    return max(0.0, math.sqrt(arriving) - min_speed)
 
 
 def _node_before(lap: Lap, place: float) -> int:

@@ -68,7 +68,12 @@ def _gears_never_used(lap: Lap, corners: tuple[CornerResult, ...], count: int) -
     for corner in corners:
         used.add(corner.gear)
         used.update(shift.to_gear for shift in corner.downshifts)
-    return [f"Gear {gear} is never used." for gear in range(1, count + 1) if gear not in used]
+    idle = [str(gear) for gear in range(1, count + 1) if gear not in used]
+    if not idle:
+        return []
+    if len(idle) == 1:
+        return [f"Gear {idle[0]} is never used."]
+    return [f"Gears {', '.join(idle[:-1])} and {idle[-1]} are never used."]
 
 
 def _weak_brakes(lap: Lap) -> list[str]:

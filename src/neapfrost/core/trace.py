@@ -51,18 +51,18 @@ def lap_trace(lap: Lap, corners: tuple[CornerResult, ...], points: int | None = 
     keep = np.arange(len(lap.s_m)) if points is None else _kept(lap, corners, points)
     throttle = np.where(lap.on_full_throttle > 0.0, 1.0, lap.throttle)
     return LapTrace(
-        s_m=lap.s_m[keep],
-        x_m=x[keep],
-        y_m=y[keep],
-        curvature_per_m=curvature[keep],
-        v_ms=lap.v_ms[keep],
-        t_s=lap.t_s[keep],
-        ax_g=lap.ax_ms2[keep] / STANDARD_GRAVITY_MS2,
-        ay_g=lap.ay_ms2[keep] / STANDARD_GRAVITY_MS2,
+        s_m=np.round(lap.s_m[keep], 4),
+        x_m=np.round(x[keep], 3),
+        y_m=np.round(y[keep], 3),
+        curvature_per_m=np.round(curvature[keep], 8),
+        v_ms=np.round(lap.v_ms[keep], 5),
+        t_s=np.round(lap.t_s[keep], 6),
+        ax_g=np.round(lap.ax_ms2[keep] / STANDARD_GRAVITY_MS2, 5),
+        ay_g=np.round(lap.ay_ms2[keep] / STANDARD_GRAVITY_MS2, 5),
         gear=gear[keep],
-        rpm=rpm[keep],
-        throttle_pct=100.0 * throttle[keep],
-        brake_pct=100.0 * lap.brake[keep],
+        rpm=np.round(rpm[keep], 1),
+        throttle_pct=np.round(100.0 * throttle[keep], 2),
+        brake_pct=np.round(100.0 * lap.brake[keep], 2),
     )
 
 

@@ -1,7 +1,5 @@
 """From a plan document to a predicted lap."""
 
-from dataclasses import asdict
-
 import numpy as np
 
 import neapfrost
@@ -70,8 +68,14 @@ def predict_lap(
 
 
 def _corner_part(corner: CornerResult, path: Path, index: int) -> CornerResultPart:
+    call = corner.board_call
     return CornerResultPart.model_validate(
-        {**asdict(corner), "angle_deg": _turned_deg(path, index)}
+        {
+            **vars(corner),
+            "angle_deg": _turned_deg(path, index),
+            "downshifts": [vars(shift) for shift in corner.downshifts],
+            "board_call": None if call is None else vars(call),
+        }
     )
 
 

@@ -23,15 +23,16 @@ from neapfrost.core.kernels.drive import HOLD, SHIFT_AT_LIMITER, SHIFT_DUE, SHIF
 from neapfrost.core.kernels.forces import GREATEST, force_range, resistance_at
 from neapfrost.core.kernels.jit import kernel
 from neapfrost.core.kernels.powertrain import engine_force
-from neapfrost.core.kernels.race import holding_rule, needed_force, quickest_gear
+from neapfrost.core.kernels.race import NOTHING, SOON_S, holding_rule, needed_force, quickest_gear
 
 LOWER_SCHOOL, HIGHER_SCHOOL = 1, 2
 LAPS_MOST = 60  # until a flying lap repeats itself; a slow oval needs some thirty
-NOTHING = 2e-3  # share of the weight below which a tyre force counts as none
 
 # Columns of the whole-number track, one row a node.
-GEAR, HOLDING, UPSHIFTS, RIDES, OFF_THROTTLE, OFF_SINCE, GEAR_BEFORE = range(7)
-TRACK_COLUMNS = 7
+GEAR, HOLDING, UPSHIFTS, RIDES, OFF_THROTTLE, OFF_SINCE, GEAR_BEFORE, HIGHEST = range(
+    8
+)
+TRACK_COLUMNS = 8
 
 REPEATS, STALLED, NO_REPEAT = 0, 1, 2
 
@@ -77,10 +78,10 @@ def lowest_reachable_gear(case, w, time, off_since, node, gear_before):
 
 
 @kernel
-def _corner_gear(case, road, lengths, limit, ceiling, closed, k, w, lowest, before):
+def _corner_gear(case, road, lengths, limit, ceiling, closed, k, w, lowest, highest):
     """Gear to leave a corner in, by the driver's school."""
     v = math.sqrt(w)
-    highest = max(before, lowest)
+    highest = max(highest, lowest)
     if case[SCHOOL] == LOWER_SCHOOL:
         return lowest
     if case[SCHOOL] == HIGHER_SCHOOL:
@@ -96,7 +97,7 @@ def forward_range(
 ):
     """Drive from node `first` to node `last`, reading the state at `first` and writing it onwards.
 
-    `w` [m²/s²], `time` [s], `waiting` [s] (n + 1,) and `track` (n + 1, 7) hold the state at each
+    `w` [m²/s²], `time` [s], `waiting` [s] (n + 1,) and `track` (n + 1, 8) hold the state at each
     node; `join` (n,) the share of a step at which the ceiling is met, else -1; `clock` (1,) when the
     throttle was last opened again. With `compare` the pass stops where it falls into the track
     that an earlier lap left. Returns (status, node).
@@ -111,6 +112,7 @@ def forward_range(
     off = track[first, OFF_THROTTLE]
     off_since = track[first, OFF_SINCE]
     before = track[first, GEAR_BEFORE]
+    highest = track[first, HIGHEST]
     off_until = clock[0]
     for k in range(first, last):
         length = lengths[k]
@@ -158,6 +160,8 @@ def forward_range(
             if now - off_until > ZONES_MERGE_WITHIN_S or off_since < 0:
                 off_since = k
                 before = track[k, GEAR]
+                # Soon after another zone the gear left there was not the last word.
+                highest = max(before, highest if now - off_until < SOON_S else 0)
             off = 1
             wait = 0.0
             hold = SHIFT_WHEN_STRONGER
@@ -171,7 +175,7 @@ def forward_range(
             since = off_since if off_since <= k else off_since - n
             lowest = lowest_reachable_gear(case, w, time, since + n, k + n, before)
             chosen = _corner_gear(
-                case, road, lengths, limit, ceiling, closed, k, start, lowest, before
+                case, road, lengths, limit, ceiling, closed, k, start, lowest, highest
             )
             track[k, GEAR] = chosen
             gear = chosen
@@ -208,6 +212,7 @@ def forward_range(
         track[node, OFF_THROTTLE] = off
         track[node, OFF_SINCE] = off_since
         track[node, GEAR_BEFORE] = before
+        track[node, HIGHEST] = highest
         if same:
             return REPEATS, node
     return REPEATS, last
@@ -293,6 +298,7 @@ def forward_pass(
     track[0, GEAR] = start_gear
     track[0, OFF_SINCE] = -1
     track[0, GEAR_BEFORE] = start_gear
+    track[0, HIGHEST] = start_gear
     status, node = forward_range(
         case, road, lengths, limit, ceiling, coast_gear, closed, 0, n,
         w, time, waiting, track, join, clock, False,

@@ -14,14 +14,14 @@ CRAWL_W = 0.25  # 0.5 m/s: a place that cannot even be crawled through is report
 def limit_w(case, road, k, x, guess):
     """Greatest squared speed at which some force keeps both axles inside their grip.
 
-    Brackets from `guess` outwards, then bisects to 2e-9 of itself. CEILING_W stands for no limit;
+    Brackets from `guess` outwards, then bisects to 5e-8 of itself. CEILING_W stands for no limit;
     0 for a place where not even a crawl is possible.
     """
     if force_range(case, road, k, x, CEILING_W, GREATEST)[3]:
         return CEILING_W
     low = min(guess, CEILING_W)
     high = low
-    factor = 1.0001
+    factor = 1.0 + 1e-6
     if force_range(case, road, k, x, low, GREATEST)[3]:
         while force_range(case, road, k, x, high, GREATEST)[3]:
             low = high
@@ -34,7 +34,7 @@ def limit_w(case, road, k, x, guess):
             factor = min(factor**4, 1.3)
             if low < CRAWL_W:
                 return 0.0
-    while high - low > 2e-9 * high:
+    while high - low > 5e-8 * high:
         middle = 0.5 * (low + high)
         if force_range(case, road, k, x, middle, GREATEST)[3]:
             low = middle
@@ -46,21 +46,25 @@ def limit_w(case, road, k, x, guess):
 @kernel
 def limit_pass(case, road, limit):
     """Fill `limit` (n, 2) with the limit at both ends of each step; -1, or a step that has none."""
-    n = len(road)
-    guess = 900.0
     calm = case[WIND_NORTH] == 0.0 and case[WIND_EAST] == 0.0
-    for k in range(n):
-        for end in range(2):
-            if end == 0 and k > 0 and _same(road, k, 0, k - 1, 1, calm):
-                limit[k, 0] = limit[k - 1, 1]
-            elif end == 1 and _same(road, k, 1, k, 0, calm):
-                limit[k, 1] = limit[k, 0]
-            else:
-                limit[k, end] = limit_w(case, road, k, float(end), guess)
-            if limit[k, end] == 0.0:
-                return k
-            if limit[k, end] < CEILING_W:
-                guess = limit[k, end]
+    last = 900.0
+    earlier = last
+    for k in range(len(road)):
+        if k > 0 and _same(road, k, 0, k - 1, 1, calm):
+            limit[k, 0] = limit[k - 1, 1]
+        else:
+            limit[k, 0] = limit_w(case, road, k, 0.0, last)
+            earlier = last = limit[k, 0]
+        if _same(road, k, 1, k, 0, calm):
+            limit[k, 1] = limit[k, 0]
+        else:
+            # 1/w goes on as it did: exact for friction alone on a linear ramp of curvature.
+            guess = 1.0 / max(2.0 / last - 1.0 / earlier, 1.0 / CEILING_W) if last > 0.0 else last
+            limit[k, 1] = limit_w(case, road, k, 1.0, guess)
+        if limit[k, 0] == 0.0 or limit[k, 1] == 0.0:
+            return k
+        earlier = limit[k, 0]
+        last = limit[k, 1]
     return -1
 
 

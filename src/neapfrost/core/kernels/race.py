@@ -6,6 +6,7 @@ come out of a corner in. Both run node by node under the ceiling that the next c
 
 import math
 
+from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.kernels.case import (
     GEARS,
     LIMITER_W,
@@ -19,6 +20,11 @@ from neapfrost.core.kernels.drive import HOLD, SHIFT_AT_LIMITER, SHIFT_DUE, SHIF
 from neapfrost.core.kernels.forces import GREATEST, force_range, resistance_at
 from neapfrost.core.kernels.jit import kernel
 from neapfrost.core.kernels.powertrain import engine_force
+
+
+A_WINS, B_WINS, ALIKE, ALIKE_SOON = 1, -1, 0, 2
+NOTHING = 2e-3  # share of the weight below which a tyre force counts as none
+SOON_S = 2.0  # two brakings closer together than this leave the gear between them open
 
 
 @kernel
@@ -54,14 +60,15 @@ def drive_to_node(case, road, limit, ceiling, k, x, length, w, gear, waiting, ho
 
 
 @kernel
-def first_wins(
+def race(
     case, road, lengths, limit, ceiling, closed, k, x, w, gear_a, waiting_a, hold_a, gear_b, waiting_b, hold_b
 ):
-    """Whether way a is at least as quick as way b from share x of step k.
+    """Which of two ways is quicker from share x of step k: A_WINS, B_WINS, ALIKE or ALIKE_SOON.
 
     A way has won when it is ahead in time and speed with no shift running and the other has
     nothing left to gain: its lower gear no longer pulls harder, or both are alike; or when
-    both brake along the ceiling, after which they are alike; or at the end of a lap.
+    both brake along the ceiling, after which they are alike; or at the end of a lap. Two that
+    reach the next braking together within two seconds are ALIKE_SOON: the choice is still open.
     """
     n = len(lengths)
     w_a = w
@@ -90,22 +97,30 @@ def first_wins(
             hold_b = SHIFT_WHEN_STRONGER
         if met_a and met_b and ceiling[k + 1] < ceiling[k] and (
             gear_a == gear_b
-            or needed_force(case, road, lengths, k, ceiling[k], ceiling[k + 1]) < 0.0
+            or needed_force(case, road, lengths, k, ceiling[k], ceiling[k + 1])
+            < -NOTHING * case[MASS] * STANDARD_GRAVITY_MS2
         ):
-            return time_a <= time_b
+            return _verdict(time_a, time_b)
         a_ahead = _nothing_to_gain(case, w_a, gear_a, hold_a, gear_b, hold_b)
         b_ahead = _nothing_to_gain(case, w_b, gear_b, hold_b, gear_a, hold_a)
         if a_ahead and waiting_a == 0.0 and time_a <= time_b and w_a >= w_b:
-            return True
+            return A_WINS if time_a < time_b or w_a > w_b else ALIKE
         if b_ahead and waiting_b == 0.0 and time_b < time_a and w_b >= w_a:
-            return False
+            return B_WINS
         x = 0.0
         k += 1
         if k == n:
             if not closed:
                 break
             k = 0
-    return time_a <= time_b
+    return _verdict(time_a, time_b)
+
+
+@kernel
+def _verdict(time_a, time_b):
+    if abs(time_a - time_b) <= 1e-9:
+        return ALIKE_SOON if time_a < SOON_S else ALIKE
+    return A_WINS if time_a < time_b else B_WINS
 
 
 @kernel
@@ -138,18 +153,20 @@ def holding_rule(case, road, lengths, limit, ceiling, closed, k, x, w, gear):
         return SHIFT_WHEN_STRONGER
     due_early = w < case[LIMITER_W + gear] * (1.0 - 1e-9)
     best = SHIFT_WHEN_STRONGER
-    if not first_wins(
+    outcome = race(
         case, road, lengths, limit, ceiling, closed, k, x, w,
         gear + 1, case[UPSHIFT_S], SHIFT_WHEN_STRONGER, gear, 0.0, HOLD,
-    ):
+    )
+    if outcome == B_WINS:
         best = HOLD
     if due_early:
         gear_best = gear + 1 if best == SHIFT_WHEN_STRONGER else gear
         waiting_best = case[UPSHIFT_S] if best == SHIFT_WHEN_STRONGER else 0.0
-        if not first_wins(
+        outcome = race(
             case, road, lengths, limit, ceiling, closed, k, x, w,
             gear_best, waiting_best, best, gear, 0.0, SHIFT_AT_LIMITER,
-        ):
+        )
+        if outcome == B_WINS:
             best = SHIFT_AT_LIMITER
     return best
 
@@ -161,22 +178,39 @@ def quickest_gear(case, road, lengths, limit, ceiling, closed, k, w, lowest, hig
     Gears are tried upwards until one loses: a gear above one that is already too high is not
     looked at, nor one whose curve does not reach down to these revs. A lower gear that loses
     because of its shift is tried once more holding its limiter. On a tie the higher gear wins
-    (one shift fewer).
+    (one shift fewer), but where the next braking comes so soon that the choice is still open the
+    lower one is kept.
     """
     v = math.sqrt(w)
     best = lowest
     for gear in range(lowest + 1, highest + 1):
         if v * case[RPM_PER_MS + gear] < case[LOWEST_RPM]:
             break
-        if not first_wins(
+        outcome = race(
             case, road, lengths, limit, ceiling, closed, k, 0.0, w,
             gear, 0.0, SHIFT_WHEN_STRONGER, best, 0.0, SHIFT_WHEN_STRONGER,
-        ):
+        )
+        if outcome == B_WINS or outcome == ALIKE_SOON:
             break
-        if case[UPSHIFT_S] > 0.0 and first_wins(
-            case, road, lengths, limit, ceiling, closed, k, 0.0, w,
-            best, 0.0, HOLD, gear, 0.0, SHIFT_WHEN_STRONGER,
-        ):
-            break
+        if case[UPSHIFT_S] > 0.0 and outcome == A_WINS:
+            outcome = race(
+                case, road, lengths, limit, ceiling, closed, k, 0.0, w,
+                gear, 0.0, SHIFT_WHEN_STRONGER, best, 0.0, HOLD,
+            )
+            if outcome == B_WINS:
+                break
         best = gear
     return best
+
+
+@kernel
+def arrival_w(case, road, lengths, limit, ceiling, w, gear, steps):
+    """Squared speed after driving through the first `steps` steps under the ceiling."""
+    waiting = 0.0
+    guess = 0.0
+    for k in range(steps):
+        w, gear, waiting, _, guess, _ = drive_to_node(
+            case, road, limit, ceiling, k, 0.0, lengths[k], w, gear, waiting,
+            SHIFT_WHEN_STRONGER, guess,
+        )
+    return w

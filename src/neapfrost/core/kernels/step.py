@@ -121,6 +121,14 @@ def step_back(case, road, limit, k, length, w_end, mode, gear, guess):
         half = w_end + 0.5 * length * slope(case, road, k, 1.0, w_end, mode, gear)
         rate = slope(case, road, k, 0.5, max(half, 0.0), mode, gear)
         return max(w_end + length * rate, 0.0), rate
+    top = limit[k, 0]
+    if top <= 1.02 * w_end and w_end > 0.9 * limit[k, 1]:
+        # Along the limit, or falling away from it backwards: is all of the step held by the tyres?
+        rise = (top - w_end) / length
+        if rise <= slope(case, road, k, 1.0, w_end, mode, gear) and rise <= slope(
+            case, road, k, 0.0, top, mode, gear
+        ):
+            return top, rise
     h = GAMMA * length
     x = 1.0 - GAMMA
     cap = cap_w(limit, k, x)

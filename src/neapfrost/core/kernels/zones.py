@@ -9,9 +9,10 @@ from neapfrost.core.kernels.case import (
     TRANSITION_S,
 )
 from neapfrost.core.kernels.forces import BOTH, force_range, resistance_at
-from neapfrost.core.kernels.forward import GEAR, NOTHING, RIDES
+from neapfrost.core.kernels.forward import GEAR, RIDES
 from neapfrost.core.kernels.jit import kernel
 from neapfrost.core.kernels.powertrain import overrun_force
+from neapfrost.core.kernels.race import NOTHING
 
 # Columns of a zone, all numbers: node positions are unfolded (a zone may end beyond node n).
 FIRST_STEP, JOIN, LAST_NODE, LIFTED, TIME_BEGIN, TIME_END = range(6)

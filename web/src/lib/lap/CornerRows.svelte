@@ -1,0 +1,114 @@
+<script lang="ts">
+  import type { Result } from '../api/client'
+  import type { Workbench } from '../state/workbench.svelte'
+  import type { View } from '../state/view.svelte'
+  import Arrow from '../parts/Arrow.svelte'
+  import Disc from '../parts/Disc.svelte'
+  import Figure from '../parts/Figure.svelte'
+  import { changeKey } from '../state/workbench.svelte'
+  import { kmh, whole } from '../parts/format'
+  import { brakeMoved, speedMoved } from './differences'
+
+  /** The corners as rows, for a narrow screen. */
+  let {
+    bench,
+    view,
+    result,
+    opened,
+  }: { bench: Workbench; view: View; result: Result; opened: Result | null } = $props()
+
+  const word = { flat: 'flat', lift: 'lift', through: 'still braking', brake: '' }
+  const radii = $derived(bench.assumptions?.radii_m ?? [])
+</script>
+
+<ol>
+  {#each result.corners as corner, index (index)}
+    {@const before = opened?.corners[index] ?? null}
+    {@const radius = radii[index]}
+    {@const key = changeKey({ field: 'radius_m', corner: corner.name })}
+    <li class:chosen={view.corner === index}>
+      <button class="head" onclick={() => view.select(result, index)}>
+        <Disc direction={corner.direction} angleDeg={corner.angle_deg} />
+        <span class="figure">{index + 1}</span> <span class="place">{corner.name}</span>
+        <span class="figure least">{whole(kmh(corner.min_speed_ms))}</span>
+        <span class="unit">km/h</span>
+      </button>
+      <div class="facts">
+        <span class="ember">
+          {#if corner.action === 'brake'}
+            Brake
+            {#if corner.board_call}
+              <b class="figure">{whole(corner.board_call.metres)}</b>
+              <i class="place">{corner.board_call.side} {corner.board_call.label}</i>
+            {:else}
+              <b class="figure">{whole(corner.brake_start_to_corner_m ?? 0)}</b> m to go
+            {/if}
+            for <b class="figure">{whole(corner.braking_distance_m ?? 0)}</b> m
+          {:else}
+            <i class="place">{word[corner.action]}</i>
+          {/if}
+        </span>
+        <span>
+          gear <b class="figure">{corner.gear_before}</b>
+          {#if corner.gear !== corner.gear_before}<Arrow /> <b class="figure">{corner.gear}</b>{/if}
+        </span>
+        <span>exit <b class="figure">{whole(kmh(corner.exit_speed_ms))}</b></span>
+        {#if radius !== undefined && radius !== null}
+          <span
+            >radius <Figure
+              label="Radius of {corner.name} (m)"
+              value={radius}
+              decimals={1}
+              step={1}
+              fine={0.1}
+              size="16px"
+              refusal={bench.refusal?.key === key ? bench.refusal.message : null}
+              change={(value) => bench.change({ field: 'radius_m', corner: corner.name, value })}
+              refuse={(message) => bench.refuse(key, message)}
+              forget={() => bench.clearRefusal(key)}
+            /> m</span
+          >
+        {/if}
+        {#if before}
+          <span class="unit"
+            >{brakeMoved(corner, before, result.length_m)}, {speedMoved(corner, before)}</span
+          >
+        {/if}
+      </div>
+    </li>
+  {/each}
+</ol>
+
+<style>
+  li {
+    border-top: 1px solid var(--rule);
+    padding: 6px 0;
+  }
+  .chosen {
+    background: var(--wash);
+  }
+  .head {
+    display: flex;
+    gap: 7px;
+    align-items: baseline;
+    width: 100%;
+    text-align: left;
+    font-size: 18px;
+  }
+  .least {
+    margin-left: auto;
+    font-size: 24px;
+  }
+  .facts {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 2px 14px;
+  }
+  .facts .figure,
+  .facts .place {
+    font-size: 16px;
+  }
+  .ember {
+    color: var(--ember);
+  }
+</style>

@@ -1,0 +1,392 @@
+<script lang="ts">
+  import type { Corner, Result } from '../api/client'
+  import { changeKey, type Workbench } from '../state/workbench.svelte'
+  import type { View } from '../state/view.svelte'
+  import Arrow from '../parts/Arrow.svelte'
+  import Disc from '../parts/Disc.svelte'
+  import Figure from '../parts/Figure.svelte'
+  import { kmh, plain, whole } from '../parts/format'
+  import { brakeMoved, speedMoved } from './differences'
+
+  /** One column a corner, read downwards in the order of the driver's actions. */
+  let {
+    bench,
+    view,
+    result,
+    opened,
+    columnWidth,
+  }: {
+    bench: Workbench
+    view: View
+    result: Result
+    opened: Result | null
+    columnWidth: number
+  } = $props()
+
+  const radii = $derived(bench.assumptions?.radii_m ?? [])
+  const refusalOf = (corner: Corner): string | null =>
+    bench.refusal?.key === changeKey({ field: 'radius_m', corner: corner.name })
+      ? bench.refusal.message
+      : null
+  const braked = $derived(result.corners.filter((corner) => corner.action === 'brake'))
+  const brakedMetres = $derived(
+    braked.reduce((sum, corner) => sum + (corner.braking_distance_m ?? 0), 0),
+  )
+  const slowest = $derived(
+    result.corners.reduce(
+      (least, corner, index) =>
+        corner.min_speed_ms < (result.corners[least]?.min_speed_ms ?? Infinity) ? index : least,
+      0,
+    ),
+  )
+  const before = (index: number): Corner | null => opened?.corners[index] ?? null
+  const word = { flat: 'flat', lift: 'lift', through: 'still braking', brake: '' }
+</script>
+
+<table style:--column="{columnWidth}px" data-testid="corner-table">
+  <thead>
+    <tr>
+      <th class="names" scope="col"><span class="sr-only">Figure</span></th>
+      {#each result.corners as corner, index (index)}
+        <th scope="col" class:chosen={view.corner === index}>
+          <button
+            class="head"
+            aria-pressed={view.corner === index}
+            onclick={() => view.select(result, index)}
+          >
+            <span class="number figure">
+              <Disc
+                direction={corner.direction}
+                angleDeg={corner.angle_deg}
+                inverted={view.corner === index}
+              />
+              {index + 1}
+            </span>
+            <span class="place name">{corner.name}</span>
+          </button>
+        </th>
+      {/each}
+      <th class="sum" scope="col">
+        <span class="figure number">Lap</span><span class="place name">all corners</span>
+      </th>
+    </tr>
+  </thead>
+  <tbody>
+    {#snippet row(name: string, unit: string)}
+      <th class="names" scope="row">
+        <span class="figure">{name}</span><span class="unit">{unit}</span>
+      </th>
+    {/snippet}
+    <tr class="short">
+      {@render row('Radius', 'm, as driven')}
+      {#each result.corners as corner, index (index)}
+        {@const radius = radii[index]}
+        <td class:chosen={view.corner === index}>
+          {#if radius !== undefined && radius !== null}
+            <Figure
+              label="Radius of {corner.name} (m)"
+              value={radius}
+              decimals={1}
+              step={1}
+              fine={0.1}
+              width="4.2ch"
+              size="17px"
+              refusal={refusalOf(corner)}
+              change={(value) => bench.change({ field: 'radius_m', corner: corner.name, value })}
+              refuse={(message) => bench.refuse(`radius_m:${corner.name}`, message)}
+              forget={() => bench.clearRefusal(`radius_m:${corner.name}`)}
+            />
+          {/if}
+        </td>
+      {/each}
+      <td class="sum">
+        <span class="figure">{plain(result.length_m, 0)}</span> <span class="unit">m</span>
+      </td>
+    </tr>
+    <tr>
+      {@render row('Reference', 'board or mark')}
+      {#each result.corners as corner, index (index)}
+        <td class:chosen={view.corner === index}>
+          {#if corner.board_call}
+            <span class="board figure" class:wide={corner.board_call.label.length > 4}
+              >{corner.board_call.label}</span
+            >
+          {:else}
+            <span class="place unit">none</span>
+          {/if}
+        </td>
+      {/each}
+      <td class="sum"></td>
+    </tr>
+    <tr class="tall">
+      {@render row('Braking point', 'm from it')}
+      {#each result.corners as corner, index (index)}
+        <td class:chosen={view.corner === index}>
+          {#if corner.action === 'brake'}
+            <span class="ember">
+              {#if corner.board_call}
+                <span class="figure">{whole(corner.board_call.metres)}</span>
+                <span class="place">{corner.board_call.side}</span>
+              {:else}
+                <span class="figure">{whole(Math.abs(corner.brake_start_to_corner_m ?? 0))}</span>
+                <span class="place"
+                  >{(corner.brake_start_to_corner_m ?? 0) < 0 ? 'in' : 'to go'}</span
+                >
+              {/if}
+            </span>
+          {:else}
+            <span class="place coast">{word[corner.action]}</span>
+          {/if}
+          {#if opened}
+            <span class="moved" data-testid="brake-moved"
+              >{brakeMoved(corner, before(index), result.length_m)}</span
+            >
+          {/if}
+        </td>
+      {/each}
+      <td class="sum">
+        <span class="figure">{braked.length}</span> <span class="unit">points</span>
+      </td>
+    </tr>
+    <tr class="short">
+      {@render row('Braking distance', 'm, peak g')}
+      {#each result.corners as corner, index (index)}
+        <td class:chosen={view.corner === index}>
+          {#if corner.braking_distance_m !== null && corner.peak_decel_g !== null}
+            <span class="figure ember">{whole(corner.braking_distance_m)}</span>
+            <span class="unit">{corner.peak_decel_g.toFixed(1)} g</span>
+          {:else}
+            <span class="place coast">no brake</span>
+          {/if}
+        </td>
+      {/each}
+      <td class="sum">
+        <span class="figure">{whole(brakedMetres)}</span> <span class="unit">m</span>
+      </td>
+    </tr>
+    <tr class="short">
+      {@render row('Gear', 'from, to')}
+      {#each result.corners as corner, index (index)}
+        <td class:chosen={view.corner === index}>
+          {#if corner.gear_before !== corner.gear}
+            <span class="figure">{corner.gear_before} <Arrow /> {corner.gear}</span>
+          {:else}
+            <span class="figure">{corner.gear}</span> <span class="place unit">held</span>
+          {/if}
+        </td>
+      {/each}
+      <td class="sum">
+        <span class="figure">{result.upshift_count + result.downshift_count}</span>
+        <span class="unit">shifts</span>
+      </td>
+    </tr>
+    <tr class="short">
+      {@render row('Turn-in', 'km/h, m to low')}
+      {#each result.corners as corner, index (index)}
+        <td class:chosen={view.corner === index}>
+          <span class="figure">{whole(kmh(corner.turn_in_speed_ms))}</span>
+          <span class="unit"
+            >{whole(Math.max(corner.min_speed_at_m - corner.turn_in_at_m, 0))} m</span
+          >
+        </td>
+      {/each}
+      <td class="sum"></td>
+    </tr>
+    <tr class="lowest">
+      {@render row('Minimum speed', 'km/h')}
+      {#each result.corners as corner, index (index)}
+        <td class:chosen={view.corner === index}>
+          <span class="figure least">{whole(kmh(corner.min_speed_ms))}</span>
+          {#if opened}<span class="moved">{speedMoved(corner, before(index))}</span>{/if}
+        </td>
+      {/each}
+      <td class="sum">
+        <span class="figure least">{whole(kmh(result.corners[slowest]?.min_speed_ms ?? 0))}</span>
+        <span class="unit">at {slowest + 1}</span>
+      </td>
+    </tr>
+    <tr class="short">
+      {@render row('Throttle', 'm after low, full')}
+      {#each result.corners as corner, index (index)}
+        {@const after = (at: number) =>
+          (((at - corner.min_speed_at_m) % result.length_m) + result.length_m) % result.length_m}
+        <td class:chosen={view.corner === index}>
+          {#if corner.throttle_at_m !== null}
+            <span class="figure cool">{whole(after(corner.throttle_at_m))}</span>
+            {#if corner.full_throttle_at_m !== null}
+              <span class="unit">full {whole(after(corner.full_throttle_at_m))}</span>
+            {/if}
+          {:else if corner.grip_left_pct !== null}
+            <span class="unit">{whole(corner.grip_left_pct)} % grip left</span>
+          {:else}
+            <span class="place coast">braking on</span>
+          {/if}
+        </td>
+      {/each}
+      <td class="sum">
+        <span class="figure cool">{whole(result.full_throttle_pct)}%</span>
+        <span class="unit">full</span>
+      </td>
+    </tr>
+    <tr class="short">
+      {@render row('Exit speed', 'km/h')}
+      {#each result.corners as corner, index (index)}
+        <td class:chosen={view.corner === index}>
+          <span class="figure">{whole(kmh(corner.exit_speed_ms))}</span>
+        </td>
+      {/each}
+      <td class="sum">
+        <span class="figure">{whole(kmh(result.top_speed_ms))}</span> <span class="unit">top</span>
+      </td>
+    </tr>
+  </tbody>
+</table>
+
+<style>
+  table {
+    border-collapse: collapse;
+    table-layout: fixed;
+    width: max-content;
+  }
+  th,
+  td {
+    width: var(--column);
+    min-width: var(--column);
+    max-width: var(--column);
+    border-left: 1px solid var(--hair);
+    text-align: center;
+    vertical-align: middle;
+    padding: 0 1px;
+    height: 32px;
+    white-space: nowrap;
+    font-weight: 400;
+    position: relative;
+  }
+  tbody tr {
+    border-top: 1px solid var(--hair);
+  }
+  tbody tr:first-child {
+    border-top: 1px solid var(--ink);
+  }
+  tbody tr:last-child {
+    border-bottom: 1px solid var(--ink);
+  }
+  .names {
+    width: 218px;
+    min-width: 218px;
+    max-width: 218px;
+    position: sticky;
+    left: 0;
+    z-index: 2;
+    background: var(--paper);
+    border-left: 0;
+    text-align: left;
+    padding-right: 14px;
+  }
+  tbody .names::after {
+    content: '';
+    position: absolute;
+    inset: 0 -1px 0 auto;
+    border-right: 1px solid var(--hair);
+  }
+  tbody .names .figure {
+    font-size: 17px;
+  }
+  tbody .names .unit {
+    float: right;
+    line-height: 1.9;
+  }
+  .sum {
+    width: 86px;
+    min-width: 86px;
+    border-left: 3px double var(--ink);
+  }
+  td .figure {
+    font-size: 18px;
+  }
+  td .place {
+    font-size: 15px;
+  }
+  .short > * {
+    height: 30px;
+  }
+  .tall > * {
+    height: 44px;
+    line-height: 1.1;
+  }
+  .lowest > * {
+    height: 50px;
+    line-height: 1;
+    border-bottom: 1px solid var(--ink);
+  }
+  td .least {
+    font-size: 27px;
+  }
+  .head {
+    display: flex;
+    flex-direction: column;
+    align-items: center;
+    width: 100%;
+    height: 46px;
+    padding-top: 3px;
+    cursor: pointer;
+  }
+  .number {
+    display: inline-flex;
+    gap: 5px;
+    align-items: center;
+    font-size: 18px;
+    line-height: 1.2;
+  }
+  .name {
+    font-size: 15px;
+    line-height: 1.15;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    max-width: 100%;
+    display: block;
+  }
+  thead th {
+    border-left: 0;
+    height: 46px;
+  }
+  thead .chosen {
+    background: var(--ink);
+    color: var(--paper);
+  }
+  td.chosen {
+    background: var(--wash);
+  }
+  .board {
+    border: 1.4px solid var(--ink);
+    padding: 0 7px;
+    background: var(--leaf);
+    font-size: 16px !important;
+    line-height: 1.3;
+    display: inline-block;
+    max-width: 100%;
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+  .wide {
+    font-style: italic;
+    font-size: 14px !important;
+    padding: 1px 4px;
+  }
+  .ember {
+    color: var(--ember);
+  }
+  .cool {
+    color: var(--cool);
+  }
+  .coast {
+    color: var(--coast);
+  }
+  .moved {
+    display: block;
+    font-size: 13px;
+    line-height: 1.1;
+    color: var(--ink);
+    min-height: 14px;
+  }
+</style>

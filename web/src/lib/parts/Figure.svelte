@@ -1,0 +1,151 @@
+<script lang="ts">
+  import { plain, typedNumber } from './format'
+
+  /**
+   * A figure set in the page that is changed where it stands: typing and Enter, or the arrow keys
+   * (Shift steps finer). A refused figure stays as typed with the reason under it.
+   */
+  let {
+    label,
+    value,
+    decimals,
+    step,
+    fine,
+    width = '4.2ch',
+    size = '19px',
+    refusal = null,
+    change,
+    refuse,
+    forget,
+  }: {
+    label: string
+    value: number
+    decimals: number
+    step: number
+    fine: number
+    width?: string
+    size?: string
+    refusal?: string | null
+    change: (value: number) => void
+    refuse: (message: string) => void
+    forget: () => void
+  } = $props()
+
+  let draft = $state<string | null>(null)
+  let input: HTMLInputElement
+  const id = $props.id()
+  // The reason opens towards the middle of the page.
+  const flip = $derived(refusal !== null && input.getBoundingClientRect().left > innerWidth / 2)
+  const shown = $derived(draft ?? plain(value, decimals))
+
+  function commit(): void {
+    if (draft === null) return
+    const number = typedNumber(draft)
+    if (number === null) {
+      refuse(`“${draft}” was typed; a number is expected.`)
+      return
+    }
+    if (plain(number, decimals) !== plain(value, decimals)) change(number)
+    else forget()
+    // Kept while it is refused, so that what was typed can be mended.
+    draft = draft.trim()
+  }
+
+  $effect(() => {
+    // A new value from the plan has taken the draft in; a refused draft stays.
+    void value
+    if (!refusal && document.activeElement !== input) draft = null
+  })
+
+  function nudge(by: number): void {
+    const from = draft === null ? value : (typedNumber(draft) ?? value)
+    const next = Number((from + by).toFixed(6))
+    draft = plain(next, Math.max(decimals, 4))
+    change(next)
+  }
+
+  function keydown(event: KeyboardEvent): void {
+    if (event.key === 'Enter') {
+      commit()
+      if (draft !== null && typedNumber(draft) !== null) input.select()
+    } else if (event.key === 'Escape') {
+      draft = null
+      forget()
+      input.blur()
+    } else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
+      event.preventDefault()
+      nudge((event.key === 'ArrowUp' ? 1 : -1) * (event.shiftKey ? fine : step))
+    }
+    event.stopPropagation()
+  }
+
+  function blur(): void {
+    commit()
+    if (!refusal && draft !== null && typedNumber(draft) !== null) draft = null
+  }
+</script>
+
+<span class="relative inline-block">
+  <input
+    bind:this={input}
+    {id}
+    class="figure field"
+    class:refused={refusal !== null}
+    style:width
+    style:font-size={size}
+    role="spinbutton"
+    inputmode="decimal"
+    autocomplete="off"
+    aria-label={label}
+    aria-valuenow={value}
+    aria-invalid={refusal !== null}
+    aria-describedby={refusal ? `${id}-why` : undefined}
+    value={shown}
+    oninput={(event) => (draft = event.currentTarget.value)}
+    onkeydown={keydown}
+    onblur={blur}
+    onfocus={() => input.select()}
+  />
+  {#if refusal}
+    <span class="why" class:flip id="{id}-why" role="alert">{refusal}</span>
+  {/if}
+</span>
+
+<style>
+  .field {
+    background: none;
+    border: 0;
+    border-bottom: 1px dotted var(--ink-2);
+    padding: 0;
+    height: 1.3em;
+    line-height: 1.2;
+    text-align: inherit;
+  }
+  .field:hover,
+  .field:focus {
+    background: var(--leaf);
+  }
+  .refused {
+    border-bottom: 2px solid var(--ember);
+    color: var(--ember);
+  }
+  .why {
+    position: absolute;
+    z-index: 20;
+    top: 100%;
+    left: 0;
+    width: max-content;
+    max-width: min(260px, 60vw);
+    padding: 4px 8px;
+    border: 1px solid var(--ember);
+    background: var(--leaf);
+    color: var(--ember);
+    font: 500 13px/1.35 var(--labels);
+    text-align: left;
+    white-space: normal;
+  }
+  .flip {
+    left: auto;
+    right: 0;
+  }
+</style>

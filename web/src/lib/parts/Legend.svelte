@@ -1,0 +1,74 @@
+<script lang="ts">
+  import Disc from './Disc.svelte'
+
+  /** What the textures mean, and what a computed braking point is not. */
+</script>
+
+<footer>
+  <p class="care">
+    A computed braking point is the best a model can do, not a promise. The circuit’s rules, its
+    marshals and flags, licensed instructors and the maker’s limits come first; on public roads none
+    of this applies.
+  </p>
+  <ul>
+    <li>
+      <svg width="30" height="12" aria-hidden="true"
+        ><path
+          d="M0 2H30M0 5.500H30M0 9H30"
+          stroke="var(--cool)"
+          stroke-width="1.300"
+          fill="none"
+        /></svg
+      > full throttle
+    </li>
+    <li>
+      <svg width="26" height="12" aria-hidden="true"
+        ><rect x=".5" y=".5" width="25" height="11" fill="url(#hatch)" stroke="var(--ember)" /></svg
+      > braking
+    </li>
+    <li>
+      <svg width="18" height="12" aria-hidden="true"
+        ><rect width="18" height="12" fill="url(#dots)" /></svg
+      > lift
+    </li>
+    <li>
+      <svg width="22" height="12" aria-hidden="true"
+        ><path d="M0 6H22" stroke="var(--ink)" stroke-width="2.600" /></svg
+      > part throttle
+    </li>
+    <li><Disc direction="right" angleDeg={90} size={15} /> right, half a U-turn</li>
+  </ul>
+</footer>
+
+<style>
+  footer {
+    display: flex;
+    justify-content: space-between;
+    gap: 24px;
+    align-items: center;
+    min-height: 32px;
+    padding: 3px 0;
+    line-height: 1.25;
+  }
+  .care {
+    max-width: 640px;
+    color: var(--ink-2);
+  }
+  ul {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px 16px;
+  }
+  li {
+    display: flex;
+    gap: 6px;
+    align-items: center;
+    white-space: nowrap;
+  }
+  @media (max-width: 900px) {
+    footer {
+      flex-direction: column;
+      align-items: flex-start;
+    }
+  }
+</style>

@@ -1,0 +1,34 @@
+/** How figures are said. Values come in SI units; the page speaks km/h and metres. */
+
+export const kmh = (ms: number): number => ms * 3.6
+
+export const whole = (value: number): string => Math.round(value).toString()
+
+/** m:ss.mmm */
+export function lapTime(seconds: number): string {
+  const thousandths = Math.round(seconds * 1000)
+  const minutes = Math.floor(thousandths / 60000)
+  const rest = thousandths % 60000
+  const whole = Math.floor(rest / 1000).toString()
+  const part = (rest % 1000).toString().padStart(3, '0')
+  return `${minutes}:${whole.padStart(2, '0')}.${part}`
+}
+
+/** Signed, three decimals, with a true minus sign. */
+export function timeDifference(seconds: number): string {
+  const rounded = Math.round(seconds * 1000) / 1000
+  const sign = rounded > 0 ? '+' : rounded < 0 ? '−' : '±'
+  return `${sign}${Math.abs(rounded).toFixed(3)}`
+}
+
+/** A figure with at most so many decimals, without trailing zeros. */
+export function plain(value: number, decimals: number): string {
+  return Number(value.toFixed(decimals)).toString()
+}
+
+/** What a person typed as a number: a comma or a point, spaces ignored; null when it is none. */
+export function typedNumber(text: string): number | null {
+  const cleaned = text.trim().replace(/\s/g, '').replace('−', '-').replace(',', '.')
+  if (!/^[-+]?(\d+\.?\d*|\.\d+)$/.test(cleaned)) return null
+  return Number(cleaned)
+}
