@@ -73,7 +73,7 @@ def road_car(**changes: object) -> Vehicle:
 
 def ring(radius_m: float, **bend: float) -> Circuit:
     """A full circle to the left."""
-    return Circuit("ring", True, (Bend("T1", 1, radius_m, 360.0, **bend),))  # type: ignore[arg-type]
+    return Circuit("ring", True, (Bend("T1", 1, radius_m, 360.0, **bend),))
 
 
 def course(*segments: Segment, start_speed_ms: float = 0.0, **fields: object) -> Circuit:

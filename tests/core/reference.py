@@ -73,7 +73,7 @@ def solve_reference(
         moved = vehicle.cg_height_m / vehicle.wheelbase_m * (scan - level)
         load_front, load_rear = front - moved, rear + moved
         split = np.where(
-            scan < 0.0, vehicle.brakes.front_fraction, 1.0 - vehicle.rear_drive_fraction
+            scan < 0.0, vehicle.brakes.front_fraction or 0.0, 1.0 - vehicle.rear_drive_fraction
         )
         mu_x, mu_y = vehicle.tyres.mu_longitudinal, vehicle.tyres.mu_lateral
         use_front = np.hypot(split * scan / mu_x, front_share * lateral / mu_y) / fall_front
@@ -124,7 +124,9 @@ def solve_reference(
         for k in range(n - 1, -1, -1):
             w = min(ceiling[k + 1], limit[k])
             least, _, resistance, _ = feasible_forces(k, w)
-            ceiling[k] = min(node_limit[k], ceiling[k + 1] - 2.0 * steps[k] * (least - resistance) / mass)
+            ceiling[k] = min(
+                node_limit[k], ceiling[k + 1] - 2.0 * steps[k] * (least - resistance) / mass
+            )
     w_lap = ceiling.copy()
     start = ceiling[0]
     for _ in range(2):
@@ -133,7 +135,9 @@ def solve_reference(
             w = min(w_lap[k], limit[k])
             _, greatest, resistance, _ = feasible_forces(k, w)
             force = min(greatest, engine(math.sqrt(w)))
-            w_lap[k + 1] = min(ceiling[k + 1], w_lap[k] + 2.0 * steps[k] * (force - resistance) / mass)
+            w_lap[k + 1] = min(
+                ceiling[k + 1], w_lap[k] + 2.0 * steps[k] * (force - resistance) / mass
+            )
         start = w_lap[n]
     v = np.sqrt(w_lap)
     starts = [

@@ -6,7 +6,8 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from core.builders import AIR_12, G, PURE, RHO, course, lap_of, plain_vehicle, ring
+from core.builders import AIR_12, PURE, RHO, G, course, lap_of, plain_vehicle, ring
+from neapfrost.core.lap import Lap
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Bend, Straight
 from neapfrost.core.records import Aero, Brakes, DriverUse, Engine, Gearbox, Tyres, VehicleKind
@@ -49,7 +50,9 @@ def test_banked_turn_with_friction() -> None:
     lap = lap_of(ring(60.0, banking_deg=20.0), plain_vehicle(tyres=Tyres(0.8, 0.8, 0.0, 0.3, 0.0)))
     grip = 0.8
     expected = (
-        G * 60.0 * (math.sin(bank) + grip * math.cos(bank))
+        G
+        * 60.0
+        * (math.sin(bank) + grip * math.cos(bank))
         / (math.cos(bank) - grip * math.sin(bank))
     )
     assert lap.v_ms[0] ** 2 == close(expected)
@@ -64,7 +67,7 @@ def test_falling_camber_lowers_the_limit_by_the_same_formula() -> None:
     assert lap.v_ms[0] ** 2 == close(expected)
 
 
-def braking_distance_between(lap, fast: float, slow: float) -> float:
+def braking_distance_between(lap: Lap, fast: float, slow: float) -> float:
     """Distance between two speeds on the last descent of the speed curve."""
     start = int(np.argmax(lap.v_ms))
     s, v = lap.s_m[start:], lap.v_ms[start:]
@@ -77,14 +80,16 @@ def test_braking_with_downforce_and_drag() -> None:
     lap = lap_of(course(Straight(1500.0), Bend("T1", 1, 20.0, 90.0)), vehicle)
     k = 0.5 * RHO * (1.5 * lift_area + drag_area)
     fast, slow = 80.0, 30.0
-    expected = 1000.0 / (2 * k) * math.log(
-        (1.5 * 1000.0 * G + k * fast**2) / (1.5 * 1000.0 * G + k * slow**2)
+    expected = (
+        1000.0
+        / (2 * k)
+        * math.log((1.5 * 1000.0 * G + k * fast**2) / (1.5 * 1000.0 * G + k * slow**2))
     )
     assert braking_distance_between(lap, fast, slow) == close(expected)
 
 
 def test_first_axle_to_lock_bounds_a_fixed_distribution() -> None:
-    """h = 0: the front carries half the load and 70 % of the force, so it locks first."""
+    """H = 0: the front carries half the load and 70 % of the force, so it locks first."""
     vehicle = plain_vehicle(brakes=Brakes(0.7, None))
     lap = lap_of(course(Straight(1500.0), Bend("T1", 1, 20.0, 90.0)), vehicle)
     deceleration = 1.5 * 0.5 * G / 0.7
@@ -98,8 +103,9 @@ def test_brake_hardware_bounds_the_deceleration() -> None:
 
 
 def test_rear_lift_bounds_the_braking_of_a_motorcycle() -> None:
-    vehicle = plain_vehicle(kind=VehicleKind.MOTORCYCLE, cg_height_m=0.7, wheelbase_m=1.4,
-                            brakes=Brakes(1.0, None))
+    vehicle = plain_vehicle(
+        kind=VehicleKind.MOTORCYCLE, cg_height_m=0.7, wheelbase_m=1.4, brakes=Brakes(1.0, None)
+    )
     lap = lap_of(course(Straight(1500.0), Bend("T1", 1, 20.0, 90.0)), vehicle)
     # The front could give 1.5·N, but the rear leaves the ground at a = g·(1 - wf)·L/h.
     deceleration = G * 0.5 * 1.4 / 0.7
@@ -108,7 +114,9 @@ def test_rear_lift_bounds_the_braking_of_a_motorcycle() -> None:
 
 def test_driver_use_scales_braking() -> None:
     driver = replace(PURE, use=DriverUse(braking=0.8))
-    lap = lap_of(course(Straight(1500.0), Bend("T1", 1, 20.0, 90.0)), plain_vehicle(), driver=driver)
+    lap = lap_of(
+        course(Straight(1500.0), Bend("T1", 1, 20.0, 90.0)), plain_vehicle(), driver=driver
+    )
     assert braking_distance_between(lap, 70.0, 30.0) == close((70**2 - 30**2) / 2 / (0.8 * 1.5 * G))
 
 
@@ -116,8 +124,9 @@ def test_acceleration_at_constant_power() -> None:
     power, start = 200e3, 20.0
     rpm = np.linspace(500.0, 20000.0, 2000)
     curve = tuple((float(n), power / (n * math.pi / 30.0)) for n in rpm)
-    vehicle = plain_vehicle(engine=Engine(curve, 20000.0, 1.0, 0.0),
-                            tyres=Tyres(5.0, 5.0, 0.0, 0.3, 0.0))
+    vehicle = plain_vehicle(
+        engine=Engine(curve, 20000.0, 1.0, 0.0), tyres=Tyres(5.0, 5.0, 0.0, 0.3, 0.0)
+    )
     lap = lap_of(course(Straight(800.0), start_speed_ms=start), vehicle)
     assert lap.v_ms[-1] ** 3 == close(start**3 + 3.0 * power * 800.0 / 1000.0)
     assert lap.lap_time_s == close(1000.0 * (lap.v_ms[-1] ** 2 - start**2) / (2.0 * power))
@@ -183,7 +192,9 @@ def test_grade_shortens_or_lengthens_braking(grade_pct: float) -> None:
 
 
 def test_traction_of_a_rear_driven_car_grows_with_its_own_load_transfer() -> None:
-    vehicle = plain_vehicle(cg_height_m=0.5, rear_drive_fraction=1.0, tyres=Tyres(1.0, 1.0, 0, 0.3, 0))
+    vehicle = plain_vehicle(
+        cg_height_m=0.5, rear_drive_fraction=1.0, tyres=Tyres(1.0, 1.0, 0, 0.3, 0)
+    )
     lap = lap_of(course(Straight(200.0)), vehicle)
     expected = 1.0 * G * 0.5 / (1.0 - 1.0 * 0.5 / 2.5)
     assert lap.v_ms[-1] ** 2 == close(2 * expected * 200.0)
@@ -191,22 +202,27 @@ def test_traction_of_a_rear_driven_car_grows_with_its_own_load_transfer() -> Non
 
 
 def test_traction_of_a_front_driven_car_shrinks_with_it() -> None:
-    vehicle = plain_vehicle(cg_height_m=0.5, rear_drive_fraction=0.0, tyres=Tyres(1.0, 1.0, 0, 0.3, 0))
+    vehicle = plain_vehicle(
+        cg_height_m=0.5, rear_drive_fraction=0.0, tyres=Tyres(1.0, 1.0, 0, 0.3, 0)
+    )
     lap = lap_of(course(Straight(200.0)), vehicle)
     expected = 1.0 * G * 0.5 / (1.0 + 1.0 * 0.5 / 2.5)
     assert lap.v_ms[-1] ** 2 == close(2 * expected * 200.0)
 
 
 def test_front_lift_bounds_the_drive() -> None:
-    vehicle = plain_vehicle(cg_height_m=0.75, wheelbase_m=1.4, rear_drive_fraction=1.0,
-                            kind=VehicleKind.MOTORCYCLE)
+    vehicle = plain_vehicle(
+        cg_height_m=0.75, wheelbase_m=1.4, rear_drive_fraction=1.0, kind=VehicleKind.MOTORCYCLE
+    )
     lap = lap_of(course(Straight(200.0)), vehicle)
     assert lap.v_ms[-1] ** 2 == close(2 * G * 0.5 * 1.4 / 0.75 * 200.0)
 
 
 def test_a_crest_unloads_the_vehicle_at_the_root_of_g_over_its_curvature() -> None:
     road = course(
-        Straight(400.0, grade_pct=12.0), Straight(400.0, grade_pct=-12.0), grade_blend_m=60.0,
+        Straight(400.0, grade_pct=12.0),
+        Straight(400.0, grade_pct=-12.0),
+        grade_blend_m=60.0,
         start_speed_ms=20.0,
     )
     path = build_path(road, 1.0)
@@ -224,7 +240,8 @@ def test_a_crest_unloads_the_vehicle_at_the_root_of_g_over_its_curvature() -> No
 def test_a_dip_presses_the_vehicle_into_its_corner() -> None:
     radius, vertical = 80.0, 0.10 / 60.0
     road = course(
-        Bend("T1", 1, radius, 90.0, grade_pct=-5.0), Bend("T2", 1, radius, 90.0, grade_pct=5.0),
+        Bend("T1", 1, radius, 90.0, grade_pct=-5.0),
+        Bend("T2", 1, radius, 90.0, grade_pct=5.0),
         start_speed_ms=20.0,
     )
     lap = lap_of(road, plain_vehicle())
@@ -269,7 +286,9 @@ def test_an_unstated_pressure_follows_the_altitude() -> None:
         aero=Aero(0.0, 0.9, 0.5), engine=Engine(((0.1, 300.0), (20000.0, 300.0)), 20000.0, 1.0, 0.0)
     )
     thin = replace(AIR_12, pressure_hpa=None, air_temp_c=8.5)
-    lap = lap_of(course(Straight(20000.0), start_speed_ms=30.0, altitude_m=1000.0), vehicle, thin, step_m=5.0)
+    lap = lap_of(
+        course(Straight(20000.0), start_speed_ms=30.0, altitude_m=1000.0), vehicle, thin, step_m=5.0
+    )
     # ISO 2533 at 1000 m: 898.75 hPa, 1.1117 kg/m³ (its temperature there is 8.5 °C).
     assert lap.v_ms[-1] == close(math.sqrt(3000.0 / (0.5 * 1.1117 * 0.9)))
 

@@ -91,13 +91,13 @@ def create_app(static: Path = STATIC) -> FastAPI:
     @app.post("/api/solve")
     async def solve(
         plan: PlanDocument,
-        step_m: Annotated[float, Query(description="Largest step of the grid [m]")] = DEFAULT_STEP_M,
+        step_m: Annotated[
+            float, Query(description="Largest step of the grid [m]")
+        ] = DEFAULT_STEP_M,
         full_trace: Annotated[bool, Query(description="Keep every point of the trace")] = False,
     ) -> ResultDocument:
         # Solving takes a core for some milliseconds; the event loop goes on meanwhile.
-        return await run_in_threadpool(
-            _solve, plan, step_m, None if full_trace else TRACE_POINTS
-        )
+        return await run_in_threadpool(_solve, plan, step_m, None if full_trace else TRACE_POINTS)
 
     @app.post("/api/what-if")
     async def change_and_solve(request: WhatIfRequest) -> WhatIf:
@@ -105,8 +105,10 @@ def create_app(static: Path = STATIC) -> FastAPI:
 
     @app.get("/api/schemas/{document}")
     def schema(document: str) -> dict[str, Any]:
-        if document == "plan" or document == "result":
-            return json_schema(document)
+        if document == "plan":
+            return json_schema("plan")
+        if document == "result":
+            return json_schema("result")
         raise HTTPException(404, f'there is no document "{document}"; "plan" and "result" exist')
 
     @app.api_route("/api/{rest:path}", methods=["GET", "POST"], include_in_schema=False)

@@ -37,7 +37,8 @@ TITLES = {
 }
 
 RESPONSES: dict[int | str, dict[str, object]] = {
-    status: {"model": ErrorBody, "description": TITLES[status]} for status in (400, 404, 409, 413, 422)
+    status: {"model": ErrorBody, "description": TITLES[status]}
+    for status in (400, 404, 409, 413, 422)
 }
 
 

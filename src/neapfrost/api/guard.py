@@ -1,7 +1,6 @@
 """What every request has to pass: the host it names, its size, and headers on the way out."""
 
-from collections.abc import Awaitable, Callable
-from typing import Any
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from neapfrost.api.errors import error_response
 from neapfrost.core.errors import Fault
@@ -19,9 +18,6 @@ HEADERS = [
     (b"referrer-policy", b"no-referrer"),
 ]
 
-Receive = Callable[[], Awaitable[dict[str, Any]]]
-Send = Callable[[dict[str, Any]], Awaitable[None]]
-
 
 class Guard:
     """ASGI wrapper: refuses foreign hosts and large bodies, adds the security headers.
@@ -30,15 +26,15 @@ class Guard:
     leads to this machine; the Host header gives it away.
     """
 
-    def __init__(self, app: Any) -> None:
+    def __init__(self, app: ASGIApp) -> None:
         self.app = app
 
-    async def __call__(self, scope: dict[str, Any], receive: Receive, send: Send) -> None:
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
 
-        async def send_guarded(message: dict[str, Any]) -> None:
+        async def send_guarded(message: Message) -> None:
             if message["type"] == "http.response.start":
                 message = {**message, "headers": [*message["headers"], *HEADERS]}
             await send(message)
@@ -69,7 +65,7 @@ class Guard:
             more = message.get("more_body", False)
         given = False
 
-        async def receive_counted() -> dict[str, Any]:
+        async def receive_counted() -> Message:
             nonlocal given
             if given:
                 return await receive()
@@ -78,6 +74,6 @@ class Guard:
 
         await self.app(scope, receive_counted, send_guarded)
 
-    async def _too_large(self, scope: dict[str, Any], receive: Receive, send: Send) -> None:
+    async def _too_large(self, scope: Scope, receive: Receive, send: Send) -> None:
         fault = Fault("", f"the body is larger than {BODY_MOST // 1024 // 1024} MB")
         await error_response(413, [fault])(scope, receive, send)

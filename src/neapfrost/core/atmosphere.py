@@ -12,7 +12,7 @@ def standard_pressure_hpa(altitude_m: float) -> float:
 
     Source: ISO 2533, the layer with a lapse rate of 6.5 K/km.
     """
-    return 1013.25 * (1.0 - 0.0065 * altitude_m / 288.15) ** 5.25588
+    return 1013.25 * math.pow(1.0 - 0.0065 * altitude_m / 288.15, 5.25588)
 
 
 def saturation_pressure_hpa(temperature_c: float) -> float:

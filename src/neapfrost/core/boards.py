@@ -36,9 +36,7 @@ def call_for(
     own = [mark for mark in marks if mark.corner == corner]
     if not own:
         return None
-    past = {
-        mark: signed_distance_m(mark.at_m, brake_start_m, length_m, closed) for mark in own
-    }
+    past = {mark: signed_distance_m(mark.at_m, brake_start_m, length_m, closed) for mark in own}
     nearest = min(own, key=lambda mark: abs(past[mark]))
     side = "past" if past[nearest] >= 0.0 else "before"
     return BoardCall(nearest.label, abs(past[nearest]), side)

@@ -1,11 +1,13 @@
 """What a driver does at each corner of a solved lap, in the order of doing it."""
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
-from neapfrost.core.arrays import Floats
+from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.boards import BoardCall, Mark, call_for
 from neapfrost.core.constants import (
     DOWNSHIFT_REV_SHARE,
@@ -38,7 +40,7 @@ class Downshift:
 
 @dataclass(frozen=True)
 class CornerResult:
-    """One corner of a lap, SI units; positions folded into the lap. None where it has no meaning."""
+    """One corner of a lap, SI units, positions folded; None where a figure has no meaning."""
 
     name: str
     direction: str
@@ -112,9 +114,17 @@ def unclaimed_zones(lap: Lap) -> tuple[Zone, ...]:
 
 
 def _unroll(lap: Lap) -> _Unrolled:
-    columns = (lap.s_m, lap.v_ms, lap.t_s, lap.ax_ms2, lap.on_full_throttle, lap.throttle,
-               lap.tyre_limited, lap.gear.astype(np.float64),
-               np.arange(len(lap.s_m), dtype=np.float64))
+    columns = (
+        lap.s_m,
+        lap.v_ms,
+        lap.t_s,
+        lap.ax_ms2,
+        lap.on_full_throttle,
+        lap.throttle,
+        lap.tyre_limited,
+        lap.gear.astype(np.float64),
+        np.arange(len(lap.s_m), dtype=np.float64),
+    )
     if not lap.path.closed:
         return _Unrolled(*columns)
     length, time = lap.path.length_m, lap.lap_time_s
@@ -126,9 +136,7 @@ def _unroll(lap: Lap) -> _Unrolled:
     return _Unrolled(*laid)
 
 
-def _claims(
-    lap: Lap, unrolled: _Unrolled, every: bool = False
-) -> dict[int, tuple[Zone, float]]:
+def _claims(lap: Lap, unrolled: _Unrolled, every: bool = False) -> dict[int, tuple[Zone, float]]:
     """For each corner the zone that ends at it, with the shift that lays the zone beside it.
 
     Of several zones ending in one corner the one that sheds most speed is the corner's own. With
@@ -191,14 +199,13 @@ def _corner_result(
         lift = zone.lift_at_m + shift
         brake_end = zone.brake_end_at_m + shift
         gear_before = zone.gear_before
-        last_end = _last_zone_end(lap, brake_end, ends)
-        gear = int(_step_value(unrolled, unrolled.gear, last_end + 1e-4))
+        gear, last_end = _gear_out(unrolled, brake_end, ends)
         begin = lift
         if not zone.lifted:
             brake = zone.brake_start_at_m + shift
             begin = brake
             braking = _braking(lap, unrolled, brake, brake_end)
-        downshifts = _downshifts(lap, unrolled, begin, brake_end, gear_before, gear, fold)
+        downshifts = _downshifts(lap, unrolled, begin, last_end, gear_before, gear, fold)
     elif action == "lift":
         lift = _first_off_throttle(unrolled, begins, ends)
 
@@ -240,7 +247,9 @@ def _corner_result(
         ),
         grip_left_pct=_grip_left(lap, unrolled, begins, ends) if action == "flat" else None,
         overspeed_ms=(
-            None if action == "flat" else _overspeed(lap, unrolled, corner, claim, min_at, min_speed)
+            None
+            if action == "flat"
+            else _overspeed(lap, unrolled, corner, claim, min_at, min_speed)
         ),
     )
 
@@ -263,9 +272,7 @@ def _step_value(unrolled: _Unrolled, values: Floats, place: float) -> float:
     return float(values[min(max(index, 0), len(values) - 1)])
 
 
-def _action(
-    lap: Lap, unrolled: _Unrolled, corner: Corner, claim: tuple[Zone, float] | None
-) -> str:
+def _action(lap: Lap, unrolled: _Unrolled, corner: Corner, claim: tuple[Zone, float] | None) -> str:
     if claim is not None:
         return "lift" if claim[0].lifted else "brake"
     length = lap.path.length_m
@@ -280,7 +287,7 @@ def _action(
     return "flat" if bool(np.all(free)) or _nearly_flat(unrolled, inside, free) else "lift"
 
 
-def _nearly_flat(unrolled: _Unrolled, inside: slice, free: Floats) -> bool:
+def _nearly_flat(unrolled: _Unrolled, inside: slice, free: NDArray[np.bool_]) -> bool:
     """Throttle shut for less than a tenth of a second in all: no driver would notice."""
     duration = np.diff(unrolled.t[inside.start : inside.stop + 1])
     held_back = ~free[: len(duration)].astype(bool)
@@ -308,7 +315,13 @@ def _braking(
 
 
 def _downshifts(
-    lap: Lap, unrolled: _Unrolled, begin: float, end: float, gear_before: int, gear: int, fold
+    lap: Lap,
+    unrolled: _Unrolled,
+    begin: float,
+    end: float,
+    gear_before: int,
+    gear: int,
+    fold: Callable[[float], float],
 ) -> tuple[Downshift, ...]:
     """Downshifts from one gear to another: each as early as the revs and the one before allow."""
     case = lap.workings.case
@@ -347,17 +360,12 @@ def _ready_point(
     return between(s), between(v), between(t)
 
 
-def _last_zone_end(lap: Lap, first_end: float, ends: float) -> float:
-    """End of the last zone that ends in the corner; a touch of brakes later in it may follow."""
-    length = lap.path.length_m
-    shifts = (-length, 0.0, length) if lap.path.closed else (0.0,)
-    later = [
-        zone.brake_end_at_m + shift
-        for zone in lap.zones
-        for shift in shifts
-        if first_end < zone.brake_end_at_m + shift < ends
-    ]
-    return max(later, default=first_end)
+def _gear_out(unrolled: _Unrolled, after: float, ends: float) -> tuple[int, float]:
+    """Lowest gear from a place to a corner's end, and where it is first in; upshifts come later."""
+    inside = unrolled.between(after + 1e-4, max(ends - 1e-3, after + 1e-4))
+    gears = unrolled.gear[inside]
+    lowest = int(np.argmin(gears))
+    return int(gears[lowest]), max(float(unrolled.s[inside.start + lowest]), after)
 
 
 def _next_lift(lap: Lap, unrolled: _Unrolled, after: float) -> float:
@@ -412,7 +420,11 @@ def _limited_by(lap: Lap, unrolled: _Unrolled, min_at: float, action: str) -> st
         return "none" if action == "flat" and (rising or not full) else "power"
     w = lap.v_ms[index] ** 2
     cause = cause_at(
-        lap.workings.case, lap.workings.road, lap.step[index], lap.share[index], w,
+        lap.workings.case,
+        lap.workings.road,
+        lap.step[index],
+        lap.share[index],
+        w,
         max(lap.force_n[index], -0.5 * lap.workings.case[0] * STANDARD_GRAVITY_MS2),
     )
     return CAUSES[int(cause)]
@@ -428,8 +440,12 @@ def _grip_left(lap: Lap, unrolled: _Unrolled, begins: float, ends: float) -> flo
     inside = unrolled.between(begins, ends - 1e-3)
     points = unrolled.index[inside].astype(np.int64)
     use = grip_in_use(
-        lap.workings.case, lap.workings.road, lap.step[points], lap.share[points],
-        lap.v_ms[points] ** 2, lap.force_n[points],
+        lap.workings.case,
+        lap.workings.road,
+        lap.step[points],
+        lap.share[points],
+        lap.v_ms[points] ** 2,
+        lap.force_n[points],
     )
     return max(0.0, 100.0 * (1.0 - float(use)))
 
@@ -461,12 +477,13 @@ def _overspeed(
     target = min(target, last)
     if target <= first:
         return 0.0
-    nodes = np.arange(first, last + 1)
+    nodes = np.arange(first, last + 1, dtype=np.int64)
     steps = nodes[:-1] % n
     road = work.road[steps].copy()
     at = 0.5 * (_unfolded_nodes(lap, nodes[:-1]) + _unfolded_nodes(lap, nodes[1:]))
     in_corner = (at > corner.begins_at_m) & (at < corner.ends_at_m)
-    road[np.ix_(np.flatnonzero(in_corner), [0, 1], [Y0, Y2])] = 0.0
+    for column in (Y0, Y2):
+        road[in_corner, :, column] = 0.0
     limit = np.where(in_corner[:, None], CEILING_W, work.limit_w[steps])
     lengths = work.lengths[steps]
     ceiling = np.empty(len(nodes))
@@ -489,10 +506,11 @@ def _node_before(lap: Lap, place: float) -> int:
     return node + laps * (len(lap.path.s_m) - 1)
 
 
-def _unfolded_nodes(lap: Lap, nodes: Floats) -> Floats:
+def _unfolded_nodes(lap: Lap, nodes: Integers) -> Floats:
     n = len(lap.path.s_m) - 1
     if not lap.path.closed:
-        return lap.path.s_m[nodes]
+        straight_on: Floats = lap.path.s_m[nodes]
+        return straight_on
     laps, within = np.divmod(nodes, n)
     places: Floats = lap.path.s_m[within] + laps * lap.path.length_m
     return places

@@ -1,5 +1,6 @@
 """The few figures a person changes first, and what a change of one of them means for the rest."""
 
+import itertools
 import math
 from dataclasses import dataclass
 
@@ -17,7 +18,7 @@ def peak_power_w(torque_curve: tuple[tuple[float, float], ...], rev_limit_rpm: f
     """
     best = 0.0
     points = [*torque_curve, (max(rev_limit_rpm, torque_curve[-1][0]), torque_curve[-1][1])]
-    for (rpm0, torque0), (rpm1, torque1) in zip(points[:-1], points[1:], strict=True):
+    for (rpm0, torque0), (rpm1, torque1) in itertools.pairwise(points):
         for rpm, torque in ((rpm0, torque0), (rpm1, torque1)):
             if rpm <= rev_limit_rpm:
                 best = max(best, rpm * torque)

@@ -125,7 +125,7 @@ def solve_lap(path: Path, vehicle: Vehicle, conditions: Conditions, driver: Driv
         limit,
         ceiling,
         w,
-        time,
+        _time,
         track,
         join,
         _,
@@ -182,9 +182,7 @@ def solve_lap(path: Path, vehicle: Vehicle, conditions: Conditions, driver: Driv
         upshift_count=int(track[:-1, UPSHIFTS].sum()),
         lift_cost_s=float(lap_time - pure_time),
         settled=int(status) != kernel_solve.UNSETTLED,
-        workings=Workings(
-            case, road, lengths, limit, ceiling, w, track, waiting, join, zones
-        ),
+        workings=Workings(case, road, lengths, limit, ceiling, w, track, waiting, join, zones),
     )
 
 
@@ -230,7 +228,13 @@ def _unfolded_m(path: Path, step: float, share: float) -> float:
 
 
 def _join_points(
-    path: Path, w: Floats, ceiling: Floats, join: Floats, zones: Floats, rows: Integers, samples: Floats
+    path: Path,
+    w: Floats,
+    ceiling: Floats,
+    join: Floats,
+    zones: Floats,
+    rows: Integers,
+    samples: Floats,
 ) -> tuple[Floats, Floats]:
     """Positions and squared speeds of the lap: the grid's nodes, with each zone's own samples.
 

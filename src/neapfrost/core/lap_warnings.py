@@ -13,9 +13,7 @@ from neapfrost.core.records import Vehicle
 LIGHT_SHARE = 0.4  # of the weight on the flat, below which the vehicle is called light
 
 
-def lap_warnings(
-    lap: Lap, vehicle: Vehicle, corners: tuple[CornerResult, ...]
-) -> tuple[str, ...]:
+def lap_warnings(lap: Lap, vehicle: Vehicle, corners: tuple[CornerResult, ...]) -> tuple[str, ...]:
     """Sentences on what limits this lap in ways the plan may not have meant."""
     return (
         *_light_over_crests(lap),
@@ -68,7 +66,9 @@ def _gears_never_used(lap: Lap, corners: tuple[CornerResult, ...], count: int) -
     for corner in corners:
         used.add(corner.gear)
         used.update(shift.to_gear for shift in corner.downshifts)
-    idle = [str(gear) for gear in range(1, count + 1) if gear not in used]
+    # On a flying lap nobody misses first gear: it is there for the start.
+    lowest = 2 if lap.path.closed and count > 1 else 1
+    idle = [str(gear) for gear in range(lowest, count + 1) if gear not in used]
     if not idle:
         return []
     if len(idle) == 1:
@@ -108,6 +108,6 @@ def _slow_start(lap: Lap) -> list[str]:
     if lap.path.closed or lap.v_ms[0] >= lap.path.start_speed_ms - 0.05:
         return []
     return [
-        f"The start speed of {lap.path.start_speed_ms:.1f} m/s is more than the first metres allow; "
-        f"the lap starts at {lap.v_ms[0]:.1f} m/s."
+        f"The start speed of {lap.path.start_speed_ms:.1f} m/s is more than the first metres "
+        f"allow; the lap starts at {lap.v_ms[0]:.1f} m/s."
     ]

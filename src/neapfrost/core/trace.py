@@ -87,7 +87,7 @@ def _kept(lap: Lap, corners: tuple[CornerResult, ...], points: int) -> Integers:
     nearest = np.clip(np.searchsorted(lap.s_m, places), 0, count - 1)
     change = np.sign(np.diff(lap.v_ms))
     turns = np.flatnonzero(change[1:] != change[:-1]) + 1
-    events = []
+    events: list[float] = []
     for corner in corners:
         events.extend(
             place

@@ -7,10 +7,10 @@ from importlib.resources import files
 from pathlib import Path
 from typing import Any
 
+from neapfrost.core.path.plan_view import segment_length_m
 from neapfrost.formats.plan import PLAN_FORMAT, PLAN_VERSION, CornerDocument, PlanDocument
 from neapfrost.formats.plan_file import plan_from_object, write_plan
 from neapfrost.formats.plan_records import segment_record
-from neapfrost.core.path.plan_view import segment_length_m
 
 #: The order in which they are offered; the first one opens.
 PLAN_IDS = ("k4-dry", "k4-race-wind", "garganey-dry", "garganey-damp")

@@ -11,9 +11,7 @@ from neapfrost.core.errors import Fault
 _TAGS = {"straight", "corner"}
 
 
-def faults_from_errors(
-    errors: Iterable[Any], model: type[BaseModel], skip: int = 0
-) -> list[Fault]:
+def faults_from_errors(errors: Iterable[Any], model: type[BaseModel], skip: int = 0) -> list[Fault]:
     """Faults from pydantic's error records; `skip` leading parts of each place are left out."""
     return [_fault(error, model, skip) for error in errors]
 
@@ -46,7 +44,12 @@ def _without_tags(loc: Sequence[int | str]) -> list[int | str]:
 
 
 def _sentence(
-    kind: str, given: Any, context: Any, parts: Sequence[int | str], model: type[BaseModel], message: str
+    kind: str,
+    given: Any,
+    context: Any,
+    parts: Sequence[int | str],
+    model: type[BaseModel],
+    message: str,
 ) -> str:
     said = _said(given)
     match kind:
@@ -81,9 +84,11 @@ def _sentence(
         case "union_tag_invalid":
             return f'its kind is "{context["tag"]}"; "straight" or "corner" is expected'
         case "too_long":
-            return f"{context['actual_length']} entries were given; at most {context['max_length']} are allowed"
+            count, most = context["actual_length"], context["max_length"]
+            return f"{count} entries were given; at most {most} are allowed"
         case "too_short":
-            return f"{context['actual_length']} entries were given; at least {context['min_length']} are needed"
+            count, least = context["actual_length"], context["min_length"]
+            return f"{count} entries were given; at least {least} are needed"
         case "string_too_long":
             return f"the text is longer than {context['max_length']} characters"
         case "string_too_short":

@@ -27,7 +27,9 @@ def parse_json_object(data: bytes) -> dict[str, Any]:
         _refuse(f"byte {error.start} is not UTF-8 text; a JSON document in UTF-8 is expected")
     depth = _depth(data)
     if depth > DEEPEST:
-        _refuse(f"the document is nested more than {DEEPEST} levels deep; a plan needs fewer than 8")
+        _refuse(
+            f"the document is nested more than {DEEPEST} levels deep; a plan needs fewer than 8"
+        )
     try:
         value = json.loads(text, parse_constant=_refuse_constant, object_pairs_hook=_unique)
     except json.JSONDecodeError as error:
@@ -37,7 +39,8 @@ def parse_json_object(data: bytes) -> dict[str, Any]:
             type(value), "a number"
         )
         _refuse(f"the document is {kind}; an object in braces is expected")
-    return value
+    document: dict[str, Any] = value
+    return document
 
 
 def _refuse(message: str) -> Any:

@@ -17,6 +17,7 @@ Grip = Annotated[float, Field(gt=0, le=5)]
 Seconds = Annotated[float, Field(ge=0, le=2)]
 Grade = Annotated[float, Field(ge=-50, le=50)]
 Bank = Annotated[float, Field(ge=-60, le=60)]
+Ratio = Annotated[float, Field(gt=0, le=50)]
 Position = Annotated[float, Field(ge=-100_000, le=100_000)]
 
 
@@ -65,7 +66,7 @@ class EngineDocument(Document):
 class GearboxDocument(Document):
     """Ratios from first gear to top, final drive, shift times."""
 
-    ratios: Annotated[list[Annotated[float, Field(gt=0, le=50)]], Field(min_length=1, max_length=16)]
+    ratios: Annotated[list[Ratio], Field(min_length=1, max_length=16)]
     final_drive: Annotated[float, Field(gt=0, le=50)]
     upshift_s: Seconds = 0.08
     downshift_s: Seconds = 0.12
@@ -78,7 +79,7 @@ class DriveDocument(Document):
 
 
 class BrakesDocument(Document):
-    """Front share of the brake force (null: ideal) and the hardware's largest force (null: none)."""
+    """Front share of the brake force (null: ideal), the hardware's largest force (null: none)."""
 
     front_fraction: Share | None = None
     max_force_n: Positive | None = None

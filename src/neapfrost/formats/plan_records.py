@@ -23,10 +23,12 @@ from neapfrost.core.records import (
     VehicleKind,
 )
 from neapfrost.formats.plan import (
+    BoardDocument,
     CarDocument,
     CircuitDocument,
     ConditionsDocument,
     DriverDocument,
+    ReferenceDocument,
     SegmentDocument,
     StationsDocument,
     StraightDocument,
@@ -137,13 +139,11 @@ def mark_records(circuit: CircuitDocument) -> list[Mark]:
 
     They stand at road positions; a path that knows its road carries them to its own distance.
     """
-    things = [*circuit.boards, *circuit.references]
+    things: list[BoardDocument | ReferenceDocument] = [*circuit.boards, *circuit.references]
     stations = circuit.stations
     if stations is None or not stations.road_at_m:
         return [Mark(thing.label, thing.corner, thing.at_m) for thing in things]
-    return [
-        Mark(thing.label, thing.corner, _along_path(thing.at_m, stations)) for thing in things
-    ]
+    return [Mark(thing.label, thing.corner, _along_path(thing.at_m, stations)) for thing in things]
 
 
 def _along_path(road_at_m: float, stations: StationsDocument) -> float:

@@ -1,17 +1,19 @@
 """Rules that more than one field of a plan has to keep together."""
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from neapfrost.core.constants import LAP_LONGEST_M, LAP_SHORTEST_M
 from neapfrost.core.errors import Fault
 from neapfrost.core.path.circuit import Bend
 from neapfrost.core.path.plan_view import core_length_m, segment_length_m
 from neapfrost.formats.plan import (
+    BoardDocument,
     CarDocument,
     CircuitDocument,
     CornerDocument,
     PlanDocument,
+    ReferenceDocument,
     StationsDocument,
 )
 from neapfrost.formats.plan_records import segment_record
@@ -27,7 +29,7 @@ def _car_faults(car: CarDocument) -> Iterator[Fault]:
     if len(curve) < 2:
         yield Fault(
             "car.engine.torque_curve",
-            f"{len(curve)} point{'s' if len(curve) != 1 else ''} were given; at least two are needed",
+            f"{len(curve)} of its points were given; at least two are needed",
         )
     for index in range(1, len(curve)):
         if curve[index].rpm <= curve[index - 1].rpm:
@@ -56,7 +58,9 @@ def _car_faults(car: CarDocument) -> Iterator[Fault]:
 
 def _circuit_faults(circuit: CircuitDocument) -> Iterator[Fault]:
     if circuit.segments and circuit.stations is not None:
-        yield Fault("circuit.stations", "segments are given as well; a circuit has one or the other")
+        yield Fault(
+            "circuit.stations", "segments are given as well; a circuit has one or the other"
+        )
         return
     if not circuit.segments and circuit.stations is None:
         yield Fault("circuit.segments", "no segment is given; at least one, or stations, is needed")
@@ -123,7 +127,14 @@ def _station_faults(stations: StationsDocument, closed: bool) -> Iterator[Fault]
                 f"{at[index]:g} was given after {at[index - 1]:g}; stations must rise",
             )
             return
-    for name in ("curvature_per_m", "bank_left_deg", "grade_pct", "grip_factor", "road_at_m", "offset_m"):
+    for name in (
+        "curvature_per_m",
+        "bank_left_deg",
+        "grade_pct",
+        "grip_factor",
+        "road_at_m",
+        "offset_m",
+    ):
         column = getattr(stations, name)
         if column is not None and len(column) != len(at):
             yield Fault(
@@ -155,7 +166,8 @@ def _position_faults(circuit: CircuitDocument, length: float) -> Iterator[Fault]
     for index, at in enumerate(circuit.sectors_at_m):
         if not previous < at < length:
             yield Fault(
-                f"circuit.sectors_at_m[{index}]", f"{at:g} was given; sector lines must rise, and {reach}"
+                f"circuit.sectors_at_m[{index}]",
+                f"{at:g} was given; sector lines must rise, and {reach}",
             )
             return
         previous = at
@@ -176,11 +188,15 @@ def _position_faults(circuit: CircuitDocument, length: float) -> Iterator[Fault]
     if closing and abs(points[-1].z_m - points[0].z_m) > 1e-6:
         yield Fault(
             f"circuit.elevation[{len(points) - 1}].z_m",
-            f"{points[-1].z_m:g} was given, but the lap starts at {points[0].z_m:g} m; a closed lap "
-            "ends at the height it started from",
+            f"{points[-1].z_m:g} was given, but the lap starts at {points[0].z_m:g} m; a closed "
+            "lap ends at the height it started from",
         )
     corners = _corner_names(circuit)
-    for field, things in (("boards", circuit.boards), ("references", circuit.references)):
+    beside: dict[str, Sequence[BoardDocument | ReferenceDocument]] = {
+        "boards": circuit.boards,
+        "references": circuit.references,
+    }
+    for field, things in beside.items():
         for index, thing in enumerate(things):
             if not 0.0 <= thing.at_m <= length + 1e-6:
                 yield Fault(f"circuit.{field}[{index}].at_m", f"{thing.at_m:g} was given; {reach}")

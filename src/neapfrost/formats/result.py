@@ -70,7 +70,10 @@ class CornerResultPart(ResultPart):
 
 
 class Trace(ResultPart):
-    """The lap point by point; `brake_pct` is of the largest force that brakes and tyres could give straight ahead."""
+    """The lap point by point.
+
+    `brake_pct` is of the largest force that brakes and tyres could give straight ahead there.
+    """
 
     s_m: list[float]
     x_m: list[float]

@@ -126,7 +126,12 @@ def _changed(plan: PlanDocument, change: Change) -> PlanDocument:
     elif change.field == "peak_power_kw":
         if change.value <= 0.0:
             raise InputRefused(
-                [Fault("car.engine.torque_curve", f"{change.value:g} kW was given; more than 0 is expected")]
+                [
+                    Fault(
+                        "car.engine.torque_curve",
+                        f"{change.value:g} kW was given; more than 0 is expected",
+                    )
+                ]
             )
         scale = change.value / _peak_power_kw(plan)
         for point in value["car"]["engine"]["torque_curve"]:

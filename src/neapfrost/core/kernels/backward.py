@@ -1,11 +1,12 @@
 """The backward pass: the highest speed from which every later limit can still be met."""
 
+from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.kernels.jit import kernel
 from neapfrost.core.kernels.step import BRAKING_BACKWARDS, COASTING_BACKWARDS, step_back
 
 
 @kernel
-def node_limit(limit, node, closed):
+def node_limit(limit: Floats, node: int, closed: bool) -> float:
     """Limit at a node: the lower of what the steps on its two sides allow there."""
     n = len(limit)
     if node == 0 or node == n:
@@ -17,9 +18,18 @@ def node_limit(limit, node, closed):
 
 @kernel
 def backward_range(
-    case, road, lengths, limit, coast_gear, ceiling, first, last, closed, compare
-):
-    """Fill `ceiling` (n + 1,) from node `last` down to node `first`, starting from its value at `last`.
+    case: Floats,
+    road: Floats,
+    lengths: Floats,
+    limit: Floats,
+    coast_gear: Integers,
+    ceiling: Floats,
+    first: int,
+    last: int,
+    closed: bool,
+    compare: bool,
+) -> bool:
+    """Fill `ceiling` (n + 1,) from node `last`, where it has its value, down to node `first`.
 
     `coast_gear` (n,) is -1 where the brakes may be used, otherwise the gear in which the vehicle
     rolls with the throttle shut. With `compare` the pass stops where it falls into the values
@@ -40,7 +50,15 @@ def backward_range(
 
 
 @kernel
-def backward_pass(case, road, lengths, limit, coast_gear, ceiling, closed):
+def backward_pass(
+    case: Floats,
+    road: Floats,
+    lengths: Floats,
+    limit: Floats,
+    coast_gear: Integers,
+    ceiling: Floats,
+    closed: bool,
+) -> None:
     """Fill `ceiling` (n + 1,) for the whole lap; on a closed lap until its two ends agree."""
     n = len(lengths)
     ceiling[n] = node_limit(limit, n, closed)

@@ -2,6 +2,7 @@
 
 import math
 
+from neapfrost.core.arrays import Floats
 from neapfrost.core.kernels.case import (
     LIMITER_W,
     UPSHIFT_W,
@@ -17,7 +18,7 @@ SHIFT_WHEN_STRONGER, SHIFT_AT_LIMITER, HOLD = 0, 1, 2
 
 
 @kernel
-def shift_w(case, gear, hold):
+def shift_w(case: Floats, gear: int, hold: int) -> float:
     """Squared speed at which an upshift out of a gear is due under a holding rule."""
     if hold == HOLD:
         return math.inf
@@ -28,7 +29,19 @@ def shift_w(case, gear, hold):
 
 
 @kernel
-def advance(case, road, limit, k, x, length, w, gear, waiting, hold, guess):
+def advance(
+    case: Floats,
+    road: Floats,
+    limit: Floats,
+    k: int,
+    x: float,
+    length: float,
+    w: float,
+    gear: int,
+    waiting: float,
+    hold: int,
+    guess: float,
+) -> tuple[int, float, float, float, float, float]:
     """Drive on in step k from share x, to its end or to where an upshift is due.
 
     `waiting` is the rest of a running shift [s], without drive. Returns (why, share reached, w,
@@ -86,7 +99,17 @@ def advance(case, road, limit, k, x, length, w, gear, waiting, hold, guess):
 
 
 @kernel
-def _on_the_limiter(case, road, limit, k, x, length, w, gear, limiter):
+def _on_the_limiter(
+    case: Floats,
+    road: Floats,
+    limit: Floats,
+    k: int,
+    x: float,
+    length: float,
+    w: float,
+    gear: int,
+    limiter: float,
+) -> tuple[float, float]:
     """At or above the rev limit: roll on if the road lets it, else hold the limiter if it can."""
     rolled, slope_rolled = step_on(case, road, limit, k, x, 1.0, length, w, NEUTRAL, gear, 0.0)
     if rolled >= limiter:

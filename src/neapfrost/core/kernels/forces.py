@@ -2,6 +2,7 @@
 
 import math
 
+from neapfrost.core.arrays import Floats
 from neapfrost.core.constants import LOAD_RATIO_FLOOR
 from neapfrost.core.kernels.case import (
     BRAKE_FRONT,
@@ -39,13 +40,15 @@ LEAST, GREATEST, BOTH = 0, 1, 2
 
 
 @kernel
-def _between(road, k, x, column):
+def _between(road: Floats, k: int, x: float, column: int) -> float:
     first = road[k, 0, column]
     return first + (road[k, 1, column] - first) * x
 
 
 @kernel
-def balance(case, road, k, x, w):
+def balance(
+    case: Floats, road: Floats, k: int, x: float, w: float
+) -> tuple[float, float, float, float, float, float, float, float, float]:
     """Loads and demands at a place (step k, share x of it) and a squared speed w.
 
     Returns front and rear load without longitudinal transfer [N], total normal and lateral force
@@ -92,8 +95,10 @@ def balance(case, road, k, x, w):
 
 
 @kernel
-def force_range(case, road, k, x, w, want):
-    """Least (braking) and greatest (driving) force of the tyres [N], resistance [N], and whether any is possible.
+def force_range(
+    case: Floats, road: Floats, k: int, x: float, w: float, want: int
+) -> tuple[float, float, float, bool]:
+    """Least (braking) and greatest (driving) tyre force, resistance [N], and whether one exists.
 
     The engine's power does not bound the greatest force here; the brakes' hardware bounds the
     least. When no force lets both axles hold the vehicle the speed is above the limit. `want` says
@@ -149,8 +154,15 @@ def force_range(case, road, k, x, w, want):
 
 @kernel
 def _brake_interval(
-    case, front0, rear0, transfer, lateral_front, lateral_rear, grip_front, grip_rear
-):
+    case: Floats,
+    front0: float,
+    rear0: float,
+    transfer: float,
+    lateral_front: float,
+    lateral_rear: float,
+    grip_front: float,
+    grip_rear: float,
+) -> tuple[float, float]:
     p = case[ENTRY_EXPONENT]
     mu_front = case[MU_BRAKING] * grip_front
     mu_rear = case[MU_BRAKING] * grip_rear
@@ -169,13 +181,15 @@ def _brake_interval(
 
 
 @kernel
-def axle_use(case, road, k, x, w, force):
+def axle_use(
+    case: Floats, road: Floats, k: int, x: float, w: float, force: float
+) -> tuple[float, float, float, float]:
     """Share of each axle's grip in use at a tyre force [N], and each axle's load [N].
 
     1.0 is the limit. Returns (front use, rear use, front load, rear load); loads include the
     longitudinal transfer.
     """
-    front, rear, normal, lateral, level, resistance, transfer, grip_front, grip_rear = balance(
+    front, rear, _normal, lateral, level, _resistance, transfer, grip_front, grip_rear = balance(
         case, road, k, x, w
     )
     moved = transfer * (force - level)
@@ -200,7 +214,7 @@ def axle_use(case, road, k, x, w, force):
 
 
 @kernel
-def _norm(a, b, p):
+def _norm(a: float, b: float, p: float) -> float:
     largest = max(a, b)
     if largest <= 0.0:
         return 0.0
@@ -208,7 +222,7 @@ def _norm(a, b, p):
 
 
 @kernel
-def limiting_cause(case, road, k, x, w, force):
+def limiting_cause(case: Floats, road: Floats, k: int, x: float, w: float, force: float) -> int:
     """What ends the grip at a place: FRONT, REAR, UNLOADING of an axle, or LEAN."""
     use_front, use_rear, front, rear = axle_use(case, road, k, x, w, force)
     normal = front + rear
@@ -221,7 +235,7 @@ def limiting_cause(case, road, k, x, w, force):
 
 
 @kernel
-def resistance_at(case, road, k, x, w):
+def resistance_at(case: Floats, road: Floats, k: int, x: float, w: float) -> float:
     """Drag, rolling resistance and slope [N]."""
     v = math.sqrt(w)
     air = (

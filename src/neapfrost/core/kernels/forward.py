@@ -2,6 +2,7 @@
 
 import math
 
+from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.constants import (
     DOWNSHIFT_REV_SHARE,
     STANDARD_GRAVITY_MS2,
@@ -19,7 +20,13 @@ from neapfrost.core.kernels.case import (
     UPSHIFT_S,
     UPSHIFT_W,
 )
-from neapfrost.core.kernels.drive import HOLD, SHIFT_AT_LIMITER, SHIFT_DUE, SHIFT_WHEN_STRONGER, advance
+from neapfrost.core.kernels.drive import (
+    HOLD,
+    SHIFT_AT_LIMITER,
+    SHIFT_DUE,
+    SHIFT_WHEN_STRONGER,
+    advance,
+)
 from neapfrost.core.kernels.forces import GREATEST, force_range, resistance_at
 from neapfrost.core.kernels.jit import kernel
 from neapfrost.core.kernels.powertrain import engine_force
@@ -29,17 +36,17 @@ LOWER_SCHOOL, HIGHER_SCHOOL = 1, 2
 LAPS_MOST = 60  # until a flying lap repeats itself; a slow oval needs some thirty
 
 # Columns of the whole-number track, one row a node.
-GEAR, HOLDING, UPSHIFTS, RIDES, OFF_THROTTLE, OFF_SINCE, GEAR_BEFORE, HIGHEST = range(
-    8
-)
+GEAR, HOLDING, UPSHIFTS, RIDES, OFF_THROTTLE, OFF_SINCE, GEAR_BEFORE, OPEN = range(8)
 TRACK_COLUMNS = 8
 
 REPEATS, STALLED, NO_REPEAT = 0, 1, 2
 
 
 @kernel
-def _follows_ceiling(case, road, k, w_end, force, gear):
-    """Whether tyres and engine can give the force that following the ceiling through step k needs."""
+def _follows_ceiling(
+    case: Floats, road: Floats, k: int, w_end: float, force: float, gear: int
+) -> bool:
+    """Whether tyres and engine can give the force that following the ceiling needs in step k."""
     if force < 0.0:
         return True
     v = math.sqrt(w_end)
@@ -50,7 +57,9 @@ def _follows_ceiling(case, road, k, w_end, force, gear):
 
 
 @kernel
-def lowest_reachable_gear(case, w, time, off_since, node, gear_before):
+def lowest_reachable_gear(
+    case: Floats, w: Floats, time: Floats, off_since: int, node: int, gear_before: int
+) -> int:
     """Lowest gear that downshifts can reach between two nodes (`off_since` … `node`, unfolded).
 
     Each downshift comes as early as the revs after it are at most 97 % of the limit, at least
@@ -78,28 +87,57 @@ def lowest_reachable_gear(case, w, time, off_since, node, gear_before):
 
 
 @kernel
-def _corner_gear(case, road, lengths, limit, ceiling, closed, k, w, lowest, highest):
-    """Gear to leave a corner in, by the driver's school."""
+def _corner_gear(
+    case: Floats,
+    road: Floats,
+    lengths: Floats,
+    limit: Floats,
+    ceiling: Floats,
+    closed: bool,
+    k: int,
+    w: float,
+    lowest: int,
+    before: int,
+) -> tuple[int, int]:
+    """Gear to leave a corner in, by the driver's school, and 1 where the choice is still open."""
     v = math.sqrt(w)
-    highest = max(highest, lowest)
+    highest = max(before, lowest)
     if case[SCHOOL] == LOWER_SCHOOL:
-        return lowest
+        return lowest, 0
     if case[SCHOOL] == HIGHER_SCHOOL:
         above = min(lowest + 1, highest)
-        return above if v * case[RPM_PER_MS + above] >= case[LOWEST_RPM] else lowest
-    return quickest_gear(case, road, lengths, limit, ceiling, closed, k, w, lowest, highest)
+        turns = v * case[RPM_PER_MS + above] >= case[LOWEST_RPM]
+        return (above if turns else lowest), 0
+    gear, still_open = quickest_gear(
+        case, road, lengths, limit, ceiling, closed, k, w, lowest, highest
+    )
+    return gear, (1 if still_open else 0)
 
 
 @kernel
 def forward_range(
-    case, road, lengths, limit, ceiling, coast_gear, closed, first, last,
-    w, time, waiting, track, join, clock, compare,
-):
-    """Drive from node `first` to node `last`, reading the state at `first` and writing it onwards.
+    case: Floats,
+    road: Floats,
+    lengths: Floats,
+    limit: Floats,
+    ceiling: Floats,
+    coast_gear: Integers,
+    closed: bool,
+    first: int,
+    last: int,
+    w: Floats,
+    time: Floats,
+    waiting: Floats,
+    track: Integers,
+    join: Floats,
+    clock: Floats,
+    compare: bool,
+) -> tuple[int, int]:
+    """Drive from node `first` to node `last`, from the state at `first`, writing it onwards.
 
     `w` [m²/s²], `time` [s], `waiting` [s] (n + 1,) and `track` (n + 1, 8) hold the state at each
-    node; `join` (n,) the share of a step at which the ceiling is met, else -1; `clock` (1,) when the
-    throttle was last opened again. With `compare` the pass stops where it falls into the track
+    node; `join` (n,) the share of a step at which the ceiling is met, else -1; `clock` (1,) when
+    the throttle was last opened again. With `compare` the pass stops where it falls into the track
     that an earlier lap left. Returns (status, node).
     """
     n = len(lengths)
@@ -112,7 +150,7 @@ def forward_range(
     off = track[first, OFF_THROTTLE]
     off_since = track[first, OFF_SINCE]
     before = track[first, GEAR_BEFORE]
-    highest = track[first, HIGHEST]
+    undecided = track[first, OPEN]
     off_until = clock[0]
     for k in range(first, last):
         length = lengths[k]
@@ -142,7 +180,9 @@ def forward_range(
                 rest = (1.0 - join[k]) * length
                 force = 0.0
                 if rest > 0.0:
-                    resistance = resistance_at(case, road, k, 0.5 * (1.0 + join[k]), 0.5 * (met + top))
+                    resistance = resistance_at(
+                        case, road, k, 0.5 * (1.0 + join[k]), 0.5 * (met + top)
+                    )
                     force = case[MASS] * (top - met) / (2.0 * rest) + resistance
                 taken = 2.0 * join[k] * length / max(
                     math.sqrt(start) + math.sqrt(met), 1e-9
@@ -157,11 +197,12 @@ def forward_range(
         threshold = NOTHING * case[MASS] * STANDARD_GRAVITY_MS2
         is_off = rides == 1 and force < (threshold if coast_gear[k] >= 0 else -threshold)
         if is_off and off == 0:
-            if now - off_until > ZONES_MERGE_WITHIN_S or off_since < 0:
+            # A zone that follows at once, or that left the gear open, is part of the one before.
+            within = SOON_S if undecided == 1 else ZONES_MERGE_WITHIN_S
+            if now - off_until > within or off_since < 0:
                 off_since = k
                 before = track[k, GEAR]
-                # Soon after another zone the gear left there was not the last word.
-                highest = max(before, highest if now - off_until < SOON_S else 0)
+            undecided = 0
             off = 1
             wait = 0.0
             hold = SHIFT_WHEN_STRONGER
@@ -174,8 +215,8 @@ def forward_range(
             clock[0] = now
             since = off_since if off_since <= k else off_since - n
             lowest = lowest_reachable_gear(case, w, time, since + n, k + n, before)
-            chosen = _corner_gear(
-                case, road, lengths, limit, ceiling, closed, k, start, lowest, highest
+            chosen, undecided = _corner_gear(
+                case, road, lengths, limit, ceiling, closed, k, start, lowest, before
             )
             track[k, GEAR] = chosen
             gear = chosen
@@ -212,14 +253,27 @@ def forward_range(
         track[node, OFF_THROTTLE] = off
         track[node, OFF_SINCE] = off_since
         track[node, GEAR_BEFORE] = before
-        track[node, HIGHEST] = highest
+        track[node, OPEN] = undecided
         if same:
             return REPEATS, node
     return REPEATS, last
 
 
 @kernel
-def _drive_step(case, road, lengths, limit, ceiling, closed, k, w, gear, wait, hold, guess):
+def _drive_step(
+    case: Floats,
+    road: Floats,
+    lengths: Floats,
+    limit: Floats,
+    ceiling: Floats,
+    closed: bool,
+    k: int,
+    w: float,
+    gear: int,
+    wait: float,
+    hold: int,
+    guess: float,
+) -> tuple[float, int, float, int, int, float, float]:
     """Full throttle through step k, deciding at each shift that falls due whether it pays."""
     x = 0.0
     time = 0.0
@@ -247,7 +301,17 @@ def _drive_step(case, road, lengths, limit, ceiling, closed, k, w, gear, wait, h
 
 
 @kernel
-def _leave(case, road, lengths, limit, ceiling, closed, k, w, gear):
+def _leave(
+    case: Floats,
+    road: Floats,
+    lengths: Floats,
+    limit: Floats,
+    ceiling: Floats,
+    closed: bool,
+    k: int,
+    w: float,
+    gear: int,
+) -> tuple[float, int, float, int, int, float, float, int, float]:
     """The first step out of a corner's lowest point, in the gear chosen there."""
     top = ceiling[k + 1]
     force = needed_force(case, road, lengths, k, w, top)
@@ -263,7 +327,9 @@ def _leave(case, road, lengths, limit, ceiling, closed, k, w, gear):
 
 
 @kernel
-def _kick_down(case, road, k, w, gear, wait):
+def _kick_down(
+    case: Floats, road: Floats, k: int, w: float, gear: int, wait: float
+) -> tuple[int, float]:
     """Full throttle and slowing, where the gear below would pull harder: take it."""
     if gear == 0 or wait > 0.0:
         return gear, wait
@@ -274,7 +340,7 @@ def _kick_down(case, road, k, w, gear, wait):
         return gear, wait
     if v * case[RPM_PER_MS + gear - 1] > DOWNSHIFT_REV_SHARE * case[REV_LIMIT]:
         return gear, wait
-    least, greatest, resistance, possible = force_range(case, road, k, 1.0, w, GREATEST)
+    _least, greatest, resistance, possible = force_range(case, road, k, 1.0, w, GREATEST)
     now = engine_force(case, gear, v)
     below = engine_force(case, gear - 1, v)
     if possible and now < greatest and now <= resistance and below > now:
@@ -284,9 +350,22 @@ def _kick_down(case, road, k, w, gear, wait):
 
 @kernel
 def forward_pass(
-    case, road, lengths, limit, ceiling, coast_gear, closed, start_w, start_gear,
-    w, time, waiting, track, join, clock,
-):
+    case: Floats,
+    road: Floats,
+    lengths: Floats,
+    limit: Floats,
+    ceiling: Floats,
+    coast_gear: Integers,
+    closed: bool,
+    start_w: float,
+    start_gear: int,
+    w: Floats,
+    time: Floats,
+    waiting: Floats,
+    track: Integers,
+    join: Floats,
+    clock: Floats,
+) -> tuple[int, int]:
     """Drive the lap; on a closed one again and again until it repeats. Returns (status, node)."""
     n = len(lengths)
     w[0] = min(start_w, ceiling[0])
@@ -298,10 +377,24 @@ def forward_pass(
     track[0, GEAR] = start_gear
     track[0, OFF_SINCE] = -1
     track[0, GEAR_BEFORE] = start_gear
-    track[0, HIGHEST] = start_gear
+    track[0, OPEN] = 0
     status, node = forward_range(
-        case, road, lengths, limit, ceiling, coast_gear, closed, 0, n,
-        w, time, waiting, track, join, clock, False,
+        case,
+        road,
+        lengths,
+        limit,
+        ceiling,
+        coast_gear,
+        closed,
+        0,
+        n,
+        w,
+        time,
+        waiting,
+        track,
+        join,
+        clock,
+        False,
     )
     if status != REPEATS or not closed:
         return status, node
@@ -324,8 +417,22 @@ def forward_pass(
             if column != UPSHIFTS and column != RIDES:
                 track[0, column] = track[n, column]
         status, node = forward_range(
-            case, road, lengths, limit, ceiling, coast_gear, closed, 0, n,
-            w, time, waiting, track, join, clock, True,
+            case,
+            road,
+            lengths,
+            limit,
+            ceiling,
+            coast_gear,
+            closed,
+            0,
+            n,
+            w,
+            time,
+            waiting,
+            track,
+            join,
+            clock,
+            True,
         )
         if status != REPEATS:
             return status, node
@@ -336,9 +443,7 @@ def forward_pass(
 
 
 @kernel
-def _retime(lengths, w, time, join, first):
+def _retime(lengths: Floats, w: Floats, time: Floats, join: Floats, first: int) -> None:
     """Times from node `first` on, where an earlier lap's speeds were kept."""
     for k in range(first, len(lengths)):
-        time[k + 1] = time[k] + 2.0 * lengths[k] / max(
-            math.sqrt(w[k]) + math.sqrt(w[k + 1]), 1e-9
-        )
+        time[k + 1] = time[k] + 2.0 * lengths[k] / max(math.sqrt(w[k]) + math.sqrt(w[k + 1]), 1e-9)

@@ -1,5 +1,6 @@
 """The highest speed at each end of each step at which the tyres can hold the vehicle at all."""
 
+from neapfrost.core.arrays import Floats
 from neapfrost.core.constants import SPEED_CEILING_MS
 from neapfrost.core.kernels.case import WIND_EAST, WIND_NORTH
 from neapfrost.core.kernels.forces import GREATEST, force_range
@@ -11,7 +12,7 @@ CRAWL_W = 0.25  # 0.5 m/s: a place that cannot even be crawled through is report
 
 
 @kernel
-def limit_w(case, road, k, x, guess):
+def limit_w(case: Floats, road: Floats, k: int, x: float, guess: float) -> float:
     """Greatest squared speed at which some force keeps both axles inside their grip.
 
     Brackets from `guess` outwards, then bisects to 5e-8 of itself. CEILING_W stands for no limit;
@@ -44,7 +45,7 @@ def limit_w(case, road, k, x, guess):
 
 
 @kernel
-def limit_pass(case, road, limit):
+def limit_pass(case: Floats, road: Floats, limit: Floats) -> int:
     """Fill `limit` (n, 2) with the limit at both ends of each step; -1, or a step that has none."""
     calm = case[WIND_NORTH] == 0.0 and case[WIND_EAST] == 0.0
     last = 900.0
@@ -69,10 +70,10 @@ def limit_pass(case, road, limit):
 
 
 @kernel
-def _same(road, k, end, other_k, other_end, calm):
+def _same(road: Floats, k: int, end: int, other_k: int, other_end: int, calm: bool) -> bool:
     """Whether two places are alike for the limit; without wind the direction does not count."""
     for column in range(COEFFICIENTS):
-        if calm and (column == NORTH or column == EAST):
+        if calm and (column in (NORTH, EAST)):
             continue
         if road[k, end, column] != road[other_k, other_end, column]:
             return False

@@ -1,5 +1,6 @@
 """Force of the engine at the tyres, in a gear and at a speed."""
 
+from neapfrost.core.arrays import Floats
 from neapfrost.core.kernels.case import (
     FORCE_PER_NM,
     GEARS,
@@ -14,7 +15,7 @@ from neapfrost.core.kernels.jit import kernel
 
 
 @kernel
-def engine_torque(case, gear, rpm):
+def engine_torque(case: Floats, gear: int, rpm: float) -> float:
     """Full-throttle torque [Nm]; the rev limit is not looked at here.
 
     Below its curve the engine gives its first torque in first gear (the clutch slips) and nothing
@@ -34,19 +35,19 @@ def engine_torque(case, gear, rpm):
 
 
 @kernel
-def engine_force(case, gear, v):
+def engine_force(case: Floats, gear: int, v: float) -> float:
     """Full-throttle force at the tyres [N] in a gear (0 is first), the rev limit not looked at."""
     return engine_torque(case, gear, v * case[RPM_PER_MS + gear]) * case[FORCE_PER_NM + gear]
 
 
 @kernel
-def overrun_force(case, gear, v):
+def overrun_force(case: Floats, gear: int, v: float) -> float:
     """Retarding force [N] of the engine with the throttle shut, linear in rpm."""
     return case[OVERRUN_PER_MS + gear] * v
 
 
 @kernel
-def strongest_gear(case, v):
+def strongest_gear(case: Floats, v: float) -> int:
     """The gear that pulls hardest at a speed below its limiter; the top gear when none may turn."""
     count = int(case[GEARS])
     best = count - 1
@@ -61,7 +62,7 @@ def strongest_gear(case, v):
 
 
 @kernel
-def strongest_force(case, v):
+def strongest_force(case: Floats, v: float) -> float:
     """The most the engine gives at a speed in any gear below its limiter [N]."""
     gear = strongest_gear(case, v)
     if v * v > case[LIMITER_W + gear]:

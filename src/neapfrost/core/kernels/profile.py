@@ -2,6 +2,7 @@
 
 import math
 
+from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.kernels.case import LIMITER_W, MASS
 from neapfrost.core.kernels.forces import (
     GREATEST,
@@ -20,7 +21,17 @@ PROFILE_COLUMNS = 5
 
 
 @kernel
-def interval_profile(case, road, straight, step, share, length, w, gear, out):
+def interval_profile(
+    case: Floats,
+    road: Floats,
+    straight: Floats,
+    step: Integers,
+    share: Floats,
+    length: Floats,
+    w: Floats,
+    gear: Integers,
+    out: Floats,
+) -> None:
     """Fill `out` (m, 5) for the m intervals between m + 1 points.
 
     `straight` is the road without its lateral demand; `step` and `share` (m,) place the middle of
@@ -53,16 +64,18 @@ def interval_profile(case, road, straight, step, share, length, w, gear, out):
 
 
 @kernel
-def grip_in_use(case, road, step, share, w, force):
+def grip_in_use(
+    case: Floats, road: Floats, step: Integers, share: Floats, w: Floats, force: Floats
+) -> float:
     """Largest share of an axle's grip in use over some places; all arrays (m,)."""
     most = 0.0
     for i in range(len(step)):
-        use_front, use_rear, front, rear = axle_use(case, road, step[i], share[i], w[i], force[i])
+        use_front, use_rear, _front, _rear = axle_use(case, road, step[i], share[i], w[i], force[i])
         most = max(most, use_front, use_rear)
     return most
 
 
 @kernel
-def cause_at(case, road, k, x, w, force):
+def cause_at(case: Floats, road: Floats, k: int, x: float, w: float, force: float) -> int:
     """What ends the grip at one place."""
     return limiting_cause(case, road, k, x, w, force)

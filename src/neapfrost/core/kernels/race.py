@@ -6,6 +6,7 @@ come out of a corner in. Both run node by node under the ceiling that the next c
 
 import math
 
+from neapfrost.core.arrays import Floats
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.kernels.case import (
     GEARS,
@@ -16,11 +17,16 @@ from neapfrost.core.kernels.case import (
     UPSHIFT_S,
     UPSHIFT_W,
 )
-from neapfrost.core.kernels.drive import HOLD, SHIFT_AT_LIMITER, SHIFT_DUE, SHIFT_WHEN_STRONGER, advance
+from neapfrost.core.kernels.drive import (
+    HOLD,
+    SHIFT_AT_LIMITER,
+    SHIFT_DUE,
+    SHIFT_WHEN_STRONGER,
+    advance,
+)
 from neapfrost.core.kernels.forces import GREATEST, force_range, resistance_at
 from neapfrost.core.kernels.jit import kernel
 from neapfrost.core.kernels.powertrain import engine_force
-
 
 A_WINS, B_WINS, ALIKE, ALIKE_SOON = 1, -1, 0, 2
 NOTHING = 2e-3  # share of the weight below which a tyre force counts as none
@@ -28,7 +34,9 @@ SOON_S = 2.0  # two brakings closer together than this leave the gear between th
 
 
 @kernel
-def needed_force(case, road, lengths, k, w_start, w_end):
+def needed_force(
+    case: Floats, road: Floats, lengths: Floats, k: int, w_start: float, w_end: float
+) -> float:
     """Mean tyre force [N] that takes the vehicle from one squared speed to another over step k."""
     w = 0.5 * (w_start + w_end)
     resistance = resistance_at(case, road, k, 0.5, w)
@@ -36,7 +44,20 @@ def needed_force(case, road, lengths, k, w_start, w_end):
 
 
 @kernel
-def drive_to_node(case, road, limit, ceiling, k, x, length, w, gear, waiting, hold, guess):
+def drive_to_node(
+    case: Floats,
+    road: Floats,
+    limit: Floats,
+    ceiling: Floats,
+    k: int,
+    x: float,
+    length: float,
+    w: float,
+    gear: int,
+    waiting: float,
+    hold: int,
+    guess: float,
+) -> tuple[float, int, float, float, float, bool]:
     """Drive to the end of step k, shifting as the holding rule says.
 
     Returns (w, gear, waiting, time, slope, whether the ceiling was met).
@@ -61,8 +82,22 @@ def drive_to_node(case, road, limit, ceiling, k, x, length, w, gear, waiting, ho
 
 @kernel
 def race(
-    case, road, lengths, limit, ceiling, closed, k, x, w, gear_a, waiting_a, hold_a, gear_b, waiting_b, hold_b
-):
+    case: Floats,
+    road: Floats,
+    lengths: Floats,
+    limit: Floats,
+    ceiling: Floats,
+    closed: bool,
+    k: int,
+    x: float,
+    w: float,
+    gear_a: int,
+    waiting_a: float,
+    hold_a: int,
+    gear_b: int,
+    waiting_b: float,
+    hold_b: int,
+) -> int:
     """Which of two ways is quicker from share x of step k: A_WINS, B_WINS, ALIKE or ALIKE_SOON.
 
     A way has won when it is ahead in time and speed with no shift running and the other has
@@ -86,8 +121,18 @@ def race(
             w_b, taken_b, guess_b, met_b = w_a, taken_a, guess_a, met_a
         else:
             w_b, gear_b, waiting_b, taken_b, guess_b, met_b = drive_to_node(
-                case, road, limit, ceiling, k, x, lengths[k],
-                w_b, gear_b, waiting_b, hold_b, guess_b,
+                case,
+                road,
+                limit,
+                ceiling,
+                k,
+                x,
+                lengths[k],
+                w_b,
+                gear_b,
+                waiting_b,
+                hold_b,
+                guess_b,
             )
         time_a += taken_a
         time_b += taken_b
@@ -95,10 +140,15 @@ def race(
             hold_a = SHIFT_WHEN_STRONGER
         if hold_b == SHIFT_AT_LIMITER and waiting_b > 0.0:
             hold_b = SHIFT_WHEN_STRONGER
-        if met_a and met_b and ceiling[k + 1] < ceiling[k] and (
-            gear_a == gear_b
-            or needed_force(case, road, lengths, k, ceiling[k], ceiling[k + 1])
-            < -NOTHING * case[MASS] * STANDARD_GRAVITY_MS2
+        if (
+            met_a
+            and met_b
+            and ceiling[k + 1] < ceiling[k]
+            and (
+                gear_a == gear_b
+                or needed_force(case, road, lengths, k, ceiling[k], ceiling[k + 1])
+                < -NOTHING * case[MASS] * STANDARD_GRAVITY_MS2
+            )
         ):
             return _verdict(time_a, time_b)
         a_ahead = _nothing_to_gain(case, w_a, gear_a, hold_a, gear_b, hold_b)
@@ -117,15 +167,17 @@ def race(
 
 
 @kernel
-def _verdict(time_a, time_b):
+def _verdict(time_a: float, time_b: float) -> int:
     if abs(time_a - time_b) <= 1e-9:
         return ALIKE_SOON if time_a < SOON_S else ALIKE
     return A_WINS if time_a < time_b else B_WINS
 
 
 @kernel
-def _tyres_bound_both(case, road, k, w, gear_a, gear_b):
-    """Whether at the end of step k either gear gives more than the tyres take, short of its shift."""
+def _tyres_bound_both(
+    case: Floats, road: Floats, k: int, w: float, gear_a: int, gear_b: int
+) -> bool:
+    """Whether at the end of step k both gears give more than the tyres take, short of a shift."""
     if w >= min(case[UPSHIFT_W + gear_a], case[UPSHIFT_W + gear_b]) or w >= min(
         case[LIMITER_W + gear_a], case[LIMITER_W + gear_b]
     ):
@@ -136,7 +188,9 @@ def _tyres_bound_both(case, road, k, w, gear_a, gear_b):
 
 
 @kernel
-def _nothing_to_gain(case, w, gear, hold, other_gear, other_hold):
+def _nothing_to_gain(
+    case: Floats, w: float, gear: int, hold: int, other_gear: int, other_hold: int
+) -> bool:
     """Whether the other way can no longer catch one that is ahead at w, in `gear`."""
     if gear == other_gear:
         return hold == other_hold
@@ -144,7 +198,18 @@ def _nothing_to_gain(case, w, gear, hold, other_gear, other_hold):
 
 
 @kernel
-def holding_rule(case, road, lengths, limit, ceiling, closed, k, x, w, gear):
+def holding_rule(
+    case: Floats,
+    road: Floats,
+    lengths: Floats,
+    limit: Floats,
+    ceiling: Floats,
+    closed: bool,
+    k: int,
+    x: float,
+    w: float,
+    gear: int,
+) -> int:
     """Best of shifting now, holding to the limiter, and holding it for good, where a shift is due.
 
     Returns the holding rule for this gear; SHIFT_WHEN_STRONGER means shift now.
@@ -154,8 +219,21 @@ def holding_rule(case, road, lengths, limit, ceiling, closed, k, x, w, gear):
     due_early = w < case[LIMITER_W + gear] * (1.0 - 1e-9)
     best = SHIFT_WHEN_STRONGER
     outcome = race(
-        case, road, lengths, limit, ceiling, closed, k, x, w,
-        gear + 1, case[UPSHIFT_S], SHIFT_WHEN_STRONGER, gear, 0.0, HOLD,
+        case,
+        road,
+        lengths,
+        limit,
+        ceiling,
+        closed,
+        k,
+        x,
+        w,
+        gear + 1,
+        case[UPSHIFT_S],
+        SHIFT_WHEN_STRONGER,
+        gear,
+        0.0,
+        HOLD,
     )
     if outcome == B_WINS:
         best = HOLD
@@ -163,8 +241,21 @@ def holding_rule(case, road, lengths, limit, ceiling, closed, k, x, w, gear):
         gear_best = gear + 1 if best == SHIFT_WHEN_STRONGER else gear
         waiting_best = case[UPSHIFT_S] if best == SHIFT_WHEN_STRONGER else 0.0
         outcome = race(
-            case, road, lengths, limit, ceiling, closed, k, x, w,
-            gear_best, waiting_best, best, gear, 0.0, SHIFT_AT_LIMITER,
+            case,
+            road,
+            lengths,
+            limit,
+            ceiling,
+            closed,
+            k,
+            x,
+            w,
+            gear_best,
+            waiting_best,
+            best,
+            gear,
+            0.0,
+            SHIFT_AT_LIMITER,
         )
         if outcome == B_WINS:
             best = SHIFT_AT_LIMITER
@@ -172,45 +263,103 @@ def holding_rule(case, road, lengths, limit, ceiling, closed, k, x, w, gear):
 
 
 @kernel
-def quickest_gear(case, road, lengths, limit, ceiling, closed, k, w, lowest, highest):
+def quickest_gear(
+    case: Floats,
+    road: Floats,
+    lengths: Floats,
+    limit: Floats,
+    ceiling: Floats,
+    closed: bool,
+    k: int,
+    w: float,
+    lowest: int,
+    highest: int,
+) -> tuple[int, bool]:
     """Gear of `lowest` … `highest` in which the lap goes on quickest from node k at speed w.
 
     Gears are tried upwards until one loses: a gear above one that is already too high is not
     looked at, nor one whose curve does not reach down to these revs. A lower gear that loses
     because of its shift is tried once more holding its limiter. On a tie the higher gear wins
-    (one shift fewer), but where the next braking comes so soon that the choice is still open the
-    lower one is kept.
+    (one shift fewer). Returns the gear, and whether the choice is still open because the next
+    braking comes so soon.
     """
     v = math.sqrt(w)
     best = lowest
+    still_open = False
     for gear in range(lowest + 1, highest + 1):
         if v * case[RPM_PER_MS + gear] < case[LOWEST_RPM]:
             break
         outcome = race(
-            case, road, lengths, limit, ceiling, closed, k, 0.0, w,
-            gear, 0.0, SHIFT_WHEN_STRONGER, best, 0.0, SHIFT_WHEN_STRONGER,
+            case,
+            road,
+            lengths,
+            limit,
+            ceiling,
+            closed,
+            k,
+            0.0,
+            w,
+            gear,
+            0.0,
+            SHIFT_WHEN_STRONGER,
+            best,
+            0.0,
+            SHIFT_WHEN_STRONGER,
         )
-        if outcome == B_WINS or outcome == ALIKE_SOON:
+        if outcome == B_WINS:
             break
+        still_open = outcome == ALIKE_SOON
         if case[UPSHIFT_S] > 0.0 and outcome == A_WINS:
             outcome = race(
-                case, road, lengths, limit, ceiling, closed, k, 0.0, w,
-                gear, 0.0, SHIFT_WHEN_STRONGER, best, 0.0, HOLD,
+                case,
+                road,
+                lengths,
+                limit,
+                ceiling,
+                closed,
+                k,
+                0.0,
+                w,
+                gear,
+                0.0,
+                SHIFT_WHEN_STRONGER,
+                best,
+                0.0,
+                HOLD,
             )
             if outcome == B_WINS:
                 break
         best = gear
-    return best
+    return best, still_open
 
 
 @kernel
-def arrival_w(case, road, lengths, limit, ceiling, w, gear, steps):
+def arrival_w(
+    case: Floats,
+    road: Floats,
+    lengths: Floats,
+    limit: Floats,
+    ceiling: Floats,
+    w: float,
+    gear: int,
+    steps: int,
+) -> float:
     """Squared speed after driving through the first `steps` steps under the ceiling."""
     waiting = 0.0
     guess = 0.0
     for k in range(steps):
         w, gear, waiting, _, guess, _ = drive_to_node(
-            case, road, limit, ceiling, k, 0.0, lengths[k], w, gear, waiting,
-            SHIFT_WHEN_STRONGER, guess,
+            case,
+            road,
+            limit,
+            ceiling,
+            k,
+            0.0,
+            lengths[k],
+            w,
+            gear,
+            waiting,
+            SHIFT_WHEN_STRONGER,
+            guess,
         )
     return w

@@ -23,10 +23,22 @@ def pack_road(path: Path) -> tuple[Floats, Floats]:
     """
     road = np.empty((len(path.curvature_start), 2, COEFFICIENTS))
     ends = (
-        (path.curvature_start, path.bank_start, path.slope.angle_start,
-         path.slope.curvature_start, path.heading_rad[:-1], path.grip_start),
-        (path.curvature_end, path.bank_end, path.slope.angle_end,
-         path.slope.curvature_end, path.heading_rad[1:], path.grip_end),
+        (
+            path.curvature_start,
+            path.bank_start,
+            path.slope.angle_start,
+            path.slope.curvature_start,
+            path.heading_rad[:-1],
+            path.grip_start,
+        ),
+        (
+            path.curvature_end,
+            path.bank_end,
+            path.slope.angle_end,
+            path.slope.curvature_end,
+            path.heading_rad[1:],
+            path.grip_end,
+        ),
     )
     north = np.radians(path.north_deg)
     for end, (curvature, bank, slope, vertical, heading, grip) in enumerate(ends):

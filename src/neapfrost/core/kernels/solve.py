@@ -4,14 +4,14 @@ import math
 
 import numpy as np
 
+from neapfrost.core.arrays import Floats, Integers
+from neapfrost.core.kernels.backward import backward_pass
 from neapfrost.core.kernels.case import (
     LIFT_THRESHOLD,
 )
-from neapfrost.core.kernels.backward import backward_pass
 from neapfrost.core.kernels.forward import (
     GEAR,
     NO_REPEAT,
-    REPEATS,
     RIDES,
     STALLED,
     TRACK_COLUMNS,
@@ -22,7 +22,6 @@ from neapfrost.core.kernels.limits import limit_pass
 from neapfrost.core.kernels.powertrain import strongest_gear
 from neapfrost.core.kernels.zones import (
     FIRST_STEP,
-    JOIN,
     LAST_NODE,
     LIFTED,
     SAMPLE_COLUMNS,
@@ -36,6 +35,24 @@ from neapfrost.core.kernels.zones import (
     time_between,
 )
 
+SolvedLap = tuple[
+    int,
+    int,
+    Floats,
+    Floats,
+    Floats,
+    Floats,
+    Integers,
+    Floats,
+    Integers,
+    Floats,
+    Integers,
+    Floats,
+    float,
+    float,
+    Floats,
+]
+
 SOLVED, NO_LIMIT_FOUND, STUCK, UNSETTLED = 0, 1, 2, 3
 ZONES_MOST = 512
 SAMPLES_MOST = 420
@@ -43,7 +60,9 @@ LIFT_ROUNDS = 4
 
 
 @kernel
-def solve_kernel(case, road, lengths, closed, start_w):
+def solve_kernel(
+    case: Floats, road: Floats, lengths: Floats, closed: bool, start_w: float
+) -> SolvedLap:
     """Solve one lap.
 
     `road` (n, 2, 8), `lengths` (n,). Returns (status, node of trouble, limit (n, 2), ceiling
@@ -80,8 +99,21 @@ def solve_kernel(case, road, lengths, closed, start_w):
                 begin_w = min(w[0], ceiling[0])
             gear = track[0, GEAR] if turn > 0 else strongest_gear(case, math.sqrt(begin_w))
             outcome, node = forward_pass(
-                case, road, lengths, limit, ceiling, coast_gear, closed, begin_w, gear,
-                w, time, waiting, track, join, clock,
+                case,
+                road,
+                lengths,
+                limit,
+                ceiling,
+                coast_gear,
+                closed,
+                begin_w,
+                gear,
+                w,
+                time,
+                waiting,
+                track,
+                join,
+                clock,
             )
             if outcome == STALLED:
                 status = STUCK
@@ -100,13 +132,38 @@ def solve_kernel(case, road, lengths, closed, start_w):
             ):
                 break
     return (
-        status, node, limit, ceiling, w, time, track, join, coast_gear,
-        zones[:count].copy(), rows, samples, lap_time, pure_time, waiting,
+        status,
+        node,
+        limit,
+        ceiling,
+        w,
+        time,
+        track,
+        join,
+        coast_gear,
+        zones[:count].copy(),
+        rows,
+        samples,
+        lap_time,
+        pure_time,
+        waiting,
     )
 
 
 @kernel
-def _join_all(case, road, lengths, ceiling, closed, w, time, track, join, zones, count):
+def _join_all(
+    case: Floats,
+    road: Floats,
+    lengths: Floats,
+    ceiling: Floats,
+    closed: bool,
+    w: Floats,
+    time: Floats,
+    track: Integers,
+    join: Floats,
+    zones: Floats,
+    count: int,
+) -> tuple[Integers, Floats, float]:
     """Shoot every braking zone; returns rows a zone, their samples, and the lap time with them."""
     n = len(lengths)
     rows = np.zeros(count, dtype=np.int64)
@@ -126,15 +183,22 @@ def _join_all(case, road, lengths, ceiling, closed, w, time, track, join, zones,
         if rows[i] > 0:
             last = samples[i, rows[i] - 1]
             before = time_between(
-                lengths, ceiling, w, join, crossing,
-                int(samples[i, 0, STEP]), samples[i, 0, SHARE], int(last[STEP]), last[SHARE],
+                lengths,
+                ceiling,
+                w,
+                join,
+                crossing,
+                int(samples[i, 0, STEP]),
+                samples[i, 0, SHARE],
+                int(last[STEP]),
+                last[SHARE],
             )
             lap_time += last[TIME] - before
     return rows, samples, lap_time
 
 
 @kernel
-def _earliest_lift(track, crossing, n, closed):
+def _earliest_lift(track: Integers, crossing: int, n: int, closed: bool) -> int:
     """First step of the full-throttle run that ends in a zone."""
     step = crossing
     lowest = crossing - n if closed else 0
@@ -144,7 +208,18 @@ def _earliest_lift(track, crossing, n, closed):
 
 
 @kernel
-def _mark_lifts(case, lengths, ceiling, w, track, join, zones, count, coast_gear, closed):
+def _mark_lifts(
+    case: Floats,
+    lengths: Floats,
+    ceiling: Floats,
+    w: Floats,
+    track: Integers,
+    join: Floats,
+    zones: Floats,
+    count: int,
+    coast_gear: Integers,
+    closed: bool,
+) -> bool:
     """Mark for lifting every zone that sheds no more than the threshold; True if any is new."""
     if case[LIFT_THRESHOLD] <= 0.0:
         return False
@@ -155,7 +230,9 @@ def _mark_lifts(case, lengths, ceiling, w, track, join, zones, count, coast_gear
             continue
         first = int(zones[i, FIRST_STEP])
         last = int(zones[i, LAST_NODE])
-        shed = math.sqrt(met_w(ceiling, w, join, first % n)) - math.sqrt(w[last % n if closed else last])
+        shed = math.sqrt(met_w(ceiling, w, join, first % n)) - math.sqrt(
+            w[last % n if closed else last]
+        )
         if shed > case[LIFT_THRESHOLD]:
             continue
         gear = track[first % n, GEAR]

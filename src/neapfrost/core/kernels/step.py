@@ -1,13 +1,14 @@
-"""One step along the path: dw/ds = 2a(s, w), solved implicitly so that the grip limit is no cliff.
+"""One step along the path: dw/ds = 2a(s, w), solved so that the grip limit is no cliff.
 
-Far below the limit nothing is stiff and the explicit midpoint rule does. Close to it the scheme is the two-stage, L-stable, second-order SDIRK method (R. Alexander, SIAM J. Numer.
-Anal. 14 (1977) 1006-1021). Near the cornering limit the tyres' spare force falls with the root of
-the distance to it, so an explicit step would oscillate about the speed at which drive and
-resistance balance.
+Far below the limit nothing is stiff and the explicit midpoint rule does. Close to it the scheme is
+the two-stage, L-stable, second-order SDIRK method (R. Alexander, SIAM J. Numer. Anal. 14 (1977)
+1006-1021): there the tyres' spare force falls with the root of the distance to the limit, so an
+explicit step would oscillate about the speed at which drive and resistance balance.
 """
 
 import math
 
+from neapfrost.core.arrays import Floats
 from neapfrost.core.kernels.case import (
     MASS,
 )
@@ -27,7 +28,9 @@ FAR_BELOW = 0.8  # share of the limit's w below which a step is taken explicitly
 
 
 @kernel
-def pedal_force(case, least, greatest, mode, gear, v):
+def pedal_force(
+    case: Floats, least: float, greatest: float, mode: int, gear: int, v: float
+) -> float:
     """Tyre force [N] under a pedal mode, within what the tyres allow."""
     if mode == BRAKING_BACKWARDS:
         return least
@@ -39,8 +42,8 @@ def pedal_force(case, least, greatest, mode, gear, v):
 
 
 @kernel
-def slope(case, road, k, x, w, mode, gear):
-    """dw along the direction in which the mode is followed [m/s²]; OUTSIDE above the limit."""
+def slope(case: Floats, road: Floats, k: int, x: float, w: float, mode: int, gear: int) -> float:
+    """Dw along the direction in which the mode is followed [m/s²]; OUTSIDE above the limit."""
     want = LEAST if mode == BRAKING_BACKWARDS else (GREATEST if mode == DRIVING else BOTH)
     least, greatest, resistance, possible = force_range(case, road, k, x, w, want)
     if not possible:
@@ -51,7 +54,7 @@ def slope(case, road, k, x, w, mode, gear):
 
 
 @kernel
-def cap_w(limit, k, x):
+def cap_w(limit: Floats, k: int, x: float) -> float:
     """Limit inside a step: 1/w linear between its ends, exact for a linear curvature ramp."""
     first, last = limit[k, 0], limit[k, 1]
     if first == last:
@@ -60,7 +63,18 @@ def cap_w(limit, k, x):
 
 
 @kernel
-def _stage(case, road, k, x, known, h, mode, gear, guess, cap):
+def _stage(
+    case: Floats,
+    road: Floats,
+    k: int,
+    x: float,
+    known: float,
+    h: float,
+    mode: int,
+    gear: int,
+    guess: float,
+    cap: float,
+) -> float:
     """Solve w = known + h·slope(w) for w in [0, cap]; returns cap where the solution lies above."""
     tolerance = TOLERANCE * (1.0 + known)
     first = min(max(guess, 0.0), cap)
@@ -75,15 +89,14 @@ def _stage(case, road, k, x, known, h, mode, gear, guess, cap):
         return second
     third = known + h * slope(case, road, k, x, second, mode, gear)
     ratio = abs(third - second) / abs(second - first)
-    if ratio < 0.1 and 0.0 <= third <= cap:
-        if abs(third - second) * ratio * ratio <= tolerance:
-            # Aitken's step on a fixed-point iteration that contracts this fast.
-            change, last = second - first, third - second
-            if last != change:
-                better = third - last * last / (last - change)
-                if 0.0 <= better <= cap:
-                    return better
-            return third
+    if ratio < 0.1 and 0.0 <= third <= cap and abs(third - second) * ratio * ratio <= tolerance:
+        # Aitken's step on a fixed-point iteration that contracts this fast.
+        change, last = second - first, third - second
+        if last != change:
+            better = third - last * last / (last - change)
+            if 0.0 <= better <= cap:
+                return better
+        return third
     if not tried_cap and known + h * slope(case, road, k, x, cap, mode, gear) >= cap:
         return cap
     # Residual w - known - h·slope(w): negative at low, positive at high. Illinois' method.
@@ -115,8 +128,18 @@ def _stage(case, road, k, x, known, h, mode, gear, guess, cap):
 
 
 @kernel
-def step_back(case, road, limit, k, length, w_end, mode, gear, guess):
-    """From the end of step k to its start; returns (w at the start, slope to start the next with)."""
+def step_back(
+    case: Floats,
+    road: Floats,
+    limit: Floats,
+    k: int,
+    length: float,
+    w_end: float,
+    mode: int,
+    gear: int,
+    guess: float,
+) -> tuple[float, float]:
+    """From the end of step k to its start; returns (w there, slope to start the next with)."""
     if w_end < FAR_BELOW * min(limit[k, 0], limit[k, 1]):
         half = w_end + 0.5 * length * slope(case, road, k, 1.0, w_end, mode, gear)
         rate = slope(case, road, k, 0.5, max(half, 0.0), mode, gear)
@@ -145,7 +168,19 @@ def step_back(case, road, limit, k, length, w_end, mode, gear, guess):
 
 
 @kernel
-def step_on(case, road, limit, k, x0, x1, length, w_start, mode, gear, guess):
+def step_on(
+    case: Floats,
+    road: Floats,
+    limit: Floats,
+    k: int,
+    x0: float,
+    x1: float,
+    length: float,
+    w_start: float,
+    mode: int,
+    gear: int,
+    guess: float,
+) -> tuple[float, float]:
     """From share x0 of step k to share x1; `length` is of the whole step. Returns (w, slope)."""
     part = (x1 - x0) * length
     if w_start < FAR_BELOW * min(cap_w(limit, k, x0), cap_w(limit, k, x1)):

@@ -8,7 +8,9 @@ NONE = (1.0, 0.0)  # an empty interval: its low end lies above its high end
 
 
 @kernel
-def axle_interval(load, gain, slip, lateral, p):
+def axle_interval(
+    load: float, gain: float, slip: float, lateral: float, p: float
+) -> tuple[float, float]:
     """Interval of x >= 0 with load + gain·x >= ((slip·x)^p + lateral^p)^(1/p); empty: low > high.
 
     x is the vehicle's total driving or braking force [N]; `load` the axle's load at x = 0 and
@@ -25,7 +27,7 @@ def axle_interval(load, gain, slip, lateral, p):
 
 
 @kernel
-def _undriven_interval(load, gain, lateral):
+def _undriven_interval(load: float, gain: float, lateral: float) -> tuple[float, float]:
     spare = load - lateral
     if spare >= 0.0:
         return 0.0, (math.inf if gain >= 0.0 else -spare / gain)
@@ -35,8 +37,8 @@ def _undriven_interval(load, gain, lateral):
 
 
 @kernel
-def _ellipse_interval(load, gain, slip, lateral):
-    """Roots of (slip² - gain²)x² - 2·gain·load·x + lateral² - load² = 0 on the branch load + gain·x >= 0."""
+def _ellipse_interval(load: float, gain: float, slip: float, lateral: float) -> tuple[float, float]:
+    """Roots of (slip² - gain²)x² - 2·gain·load·x + lateral² = load² where load + gain·x >= 0."""
     square = slip * slip - gain * gain
     excess = (lateral - load) * (lateral + load)
     half = gain * load
@@ -67,7 +69,9 @@ def _ellipse_interval(load, gain, slip, lateral):
 
 
 @kernel
-def _superellipse_gap(load, gain, slip, lateral, p, x):
+def _superellipse_gap(
+    load: float, gain: float, slip: float, lateral: float, p: float, x: float
+) -> tuple[float, float]:
     """Left side minus right side, and its slope."""
     drawn = slip * x
     if drawn <= 0.0:
@@ -82,7 +86,9 @@ def _superellipse_gap(load, gain, slip, lateral, p, x):
 
 
 @kernel
-def _superellipse_interval(load, gain, slip, lateral, p):
+def _superellipse_interval(
+    load: float, gain: float, slip: float, lateral: float, p: float
+) -> tuple[float, float]:
     """Newton from outside each end: monotone, because the difference is concave."""
     at_zero, slope_zero = _superellipse_gap(load, gain, slip, lateral, p, 0.0)
     low, high = 0.0, math.inf
@@ -114,7 +120,16 @@ def _superellipse_interval(load, gain, slip, lateral, p):
 
 
 @kernel
-def ideal_brake_interval(front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p):
+def ideal_brake_interval(
+    front: float,
+    rear: float,
+    gain: float,
+    slip_front: float,
+    slip_rear: float,
+    lateral_front: float,
+    lateral_rear: float,
+    p: float,
+) -> tuple[float, float]:
     """As `axle_interval`, for brakes that use each axle to its own limit.
 
     The total braking force x loads the front by `gain`·x and unloads the rear; it may not exceed
@@ -128,9 +143,15 @@ def ideal_brake_interval(front, rear, gain, slip_front, slip_rear, lateral_front
     if rear - gain * low < lateral_rear:
         return NONE
     high = (rear - lateral_rear) / gain if gain > 0.0 else 1e9
-    if _ideal_spare(front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, low) < 0.0:
+    if (
+        _ideal_spare(front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, low)
+        < 0.0
+    ):
         return NONE
-    if _ideal_spare(front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, high) >= 0.0:
+    if (
+        _ideal_spare(front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, high)
+        >= 0.0
+    ):
         return low, high
     # Concave and positive at `low`: exactly one root above it.
     left, right = low, high
@@ -151,7 +172,17 @@ def ideal_brake_interval(front, rear, gain, slip_front, slip_rear, lateral_front
 
 
 @kernel
-def _ideal_spare(front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, x):
+def _ideal_spare(
+    front: float,
+    rear: float,
+    gain: float,
+    slip_front: float,
+    slip_rear: float,
+    lateral_front: float,
+    lateral_rear: float,
+    p: float,
+    x: float,
+) -> float:
     return (
         _longitudinal_left(front + gain * x, lateral_front, p) / slip_front
         + _longitudinal_left(rear - gain * x, lateral_rear, p) / slip_rear
@@ -160,7 +191,7 @@ def _ideal_spare(front, rear, gain, slip_front, slip_rear, lateral_front, latera
 
 
 @kernel
-def _longitudinal_left(load, lateral, p):
+def _longitudinal_left(load: float, lateral: float, p: float) -> float:
     """Share of an axle's load that its lateral force leaves for braking or driving."""
     if load <= lateral:
         return 0.0

@@ -1,7 +1,8 @@
-"""Braking zones: where the throttle is shut, and how lift, pedal change and ramp join the ceiling."""
+"""Braking zones: where the throttle is shut, and how lift and ramp join the ceiling."""
 
 import math
 
+from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2, ZONE_SHORTEST_S, ZONES_MERGE_WITHIN_S
 from neapfrost.core.kernels.case import (
     BRAKE_RAMP_S,
@@ -25,8 +26,20 @@ SAMPLE_S = 0.02
 
 
 @kernel
-def find_zones(case, road, lengths, ceiling, coast_gear, closed, w, time, track, join, zones):
-    """Fill `zones` (m, 6) with the stretches driven without throttle on the ceiling; returns how many.
+def find_zones(
+    case: Floats,
+    road: Floats,
+    lengths: Floats,
+    ceiling: Floats,
+    coast_gear: Integers,
+    closed: bool,
+    w: Floats,
+    time: Floats,
+    track: Integers,
+    join: Floats,
+    zones: Floats,
+) -> int:
+    """Fill `zones` (m, 6) with the stretches without throttle on the ceiling; returns how many.
 
     A zone starts where the full-throttle lap meets the ceiling, or where on a falling limit the
     tyre force first turns negative. Zones closer than 0.3 s are one; shorter than 0.1 s are none.
@@ -35,7 +48,9 @@ def find_zones(case, road, lengths, ceiling, coast_gear, closed, w, time, track,
     origin = 0
     if closed:
         # Begin the search where the vehicle is on the throttle, so that no zone is cut in two.
-        while origin < n and _is_off(case, road, lengths, ceiling, coast_gear, w, track, join, origin):
+        while origin < n and _is_off(
+            case, road, lengths, ceiling, coast_gear, w, track, join, origin
+        ):
             origin += 1
         if origin == n:
             return 0
@@ -67,7 +82,9 @@ def find_zones(case, road, lengths, ceiling, coast_gear, closed, w, time, track,
             inside = False
     if inside:
         zones[count - 1, LAST_NODE] = origin + n
-        zones[count - 1, TIME_END] = time[(origin + n) % n] + lap * ((origin + n) // n) if closed else time[n]
+        zones[count - 1, TIME_END] = (
+            time[(origin + n) % n] + lap * ((origin + n) // n) if closed else time[n]
+        )
     kept = 0
     for i in range(count):
         if zones[i, TIME_END] - zones[i, TIME_BEGIN] >= ZONE_SHORTEST_S:
@@ -78,7 +95,17 @@ def find_zones(case, road, lengths, ceiling, coast_gear, closed, w, time, track,
 
 
 @kernel
-def _is_off(case, road, lengths, ceiling, coast_gear, w, track, join, k):
+def _is_off(
+    case: Floats,
+    road: Floats,
+    lengths: Floats,
+    ceiling: Floats,
+    coast_gear: Integers,
+    w: Floats,
+    track: Integers,
+    join: Floats,
+    k: int,
+) -> bool:
     """Whether step k is driven on the ceiling with no more than a closed throttle."""
     if track[k, RIDES] == 0:
         return False
@@ -95,20 +122,20 @@ def _is_off(case, road, lengths, ceiling, coast_gear, w, track, join, k):
 
 
 @kernel
-def met_w(ceiling, w, join, k):
+def met_w(ceiling: Floats, w: Floats, join: Floats, k: int) -> float:
     """Squared speed where the ceiling is met in step k."""
     share = max(join[k], 0.0)
     return ceiling[k] + (ceiling[k + 1] - ceiling[k]) * share
 
 
 @kernel
-def _part_time(lengths, ceiling, w, k, share):
+def _part_time(lengths: Floats, ceiling: Floats, w: Floats, k: int, share: float) -> float:
     met = ceiling[k] + (ceiling[k + 1] - ceiling[k]) * share
     return 2.0 * share * lengths[k] / max(math.sqrt(w[k]) + math.sqrt(met), 1e-9)
 
 
 @kernel
-def _driven_w(ceiling, w, join, first_step, k, x):
+def _driven_w(ceiling: Floats, w: Floats, join: Floats, first_step: int, k: int, x: float) -> float:
     """Squared speed of the lap before the zone at share x of step k (folded)."""
     if k == first_step:
         share = max(join[k], 0.0)
@@ -119,15 +146,27 @@ def _driven_w(ceiling, w, join, first_step, k, x):
 
 
 @kernel
-def _shoot(case, road, lengths, ceiling, closed, step, x, w, gear, last_node, samples):
-    """Follow lift, coast and ramp from a place; fill `samples`, return (worst excess, its row, rows).
+def _shoot(
+    case: Floats,
+    road: Floats,
+    lengths: Floats,
+    ceiling: Floats,
+    closed: bool,
+    step: int,
+    x: float,
+    w: float,
+    gear: int,
+    last_node: int,
+    samples: Floats,
+) -> tuple[float, int, int]:
+    """Follow lift, coast and ramp from a place into `samples`; returns (worst excess, row, rows).
 
     The excess is w over the ceiling. Midpoint rule in steps of 20 ms; ends when the ramp is done
     or the zone is over.
     """
     n = len(lengths)
     total = case[TRANSITION_S] + case[BRAKE_RAMP_S]
-    count = max(2, int(math.ceil(total / SAMPLE_S)))
+    count = max(2, math.ceil(total / SAMPLE_S))
     count = min(count, len(samples) - 1)
     dt = total / count
     v = math.sqrt(w)
@@ -163,7 +202,9 @@ def _shoot(case, road, lengths, ceiling, closed, step, x, w, gear, last_node, sa
 
 
 @kernel
-def _pedal(case, road, k, x, v, gear, now):
+def _pedal(
+    case: Floats, road: Floats, k: int, x: float, v: float, gear: int, now: float
+) -> tuple[float, float]:
     """Tyre force [N] and resistance at a time after the lift: overrun, then the rising brake."""
     least, greatest, resistance, possible = force_range(case, road, k, x, v * v, BOTH)
     overrun = -overrun_force(case, gear, v)
@@ -178,7 +219,7 @@ def _pedal(case, road, k, x, v, gear, now):
 
 
 @kernel
-def _moved(lengths, step, x, distance):
+def _moved(lengths: Floats, step: int, x: float, distance: float) -> tuple[int, float]:
     """The place `distance` metres on, as (step, share)."""
     n = len(lengths)
     left = (1.0 - x) * lengths[step % n]
@@ -191,7 +232,7 @@ def _moved(lengths, step, x, distance):
 
 
 @kernel
-def _moved_back(lengths, step, x, distance):
+def _moved_back(lengths: Floats, step: int, x: float, distance: float) -> tuple[int, float]:
     n = len(lengths)
     left = x * lengths[step % n]
     while distance > left:
@@ -203,7 +244,20 @@ def _moved_back(lengths, step, x, distance):
 
 
 @kernel
-def join_zone(case, road, lengths, ceiling, closed, w, time, track, join, zone, floor_step, samples):
+def join_zone(
+    case: Floats,
+    road: Floats,
+    lengths: Floats,
+    ceiling: Floats,
+    closed: bool,
+    w: Floats,
+    time: Floats,
+    track: Integers,
+    join: Floats,
+    zone: Floats,
+    floor_step: int,
+    samples: Floats,
+) -> int:
     """Find the latest lift from which coast and ramp stay under the ceiling, and fill `samples`.
 
     `floor_step` is the earliest (unfolded) step the lift may fall in. Returns the number of rows
@@ -227,12 +281,36 @@ def join_zone(case, road, lengths, ceiling, closed, w, time, track, join, zone, 
         return 0
     near, far = 0.0, reach
     excess_far, _, _ = _shoot_from(
-        case, road, lengths, ceiling, closed, w, track, join, crossing_step, crossing_x, far, last_node, samples
+        case,
+        road,
+        lengths,
+        ceiling,
+        closed,
+        w,
+        track,
+        join,
+        crossing_step,
+        crossing_x,
+        far,
+        last_node,
+        samples,
     )
     if excess_far > 0.0:
         return 0
-    excess_near, row, rows = _shoot_from(
-        case, road, lengths, ceiling, closed, w, track, join, crossing_step, crossing_x, near, last_node, samples
+    excess_near, _, _ = _shoot_from(
+        case,
+        road,
+        lengths,
+        ceiling,
+        closed,
+        w,
+        track,
+        join,
+        crossing_step,
+        crossing_x,
+        near,
+        last_node,
+        samples,
     )
     for turn in range(60):
         if far - near < 1e-4:
@@ -240,23 +318,59 @@ def join_zone(case, road, lengths, ceiling, closed, w, time, track, join, zone, 
         back = far + (near - far) * excess_far / (excess_far - excess_near)
         if turn % 2 == 1 or not (near < back < far):
             back = 0.5 * (near + far)
-        excess, row, rows = _shoot_from(
-            case, road, lengths, ceiling, closed, w, track, join, crossing_step, crossing_x, back, last_node, samples
+        excess, row, _ = _shoot_from(
+            case,
+            road,
+            lengths,
+            ceiling,
+            closed,
+            w,
+            track,
+            join,
+            crossing_step,
+            crossing_x,
+            back,
+            last_node,
+            samples,
         )
         if excess > 0.0:
             near, excess_near = back, excess
         else:
             far, excess_far = back, excess
-    excess, row, rows = _shoot_from(
-        case, road, lengths, ceiling, closed, w, track, join, crossing_step, crossing_x, far, last_node, samples
+    excess, row, _rows = _shoot_from(
+        case,
+        road,
+        lengths,
+        ceiling,
+        closed,
+        w,
+        track,
+        join,
+        crossing_step,
+        crossing_x,
+        far,
+        last_node,
+        samples,
     )
     return row + 1
 
 
 @kernel
 def _shoot_from(
-    case, road, lengths, ceiling, closed, w, track, join, crossing_step, crossing_x, back, last_node, samples
-):
+    case: Floats,
+    road: Floats,
+    lengths: Floats,
+    ceiling: Floats,
+    closed: bool,
+    w: Floats,
+    track: Integers,
+    join: Floats,
+    crossing_step: int,
+    crossing_x: float,
+    back: float,
+    last_node: int,
+    samples: Floats,
+) -> tuple[float, int, int]:
     n = len(lengths)
     step, x = _moved_back(lengths, crossing_step, crossing_x, back)
     k = step % n
@@ -267,7 +381,17 @@ def _shoot_from(
 
 
 @kernel
-def time_between(lengths, ceiling, w, join, zone_step, from_step, from_x, to_step, to_x):
+def time_between(
+    lengths: Floats,
+    ceiling: Floats,
+    w: Floats,
+    join: Floats,
+    zone_step: int,
+    from_step: int,
+    from_x: float,
+    to_step: int,
+    to_x: float,
+) -> float:
     """Time of the lap as it was before lift and ramp, between two unfolded places [s]."""
     n = len(lengths)
     total = 0.0

@@ -1,5 +1,7 @@
 """Corners of a measured path, found by its curvature."""
 
+import itertools
+
 import numpy as np
 
 from neapfrost.core.arrays import Floats
@@ -20,7 +22,9 @@ def find_corners(at_m: Floats, curvature_per_m: Floats, closed: bool) -> tuple[E
         # Start at the straightest place, so that no corner is cut by the line.
         offset = int(np.argmin(np.abs(curvature_per_m[:-1])))
         at_m = np.concatenate((at_m[offset:-1], at_m[: offset + 1] + length))
-        curvature_per_m = np.concatenate((curvature_per_m[offset:-1], curvature_per_m[: offset + 1]))
+        curvature_per_m = np.concatenate(
+            (curvature_per_m[offset:-1], curvature_per_m[: offset + 1])
+        )
 
     extents: list[Extent] = []
     sign = np.sign(curvature_per_m)
@@ -31,7 +35,12 @@ def find_corners(at_m: Floats, curvature_per_m: Floats, closed: bool) -> tuple[E
                 _extent(at_m, curvature_per_m, begin + first, begin + last, int(sign[begin]))
             )
     extents = [
-        Extent(e.name, e.turn, e.begins_at_m % length, e.begins_at_m % length + e.ends_at_m - e.begins_at_m)
+        Extent(
+            e.name,
+            e.turn,
+            e.begins_at_m % length,
+            e.begins_at_m % length + e.ends_at_m - e.begins_at_m,
+        )
         if closed
         else e
         for e in extents
@@ -47,9 +56,7 @@ def _runs_of_one_sign(sign: Floats) -> list[tuple[int, int]]:
     """Half-open index ranges in which the sign is constant and not zero."""
     edges = np.flatnonzero(np.diff(sign)) + 1
     bounds = np.concatenate(([0], edges, [len(sign)]))
-    return [
-        (int(b), int(e)) for b, e in zip(bounds[:-1], bounds[1:], strict=True) if sign[b] != 0
-    ]
+    return [(int(b), int(e)) for b, e in itertools.pairwise(bounds) if sign[b] != 0]
 
 
 def _split_at_dips(bend: Floats) -> list[tuple[int, int]]:

@@ -23,9 +23,7 @@ class Slope:
     curvature_end: Floats
 
 
-def blended_grades(
-    stretches: list[tuple[float, float]], blend_m: float, closed: bool
-) -> Channel:
+def blended_grades(stretches: list[tuple[float, float]], blend_m: float, closed: bool) -> Channel:
     """Grade (tan γ) from (length, grade) stretches, each change spread over `blend_m`.
 
     The change is centred where the grades meet, so the height is kept, and is at most half as

@@ -187,7 +187,7 @@ export interface components {
         };
         /**
          * BrakesDocument
-         * @description Front share of the brake force (null: ideal) and the hardware's largest force (null: none).
+         * @description Front share of the brake force (null: ideal), the hardware's largest force (null: none).
          */
         BrakesDocument: {
             /** Front Fraction */
@@ -821,7 +821,9 @@ export interface components {
         };
         /**
          * Trace
-         * @description The lap point by point; `brake_pct` is of the largest force that brakes and tyres could give straight ahead.
+         * @description The lap point by point.
+         *
+         *     `brake_pct` is of the largest force that brakes and tyres could give straight ahead there.
          */
         Trace: {
             /** S M */

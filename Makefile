@@ -1,0 +1,77 @@
+# Everything a person needs: `make demo` to look at it, `make test` to trust it.
+PYTHON ?= $(shell command -v python3.11 || command -v python3)
+VENV := .venv
+BIN := $(VENV)/bin
+PORT ?= 8765
+NEAPFROST_DATA ?= data
+export PORT NEAPFROST_DATA
+NPM := npm --prefix web
+WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/svelte.config.js
+KERNELS := $(wildcard src/neapfrost/core/kernels/*.py)
+STATIC := src/neapfrost/api/static/index.html
+
+.PHONY: setup demo test check dev screenshots bench browser format types clean
+
+setup: $(VENV)/.installed web/node_modules/.installed $(STATIC) $(VENV)/.warmed
+
+demo: setup
+	@$(BIN)/neapfrost demo
+
+dev: setup
+	@echo "The page reloads by itself at the address that Vite prints."
+	@trap 'kill 0' EXIT; $(BIN)/neapfrost demo & API_PORT=$(PORT) $(NPM) run dev
+
+check: setup
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+	$(NPM) run --silent check
+	$(NPM) run --silent lint
+	$(NPM) run --silent format
+	$(BIN)/python scripts/generate_types.py --check
+
+test: check browser
+	$(BIN)/pytest
+
+types: setup
+	$(BIN)/python scripts/generate_types.py
+
+screenshots: setup browser
+	$(BIN)/python scripts/screenshots.py
+
+bench: setup browser
+	$(BIN)/python bench/run.py
+
+format: setup
+	$(BIN)/ruff check --fix .
+	$(BIN)/ruff format .
+	$(NPM) exec -- prettier --write web/src web/*.ts web/*.js
+
+browser:
+	@scripts/install-browser
+
+$(VENV)/.installed: requirements.lock pyproject.toml
+	@command -v $(PYTHON) >/dev/null || { echo "Python 3.11 or newer is needed as '$(PYTHON)'; name another with PYTHON=…"; exit 1; }
+	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
+	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements.lock
+	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --editable .
+	@touch $@
+
+web/node_modules/.installed: web/package.json web/package-lock.json
+	@command -v npm >/dev/null || { echo "Node 20 or newer with npm is needed"; exit 1; }
+	$(NPM) ci --no-audit --no-fund --loglevel=error
+	@touch $@
+
+$(STATIC): web/node_modules/.installed $(WEB_SOURCES)
+	$(NPM) run --silent build -- --logLevel warn
+	@touch $@
+
+# Compiling the kernels takes a minute or two, once for each state of their sources.
+$(VENV)/.warmed: $(VENV)/.installed $(KERNELS)
+	@echo "Compiling the lap solver (a minute or two, once) …"
+	$(BIN)/python scripts/warm_kernels.py
+	@touch $@
+
+clean:
+	rm -rf $(VENV) web/node_modules src/neapfrost/api/static

@@ -1,0 +1,1 @@
+"""Speed, measured as ratios side by side."""
