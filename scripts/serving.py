@@ -32,3 +32,5 @@ def running_server() -> Iterator[str]:
         finally:
             process.terminate()
             process.wait(timeout=20)
+            if process.stdout is not None:
+                process.stdout.close()

@@ -43,7 +43,9 @@
       focusFigure(`Radius of ${result.corners[view.corner]?.name ?? ''}`)
     else if (/^[0-9]$/.test(event.key)) {
       // Two digits within a moment are one number.
-      digits = event.timeStamp - digitsAt < 600 ? digits + event.key : event.key
+      const count = result.corners.length
+      const together = event.timeStamp - digitsAt < 600 && Number(digits + event.key) <= count
+      digits = together ? digits + event.key : event.key
       digitsAt = event.timeStamp
       const number = Number(digits)
       if (number >= 1 && number <= result.corners.length) view.select(result, number - 1)

@@ -19,6 +19,8 @@ def run_server(port: int) -> None:
     listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
     listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     listener.bind((HOST, port))
+    # From here on a request waits instead of being turned away.
+    listener.listen(128)
     # The first solve loads the compiled kernels; nobody should wait for that in the page.
     predict_lap(demo_plans()[0].document, trace_points=10)
     config = uvicorn.Config(create_app(), log_level="warning", access_log=False)

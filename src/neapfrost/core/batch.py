@@ -12,6 +12,7 @@ from neapfrost.core.kernels.case import pack_case
 from neapfrost.core.kernels.forward import GEAR
 from neapfrost.core.kernels.road import pack_road
 from neapfrost.core.kernels.solve import SOLVED, UNSETTLED, solve_kernel
+from neapfrost.core.kernels.zones import FIRST_STEP, SPEED_W, STEP
 from neapfrost.core.path.build import Path
 from neapfrost.core.records import Conditions, Driver, Vehicle
 
@@ -66,7 +67,7 @@ def solve_batch(path: Path, variants: Sequence[Variant], workers: int | None = N
         w, track = outcome[4], outcome[6]
         result.solved[number] = True
         result.lap_time_s[number] = outcome[12]
-        result.top_speed_ms[number] = np.sqrt(w.max())
+        result.top_speed_ms[number] = np.sqrt(_top_w(w, outcome[9], outcome[10], outcome[11]))
         for corner, nodes in enumerate(spans):
             lowest = nodes[int(np.argmin(w[nodes]))]
             result.min_speed_ms[number, corner] = np.sqrt(w[lowest])
@@ -75,6 +76,19 @@ def solve_batch(path: Path, variants: Sequence[Variant], workers: int | None = N
     with ThreadPoolExecutor(max_workers=workers or os.cpu_count() or 1) as pool:
         list(pool.map(drive, range(count)))
     return result
+
+
+def _top_w(w: Floats, zones: Floats, rows: Integers, samples: Floats) -> float:
+    """Highest squared speed of the lap, with each zone's lift in place of what lay beyond it."""
+    count = len(w) - 1
+    driven = np.ones(count + 1, dtype=bool)
+    lifts = [0.0]
+    for zone, number, path in zip(zones, rows, samples, strict=True):
+        if number > 0:
+            beyond = np.arange(int(path[0, STEP]) + 1, int(zone[FIRST_STEP]) + 2) % count
+            driven[beyond] = False
+            lifts.append(float(path[0, SPEED_W]))
+    return max(float(w[driven].max(initial=0.0)), *lifts)
 
 
 def _nodes_within(path: Path, begins: float, ends: float) -> Integers:

@@ -279,7 +279,7 @@ def _action(lap: Lap, unrolled: _Unrolled, corner: Corner, claim: tuple[Zone, fl
     for zone in lap.zones:
         for shift in (-length, 0.0, length) if lap.path.closed else (0.0,):
             start, end = zone.brake_start_at_m + shift, zone.brake_end_at_m + shift
-            if start < corner.ends_at_m and end > corner.ends_at_m:
+            if start < corner.ends_at_m and end > corner.ends_at_m - 1e-6:
                 return "through"
     inside = unrolled.between(corner.begins_at_m, corner.ends_at_m - 1e-3)
     # On the way out of the corner before, the tyres may bound the drive: nothing is held back.
@@ -494,7 +494,13 @@ def _overspeed(
     start = nodes[0] % n
     w = min(float(work.node_w[start]), float(ceiling[0]))
     gear = int(work.track[start, GEAR])
-    arriving = arrival_w(work.case, road, lengths, limit, ceiling, w, gear, target - first)
+    before, after = (
+        arrival_w(work.case, road, lengths, limit, ceiling, w, gear, count)
+        for count in (target - first - 1, target - first)
+    )
+    places = _unfolded_nodes(lap, np.array([target - 1, target], dtype=np.int64))
+    share = (min_at - places[0]) / (places[1] - places[0])
+    arriving = before + min(max(share, 0.0), 1.0) * (after - before)
     return max(0.0, math.sqrt(arriving) - min_speed)
 
 

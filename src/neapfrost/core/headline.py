@@ -19,15 +19,15 @@ def peak_power_w(torque_curve: tuple[tuple[float, float], ...], rev_limit_rpm: f
     best = 0.0
     points = [*torque_curve, (max(rev_limit_rpm, torque_curve[-1][0]), torque_curve[-1][1])]
     for (rpm0, torque0), (rpm1, torque1) in itertools.pairwise(points):
-        for rpm, torque in ((rpm0, torque0), (rpm1, torque1)):
-            if rpm <= rev_limit_rpm:
-                best = max(best, rpm * torque)
-        if rpm1 > rpm0:
-            slope = (torque1 - torque0) / (rpm1 - rpm0)
-            if slope < 0.0:
-                top = (slope * rpm0 - torque0) / (2.0 * slope)
-                if rpm0 < top < min(rpm1, rev_limit_rpm):
-                    best = max(best, top * (torque0 + slope * (top - rpm0)))
+        if rpm0 > rev_limit_rpm or rpm1 <= rpm0:
+            continue
+        slope = (torque1 - torque0) / (rpm1 - rpm0)
+        candidates = [rpm0, min(rpm1, rev_limit_rpm)]
+        if slope < 0.0:
+            candidates.append((slope * rpm0 - torque0) / (2.0 * slope))
+        for rpm in candidates:
+            if candidates[0] <= rpm <= candidates[1]:
+                best = max(best, rpm * (torque0 + slope * (rpm - rpm0)))
     return best * WATTS_PER_RPM_NM
 
 

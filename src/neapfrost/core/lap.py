@@ -139,10 +139,10 @@ def solve_lap(path: Path, vehicle: Vehicle, conditions: Conditions, driver: Driv
     _refuse_failure(int(status), float(path.s_m[node]))
 
     s, point_w = _join_points(path, w, ceiling, join, zones, rows, samples)
-    step, share = _places(path, s)
+    step, share = places_on_grid(path, s)
     length = np.diff(s)
     middle = 0.5 * (s[:-1] + s[1:])
-    middle_step, middle_share = _places(path, middle)
+    middle_step, middle_share = places_on_grid(path, middle)
     times = _times(length, point_w)
     gear0 = track[middle_step, GEAR].astype(np.int64)
     # Where the zone's own downshifts are made is the business of the corner's result.
@@ -212,7 +212,7 @@ def _times(length: Floats, w: Floats) -> Floats:
     return np.concatenate(([0.0], np.cumsum(2.0 * length / np.maximum(v[:-1] + v[1:], 1e-9))))
 
 
-def _places(path: Path, s: Floats) -> tuple[Integers, Floats]:
+def places_on_grid(path: Path, s: Floats) -> tuple[Integers, Floats]:
     """Grid step of each position and its share of that step."""
     step = np.clip(np.searchsorted(path.s_m, s, side="right") - 1, 0, len(path.s_m) - 2)
     share = (s - path.s_m[step]) / (path.s_m[step + 1] - path.s_m[step])

@@ -137,12 +137,12 @@ def ideal_brake_interval(
     """
     low = 0.0
     if front < lateral_front:
-        if gain <= 0.0:
+        if gain <= 1e-9:
             return NONE
         low = (lateral_front - front) / gain
     if rear - gain * low < lateral_rear:
         return NONE
-    high = (rear - lateral_rear) / gain if gain > 0.0 else 1e9
+    high = (rear - lateral_rear) / gain if gain > 1e-9 else 1e9
     if (
         _ideal_spare(front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, low)
         < 0.0

@@ -32,10 +32,12 @@
   } = $props()
 
   let draft = $state<string | null>(null)
-  let input: HTMLInputElement
+  let input = $state<HTMLInputElement>()
   const id = $props.id()
   // The reason opens towards the middle of the page.
-  const flip = $derived(refusal !== null && input.getBoundingClientRect().left > innerWidth / 2)
+  const flip = $derived(
+    refusal !== null && (input?.getBoundingClientRect().left ?? 0) > innerWidth / 2,
+  )
   const shown = $derived(draft ?? plain(value, decimals))
 
   function commit(): void {
@@ -47,14 +49,14 @@
     }
     if (plain(number, decimals) !== plain(value, decimals)) change(number)
     else forget()
-    // Kept while it is refused, so that what was typed can be mended.
-    draft = draft.trim()
+    // Kept until the plan has taken it, and while it is refused, so that it can be mended.
+    draft = plain(number, 6)
   }
 
   $effect(() => {
-    // A new value from the plan has taken the draft in; a refused draft stays.
-    void value
-    if (!refusal && document.activeElement !== input) draft = null
+    // Once the plan holds what was typed the draft is done; a refused draft stays.
+    const taken = draft !== null && plain(typedNumber(draft) ?? NaN, 6) === plain(value, 6)
+    if (taken || (!refusal && document.activeElement !== input)) draft = null
   })
 
   function nudge(by: number): void {
@@ -67,11 +69,11 @@
   function keydown(event: KeyboardEvent): void {
     if (event.key === 'Enter') {
       commit()
-      if (draft !== null && typedNumber(draft) !== null) input.select()
+      if (draft !== null && typedNumber(draft) !== null) input?.select()
     } else if (event.key === 'Escape') {
       draft = null
       forget()
-      input.blur()
+      input?.blur()
     } else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
       event.preventDefault()
       nudge((event.key === 'ArrowUp' ? 1 : -1) * (event.shiftKey ? fine : step))
@@ -104,7 +106,7 @@
     oninput={(event) => (draft = event.currentTarget.value)}
     onkeydown={keydown}
     onblur={blur}
-    onfocus={() => input.select()}
+    onfocus={() => input?.select()}
   />
   {#if refusal}
     <span class="why" class:flip id="{id}-why" role="alert">{refusal}</span>

@@ -1,0 +1,176 @@
+"""The API: routes, the one error shape, and what it does not let in."""
+
+from collections.abc import Iterator
+from typing import Any
+
+import httpx
+import pytest
+
+from neapfrost.api.app import create_app
+from neapfrost.api.guard import BODY_MOST
+
+JSON = {"content-type": "application/json"}
+
+
+@pytest.fixture
+def anyio_backend() -> str:
+    return "asyncio"
+
+
+def call(method: str, path: str, host: str = "127.0.0.1:8765", **request: Any) -> httpx.Response:
+    """One request to a fresh application, without a network."""
+    import anyio
+
+    async def send() -> httpx.Response:
+        transport = httpx.ASGITransport(app=create_app())
+        async with httpx.AsyncClient(transport=transport, base_url=f"http://{host}") as client:
+            return await client.request(method, path, **request)
+
+    return anyio.run(send)
+
+
+@pytest.fixture(scope="module")
+def plan() -> dict[str, Any]:
+    document: dict[str, Any] = call("GET", "/api/demo-plans/k4-dry").json()
+    return document
+
+
+def messages(response: httpx.Response) -> list[str]:
+    body = response.json()
+    assert set(body) == {"error", "faults"}
+    return [f"{fault['path']}: {fault['message']}" for fault in body["faults"]]
+
+
+def test_health_and_demo_plans() -> None:
+    assert call("GET", "/api/health").json()["status"] == "ready"
+    first = call("GET", "/api/demo-plans").json()[0]
+    assert (first["id"], first["circuit"], first["corner_count"]) == ("k4-dry", "Sallow Fen", 11)
+    assert 3900 < first["length_m"] < 4100
+
+
+def test_solve_answers_with_a_thinned_trace_or_a_full_one(plan: dict[str, Any]) -> None:
+    thin = call("POST", "/api/solve", json=plan)
+    assert thin.status_code == 200
+    result = thin.json()
+    assert 800 <= len(result["trace"]["s_m"]) < 1100
+    full = call("POST", "/api/solve?full_trace=true", json=plan).json()
+    assert len(full["trace"]["s_m"]) > 3900
+    assert full["lap_time_s"] == result["lap_time_s"]
+
+
+def test_what_if_makes_one_change(plan: dict[str, Any]) -> None:
+    changed = call(
+        "POST", "/api/what-if", json={"plan": plan, "change": {"field": "grip", "value": 1.4}}
+    )
+    assert changed.status_code == 200
+    assert changed.json()["assumptions"]["grip"] == 1.4
+    plain = call("POST", "/api/what-if", json={"plan": plan}).json()
+    assert plain["plan"] == plan
+    assert changed.json()["result"]["lap_time_s"] > plain["result"]["lap_time_s"]
+
+
+def test_faults_have_the_field_s_path(plan: dict[str, Any]) -> None:
+    bad = {**plan, "car": {**plan["car"], "mass_kg": -1}}
+    response = call("POST", "/api/solve", json=bad)
+    assert response.status_code == 422
+    assert messages(response) == ["car.mass_kg: -1 was given; more than 0 is expected"]
+    response = call(
+        "POST", "/api/what-if", json={"plan": plan, "change": {"field": "grip", "value": 0}}
+    )
+    assert response.status_code == 422
+    assert messages(response) == ["car.tyres.mu_lateral: 0 was given; more than 0 is expected"]
+
+
+def test_rules_between_fields_hold_here_too(plan: dict[str, Any]) -> None:
+    gearbox = {**plan["car"]["gearbox"], "ratios": [2.0, 2.5]}
+    response = call("POST", "/api/solve", json={**plan, "car": {**plan["car"], "gearbox": gearbox}})
+    assert response.status_code == 422
+    assert "ratios must fall" in messages(response)[0]
+
+
+@pytest.mark.parametrize(
+    ("body", "expected"),
+    [
+        (b"", "this field is missing"),
+        (b"{", "not JSON"),
+        (b"[]", "an object with named fields is expected"),
+        (b'{"car": NaN}', "car: "),
+    ],
+)
+def test_bodies_that_are_no_plan(body: bytes, expected: str) -> None:
+    response = call("POST", "/api/solve", content=body, headers=JSON)
+    assert response.status_code == 422
+    assert any(expected in message for message in messages(response))
+
+
+def test_a_body_nested_too_deep_is_refused_in_the_same_shape() -> None:
+    response = call("POST", "/api/solve", content=b"[" * 100_000, headers=JSON)
+    assert response.status_code in (400, 422)
+    assert messages(response)
+
+
+@pytest.mark.parametrize(
+    ("method", "path", "status"),
+    [
+        ("GET", "/api/nothing", 404),
+        ("GET", "/api/demo-plans/none", 404),
+        ("GET", "/api/schemas/other", 404),
+        ("PUT", "/api/solve", 405),
+        ("GET", "/api/solve?step_m=x", 404),
+    ],
+)
+def test_what_is_not_there_says_so(method: str, path: str, status: int) -> None:
+    response = call(method, path)
+    assert response.status_code == status
+    assert messages(response)
+
+
+def test_schemas_are_published() -> None:
+    assert call("GET", "/api/schemas/plan").json()["title"] == "PlanDocument"
+    assert call("GET", "/api/schemas/result").json()["title"] == "ResultDocument"
+
+
+@pytest.mark.parametrize("host", ["neapfrost.example", "10.0.0.3:8765", "localhost.example:80"])
+def test_another_host_is_refused(host: str) -> None:
+    response = call("GET", "/api/health", host=host)
+    assert response.status_code == 400
+    assert "answers on this machine alone" in messages(response)[0]
+
+
+@pytest.mark.parametrize("host", ["localhost:8765", "127.0.0.1", "[::1]:8765"])
+def test_this_machine_under_its_own_names_is_let_in(host: str) -> None:
+    assert call("GET", "/api/health", host=host).status_code == 200
+
+
+def test_bodies_over_5_mb_are_refused_with_and_without_a_length() -> None:
+    large = b" " * (BODY_MOST + 1)
+
+    def pieces() -> Iterator[bytes]:
+        for start in range(0, len(large), 65536):
+            yield large[start : start + 65536]
+
+    async def stream() -> Any:
+        for piece in pieces():
+            yield piece
+
+    for content in (large, stream()):
+        response = call("POST", "/api/solve", content=content, headers=JSON)
+        assert response.status_code == 413
+        assert messages(response) == [": the body is larger than 5 MB"]
+
+
+def test_every_answer_carries_the_security_headers() -> None:
+    for path in ("/api/health", "/api/nothing"):
+        headers = call("GET", path).headers
+        assert "default-src 'none'" in headers["content-security-policy"]
+        assert "connect-src 'self'" in headers["content-security-policy"]
+        assert headers["x-content-type-options"] == "nosniff"
+
+
+def test_the_error_shape_is_documented_for_every_route() -> None:
+    document = call("GET", "/api/openapi.json").json()
+    for path, methods in document["paths"].items():
+        for operation in methods.values():
+            for status in ("400", "404", "409", "413", "422"):
+                schema = operation["responses"][status]["content"]["application/json"]["schema"]
+                assert schema["$ref"].endswith("/ErrorBody"), path

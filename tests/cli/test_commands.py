@@ -1,0 +1,148 @@
+"""The command line as a person types it."""
+
+import json
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from neapfrost.demo.plans import demo_plans
+from neapfrost.formats.plan_file import write_plan
+
+COMMAND = Path(sys.executable).parent / "neapfrost"
+
+
+def run(*arguments: str | Path, text: str | None = None) -> subprocess.CompletedProcess[str]:
+    return subprocess.run(
+        [COMMAND, *arguments], capture_output=True, text=True, input=text, check=False
+    )
+
+
+@pytest.fixture
+def plan_file(tmp_path: Path) -> Path:
+    path = tmp_path / "plan.json"
+    path.write_bytes(write_plan(demo_plans()[0].document))
+    return path
+
+
+def test_solve_prints_lap_time_and_a_row_for_each_corner(plan_file: Path) -> None:
+    done = run("solve", plan_file)
+    assert done.returncode == 0, done.stderr
+    assert done.stdout.startswith("1:38.")
+    lines = done.stdout.splitlines()
+    sluice = next(line for line in lines if line.startswith("Sluice"))
+    assert "right" in sluice
+    assert "past 100" in sluice
+    assert "6→2" in sluice
+    assert any(line.startswith("Icehouse") for line in lines)
+
+
+def test_solve_writes_the_result_document(plan_file: Path, tmp_path: Path) -> None:
+    out = tmp_path / "result.json"
+    done = run("solve", plan_file, "-o", out, "--step-m", "2")
+    assert done.returncode == 0, done.stderr
+    assert done.stdout == ""
+    result = json.loads(out.read_text())
+    assert (result["format"], result["version"], result["step_m"]) == ("neapfrost/result", 1, 2.0)
+    assert len(result["trace"]["s_m"]) > 1500
+    assert [corner["name"] for corner in result["corners"]][:2] == ["Sluice", "Reedmace"]
+
+
+def test_solve_reads_standard_input(plan_file: Path) -> None:
+    assert run("solve", "-", text=plan_file.read_text()).stdout.startswith("1:38.")
+
+
+def test_bad_input_exits_2_with_one_line_per_fault(plan_file: Path) -> None:
+    document = json.loads(plan_file.read_text())
+    document["car"]["mass_kg"] = -1
+    document["car"]["aero"]["drag_area"] = 1
+    plan_file.write_text(json.dumps(document))
+    done = run("solve", plan_file)
+    assert done.returncode == 2
+    assert done.stdout == ""
+    assert done.stderr.splitlines() == [
+        "car.mass_kg: -1 was given; more than 0 is expected",
+        'car.aero.drag_area: this field is unknown; did you mean "drag_area_m2"?',
+    ]
+
+
+@pytest.mark.parametrize(
+    ("arguments", "message"),
+    [
+        (["solve", "nowhere.json"], "nowhere.json: cannot be read (No such file or directory)"),
+        (["solve", "."], ".: cannot be read (Is a directory)"),
+    ],
+)
+def test_a_file_that_cannot_be_read(arguments: list[str], message: str) -> None:
+    done = run(*arguments)
+    assert (done.returncode, done.stderr.strip()) == (2, message)
+
+
+def test_a_result_that_cannot_be_written(plan_file: Path) -> None:
+    done = run("solve", plan_file, "-o", "/nowhere/result.json")
+    assert done.returncode == 2
+    assert "cannot be written (No such file or directory)" in done.stderr
+
+
+def test_a_step_that_is_not_allowed(plan_file: Path) -> None:
+    done = run("solve", plan_file, "--step-m", "50")
+    assert (done.returncode, done.stderr.strip()) == (
+        2,
+        "step_m: 50 was given; between 0.1 and 10 m is allowed",
+    )
+
+
+def test_schema_is_published() -> None:
+    schema = json.loads(run("schema", "plan").stdout)
+    assert schema["title"] == "PlanDocument"
+    assert json.loads(run("schema", "result").stdout)["title"] == "ResultDocument"
+    assert run("schema", "other").returncode == 2
+
+
+def test_input_is_refused_before_anything_slow_is_imported(tmp_path: Path) -> None:
+    bad = tmp_path / "bad.json"
+    bad.write_text("{}")
+    script = (
+        "import sys\n"
+        "from neapfrost.formats.plan_file import read_plan\n"
+        f"try: read_plan(open({str(bad)!r}, 'rb').read())\n"
+        "except ValueError: pass\n"
+        "print([name for name in ('numba', 'scipy', 'fastapi') if name in sys.modules])\n"
+    )
+    done = subprocess.run(
+        [sys.executable, "-c", script], capture_output=True, text=True, check=True
+    )
+    assert done.stdout.strip() == "[]"
+
+
+def test_a_port_in_use_is_said_in_a_sentence(tmp_path: Path) -> None:
+    import socket
+
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        port = taken.getsockname()[1]
+        done = subprocess.run(
+            [COMMAND, "demo"],
+            env={**os.environ, "PORT": str(port), "NEAPFROST_DATA": str(tmp_path)},
+            capture_output=True,
+            text=True,
+            check=False,
+        )
+    assert done.returncode == 2
+    assert f"port {port} on 127.0.0.1 cannot be used" in done.stderr
+
+
+def test_a_data_folder_that_cannot_be_written(tmp_path: Path) -> None:
+    (tmp_path / "data").write_text("a file, not a folder")
+    done = subprocess.run(
+        [COMMAND, "demo"],
+        env={**os.environ, "PORT": "0", "NEAPFROST_DATA": str(tmp_path / "data")},
+        capture_output=True,
+        text=True,
+        check=False,
+    )
+    assert done.returncode == 2
+    assert "the demo plans cannot be written" in done.stderr

@@ -1,0 +1,62 @@
+"""Against the slow reference solver: 0.1 % of lap time, 0.1 m/s at corners, 2 m of braking."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from core.builders import AIR_12, RHO, SHORT_LAP, lap_of, road_car
+from core.reference import solve_reference
+from neapfrost.core.path.build import build_path
+from neapfrost.core.path.circuit import Bend, Circuit
+from neapfrost.core.records import Aero, Conditions, Vehicle
+
+WINDY = replace(AIR_12, wind_speed_ms=7.0, wind_from_deg=40.0)
+
+
+def hilly(circuit: Circuit) -> Circuit:
+    """The short lap over hills, banked in its first corner."""
+    grades = (0.0, 4.0, -5.0, 2.0, -3.0, 5.0, 0.0)
+    segments = [replace(s, grade_pct=g) for s, g in zip(circuit.segments, grades, strict=True)]
+    assert isinstance(segments[1], Bend)
+    segments[1] = replace(segments[1], banking_deg=5.0)
+    return replace(circuit, segments=tuple(segments), grade_blend_m=80.0, north_deg=70.0)
+
+
+def without_shift_loss(vehicle: Vehicle) -> Vehicle:
+    return replace(vehicle, gearbox=replace(vehicle.gearbox, upshift_s=0.0, downshift_s=0.0))
+
+
+@pytest.mark.parametrize(
+    ("circuit", "conditions", "vehicle"),
+    [
+        pytest.param(hilly(SHORT_LAP), WINDY, road_car(), id="hills, bank and wind"),
+        pytest.param(
+            SHORT_LAP,
+            AIR_12,
+            road_car(rear_drive_fraction=0.0, aero=Aero(0.3, 0.8, 0.5)),
+            id="front-driven",
+        ),
+        pytest.param(
+            SHORT_LAP, AIR_12, road_car(aero=Aero(4.5, 1.3, 0.55)), id="rear-limited with wings"
+        ),
+    ],
+)
+def test_agrees_with_the_reference(
+    circuit: Circuit, conditions: Conditions, vehicle: Vehicle
+) -> None:
+    vehicle = without_shift_loss(vehicle)
+    lap = lap_of(circuit, vehicle, conditions)
+    path = build_path(circuit, 0.5)
+    reference = solve_reference(path, vehicle, conditions, RHO)
+
+    assert lap.lap_time_s == pytest.approx(reference.lap_time_s, rel=1e-3)
+    assert lap.v_ms.max() == pytest.approx(reference.v_ms.max(), rel=1e-3)
+    for corner in lap.path.corners:
+        ours = lap.v_ms[(lap.s_m >= corner.begins_at_m) & (lap.s_m <= corner.ends_at_m)]
+        inside = (path.s_m >= corner.begins_at_m) & (path.s_m <= corner.ends_at_m)
+        assert ours.min() == pytest.approx(reference.v_ms[inside].min(), abs=0.1)
+    starts = np.array([zone.brake_start_at_m for zone in lap.zones])
+    assert len(reference.brake_starts_m) >= 2
+    for start in reference.brake_starts_m:
+        assert np.abs(starts - start).min() < 2.0

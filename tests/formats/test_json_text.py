@@ -1,0 +1,39 @@
+"""Files that are not even JSON, each refused in a sentence."""
+
+import pytest
+
+from neapfrost.core.errors import InputRefused
+from neapfrost.formats.json_text import parse_json_object
+
+
+@pytest.mark.parametrize(
+    ("data", "message"),
+    [
+        (b"", "the file is empty; a JSON document is expected"),
+        (b"  \n ", "the file is empty; a JSON document is expected"),
+        (b"\x00\x01\x02", "the file is binary; a JSON document in UTF-8 is expected"),
+        (b"\xff\xfe{}", "byte 0 is not UTF-8 text; a JSON document in UTF-8 is expected"),
+        (b'{\n  "a": 1,\n  oops\n}', "line 3, column 3: not JSON ("),
+        (b"[]", "the document is a list; an object in braces is expected"),
+        (b"3", "the document is a number; an object in braces is expected"),
+        (b'"x"', "the document is a text; an object in braces is expected"),
+        (b"null", "the document is null; an object in braces is expected"),
+        (b'{"a": NaN}', "NaN is not a number that JSON knows; every figure must be finite"),
+        (b'{"a": -Infinity}', "-Infinity is not a number that JSON knows"),
+        (b'{"a": 1, "a": 2}', 'the key "a" is given twice in one object'),
+        (b"[" * 100_000, "the document is nested more than 64 levels deep"),
+        (b'{"a":' * 100_000 + b"1" + b"}" * 100_000, "the document is nested more than 64"),
+    ],
+)
+def test_refusals(data: bytes, message: str) -> None:
+    with pytest.raises(InputRefused) as refusal:
+        parse_json_object(data)
+    assert str(refusal.value).startswith(message)
+
+
+def test_brackets_in_a_text_are_no_nesting() -> None:
+    assert parse_json_object(b'{"a": "' + b"[" * 1000 + b'\\""}') == {"a": "[" * 1000 + '"'}
+
+
+def test_a_byte_order_mark_is_nothing_to_refuse() -> None:
+    assert parse_json_object(b"\xef\xbb\xbf{}") == {}
