@@ -40,7 +40,7 @@ def page(browser: Browser, address: str) -> Iterator[Page]:
     page.on("console", listen)
     page.goto(address)
     page.get_by_test_id("speed-curve").wait_for()
-    page.wait_for_function("document.fonts.status === 'loaded'")
+    page.evaluate("document.fonts.ready.then(() => true)")
     yield page
     page.close()
     assert errors == []

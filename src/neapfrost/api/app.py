@@ -88,19 +88,19 @@ def create_app(static: Path = STATIC) -> FastAPI:
             raise HTTPException(404, f'there is no demo plan "{plan_id}"')
         return plan.document
 
-    @app.post("/api/solve")
+    @app.post("/api/solve", response_model=ResultDocument)
     async def solve(
         plan: PlanDocument,
         step_m: Annotated[
             float, Query(description="Largest step of the grid [m]")
         ] = DEFAULT_STEP_M,
         full_trace: Annotated[bool, Query(description="Keep every point of the trace")] = False,
-    ) -> ResultDocument:
+    ) -> Response:
         # Solving takes a core for some milliseconds; the event loop goes on meanwhile.
         return await run_in_threadpool(_solve, plan, step_m, None if full_trace else TRACE_POINTS)
 
-    @app.post("/api/what-if")
-    async def change_and_solve(request: WhatIfRequest) -> WhatIf:
+    @app.post("/api/what-if", response_model=WhatIf)
+    async def change_and_solve(request: WhatIfRequest) -> Response:
         return await run_in_threadpool(_what_if, request)
 
     @app.get("/api/schemas/{document}")
@@ -121,14 +121,19 @@ def create_app(static: Path = STATIC) -> FastAPI:
     return app
 
 
-def _solve(plan: PlanDocument, step_m: float, trace_points: int | None) -> ResultDocument:
+def _solve(plan: PlanDocument, step_m: float, trace_points: int | None) -> Response:
     _refuse_faults(plan)
-    return predict_lap(plan, step_m, trace_points)
+    return _written(predict_lap(plan, step_m, trace_points))
 
 
-def _what_if(request: WhatIfRequest) -> WhatIf:
+def _what_if(request: WhatIfRequest) -> Response:
     _refuse_faults(request.plan)
-    return what_if(request.plan, request.change, TRACE_POINTS)
+    return _written(what_if(request.plan, request.change, TRACE_POINTS))
+
+
+def _written(document: BaseModel) -> Response:
+    """A document as it is: it was validated when it was made, and a trace is long."""
+    return Response(document.model_dump_json(), media_type="application/json")
 
 
 def _refuse_faults(plan: PlanDocument) -> None:

@@ -22,7 +22,7 @@ from neapfrost.core.kernels.limits import CEILING_W
 from neapfrost.core.kernels.profile import cause_at, grip_in_use
 from neapfrost.core.kernels.race import arrival_w
 from neapfrost.core.kernels.road import Y0, Y2
-from neapfrost.core.lap import FULL, Lap, Zone, energy_into_brakes_j
+from neapfrost.core.lap import FULL, Lap, Zone, brake_work_j
 from neapfrost.core.path.build import Corner
 
 CAUSES = {FRONT: "front", REAR: "rear", UNLOADING: "unloading", LEAN: "lean"}
@@ -87,6 +87,7 @@ class _Unrolled:
     tyre_limited: Floats
     gear: Floats
     index: Floats
+    work: Floats
 
     def at(self, values: Floats, place: float) -> float:
         return float(np.interp(place, self.s, values))
@@ -124,13 +125,15 @@ def _unroll(lap: Lap) -> _Unrolled:
         lap.tyre_limited,
         lap.gear.astype(np.float64),
         np.arange(len(lap.s_m), dtype=np.float64),
+        brake_work_j(lap),
     )
     if not lap.path.closed:
         return _Unrolled(*columns)
-    length, time = lap.path.length_m, lap.lap_time_s
+    # Position, time and work go on rising from lap to lap; the rest repeats.
+    rises = {0: lap.path.length_m, 2: lap.lap_time_s, len(columns) - 1: float(columns[-1][-1])}
     laid = []
     for number, column in enumerate(columns):
-        shift = length if number == 0 else (time if number == 2 else 0.0)
+        shift = rises.get(number, 0.0)
         # The first point of a lap is the last of the one before.
         laid.append(np.concatenate((column[:-1] - shift, column[:-1], column + shift)))
     return _Unrolled(*laid)
@@ -204,7 +207,7 @@ def _corner_result(
         if not zone.lifted:
             brake = zone.brake_start_at_m + shift
             begin = brake
-            braking = _braking(lap, unrolled, brake, brake_end)
+            braking = _braking(unrolled, brake, brake_end)
         downshifts = _downshifts(lap, unrolled, begin, last_end, gear_before, gear, fold)
     elif action == "lift":
         lift = _first_off_throttle(unrolled, begins, ends)
@@ -300,9 +303,7 @@ def _first_off_throttle(unrolled: _Unrolled, begins: float, ends: float) -> floa
     return begins if len(off) == 0 else float(max(unrolled.s[inside.start + int(off[0])], begins))
 
 
-def _braking(
-    lap: Lap, unrolled: _Unrolled, start: float, end: float
-) -> tuple[float, float, float, float]:
+def _braking(unrolled: _Unrolled, start: float, end: float) -> tuple[float, float, float, float]:
     """Braking distance [m], time [s], peak deceleration [g] and energy [kJ]."""
     inside = unrolled.between(start, end - 1e-3)
     peak = -float(unrolled.ax[inside].min()) / STANDARD_GRAVITY_MS2
@@ -310,7 +311,7 @@ def _braking(
         end - start,
         unrolled.at(unrolled.t, end) - unrolled.at(unrolled.t, start),
         peak,
-        energy_into_brakes_j(lap, start, end) / 1000.0,
+        (unrolled.at(unrolled.work, end) - unrolled.at(unrolled.work, start)) / 1000.0,
     )
 
 

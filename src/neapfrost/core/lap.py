@@ -355,16 +355,10 @@ def time_at(lap: Lap, at_m: Floats) -> Floats:
     return times
 
 
-def energy_into_brakes_j(lap: Lap, from_m: float, to_m: float) -> float:
-    """Work of the braking force between two positions on the lap, unfolded [J]."""
-    length = lap.path.length_m
-    work = np.where(lap.brake[:-1] > 0.0, -lap.force_n[:-1], 0.0).clip(min=0.0)
-    total = 0.0
-    for shift in (-length, 0.0, length) if lap.path.closed else (0.0,):
-        low = np.clip(lap.s_m[:-1] + shift, from_m, to_m)
-        high = np.clip(lap.s_m[1:] + shift, from_m, to_m)
-        total += float((work * (high - low)).sum())
-    return total
+def brake_work_j(lap: Lap) -> Floats:
+    """Work of the braking force from the start of the lap to each point [J]; shape (m,)."""
+    braking = np.where(lap.brake[:-1] > 0.0, -lap.force_n[:-1], 0.0).clip(min=0.0)
+    return np.concatenate(([0.0], np.cumsum(braking * np.diff(lap.s_m))))
 
 
 def is_finite(lap: Lap) -> bool:

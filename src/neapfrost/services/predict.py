@@ -1,5 +1,7 @@
 """From a plan document to a predicted lap."""
 
+from functools import lru_cache
+
 import numpy as np
 
 import neapfrost
@@ -8,7 +10,7 @@ from neapfrost.core.constants import DEFAULT_STEP_M, STEP_RANGE_M
 from neapfrost.core.corner_results import CornerResult, corner_results
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.lap import (
-    Lap,
+    brake_work_j,
     full_throttle_share,
     mean_speed_ms,
     sector_times_s,
@@ -17,7 +19,7 @@ from neapfrost.core.lap import (
 from neapfrost.core.lap_warnings import lap_warnings
 from neapfrost.core.path.build import Path, build_path
 from neapfrost.core.trace import lap_trace
-from neapfrost.formats.plan import PlanDocument
+from neapfrost.formats.plan import CircuitDocument, PlanDocument
 from neapfrost.formats.plan_records import (
     circuit_record,
     conditions_record,
@@ -41,7 +43,7 @@ def predict_lap(
             [Fault("step_m", f"{step_m:g} was given; between {low:g} and {high:g} m is allowed")]
         )
     vehicle = vehicle_record(plan.car)
-    path = build_path(circuit_record(plan.circuit), step_m)
+    path = _path(plan.circuit.model_dump_json(), step_m)
     lap = solve_lap(path, vehicle, conditions_record(plan.conditions), driver_record(plan.driver))
     corners = corner_results(lap, mark_records(plan.circuit))
     trace = lap_trace(lap, corners, trace_points)
@@ -58,13 +60,19 @@ def predict_lap(
         full_throttle_pct=100.0 * full_throttle_share(lap),
         upshift_count=lap.upshift_count,
         downshift_count=sum(len(corner.downshifts) for corner in corners),
-        brake_energy_kj=_brake_energy_kj(lap),
+        brake_energy_kj=float(brake_work_j(lap)[-1]) / 1000.0,
         air_density_kgm3=_density(plan),
         lift_cost_s=lap.lift_cost_s,
         corners=[_corner_part(corner, path, i) for i, corner in enumerate(corners)],
         trace=Trace(**{name: column.tolist() for name, column in vars(trace).items()}),
         warnings=list(lap_warnings(lap, vehicle, corners)),
     )
+
+
+@lru_cache(maxsize=16)
+def _path(circuit_json: str, step_m: float) -> Path:
+    """The path of a circuit document; kept, since most changes leave the circuit alone."""
+    return build_path(circuit_record(CircuitDocument.model_validate_json(circuit_json)), step_m)
 
 
 def _corner_part(corner: CornerResult, path: Path, index: int) -> CornerResultPart:
@@ -90,11 +98,6 @@ def _turned_deg(path: Path, index: int) -> float:
     if beyond > 0.0:
         turned += np.interp(beyond, path.s_m, path.heading_rad)
     return float(abs(np.degrees(turned)))
-
-
-def _brake_energy_kj(lap: Lap) -> float:
-    work = np.where(lap.brake[:-1] > 0.0, -lap.force_n[:-1], 0.0).clip(min=0.0)
-    return float((work * np.diff(lap.s_m)).sum() / 1000.0)
 
 
 def _density(plan: PlanDocument) -> float:

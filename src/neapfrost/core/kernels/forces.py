@@ -28,7 +28,7 @@ from neapfrost.core.kernels.case import (
     WIND_EAST,
     WIND_NORTH,
 )
-from neapfrost.core.kernels.jit import kernel
+from neapfrost.core.kernels.jit import inlined, kernel
 from neapfrost.core.kernels.powertrain import strongest_force
 from neapfrost.core.kernels.road import EAST, GRIP, N0, N2, NORTH, SLOPE, Y0, Y2
 from neapfrost.core.kernels.tyres import axle_interval, ideal_brake_interval
@@ -39,13 +39,13 @@ FRONT, REAR, UNLOADING, LEAN = 1, 2, 3, 4
 LEAST, GREATEST, BOTH = 0, 1, 2
 
 
-@kernel
+@inlined
 def _between(road: Floats, k: int, x: float, column: int) -> float:
     first = road[k, 0, column]
     return first + (road[k, 1, column] - first) * x
 
 
-@kernel
+@inlined
 def balance(
     case: Floats, road: Floats, k: int, x: float, w: float
 ) -> tuple[float, float, float, float, float, float, float, float, float]:

@@ -8,6 +8,7 @@ from neapfrost.core.kernels.jit import kernel
 from neapfrost.core.kernels.road import COEFFICIENTS, EAST, NORTH
 
 CEILING_W = SPEED_CEILING_MS**2
+LIMIT_WIDTH = 1e-6  # of w: at 40 m/s the limit is known to 0.02 mm/s
 CRAWL_W = 0.25  # 0.5 m/s: a place that cannot even be crawled through is reported as impossible
 
 
@@ -15,27 +16,27 @@ CRAWL_W = 0.25  # 0.5 m/s: a place that cannot even be crawled through is report
 def limit_w(case: Floats, road: Floats, k: int, x: float, guess: float) -> float:
     """Greatest squared speed at which some force keeps both axles inside their grip.
 
-    Brackets from `guess` outwards, then bisects to 5e-8 of itself. CEILING_W stands for no limit;
-    0 for a place where not even a crawl is possible.
+    Brackets from `guess` outwards, each stride eight times the last, then bisects to LIMIT_WIDTH
+    of itself. CEILING_W stands for no limit; 0 for a place where not even a crawl is possible.
     """
-    if force_range(case, road, k, x, CEILING_W, GREATEST)[3]:
-        return CEILING_W
     low = min(guess, CEILING_W)
     high = low
-    factor = 1.0 + 1e-6
+    stride = 2.0 * LIMIT_WIDTH
     if force_range(case, road, k, x, low, GREATEST)[3]:
-        while force_range(case, road, k, x, high, GREATEST)[3]:
+        if force_range(case, road, k, x, CEILING_W, GREATEST)[3]:
+            return CEILING_W
+        while high == low or force_range(case, road, k, x, high, GREATEST)[3]:
             low = high
-            high = min(high * factor, CEILING_W)
-            factor = min(factor**4, 2.0)
+            high = min(high * (1.0 + stride), CEILING_W)
+            stride = min(8.0 * stride, 1.0)
     else:
-        while not force_range(case, road, k, x, low, GREATEST)[3]:
+        while high == low or not force_range(case, road, k, x, low, GREATEST)[3]:
             high = low
-            low = low / factor
-            factor = min(factor**4, 1.3)
+            low = low * (1.0 - stride)
+            stride = min(8.0 * stride, 0.3)
             if low < CRAWL_W:
                 return 0.0
-    while high - low > 5e-8 * high:
+    while high - low > LIMIT_WIDTH * high:
         middle = 0.5 * (low + high)
         if force_range(case, road, k, x, middle, GREATEST)[3]:
             low = middle

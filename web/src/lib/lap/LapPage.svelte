@@ -56,7 +56,15 @@
     {#if !narrow}<div class="staff" style:width="{STAFF}px">
         <Staff {result} {opened} height={curveHeight} />
       </div>{/if}
-    <div class="curve" class:scroll={narrow} style:width="{narrow ? width : curveWidth}px">
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+    <div
+      class="curve"
+      class:scroll={narrow}
+      style:width="{narrow ? width : curveWidth}px"
+      role={narrow ? 'region' : undefined}
+      aria-label={narrow ? 'Speed along the lap' : undefined}
+      tabindex={narrow ? 0 : undefined}
+    >
       <SpeedCurve
         {result}
         {opened}
