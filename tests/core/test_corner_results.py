@@ -117,6 +117,7 @@ def test_points_come_in_the_order_of_driving() -> None:
         assert corner.min_speed_ms <= corner.turn_in_speed_ms
         assert corner.min_speed_ms <= corner.exit_speed_ms
         assert corner.limited_by in ("front", "rear")
+        assert corner.lean_deg is None
 
 
 def test_a_trace_keeps_its_extremes_and_events_when_thinned() -> None:
@@ -171,4 +172,5 @@ def test_a_motorcycle_at_its_lean_limit_says_so() -> None:
     road = course(Straight(300.0), Bend("T1", 1, 50.0, 120.0), Straight(100.0))
     (corner,) = corner_results(lap_of(road, vehicle, AIR_12, PURE), [])
     assert corner.limited_by == "lean"
+    assert corner.lean_deg == pytest.approx(45.0, abs=0.05)
     assert corner.lateral_g == pytest.approx(1.0, rel=1e-3)

@@ -15,11 +15,12 @@ from neapfrost.core.constants import (
     THROTTLE_RISE_MS,
 )
 from neapfrost.core.kernels.backward import backward_range
-from neapfrost.core.kernels.case import DOWNSHIFT_S, REV_LIMIT, RPM_PER_MS
+from neapfrost.core.kernels.bundles import Course
+from neapfrost.core.kernels.case import DOWNSHIFT_S, MOTORCYCLE, REV_LIMIT, RPM_PER_MS
 from neapfrost.core.kernels.forces import FRONT, LEAN, REAR, UNLOADING
 from neapfrost.core.kernels.forward import GEAR
 from neapfrost.core.kernels.limits import CEILING_W
-from neapfrost.core.kernels.profile import cause_at, grip_in_use
+from neapfrost.core.kernels.profile import cause_at, grip_in_use, lean_tangent
 from neapfrost.core.kernels.race import arrival_w
 from neapfrost.core.kernels.road import Y0, Y2
 from neapfrost.core.lap import FULL, Lap, Zone, brake_work_j
@@ -72,6 +73,7 @@ class CornerResult:
     board_call: BoardCall | None
     grip_left_pct: float | None
     overspeed_ms: float | None
+    lean_deg: float | None
 
 
 @dataclass(frozen=True)
@@ -254,6 +256,7 @@ def _corner_result(
             if action == "flat"
             else _overspeed(lap, unrolled, corner, claim, min_at, min_speed)
         ),
+        lean_deg=_lean_deg(lap, unrolled, begins, ends),
     )
 
 
@@ -451,6 +454,21 @@ def _grip_left(lap: Lap, unrolled: _Unrolled, begins: float, ends: float) -> flo
     return max(0.0, 100.0 * (1.0 - float(use)))
 
 
+def _lean_deg(lap: Lap, unrolled: _Unrolled, begins: float, ends: float) -> float | None:
+    """Largest lean of a motorcycle in a corner, from the road's own upright [degrees]."""
+    if lap.workings.case[MOTORCYCLE] == 0.0:
+        return None
+    points = unrolled.index[unrolled.between(begins, ends - 1e-3)].astype(np.int64)
+    tangent = lean_tangent(
+        lap.workings.case,
+        lap.workings.road,
+        lap.step[points],
+        lap.share[points],
+        lap.v_ms[points] ** 2,
+    )
+    return math.degrees(math.atan(tangent))
+
+
 def _overspeed(
     lap: Lap,
     unrolled: _Unrolled,
@@ -495,9 +513,9 @@ def _overspeed(
     start = nodes[0] % n
     w = min(float(work.node_w[start]), float(ceiling[0]))
     gear = int(work.track[start, GEAR])
+    course = Course(work.case, road, lengths, limit, ceiling, False)
     before, after = (
-        arrival_w(work.case, road, lengths, limit, ceiling, w, gear, count)
-        for count in (target - first - 1, target - first)
+        arrival_w(course, w, gear, count) for count in (target - first - 1, target - first)
     )
     places = _unfolded_nodes(lap, np.array([target - 1, target], dtype=np.int64))
     share = (min_at - places[0]) / (places[1] - places[0])

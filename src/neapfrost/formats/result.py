@@ -67,6 +67,7 @@ class CornerResultPart(ResultPart):
     board_call: BoardCallResult | None
     grip_left_pct: float | None
     overspeed_ms: float | None
+    lean_deg: float | None = None
 
 
 class Trace(ResultPart):

@@ -8,6 +8,7 @@ from neapfrost.core.constants import (
     STANDARD_GRAVITY_MS2,
     ZONES_MERGE_WITHIN_S,
 )
+from neapfrost.core.kernels.bundles import Course, Driven
 from neapfrost.core.kernels.case import (
     DOWNSHIFT_S,
     GEARS,
@@ -43,10 +44,10 @@ REPEATS, STALLED, NO_REPEAT = 0, 1, 2
 
 
 @kernel
-def _follows_ceiling(
-    case: Floats, road: Floats, k: int, w_end: float, force: float, gear: int
-) -> bool:
+def _follows_ceiling(course: Course, k: int, w_end: float, force: float, gear: int) -> bool:
     """Whether tyres and engine can give the force that following the ceiling needs in step k."""
+    case = course.case
+    road = course.road
     if force < 0.0:
         return True
     v = math.sqrt(w_end)
@@ -88,18 +89,14 @@ def lowest_reachable_gear(
 
 @kernel
 def _corner_gear(
-    case: Floats,
-    road: Floats,
-    lengths: Floats,
-    limit: Floats,
-    ceiling: Floats,
-    closed: bool,
+    course: Course,
     k: int,
     w: float,
     lowest: int,
     before: int,
 ) -> tuple[int, int]:
     """Gear to leave a corner in, by the driver's school, and 1 where the choice is still open."""
+    case = course.case
     v = math.sqrt(w)
     highest = max(before, lowest)
     if case[SCHOOL] == LOWER_SCHOOL:
@@ -108,38 +105,34 @@ def _corner_gear(
         above = min(lowest + 1, highest)
         turns = v * case[RPM_PER_MS + above] >= case[LOWEST_RPM]
         return (above if turns else lowest), 0
-    gear, still_open = quickest_gear(
-        case, road, lengths, limit, ceiling, closed, k, w, lowest, highest
-    )
+    gear, still_open = quickest_gear(course, k, w, lowest, highest)
     return gear, (1 if still_open else 0)
 
 
 @kernel
 def forward_range(
-    case: Floats,
-    road: Floats,
-    lengths: Floats,
-    limit: Floats,
-    ceiling: Floats,
+    course: Course,
+    driven: Driven,
     coast_gear: Integers,
-    closed: bool,
     first: int,
     last: int,
-    w: Floats,
-    time: Floats,
-    waiting: Floats,
-    track: Integers,
-    join: Floats,
-    clock: Floats,
     compare: bool,
 ) -> tuple[int, int]:
     """Drive from node `first` to node `last`, from the state at `first`, writing it onwards.
 
-    `w` [m²/s²], `time` [s], `waiting` [s] (n + 1,) and `track` (n + 1, 8) hold the state at each
-    node; `join` (n,) the share of a step at which the ceiling is met, else -1; `clock` (1,) when
-    the throttle was last opened again. With `compare` the pass stops where it falls into the track
+    With `compare` the pass stops where it falls into the track
     that an earlier lap left. Returns (status, node).
     """
+    case = course.case
+    road = course.road
+    lengths = course.lengths
+    ceiling = course.ceiling
+    w = driven.w
+    time = driven.time
+    waiting = driven.waiting
+    track = driven.track
+    join = driven.join
+    clock = driven.clock
     n = len(lengths)
     guess = 0.0
     v_state = w[first]
@@ -161,14 +154,14 @@ def forward_range(
         join[k] = -1.0
         force = 0.0
         if start >= ceiling[k]:
-            force = needed_force(case, road, lengths, k, start, top)
+            force = needed_force(course, k, start, top)
             ready = wait == 0.0 or force <= 0.0
-            if ready and _follows_ceiling(case, road, k, top, force, gear):
+            if ready and _follows_ceiling(course, k, top, force, gear):
                 rides = 1
                 join[k] = 0.0
         if rides == 0:
             end, gear, wait, hold, shifts, taken, guess = _drive_step(
-                case, road, lengths, limit, ceiling, closed, k, start, gear, wait, hold, guess
+                course, k, start, gear, wait, hold, guess
             )
             if end >= top:
                 # Full throttle would pass the ceiling inside this step: find where.
@@ -215,15 +208,13 @@ def forward_range(
             clock[0] = now
             since = off_since if off_since <= k else off_since - n
             lowest = lowest_reachable_gear(case, w, time, since + n, k + n, before)
-            chosen, undecided = _corner_gear(
-                case, road, lengths, limit, ceiling, closed, k, start, lowest, before
-            )
+            chosen, undecided = _corner_gear(course, k, start, lowest, before)
             track[k, GEAR] = chosen
             gear = chosen
             wait = 0.0
             hold = SHIFT_WHEN_STRONGER
             end, gear, wait, hold, shifts, taken, guess, rides, join[k] = _leave(
-                case, road, lengths, limit, ceiling, closed, k, start, gear
+                course, k, start, gear
             )
         if rides == 1:
             hold = SHIFT_WHEN_STRONGER
@@ -261,12 +252,7 @@ def forward_range(
 
 @kernel
 def _drive_step(
-    case: Floats,
-    road: Floats,
-    lengths: Floats,
-    limit: Floats,
-    ceiling: Floats,
-    closed: bool,
+    course: Course,
     k: int,
     w: float,
     gear: int,
@@ -275,6 +261,10 @@ def _drive_step(
     guess: float,
 ) -> tuple[float, int, float, int, int, float, float]:
     """Full throttle through step k, deciding at each shift that falls due whether it pays."""
+    case = course.case
+    road = course.road
+    lengths = course.lengths
+    limit = course.limit
     x = 0.0
     time = 0.0
     shifts = 0
@@ -285,7 +275,7 @@ def _drive_step(
         time += taken
         if why != SHIFT_DUE:
             break
-        rule = holding_rule(case, road, lengths, limit, ceiling, closed, k, x, w, gear)
+        rule = holding_rule(course, k, x, w, gear)
         at_limiter = w >= case[LIMITER_W + gear] * (1.0 - 1e-9)
         if rule == SHIFT_WHEN_STRONGER:
             gear += 1
@@ -302,24 +292,21 @@ def _drive_step(
 
 @kernel
 def _leave(
-    case: Floats,
-    road: Floats,
-    lengths: Floats,
-    limit: Floats,
-    ceiling: Floats,
-    closed: bool,
+    course: Course,
     k: int,
     w: float,
     gear: int,
 ) -> tuple[float, int, float, int, int, float, float, int, float]:
     """The first step out of a corner's lowest point, in the gear chosen there."""
+    lengths = course.lengths
+    ceiling = course.ceiling
     top = ceiling[k + 1]
-    force = needed_force(case, road, lengths, k, w, top)
-    if w >= ceiling[k] and _follows_ceiling(case, road, k, top, force, gear):
+    force = needed_force(course, k, w, top)
+    if w >= ceiling[k] and _follows_ceiling(course, k, top, force, gear):
         taken = 2.0 * lengths[k] / max(math.sqrt(w) + math.sqrt(top), 1e-9)
         return top, gear, 0.0, SHIFT_WHEN_STRONGER, 0, taken, 0.0, 1, 0.0
     end, gear, wait, hold, shifts, taken, guess = _drive_step(
-        case, road, lengths, limit, ceiling, closed, k, w, gear, 0.0, SHIFT_WHEN_STRONGER, 0.0
+        course, k, w, gear, 0.0, SHIFT_WHEN_STRONGER, 0.0
     )
     if end >= top:
         return top, gear, wait, hold, shifts, taken, guess, 1, 1.0
@@ -350,23 +337,22 @@ def _kick_down(
 
 @kernel
 def forward_pass(
-    case: Floats,
-    road: Floats,
-    lengths: Floats,
-    limit: Floats,
-    ceiling: Floats,
+    course: Course,
+    driven: Driven,
     coast_gear: Integers,
-    closed: bool,
     start_w: float,
     start_gear: int,
-    w: Floats,
-    time: Floats,
-    waiting: Floats,
-    track: Integers,
-    join: Floats,
-    clock: Floats,
 ) -> tuple[int, int]:
     """Drive the lap; on a closed one again and again until it repeats. Returns (status, node)."""
+    lengths = course.lengths
+    ceiling = course.ceiling
+    closed = course.closed
+    w = driven.w
+    time = driven.time
+    waiting = driven.waiting
+    track = driven.track
+    join = driven.join
+    clock = driven.clock
     n = len(lengths)
     w[0] = min(start_w, ceiling[0])
     time[0] = 0.0
@@ -379,21 +365,11 @@ def forward_pass(
     track[0, GEAR_BEFORE] = start_gear
     track[0, OPEN] = 0
     status, node = forward_range(
-        case,
-        road,
-        lengths,
-        limit,
-        ceiling,
+        course,
+        driven,
         coast_gear,
-        closed,
         0,
         n,
-        w,
-        time,
-        waiting,
-        track,
-        join,
-        clock,
         False,
     )
     if status != REPEATS or not closed:
@@ -417,21 +393,11 @@ def forward_pass(
             if column != UPSHIFTS and column != RIDES:
                 track[0, column] = track[n, column]
         status, node = forward_range(
-            case,
-            road,
-            lengths,
-            limit,
-            ceiling,
+            course,
+            driven,
             coast_gear,
-            closed,
             0,
             n,
-            w,
-            time,
-            waiting,
-            track,
-            join,
-            clock,
             True,
         )
         if status != REPEATS:

@@ -8,6 +8,7 @@ from neapfrost.core.kernels.forces import (
     GREATEST,
     LEAST,
     axle_use,
+    balance,
     force_range,
     limiting_cause,
     resistance_at,
@@ -79,3 +80,13 @@ def grip_in_use(
 def cause_at(case: Floats, road: Floats, k: int, x: float, w: float, force: float) -> int:
     """What ends the grip at one place."""
     return limiting_cause(case, road, k, x, w, force)
+
+
+@kernel
+def lean_tangent(case: Floats, road: Floats, step: Integers, share: Floats, w: Floats) -> float:
+    """Largest lateral force over normal force, the tangent of the lean; all arrays (m,)."""
+    most = 0.0
+    for i in range(len(step)):
+        figures = balance(case, road, step[i], share[i], w[i])
+        most = max(most, figures[3] / max(figures[2], 1.0))
+    return most

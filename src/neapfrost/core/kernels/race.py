@@ -8,6 +8,7 @@ import math
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
+from neapfrost.core.kernels.bundles import Course
 from neapfrost.core.kernels.case import (
     GEARS,
     LIMITER_W,
@@ -34,10 +35,11 @@ SOON_S = 2.0  # two brakings closer together than this leave the gear between th
 
 
 @kernel
-def needed_force(
-    case: Floats, road: Floats, lengths: Floats, k: int, w_start: float, w_end: float
-) -> float:
+def needed_force(course: Course, k: int, w_start: float, w_end: float) -> float:
     """Mean tyre force [N] that takes the vehicle from one squared speed to another over step k."""
+    case = course.case
+    road = course.road
+    lengths = course.lengths
     w = 0.5 * (w_start + w_end)
     resistance = resistance_at(case, road, k, 0.5, w)
     return case[MASS] * (w_end - w_start) / (2.0 * lengths[k]) + resistance
@@ -45,10 +47,7 @@ def needed_force(
 
 @kernel
 def drive_to_node(
-    case: Floats,
-    road: Floats,
-    limit: Floats,
-    ceiling: Floats,
+    course: Course,
     k: int,
     x: float,
     length: float,
@@ -62,6 +61,10 @@ def drive_to_node(
 
     Returns (w, gear, waiting, time, slope, whether the ceiling was met).
     """
+    case = course.case
+    road = course.road
+    limit = course.limit
+    ceiling = course.ceiling
     time = 0.0
     for _ in range(int(case[GEARS]) + 2):
         why, x, w, waiting, taken, guess = advance(
@@ -82,12 +85,7 @@ def drive_to_node(
 
 @kernel
 def race(
-    case: Floats,
-    road: Floats,
-    lengths: Floats,
-    limit: Floats,
-    ceiling: Floats,
-    closed: bool,
+    course: Course,
     k: int,
     x: float,
     w: float,
@@ -105,6 +103,11 @@ def race(
     both brake along the ceiling, after which they are alike; or at the end of a lap. Two that
     reach the next braking together within two seconds are ALIKE_SOON: the choice is still open.
     """
+    case = course.case
+    road = course.road
+    lengths = course.lengths
+    ceiling = course.ceiling
+    closed = course.closed
     n = len(lengths)
     w_a = w
     w_b = w
@@ -115,16 +118,13 @@ def race(
     for _ in range(n):
         alike = w_a == w_b and time_a == time_b and waiting_a == waiting_b
         w_a, gear_a, waiting_a, taken_a, guess_a, met_a = drive_to_node(
-            case, road, limit, ceiling, k, x, lengths[k], w_a, gear_a, waiting_a, hold_a, guess_a
+            course, k, x, lengths[k], w_a, gear_a, waiting_a, hold_a, guess_a
         )
         if alike and _tyres_bound_both(case, road, k, w_a, gear_a, gear_b):
             w_b, taken_b, guess_b, met_b = w_a, taken_a, guess_a, met_a
         else:
             w_b, gear_b, waiting_b, taken_b, guess_b, met_b = drive_to_node(
-                case,
-                road,
-                limit,
-                ceiling,
+                course,
                 k,
                 x,
                 lengths[k],
@@ -146,7 +146,7 @@ def race(
             and ceiling[k + 1] < ceiling[k]
             and (
                 gear_a == gear_b
-                or needed_force(case, road, lengths, k, ceiling[k], ceiling[k + 1])
+                or needed_force(course, k, ceiling[k], ceiling[k + 1])
                 < -NOTHING * case[MASS] * STANDARD_GRAVITY_MS2
             )
         ):
@@ -199,12 +199,7 @@ def _nothing_to_gain(
 
 @kernel
 def holding_rule(
-    case: Floats,
-    road: Floats,
-    lengths: Floats,
-    limit: Floats,
-    ceiling: Floats,
-    closed: bool,
+    course: Course,
     k: int,
     x: float,
     w: float,
@@ -214,17 +209,13 @@ def holding_rule(
 
     Returns the holding rule for this gear; SHIFT_WHEN_STRONGER means shift now.
     """
+    case = course.case
     if case[UPSHIFT_S] == 0.0:
         return SHIFT_WHEN_STRONGER
     due_early = w < case[LIMITER_W + gear] * (1.0 - 1e-9)
     best = SHIFT_WHEN_STRONGER
     outcome = race(
-        case,
-        road,
-        lengths,
-        limit,
-        ceiling,
-        closed,
+        course,
         k,
         x,
         w,
@@ -241,12 +232,7 @@ def holding_rule(
         gear_best = gear + 1 if best == SHIFT_WHEN_STRONGER else gear
         waiting_best = case[UPSHIFT_S] if best == SHIFT_WHEN_STRONGER else 0.0
         outcome = race(
-            case,
-            road,
-            lengths,
-            limit,
-            ceiling,
-            closed,
+            course,
             k,
             x,
             w,
@@ -264,12 +250,7 @@ def holding_rule(
 
 @kernel
 def quickest_gear(
-    case: Floats,
-    road: Floats,
-    lengths: Floats,
-    limit: Floats,
-    ceiling: Floats,
-    closed: bool,
+    course: Course,
     k: int,
     w: float,
     lowest: int,
@@ -283,6 +264,7 @@ def quickest_gear(
     (one shift fewer). Returns the gear, and whether the choice is still open because the next
     braking comes so soon.
     """
+    case = course.case
     v = math.sqrt(w)
     best = lowest
     still_open = False
@@ -290,12 +272,7 @@ def quickest_gear(
         if v * case[RPM_PER_MS + gear] < case[LOWEST_RPM]:
             break
         outcome = race(
-            case,
-            road,
-            lengths,
-            limit,
-            ceiling,
-            closed,
+            course,
             k,
             0.0,
             w,
@@ -311,12 +288,7 @@ def quickest_gear(
         still_open = outcome == ALIKE_SOON
         if case[UPSHIFT_S] > 0.0 and outcome == A_WINS:
             outcome = race(
-                case,
-                road,
-                lengths,
-                limit,
-                ceiling,
-                closed,
+                course,
                 k,
                 0.0,
                 w,
@@ -335,24 +307,18 @@ def quickest_gear(
 
 @kernel
 def arrival_w(
-    case: Floats,
-    road: Floats,
-    lengths: Floats,
-    limit: Floats,
-    ceiling: Floats,
+    course: Course,
     w: float,
     gear: int,
     steps: int,
 ) -> float:
     """Squared speed after driving through the first `steps` steps under the ceiling."""
+    lengths = course.lengths
     waiting = 0.0
     guess = 0.0
     for k in range(steps):
         w, gear, waiting, _, guess, _ = drive_to_node(
-            case,
-            road,
-            limit,
-            ceiling,
+            course,
             k,
             0.0,
             lengths[k],

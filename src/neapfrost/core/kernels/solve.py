@@ -6,6 +6,7 @@ import numpy as np
 
 from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.kernels.backward import backward_pass
+from neapfrost.core.kernels.bundles import Course, Driven
 from neapfrost.core.kernels.case import (
     LIFT_THRESHOLD,
 )
@@ -81,6 +82,8 @@ def solve_kernel(
     join = np.full(n, -1.0)
     clock = np.zeros(1)
     zones = np.zeros((ZONES_MOST, ZONE_COLUMNS))
+    course = Course(case, road, lengths, limit, ceiling, closed)
+    driven = Driven(w, time, waiting, track, join, clock)
     count = 0
     rows = np.zeros(0, dtype=np.int64)
     samples = np.zeros((0, 0, SAMPLE_COLUMNS))
@@ -99,37 +102,21 @@ def solve_kernel(
                 begin_w = min(w[0], ceiling[0])
             gear = track[0, GEAR] if turn > 0 else strongest_gear(case, math.sqrt(begin_w))
             outcome, node = forward_pass(
-                case,
-                road,
-                lengths,
-                limit,
-                ceiling,
+                course,
+                driven,
                 coast_gear,
-                closed,
                 begin_w,
                 gear,
-                w,
-                time,
-                waiting,
-                track,
-                join,
-                clock,
             )
             if outcome == STALLED:
                 status = STUCK
                 break
             status = UNSETTLED if outcome == NO_REPEAT else SOLVED
-            count = find_zones(
-                case, road, lengths, ceiling, coast_gear, closed, w, time, track, join, zones
-            )
-            rows, samples, lap_time = _join_all(
-                case, road, lengths, ceiling, closed, w, time, track, join, zones, count
-            )
+            count = find_zones(course, driven, coast_gear, zones)
+            rows, samples, lap_time = _join_all(course, driven, zones, count)
             if turn == 0:
                 pure_time = lap_time
-            if turn == LIFT_ROUNDS or not _mark_lifts(
-                case, lengths, ceiling, w, track, join, zones, count, coast_gear, closed
-            ):
+            if turn == LIFT_ROUNDS or not _mark_lifts(course, driven, zones, count, coast_gear):
                 break
     return (
         status,
@@ -152,19 +139,16 @@ def solve_kernel(
 
 @kernel
 def _join_all(
-    case: Floats,
-    road: Floats,
-    lengths: Floats,
-    ceiling: Floats,
-    closed: bool,
-    w: Floats,
-    time: Floats,
-    track: Integers,
-    join: Floats,
+    course: Course,
+    driven: Driven,
     zones: Floats,
     count: int,
 ) -> tuple[Integers, Floats, float]:
     """Shoot every braking zone; returns rows a zone, their samples, and the lap time with them."""
+    lengths = course.lengths
+    closed = course.closed
+    time = driven.time
+    track = driven.track
     n = len(lengths)
     rows = np.zeros(count, dtype=np.int64)
     samples = np.zeros((count, SAMPLES_MOST, SAMPLE_COLUMNS))
@@ -177,16 +161,12 @@ def _join_all(
         floor = _earliest_lift(track, crossing, n, closed)
         if i > 0:
             floor = max(floor, int(zones[i - 1, LAST_NODE]))
-        rows[i] = join_zone(
-            case, road, lengths, ceiling, closed, w, time, track, join, zone, floor, samples[i]
-        )
+        rows[i] = join_zone(course, driven, zone, floor, samples[i])
         if rows[i] > 0:
             last = samples[i, rows[i] - 1]
             before = time_between(
-                lengths,
-                ceiling,
-                w,
-                join,
+                course,
+                driven,
                 crossing,
                 int(samples[i, 0, STEP]),
                 samples[i, 0, SHARE],
@@ -209,18 +189,18 @@ def _earliest_lift(track: Integers, crossing: int, n: int, closed: bool) -> int:
 
 @kernel
 def _mark_lifts(
-    case: Floats,
-    lengths: Floats,
-    ceiling: Floats,
-    w: Floats,
-    track: Integers,
-    join: Floats,
+    course: Course,
+    driven: Driven,
     zones: Floats,
     count: int,
     coast_gear: Integers,
-    closed: bool,
 ) -> bool:
     """Mark for lifting every zone that sheds no more than the threshold; True if any is new."""
+    case = course.case
+    lengths = course.lengths
+    closed = course.closed
+    w = driven.w
+    track = driven.track
     if case[LIFT_THRESHOLD] <= 0.0:
         return False
     n = len(lengths)
@@ -230,7 +210,7 @@ def _mark_lifts(
             continue
         first = int(zones[i, FIRST_STEP])
         last = int(zones[i, LAST_NODE])
-        shed = math.sqrt(met_w(ceiling, w, join, first % n)) - math.sqrt(
+        shed = math.sqrt(met_w(course, driven, first % n)) - math.sqrt(
             w[last % n if closed else last]
         )
         if shed > case[LIFT_THRESHOLD]:

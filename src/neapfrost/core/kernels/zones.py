@@ -4,6 +4,7 @@ import math
 
 from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2, ZONE_SHORTEST_S, ZONES_MERGE_WITHIN_S
+from neapfrost.core.kernels.bundles import Course, Driven
 from neapfrost.core.kernels.case import (
     BRAKE_RAMP_S,
     MASS,
@@ -27,16 +28,9 @@ SAMPLE_S = 0.02
 
 @kernel
 def find_zones(
-    case: Floats,
-    road: Floats,
-    lengths: Floats,
-    ceiling: Floats,
+    course: Course,
+    driven: Driven,
     coast_gear: Integers,
-    closed: bool,
-    w: Floats,
-    time: Floats,
-    track: Integers,
-    join: Floats,
     zones: Floats,
 ) -> int:
     """Fill `zones` (m, 6) with the stretches without throttle on the ceiling; returns how many.
@@ -44,13 +38,15 @@ def find_zones(
     A zone starts where the full-throttle lap meets the ceiling, or where on a falling limit the
     tyre force first turns negative. Zones closer than 0.3 s are one; shorter than 0.1 s are none.
     """
+    lengths = course.lengths
+    closed = course.closed
+    time = driven.time
+    join = driven.join
     n = len(lengths)
     origin = 0
     if closed:
         # Begin the search where the vehicle is on the throttle, so that no zone is cut in two.
-        while origin < n and _is_off(
-            case, road, lengths, ceiling, coast_gear, w, track, join, origin
-        ):
+        while origin < n and _is_off(course, driven, coast_gear, origin):
             origin += 1
         if origin == n:
             return 0
@@ -59,10 +55,10 @@ def find_zones(
     inside = False
     for unfolded in range(origin, origin + n):
         k = unfolded % n
-        off = _is_off(case, road, lengths, ceiling, coast_gear, w, track, join, k)
+        off = _is_off(course, driven, coast_gear, k)
         if off and not inside:
             share = max(join[k], 0.0)
-            begin = time[k] + lap * (unfolded // n) + _part_time(lengths, ceiling, w, k, share)
+            begin = time[k] + lap * (unfolded // n) + _part_time(course, driven, k, share)
             lifted = 1.0 if coast_gear[k] >= 0 else 0.0
             near = count > 0 and begin - zones[count - 1, TIME_END] < ZONES_MERGE_WITHIN_S
             if near and zones[count - 1, LIFTED] == lifted:
@@ -96,24 +92,25 @@ def find_zones(
 
 @kernel
 def _is_off(
-    case: Floats,
-    road: Floats,
-    lengths: Floats,
-    ceiling: Floats,
+    course: Course,
+    driven: Driven,
     coast_gear: Integers,
-    w: Floats,
-    track: Integers,
-    join: Floats,
     k: int,
 ) -> bool:
     """Whether step k is driven on the ceiling with no more than a closed throttle."""
+    case = course.case
+    road = course.road
+    lengths = course.lengths
+    w = driven.w
+    track = driven.track
+    join = driven.join
     if track[k, RIDES] == 0:
         return False
     share = max(join[k], 0.0)
     rest = (1.0 - share) * lengths[k]
     if rest <= 1e-9:
         return False
-    start = met_w(ceiling, w, join, k)
+    start = met_w(course, driven, k)
     middle = 0.5 * (start + w[k + 1])
     resistance = resistance_at(case, road, k, 0.5 * (1.0 + share), middle)
     force = case[MASS] * (w[k + 1] - start) / (2.0 * rest) + resistance
@@ -122,36 +119,40 @@ def _is_off(
 
 
 @kernel
-def met_w(ceiling: Floats, w: Floats, join: Floats, k: int) -> float:
+def met_w(course: Course, driven: Driven, k: int) -> float:
     """Squared speed where the ceiling is met in step k."""
+    ceiling = course.ceiling
+    join = driven.join
     share = max(join[k], 0.0)
     return ceiling[k] + (ceiling[k + 1] - ceiling[k]) * share
 
 
 @kernel
-def _part_time(lengths: Floats, ceiling: Floats, w: Floats, k: int, share: float) -> float:
+def _part_time(course: Course, driven: Driven, k: int, share: float) -> float:
+    lengths = course.lengths
+    ceiling = course.ceiling
+    w = driven.w
     met = ceiling[k] + (ceiling[k + 1] - ceiling[k]) * share
     return 2.0 * share * lengths[k] / max(math.sqrt(w[k]) + math.sqrt(met), 1e-9)
 
 
 @kernel
-def _driven_w(ceiling: Floats, w: Floats, join: Floats, first_step: int, k: int, x: float) -> float:
+def _driven_w(course: Course, driven: Driven, first_step: int, k: int, x: float) -> float:
     """Squared speed of the lap before the zone at share x of step k (folded)."""
+    ceiling = course.ceiling
+    w = driven.w
+    join = driven.join
     if k == first_step:
         share = max(join[k], 0.0)
         if x <= share and share > 0.0:
-            return w[k] + (met_w(ceiling, w, join, k) - w[k]) * x / share
+            return w[k] + (met_w(course, driven, k) - w[k]) * x / share
         return ceiling[k] + (ceiling[k + 1] - ceiling[k]) * x
     return w[k] + (w[k + 1] - w[k]) * x
 
 
 @kernel
 def _shoot(
-    case: Floats,
-    road: Floats,
-    lengths: Floats,
-    ceiling: Floats,
-    closed: bool,
+    course: Course,
     step: int,
     x: float,
     w: float,
@@ -164,6 +165,10 @@ def _shoot(
     The excess is w over the ceiling. Midpoint rule in steps of 20 ms; ends when the ramp is done
     or the zone is over.
     """
+    case = course.case
+    road = course.road
+    lengths = course.lengths
+    ceiling = course.ceiling
     n = len(lengths)
     total = case[TRANSITION_S] + case[BRAKE_RAMP_S]
     count = max(2, math.ceil(total / SAMPLE_S))
@@ -245,15 +250,8 @@ def _moved_back(lengths: Floats, step: int, x: float, distance: float) -> tuple[
 
 @kernel
 def join_zone(
-    case: Floats,
-    road: Floats,
-    lengths: Floats,
-    ceiling: Floats,
-    closed: bool,
-    w: Floats,
-    time: Floats,
-    track: Integers,
-    join: Floats,
+    course: Course,
+    driven: Driven,
     zone: Floats,
     floor_step: int,
     samples: Floats,
@@ -264,6 +262,8 @@ def join_zone(
     up to where the ceiling is met; 0 where neither pedal time nor ramp is asked for, or where no
     room is left for them.
     """
+    case = course.case
+    lengths = course.lengths
     total = case[TRANSITION_S] + case[BRAKE_RAMP_S]
     if total <= 0.0:
         return 0
@@ -272,7 +272,7 @@ def join_zone(
     crossing_x = zone[JOIN]
     last_node = int(zone[LAST_NODE])
     first = crossing_step % n
-    v = math.sqrt(met_w(ceiling, w, join, first))
+    v = math.sqrt(met_w(course, driven, first))
     room = crossing_x * lengths[first]
     for step in range(floor_step, crossing_step):
         room += lengths[step % n]
@@ -281,14 +281,8 @@ def join_zone(
         return 0
     near, far = 0.0, reach
     excess_far, _, _ = _shoot_from(
-        case,
-        road,
-        lengths,
-        ceiling,
-        closed,
-        w,
-        track,
-        join,
+        course,
+        driven,
         crossing_step,
         crossing_x,
         far,
@@ -298,14 +292,8 @@ def join_zone(
     if excess_far > 0.0:
         return 0
     excess_near, _, _ = _shoot_from(
-        case,
-        road,
-        lengths,
-        ceiling,
-        closed,
-        w,
-        track,
-        join,
+        course,
+        driven,
         crossing_step,
         crossing_x,
         near,
@@ -319,14 +307,8 @@ def join_zone(
         if turn % 2 == 1 or not (near < back < far):
             back = 0.5 * (near + far)
         excess, row, _ = _shoot_from(
-            case,
-            road,
-            lengths,
-            ceiling,
-            closed,
-            w,
-            track,
-            join,
+            course,
+            driven,
             crossing_step,
             crossing_x,
             back,
@@ -338,14 +320,8 @@ def join_zone(
         else:
             far, excess_far = back, excess
     excess, row, _rows = _shoot_from(
-        case,
-        road,
-        lengths,
-        ceiling,
-        closed,
-        w,
-        track,
-        join,
+        course,
+        driven,
         crossing_step,
         crossing_x,
         far,
@@ -357,35 +333,27 @@ def join_zone(
 
 @kernel
 def _shoot_from(
-    case: Floats,
-    road: Floats,
-    lengths: Floats,
-    ceiling: Floats,
-    closed: bool,
-    w: Floats,
-    track: Integers,
-    join: Floats,
+    course: Course,
+    driven: Driven,
     crossing_step: int,
     crossing_x: float,
     back: float,
     last_node: int,
     samples: Floats,
 ) -> tuple[float, int, int]:
+    lengths = course.lengths
+    track = driven.track
     n = len(lengths)
     step, x = _moved_back(lengths, crossing_step, crossing_x, back)
     k = step % n
-    start = _driven_w(ceiling, w, join, crossing_step % n, k, x)
-    return _shoot(
-        case, road, lengths, ceiling, closed, step, x, start, track[k, GEAR], last_node, samples
-    )
+    start = _driven_w(course, driven, crossing_step % n, k, x)
+    return _shoot(course, step, x, start, track[k, GEAR], last_node, samples)
 
 
 @kernel
 def time_between(
-    lengths: Floats,
-    ceiling: Floats,
-    w: Floats,
-    join: Floats,
+    course: Course,
+    driven: Driven,
     zone_step: int,
     from_step: int,
     from_x: float,
@@ -393,6 +361,8 @@ def time_between(
     to_x: float,
 ) -> float:
     """Time of the lap as it was before lift and ramp, between two unfolded places [s]."""
+    lengths = course.lengths
+    join = driven.join
     n = len(lengths)
     total = 0.0
     step, x = from_step, from_x
@@ -402,8 +372,8 @@ def time_between(
         until = to_x if step == to_step else 1.0
         if k == first and x < join[k] < until:
             until = join[k]
-        speed_in = math.sqrt(max(_driven_w(ceiling, w, join, first, k, x), 0.0))
-        speed_out = math.sqrt(max(_driven_w(ceiling, w, join, first, k, until), 0.0))
+        speed_in = math.sqrt(max(_driven_w(course, driven, first, k, x), 0.0))
+        speed_out = math.sqrt(max(_driven_w(course, driven, first, k, until), 0.0))
         total += 2.0 * (until - x) * lengths[k] / max(speed_in + speed_out, 1e-9)
         x = until
         if x >= 1.0:

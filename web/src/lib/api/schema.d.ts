@@ -477,6 +477,8 @@ export interface components {
             grip_left_pct: number | null;
             /** Overspeed Ms */
             overspeed_ms: number | null;
+            /** Lean Deg */
+            lean_deg?: number | null;
         };
         /**
          * DownshiftResult

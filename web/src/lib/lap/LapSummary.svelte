@@ -36,6 +36,12 @@
         </dd>
       </div>
     {/each}
+    {#if result.lift_cost_s > 0.0005}
+      <div>
+        <dt>Lifting costs</dt>
+        <dd><span class="figure">{timeDifference(result.lift_cost_s)}</span></dd>
+      </div>
+    {/if}
   </dl>
 </section>
 
