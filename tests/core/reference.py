@@ -1,7 +1,7 @@
 """A second, slow lap solver that shares nothing with the kernels but the path and the records.
 
 It scans the tyre force instead of solving for it, and walks explicit steps. Only pure driving: no
-lift, ramp, shift loss or overrun; p = 2; the best gear at every speed.
+lift, ramp, shift loss or overrun; fixed brake distribution; the best gear at every speed.
 """
 
 import math
@@ -11,7 +11,7 @@ import numpy as np
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.path.build import Path
-from neapfrost.core.records import Conditions, Vehicle
+from neapfrost.core.records import Conditions, Vehicle, VehicleKind
 
 G = 9.80665
 
@@ -26,9 +26,13 @@ class ReferenceLap:
 
 
 def solve_reference(
-    path: Path, vehicle: Vehicle, conditions: Conditions, density: float, grip: float = 1.0
+    path: Path,
+    vehicle: Vehicle,
+    conditions: Conditions,
+    density: float,
+    exponents: tuple[float, float] = (2.0, 2.0),
 ) -> ReferenceLap:
-    """Lap of a closed path by brute force; `density` in kg/m³."""
+    """Lap of a closed path by brute force; `density` in kg/m³, `exponents` of entry and exit."""
     n = len(path.s_m) - 1
     steps = np.diff(path.s_m)
     mass = vehicle.mass_kg + vehicle.driver_kg + vehicle.fuel_kg
@@ -41,7 +45,7 @@ def solve_reference(
         bank = 0.5 * (path.bank_start[k] + path.bank_end[k])
         slope = 0.5 * (path.slope.angle_start[k] + path.slope.angle_end[k])
         vertical = 0.5 * (path.slope.curvature_start[k] + path.slope.curvature_end[k])
-        surface = 0.5 * (path.grip_start[k] + path.grip_end[k]) * grip
+        surface = 0.5 * (path.grip_start[k] + path.grip_end[k])
         heading = 0.5 * (path.heading_rad[k] + path.heading_rad[k + 1])
         bearing = math.radians(path.north_deg) - heading
         v = math.sqrt(w)
@@ -70,22 +74,29 @@ def solve_reference(
         fall_front = max(front / (dry * G * front_share), 0.05) ** -epsilon * surface
         fall_rear = max(rear / (dry * G * (1 - front_share)), 0.05) ** -epsilon * surface
         # m·a + m·g·sinγ is the tyre force less the resistance on the level.
-        moved = vehicle.cg_height_m / vehicle.wheelbase_m * (scan - level)
+        height = vehicle.cg_height_m
+        if vehicle.kind is VehicleKind.MOTORCYCLE:
+            height *= math.cos(math.atan(lateral / (weight + lift)))
+        moved = height / vehicle.wheelbase_m * (scan - level)
         load_front, load_rear = front - moved, rear + moved
         split = np.where(
             scan < 0.0, vehicle.brakes.front_fraction or 0.0, 1.0 - vehicle.rear_drive_fraction
         )
         mu_x, mu_y = vehicle.tyres.mu_longitudinal, vehicle.tyres.mu_lateral
-        use_front = np.hypot(split * scan / mu_x, front_share * lateral / mu_y) / fall_front
-        use_rear = (
-            np.hypot((1 - split) * scan / mu_x, (1 - front_share) * lateral / mu_y) / fall_rear
-        )
+        p = np.where(scan < 0.0, exponents[0], exponents[1])
+        along, across = np.abs(scan) / mu_x, lateral / mu_y
+        use_front = norm(split * along, front_share * across, p) / fall_front
+        use_rear = norm((1 - split) * along, (1 - front_share) * across, p) / fall_rear
         spare = np.minimum(load_front - use_front, load_rear - use_rear)
         possible = np.flatnonzero(spare >= 0.0)
         if len(possible) == 0:
             return 0.0, 0.0, resistance, False
         low, high = int(possible[0]), int(possible[-1])
         return edge(spare, low, low - 1), edge(spare, high, high + 1), resistance, True
+
+    def norm(a: Floats, b: float, p: Floats) -> Floats:
+        result: Floats = (a**p + b**p) ** (1.0 / p)
+        return result
 
     def edge(spare: Floats, inside: int, outside: int) -> float:
         if not 0 <= outside < len(scan):

@@ -5,13 +5,39 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from core.builders import AIR_12, RHO, SHORT_LAP, lap_of, road_car
+from core.builders import AIR_12, PURE, RHO, SHORT_LAP, lap_of, road_car
 from core.reference import solve_reference
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Bend, Circuit
-from neapfrost.core.records import Aero, Conditions, Vehicle
+from neapfrost.core.records import (
+    Aero,
+    Brakes,
+    Conditions,
+    Engine,
+    Gearbox,
+    Tyres,
+    Vehicle,
+    VehicleKind,
+)
 
 WINDY = replace(AIR_12, wind_speed_ms=7.0, wind_from_deg=40.0)
+
+MOTORCYCLE = Vehicle(
+    name="motorcycle",
+    kind=VehicleKind.MOTORCYCLE,
+    mass_kg=185.0,
+    driver_kg=78.0,
+    fuel_kg=8.0,
+    wheelbase_m=1.42,
+    cg_height_m=0.64,
+    front_weight_fraction=0.51,
+    tyres=Tyres(1.35, 1.35, 0.03, 0.31, 0.015),
+    aero=Aero(0.0, 0.36, 0.5),
+    engine=Engine(((5000.0, 75.0), (9000.0, 105.0), (13500.0, 95.0)), 13500.0, 0.92),
+    gearbox=Gearbox((2.6, 2.05, 1.75, 1.55, 1.42, 1.32), 4.6, 0.04, 0.08),
+    rear_drive_fraction=1.0,
+    brakes=Brakes(0.9, None),
+)
 
 
 def hilly(circuit: Circuit) -> Circuit:
@@ -28,27 +54,41 @@ def without_shift_loss(vehicle: Vehicle) -> Vehicle:
 
 
 @pytest.mark.parametrize(
-    ("circuit", "conditions", "vehicle"),
+    ("circuit", "conditions", "vehicle", "exponents"),
     [
-        pytest.param(hilly(SHORT_LAP), WINDY, road_car(), id="hills, bank and wind"),
+        pytest.param(hilly(SHORT_LAP), WINDY, road_car(), (2.0, 2.0), id="hills, bank and wind"),
         pytest.param(
             SHORT_LAP,
             AIR_12,
             road_car(rear_drive_fraction=0.0, aero=Aero(0.3, 0.8, 0.5)),
+            (2.0, 2.0),
             id="front-driven",
         ),
         pytest.param(
-            SHORT_LAP, AIR_12, road_car(aero=Aero(4.5, 1.3, 0.55)), id="rear-limited with wings"
+            SHORT_LAP,
+            AIR_12,
+            road_car(aero=Aero(4.5, 1.3, 0.55)),
+            (2.0, 2.0),
+            id="rear-limited with wings",
         ),
+        pytest.param(
+            SHORT_LAP,
+            AIR_12,
+            road_car(rear_drive_fraction=0.6),
+            (1.4, 1.6),
+            id="four-wheel drive, driven straight",
+        ),
+        pytest.param(SHORT_LAP, WINDY, MOTORCYCLE, (2.0, 2.0), id="motorcycle"),
     ],
 )
 def test_agrees_with_the_reference(
-    circuit: Circuit, conditions: Conditions, vehicle: Vehicle
+    circuit: Circuit, conditions: Conditions, vehicle: Vehicle, exponents: tuple[float, float]
 ) -> None:
     vehicle = without_shift_loss(vehicle)
-    lap = lap_of(circuit, vehicle, conditions)
+    driver = replace(PURE, entry_exponent=exponents[0], exit_exponent=exponents[1])
+    lap = lap_of(circuit, vehicle, conditions, driver)
     path = build_path(circuit, 0.5)
-    reference = solve_reference(path, vehicle, conditions, RHO)
+    reference = solve_reference(path, vehicle, conditions, RHO, exponents)
 
     assert lap.lap_time_s == pytest.approx(reference.lap_time_s, rel=1e-3)
     assert lap.v_ms.max() == pytest.approx(reference.v_ms.max(), rel=1e-3)

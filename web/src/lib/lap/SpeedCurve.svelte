@@ -377,6 +377,21 @@
       />
     {/each}
 
+    {#if cursor}
+      <g class="cursor">
+        <path d="M{cursor.x} {cursor.y}V{base}" stroke="var(--ink)" stroke-width="1.6" />
+        <path d="M{cursor.x - 5} {base + 9}h10l-5 -8z" fill="var(--ink)" />
+        <circle
+          cx={cursor.x}
+          cy={cursor.y}
+          r="5"
+          fill="var(--paper)"
+          stroke="var(--ink)"
+          stroke-width="2.4"
+        />
+      </g>
+    {/if}
+
     {#each labelled as { label, high, text } (label.id)}
       {#if text}
         <g class="label" data-label={label.id}>
@@ -418,21 +433,6 @@
         </g>
       {/if}
     {/each}
-
-    {#if cursor}
-      <g class="cursor">
-        <path d="M{cursor.x} {cursor.y}V{base}" stroke="var(--ink)" stroke-width="1.6" />
-        <path d="M{cursor.x - 5} {base + 9}h10l-5 -8z" fill="var(--ink)" />
-        <circle
-          cx={cursor.x}
-          cy={cursor.y}
-          r="5"
-          fill="var(--paper)"
-          stroke="var(--ink)"
-          stroke-width="2.4"
-        />
-      </g>
-    {/if}
   </svg>
 </div>
 

@@ -36,7 +36,7 @@
       stroke-width="1"
     />
   {/each}
-  {#each ticks(scale.baseKmh, scale.topKmh, 50) as speed (speed)}
+  {#each ticks(scale.baseKmh + 8, scale.topKmh, 50) as speed (speed)}
     <text x="26" y={scale.y(speed / 3.6) + 4.5} text-anchor="end" font-size="13" fill="var(--ink)"
       >{speed}</text
     >
