@@ -1,0 +1,92 @@
+"""The demo world: consistent with itself, and fit to be looked at."""
+
+import itertools
+
+import pytest
+
+from neapfrost.core.path.build import build_path
+from neapfrost.demo.plans import DemoPlan, demo_plan, demo_plans
+from neapfrost.formats.plan import CornerDocument
+from neapfrost.formats.plan_records import circuit_record
+from neapfrost.services.predict import predict_lap
+
+PLANS = pytest.mark.parametrize("plan", demo_plans(), ids=lambda plan: plan.id)
+
+
+@PLANS
+def test_every_part_says_what_it_is_modelled_on(plan: DemoPlan) -> None:
+    assert plan.document.car.note.startswith("Invented.")
+    assert plan.document.circuit.note.startswith("Invented.")
+    assert plan.document.name
+
+
+def test_names_are_unique_and_found_again() -> None:
+    ids = [plan.id for plan in demo_plans()]
+    assert len(set(ids)) == len(ids)
+    assert demo_plan(ids[1]) is demo_plans()[1]
+    assert demo_plan("none") is None
+
+
+@PLANS
+def test_the_ring_closes_in_plan_and_in_height(plan: DemoPlan) -> None:
+    path = build_path(circuit_record(plan.document.circuit))
+    assert path.closing_gap_m < 5.0
+    assert abs(path.z_m[-1] - path.z_m[0]) < 0.5
+    assert abs(abs(path.heading_rad[-1]) - 2 * 3.14159265) < 1e-3
+    assert plan.length_m == pytest.approx(path.length_m)
+    assert plan.corner_count == len(path.corners)
+
+
+@PLANS
+def test_boards_stand_before_their_corners_at_what_they_say(plan: DemoPlan) -> None:
+    circuit = plan.document.circuit
+    begins = {c.name: c.begins_at_m for c in build_path(circuit_record(circuit)).corners}
+    for board in circuit.boards:
+        assert board.corner is not None
+        before = (begins[board.corner] - board.at_m) % plan.length_m
+        assert before == pytest.approx(float(board.label), abs=0.2)
+    segments = circuit.segments or []
+    named = {segment.name for segment in segments if isinstance(segment, CornerDocument)}
+    assert {board.corner for board in circuit.boards} <= named
+    assert {reference.corner for reference in circuit.references} <= named
+
+
+def test_the_circuit_has_a_crest_a_downhill_braking_zone_and_linked_corners() -> None:
+    plan = demo_plans()[0]
+    path = build_path(circuit_record(plan.document.circuit))
+    corners = {corner.name: corner for corner in path.corners}
+    approach = (path.s_m[:-1] > corners["Bittern"].begins_at_m - 110.0) & (
+        path.s_m[:-1] < corners["Bittern"].begins_at_m
+    )
+    assert path.slope.angle_start[approach].mean() < -0.04
+    before_drove = (path.s_m[:-1] > corners["Osier"].ends_at_m) & (
+        path.s_m[:-1] < corners["Drove"].begins_at_m
+    )
+    assert path.slope.curvature_start[before_drove].min() < -1e-3
+    result = predict_lap(plan.document)
+    gaps = [
+        later.begins_at_m - earlier.ends_at_m
+        for earlier, later in itertools.pairwise(result.corners)
+    ]
+    assert min(gaps) < 120.0
+
+
+def test_the_two_cars_differ_much() -> None:
+    light, heavy = (predict_lap(demo_plan(i).document) for i in ("k4-dry", "garganey-dry"))  # type: ignore[union-attr]
+    assert heavy.lap_time_s - light.lap_time_s > 8.0
+    assert heavy.top_speed_ms > light.top_speed_ms
+    for slower, quicker in zip(heavy.corners, light.corners, strict=True):
+        assert slower.min_speed_ms < quicker.min_speed_ms
+
+
+def test_every_braking_corner_can_be_said_by_something_that_stands_there() -> None:
+    for plan in demo_plans():
+        for corner in predict_lap(plan.document).corners:
+            if corner.action == "brake":
+                assert corner.board_call is not None, (plan.id, corner.name)
+                assert corner.board_call.metres < 60.0, (plan.id, corner.name)
+
+
+def test_wind_and_water_cost_time() -> None:
+    times = {plan.id: predict_lap(plan.document).lap_time_s for plan in demo_plans()}
+    assert times["garganey-damp"] > times["garganey-dry"] + 5.0
