@@ -174,3 +174,13 @@ def test_a_motorcycle_at_its_lean_limit_says_so() -> None:
     assert corner.limited_by == "lean"
     assert corner.lean_deg == pytest.approx(45.0, abs=0.05)
     assert corner.lateral_g == pytest.approx(1.0, rel=1e-3)
+
+
+def test_a_constant_radius_is_at_its_minimum_from_where_it_is_entered() -> None:
+    """Holding it costs a few hundredths of a m/s; the far end is not the driver's slowest place."""
+    road = course(Straight(500.0), Bend("T1", 1, 40.0, 150.0), Straight(200.0), start_speed_ms=20.0)
+    lap = lap_of(road, road_car())
+    (corner,) = corner_results(lap, [])
+    assert corner.min_speed_at_m < corner.apex_at_m
+    inside = (lap.s_m >= corner.begins_at_m) & (lap.s_m <= corner.ends_at_m)
+    assert corner.min_speed_ms == pytest.approx(lap.v_ms[inside].min())

@@ -30,6 +30,10 @@ BANK_APPROACH_M = 20.0
 #: How far the speed must have risen above the minimum for the throttle point [m/s].
 THROTTLE_RISE_MS = 0.1
 
+#: A speed this close above a corner's minimum counts as having reached it [m/s]: a constant
+#: radius is held a few hundredths below the speed it is entered with.
+MINIMUM_REACHED_MS = 0.05
+
 LAP_SHORTEST_M = 100.0
 LAP_LONGEST_M = 50_000.0
 SEGMENTS_MOST = 2_000

@@ -11,6 +11,7 @@ from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.boards import BoardCall, Mark, call_for
 from neapfrost.core.constants import (
     DOWNSHIFT_REV_SHARE,
+    MINIMUM_REACHED_MS,
     STANDARD_GRAVITY_MS2,
     THROTTLE_RISE_MS,
 )
@@ -268,7 +269,7 @@ def _minimum(unrolled: _Unrolled, begins: float, ends: float) -> tuple[float, fl
     order = np.argsort(s, kind="stable")
     s, v = s[order], v[order]
     lowest = float(v.min())
-    first = int(np.argmax(v <= lowest + 1e-6))
+    first = int(np.argmax(v <= lowest + MINIMUM_REACHED_MS))
     return float(min(max(s[first], begins), ends)), lowest
 
 
