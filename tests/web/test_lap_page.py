@@ -210,6 +210,31 @@ def test_labels_never_collide_or_vanish(page: Page, plan: str, width: int) -> No
             assert apart, (a, b)
 
 
+@pytest.mark.parametrize("plan", PLANS)
+def test_no_leader_crosses_a_label(page: Page, plan: str) -> None:
+    page.get_by_label("Plan").select_option(plan)
+    page.wait_for_timeout(600)
+    crossed = page.evaluate(
+        """[...document.querySelectorAll('.label > path:first-child')].flatMap((path) => {
+             const length = path.getTotalLength(), own = path.parentNode
+             if (path.getAttribute('fill')) return []
+             return [...document.querySelectorAll('.label')].filter((label) => {
+               if (label === own) return false
+               return [...label.querySelectorAll('text')].some((text) => {
+                 const box = text.getBBox()
+                 for (let at = 0; at <= length; at += 2) {
+                   const p = path.getPointAtLength(at)
+                   if (p.x > box.x && p.x < box.x + box.width && p.y > box.y + 4
+                       && p.y < box.y + box.height - 4) return true
+                 }
+                 return false
+               })
+             }).map((label) => [own.dataset.label, label.dataset.label])
+           })"""
+    )
+    assert crossed == []
+
+
 def test_the_main_figures_fit_on_1280_by_800(page: Page) -> None:
     assert page.evaluate("document.documentElement.scrollHeight") <= 800
     assert page.evaluate("document.documentElement.scrollWidth") <= 1280

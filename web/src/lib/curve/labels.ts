@@ -64,6 +64,25 @@ export function touchesCurve(box: Box, curve: Point[]): boolean {
   return false
 }
 
+/** Points along a leader from a label's foot to its place on the curve; none for one that needs no leader. */
+function leader(anchor: Point, x: number, bottom: number): Point[] {
+  const low = bottom > anchor.y
+  if (low || !isMoved(anchor, x, anchor.y - bottom)) return []
+  const steps = 14
+  return Array.from({ length: steps + 1 }, (_, index) => ({
+    x: x + ((anchor.x - x) * index) / steps,
+    y: bottom + 2 + ((anchor.y - 9 - bottom - 2) * index) / steps,
+  }))
+}
+
+function isMoved(anchor: Point, x: number, gap: number): boolean {
+  return Math.abs(x - anchor.x) >= 8 || gap > 20
+}
+
+function holds(box: Box, { x, y }: Point): boolean {
+  return x > box.left - 2 && x < box.right + 2 && y > box.top && y < box.bottom
+}
+
 const sideways = [0, -14, 14, -28, 28, -44, 44, -64, 64, -86, 86]
 
 interface Room {
@@ -91,6 +110,7 @@ export function placeLows(wanted: Wanted[], room: Room, curve: Point[]): Placeme
 /** Highs: over their points, by largest speed drop; moved up, then sideways, with a leader. */
 export function placeHighs(wanted: Wanted[], taken: Box[], room: Room, curve: Point[]): Placement {
   const boxes = [...taken]
+  const leaders: Point[] = []
   const placed: Placed[] = []
   const lost: string[] = []
   for (const label of [...wanted].sort((a, b) => b.weight - a.weight)) {
@@ -102,9 +122,12 @@ export function placeHighs(wanted: Wanted[], taken: Box[], room: Room, curve: Po
       curve,
       (step) => label.anchor.y - 11 - height - step * 6,
       26,
+      leaders,
     )
-    if (found) take(found, label, placed, boxes)
-    else lost.push(label.id)
+    if (found) {
+      take(found, label, placed, boxes)
+      leaders.push(...leader(label.anchor, found.x, found.box.bottom))
+    } else lost.push(label.id)
   }
   return { placed, lost }
 }
@@ -136,6 +159,7 @@ function firstFit(
   curve: Point[],
   topAt: (step: number) => number,
   steps: number,
+  leaders: Point[] = [],
 ): Fit | null {
   for (const withPlace of [true, false]) {
     for (const shift of sideways) {
@@ -147,6 +171,10 @@ function firstFit(
         if (box.top < room.top || box.bottom > room.bottom) continue
         if (boxes.some((other) => overlap(box, other, LABEL_GAP))) continue
         if (touchesCurve(box, curve)) continue
+        // No label on another's leader, and no leader across another's label.
+        if (leaders.some((point) => holds(box, point))) continue
+        const own = leader(label.anchor, x, box.bottom)
+        if (boxes.some((other) => own.some((point) => holds(other, point)))) continue
         return { x, top, withPlace, box }
       }
     }
@@ -156,7 +184,6 @@ function firstFit(
 
 function take(found: Fit, label: Wanted, placed: Placed[], boxes: Box[]): void {
   boxes.push(found.box)
-  const near = Math.abs(found.x - label.anchor.x) < 8
   const low = found.top > label.anchor.y
   const gap = low ? found.top - label.anchor.y : label.anchor.y - found.box.bottom
   placed.push({
@@ -165,6 +192,6 @@ function take(found: Fit, label: Wanted, placed: Placed[], boxes: Box[]): void {
     top: found.top,
     anchor: label.anchor,
     withPlace: found.withPlace,
-    moved: !near || gap > 20,
+    moved: isMoved(label.anchor, found.x, gap),
   })
 }
