@@ -5,7 +5,7 @@ import math
 from dataclasses import dataclass
 
 from neapfrost.core.path.circuit import Bend
-from neapfrost.core.path.plan_view import core_length_m, segment_length_m
+from neapfrost.core.path.plan_view import segment_length_m
 
 WATTS_PER_RPM_NM = math.pi / 30.0
 
@@ -57,8 +57,3 @@ def radius_change(bend: Bend, new: Bend, before_m: float, after_m: float) -> Rad
     if min(before_m, after_m) + shift < 1.0:
         return RadiusChange(0.0, corner)
     return RadiusChange(shift, corner)
-
-
-def ramps_fit(bend: Bend) -> bool:
-    """Whether a bend's ramps leave something of the corner."""
-    return core_length_m(bend) > 0.0

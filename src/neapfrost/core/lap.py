@@ -7,13 +7,11 @@ from typing import Any
 import numpy as np
 
 from neapfrost.core.arrays import Floats, Integers
-from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.errors import LapImpossible
 from neapfrost.core.kernels import solve as kernel_solve
 from neapfrost.core.kernels import zones as z
 from neapfrost.core.kernels.case import (
     LOWEST_RPM,
-    MASS,
     REV_LIMIT,
     RPM_PER_MS,
     TRANSITION_S,
@@ -314,16 +312,6 @@ def _zones(
             Zone(lift, brake, end, bool(zone[z.LIFTED] > 0.0), int(track[gear_step, GEAR]) + 1)
         )
     return tuple(found)
-
-
-def lateral_g(lap: Lap) -> Floats:
-    """Lateral acceleration v²κ along the lap, in g, left positive; shape (m,)."""
-    return lap.ay_ms2 / STANDARD_GRAVITY_MS2
-
-
-def vehicle_mass_kg(lap: Lap) -> float:
-    """Mass that was driven [kg]."""
-    return float(lap.workings.case[MASS])
 
 
 def mean_speed_ms(lap: Lap) -> float:
