@@ -12,11 +12,6 @@ from neapfrost.api.guard import BODY_MOST
 JSON = {"content-type": "application/json"}
 
 
-@pytest.fixture
-def anyio_backend() -> str:
-    return "asyncio"
-
-
 def call(method: str, path: str, host: str = "127.0.0.1:8765", **request: Any) -> httpx.Response:
     """One request to a fresh application, without a network."""
     import anyio

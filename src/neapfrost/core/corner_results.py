@@ -430,7 +430,7 @@ def _limited_by(lap: Lap, unrolled: _Unrolled, min_at: float, action: str) -> st
         lap.step[index],
         lap.share[index],
         w,
-        max(lap.force_n[index], -0.5 * lap.workings.case[0] * STANDARD_GRAVITY_MS2),
+        lap.force_n[index],
     )
     return CAUSES[int(cause)]
 
