@@ -1,0 +1,155 @@
+"""Items and their revisions: add, revise, find, delete, bring back."""
+
+import hashlib
+import json
+from dataclasses import dataclass
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from neapfrost.store.database import now
+from neapfrost.store.tables import ITEM_TABLES, REVISION_TABLES, Item, Kind, Plan, Revision
+
+
+class NotThere(Exception):
+    """No item or revision of that number; `sentence` says which."""
+
+    def __init__(self, sentence: str) -> None:
+        super().__init__(sentence)
+        self.sentence = sentence
+
+
+@dataclass(frozen=True)
+class Content:
+    """What is written of an item: its document and the columns one searches by."""
+
+    name: str
+    document: dict[str, Any]
+    columns: dict[str, Any]
+
+
+def content_hash(document: dict[str, Any]) -> str:
+    """Hash of a document, whatever the order of its keys."""
+    text = json.dumps(document, sort_keys=True, separators=(",", ":"), ensure_ascii=False)
+    return hashlib.sha256(text.encode()).hexdigest()
+
+
+def add_item(session: Session, kind: Kind, content: Content, remark: str) -> int:
+    """Add an item with its first revision; returns its id."""
+    moment = now()
+    item = ITEM_TABLES[kind](
+        name=content.name, newest=0, made_at=moment, changed_at=moment, **content.columns
+    )
+    session.add(item)
+    session.flush()
+    _write(session, kind, item, content, remark)
+    return item.id
+
+
+def revise(session: Session, kind: Kind, item_id: int, content: Content, remark: str) -> int:
+    """Write a new revision of an item; returns its number."""
+    item = get_item(session, kind, item_id)
+    for column, value in content.columns.items():
+        setattr(item, column, value)
+    item.name = content.name
+    _write(session, kind, item, content, remark)
+    return item.newest
+
+
+def get_item(session: Session, kind: Kind, item_id: int) -> Item:
+    """An item, deleted or not. Raises NotThere."""
+    item = session.get(ITEM_TABLES[kind], item_id)
+    if item is None:
+        raise NotThere(f"there is no {kind} {item_id}")
+    return item
+
+
+def get_plan(session: Session, plan_id: int) -> Plan:
+    """A plan, deleted or not. Raises NotThere."""
+    plan = session.get(Plan, plan_id)
+    if plan is None:
+        raise NotThere(f"there is no plan {plan_id}")
+    return plan
+
+
+def get_document(
+    session: Session, kind: Kind, item_id: int, number: int | None = None
+) -> dict[str, Any]:
+    """Document of a revision of an item; of its newest without a number. Raises NotThere."""
+    if number is None:
+        number = get_item(session, kind, item_id).newest
+    table = REVISION_TABLES[kind]
+    text = session.scalar(
+        select(table.document).where(table.item_id == item_id, table.number == number)
+    )
+    if text is None:
+        raise NotThere(f"there is no revision {number} of {kind} {item_id}")
+    document: dict[str, Any] = json.loads(text)
+    return document
+
+
+def list_revisions(session: Session, kind: Kind, item_id: int) -> list[Revision]:
+    """Revisions of an item, the newest first."""
+    table = REVISION_TABLES[kind]
+    return list(
+        session.scalars(select(table).where(table.item_id == item_id).order_by(table.number.desc()))
+    )
+
+
+def list_items(session: Session, kind: Kind, search: str = "", deleted: bool = False) -> list[Item]:
+    """Items whose name holds every word of `search`, the last changed first."""
+    table = ITEM_TABLES[kind]
+    query = select(table).where(
+        table.deleted_at.is_not(None) if deleted else table.deleted_at.is_(None)
+    )
+    for word in search.split():
+        query = query.where(table.name.icontains(word, autoescape=True))
+    return list(session.scalars(query.order_by(table.changed_at.desc(), table.id.desc())))
+
+
+def find_content(session: Session, kind: Kind, document: dict[str, Any]) -> Revision | None:
+    """The newest revision of an item not deleted that has exactly this content."""
+    revision, item = REVISION_TABLES[kind], ITEM_TABLES[kind]
+    return session.scalar(
+        select(revision)
+        .join(item, item.id == revision.item_id)
+        .where(revision.content_hash == content_hash(document), item.deleted_at.is_(None))
+        .order_by((revision.number == item.newest).desc(), revision.id.desc())
+        .limit(1)
+    )
+
+
+def plans_using(session: Session, kind: Kind, item_id: int) -> list[Plan]:
+    """Plans, not deleted, that stand on a car, a circuit or conditions."""
+    column = {"car": Plan.car_id, "circuit": Plan.circuit_id, "conditions": Plan.conditions_id}
+    if kind == "plan":
+        return []
+    query = select(Plan).where(column[kind] == item_id, Plan.deleted_at.is_(None))
+    return list(session.scalars(query.order_by(Plan.name)))
+
+
+def delete_item(session: Session, kind: Kind, item_id: int) -> None:
+    """Mark an item as deleted; its revisions stay."""
+    get_item(session, kind, item_id).deleted_at = now()
+
+
+def restore_item(session: Session, kind: Kind, item_id: int) -> None:
+    """Bring a deleted item back."""
+    get_item(session, kind, item_id).deleted_at = None
+
+
+def _write(session: Session, kind: Kind, item: Item, content: Content, remark: str) -> None:
+    item.newest += 1
+    item.changed_at = now()
+    session.add(
+        REVISION_TABLES[kind](
+            item_id=item.id,
+            number=item.newest,
+            document=json.dumps(content.document, ensure_ascii=False),
+            content_hash=content_hash(content.document),
+            remark=remark,
+            made_at=item.changed_at,
+        )
+    )
+    session.flush()

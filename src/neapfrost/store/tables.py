@@ -1,0 +1,170 @@
+"""Tables of the store: four kinds of item, the revisions of each, and the steps of each plan."""
+
+from datetime import datetime
+from typing import Literal
+
+from sqlalchemy import ForeignKey, Index, UniqueConstraint
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+Kind = Literal["car", "circuit", "conditions", "plan"]
+
+
+class Base(DeclarativeBase):
+    """Root of the tables."""
+
+
+class Item(Base):
+    """What every kind of item has; `newest` is the number of its newest revision.
+
+    A deleted item keeps its rows, with the time of its deletion, so that it can be brought back.
+    """
+
+    __abstract__ = True
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(index=True)
+    newest: Mapped[int]
+    made_at: Mapped[datetime]
+    changed_at: Mapped[datetime]
+    deleted_at: Mapped[datetime | None]
+
+
+class Circuit(Item):
+    """A circuit, with what one searches by."""
+
+    __tablename__ = "circuits"
+
+    length_m: Mapped[float]
+    corner_count: Mapped[int]
+    closed: Mapped[bool]
+
+
+class Car(Item):
+    """A vehicle, with what one searches by."""
+
+    __tablename__ = "cars"
+
+    vehicle_kind: Mapped[str]
+    mass_kg: Mapped[float]
+    peak_power_kw: Mapped[float]
+
+
+class ConditionsItem(Item):
+    """Named conditions, with what one searches by."""
+
+    __tablename__ = "conditions"
+
+    air_temp_c: Mapped[float]
+    wind_speed_ms: Mapped[float]
+    wetness_pct: Mapped[float]
+
+
+class Plan(Item):
+    """A plan, what it puts together, and the baseline its lap is compared with (JSON, or none)."""
+
+    __tablename__ = "plans"
+
+    car_id: Mapped[int] = mapped_column(ForeignKey("cars.id"), index=True)
+    circuit_id: Mapped[int] = mapped_column(ForeignKey("circuits.id"), index=True)
+    conditions_id: Mapped[int] = mapped_column(ForeignKey("conditions.id"), index=True)
+    baseline: Mapped[str | None]
+
+
+class Revision(Base):
+    """One state of an item: its document as JSON text. Written once, never changed."""
+
+    __abstract__ = True
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    item_id: Mapped[int]
+    number: Mapped[int]
+    document: Mapped[str]
+    content_hash: Mapped[str] = mapped_column(index=True)
+    remark: Mapped[str]
+    made_at: Mapped[datetime]
+
+
+class CircuitRevision(Revision):
+    """A state of a circuit."""
+
+    __tablename__ = "circuit_revisions"
+    __table_args__ = (UniqueConstraint("item_id", "number"),)
+
+    item_id: Mapped[int] = mapped_column(ForeignKey("circuits.id"))
+
+
+class CarRevision(Revision):
+    """A state of a car."""
+
+    __tablename__ = "car_revisions"
+    __table_args__ = (UniqueConstraint("item_id", "number"),)
+
+    item_id: Mapped[int] = mapped_column(ForeignKey("cars.id"))
+
+
+class ConditionsRevision(Revision):
+    """A state of conditions."""
+
+    __tablename__ = "conditions_revisions"
+    __table_args__ = (UniqueConstraint("item_id", "number"),)
+
+    item_id: Mapped[int] = mapped_column(ForeignKey("conditions.id"))
+
+
+class PlanRevision(Revision):
+    """A state of a plan."""
+
+    __tablename__ = "plan_revisions"
+    __table_args__ = (UniqueConstraint("item_id", "number"),)
+
+    item_id: Mapped[int] = mapped_column(ForeignKey("plans.id"))
+
+
+class Step(Base):
+    """One thing done to a plan or to what it stands on, for undo, redo and the history.
+
+    `state` is "done", "undone" or "dropped" (an undone step that a newer one made unreachable).
+    `car`, `circuit`, `conditions`, `plan` are the revisions the plan stood on once it was done.
+    """
+
+    __tablename__ = "plan_steps"
+    __table_args__ = (Index("ix_plan_steps_plan", "plan_id", "state", "id"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    plan_id: Mapped[int] = mapped_column(ForeignKey("plans.id"))
+    state: Mapped[str]
+    label: Mapped[str]
+    kind: Mapped[str]
+    item_id: Mapped[int]
+    before: Mapped[int]
+    after: Mapped[int]
+    car: Mapped[int]
+    circuit: Mapped[int]
+    conditions: Mapped[int]
+    plan: Mapped[int]
+    lap_before_s: Mapped[float | None]
+    lap_after_s: Mapped[float | None]
+    made_at: Mapped[datetime]
+
+
+class Mark(Base):
+    """A fact about the store itself, by name."""
+
+    __tablename__ = "marks"
+
+    name: Mapped[str] = mapped_column(primary_key=True)
+    value: Mapped[str]
+
+
+ITEM_TABLES: dict[Kind, type[Item]] = {
+    "car": Car,
+    "circuit": Circuit,
+    "conditions": ConditionsItem,
+    "plan": Plan,
+}
+REVISION_TABLES: dict[Kind, type[Revision]] = {
+    "car": CarRevision,
+    "circuit": CircuitRevision,
+    "conditions": ConditionsRevision,
+    "plan": PlanRevision,
+}

@@ -1,0 +1,209 @@
+"""The file: opened, migrated, backed up, and what is said when the disk will not have it."""
+
+import sqlite3
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from alembic import command
+from alembic.autogenerate import compare_metadata
+from alembic.config import Config
+from alembic.runtime.migration import MigrationContext
+from sqlalchemy import event, text
+
+import neapfrost.store.database as database
+from neapfrost.store.database import Store, back_up, close_store, open_store, reading, writing
+from neapfrost.store.items import Content, NotThere, add_item, get_document, list_items, revise
+from neapfrost.store.tables import Base
+from neapfrost.store.trouble import StoreTrouble
+
+CAR = {"vehicle_kind": "car", "mass_kg": 700.0, "peak_power_kw": 200.0}
+MIGRATIONS = Path(database.__file__).parent / "migrations"
+
+
+@pytest.fixture
+def store(tmp_path: Path) -> Iterator[Store]:
+    store = open_store(tmp_path)
+    yield store
+    close_store(store)
+
+
+def car(name: str, mass_kg: float = 700.0) -> Content:
+    return Content(name, {"name": name, "mass_kg": mass_kg}, {**CAR, "mass_kg": mass_kg})
+
+
+def migrate(path: Path, target: str) -> None:
+    """Bring a file to some revision of the schema, as an older application would have left it."""
+    engine = database._engine(path)
+    with engine.connect() as connection:
+        config = Config()
+        config.set_main_option("script_location", str(MIGRATIONS))
+        config.attributes["connection"] = connection
+        command.upgrade(config, target)
+    engine.dispose()
+
+
+def test_a_new_file_keeps_what_it_acknowledges(store: Store) -> None:
+    with store.engine.connect() as connection:
+        pragmas = {
+            name: connection.exec_driver_sql(f"PRAGMA {name}").scalar()
+            for name in ("journal_mode", "foreign_keys", "synchronous", "busy_timeout")
+        }
+    assert pragmas == {
+        "journal_mode": "wal",
+        "foreign_keys": 1,
+        "synchronous": 2,
+        "busy_timeout": 5000,
+    }
+
+
+def test_the_migrations_make_the_tables_that_the_code_means(store: Store) -> None:
+    with store.engine.connect() as connection:
+        assert compare_metadata(MigrationContext.configure(connection), Base.metadata) == []
+
+
+def test_rows_from_before_the_steps_are_still_there_after_the_migration(tmp_path: Path) -> None:
+    path = tmp_path / database.FILE_NAME
+    migrate(path, "0001")
+    with sqlite3.connect(path) as old:
+        moment = "2026-01-02 03:04:05.000000"
+        for table, columns in (
+            ("cars", "vehicle_kind, mass_kg, peak_power_kw"),
+            ("circuits", "length_m, corner_count, closed"),
+            ("conditions", "air_temp_c, wind_speed_ms, wetness_pct"),
+            ("plans", "car_id, circuit_id, conditions_id"),
+        ):
+            old.execute(
+                f"INSERT INTO {table} (id, name, newest, made_at, changed_at, {columns})"
+                f" VALUES (1, 'Old {table}', 1, '{moment}', '{moment}', 1, 1, 1)"
+            )
+        old.execute(
+            "INSERT INTO car_revisions (item_id, number, document, content_hash, remark, made_at)"
+            f" VALUES (1, 1, '{{\"name\": \"Old cars\"}}', 'h', 'Made', '{moment}')"
+        )
+    old.close()
+    store = open_store(tmp_path)
+    with reading(store) as session:
+        assert [item.name for item in list_items(session, "plan")] == ["Old plans"]
+        assert list_items(session, "plan")[0].baseline is None  # type: ignore[attr-defined]
+        assert get_document(session, "car", 1) == {"name": "Old cars"}
+        assert session.execute(text("SELECT count(*) FROM plan_steps")).scalar() == 0
+    close_store(store)
+    again = open_store(tmp_path)
+    close_store(again)
+
+
+def test_a_file_from_a_newer_application_is_refused(tmp_path: Path) -> None:
+    close_store(open_store(tmp_path))
+    with sqlite3.connect(tmp_path / database.FILE_NAME) as file:
+        file.execute("UPDATE alembic_version SET version_num = '9999'")
+    file.close()
+    with pytest.raises(StoreTrouble, match="written by a newer Neapfrost; update the application"):
+        open_store(tmp_path)
+
+
+def test_a_file_that_is_no_database_is_refused_and_left_alone(tmp_path: Path) -> None:
+    path = tmp_path / database.FILE_NAME
+    path.write_bytes(b"these are my notes, not a database at all\n" * 200)
+    before = path.read_bytes()
+    with pytest.raises(StoreTrouble, match="not one of Neapfrost's"):
+        open_store(tmp_path)
+    assert path.read_bytes() == before
+
+
+def test_a_folder_that_cannot_be_made_is_named() -> None:
+    with pytest.raises(StoreTrouble, match=r"^/proc/none: the folder cannot be made"):
+        open_store(Path("/proc/none"))
+
+
+def test_a_full_disk_gets_a_sentence_and_keeps_what_was_there(store: Store) -> None:
+    with writing(store) as session:
+        item = add_item(session, "car", car("Kept"), "Made")
+    pages = 0
+    with store.engine.connect() as connection:
+        pages = connection.exec_driver_sql("PRAGMA page_count").scalar() or 0
+
+    def no_more_pages(connection: sqlite3.Connection, _: object) -> None:
+        connection.execute(f"PRAGMA max_page_count={pages + 2}")
+
+    event.listen(store.engine, "connect", no_more_pages)
+    store.engine.dispose()  # the next connection is a new one, on a disk without room
+    large = Content("Kept", {"name": "Kept", "note": "x" * 500_000}, CAR)
+    with (
+        pytest.raises(StoreTrouble, match="the disk is full; nothing of this change was kept"),
+        writing(store) as session,
+    ):
+        revise(session, "car", item, large, "Too much")
+    with reading(store) as session:
+        assert get_document(session, "car", item) == {"name": "Kept", "mass_kg": 700.0}
+
+
+def test_a_read_only_file_gets_a_sentence(store: Store) -> None:
+    def read_only(connection: sqlite3.Connection, _: object) -> None:
+        connection.execute("PRAGMA query_only=ON")
+
+    event.listen(store.engine, "connect", read_only)
+    store.engine.dispose()
+    with (
+        pytest.raises(StoreTrouble, match="read-only; nothing of this change was kept"),
+        writing(store) as session,
+    ):
+        add_item(session, "car", car("New"), "Made")
+
+
+def test_a_file_that_another_program_holds_gets_a_sentence(
+    store: Store, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def impatient(connection: sqlite3.Connection, _: object) -> None:
+        connection.execute("PRAGMA busy_timeout=10")
+
+    event.listen(store.engine, "connect", impatient)
+    store.engine.dispose()
+    other = sqlite3.connect(store.path, isolation_level=None)
+    other.execute("BEGIN IMMEDIATE")
+    with (
+        pytest.raises(StoreTrouble, match="another program is writing"),
+        writing(store) as session,
+    ):
+        add_item(session, "car", car("New"), "Made")
+    other.execute("ROLLBACK")
+    other.close()
+
+
+def test_a_backup_is_whole_and_never_overwrites(store: Store, tmp_path: Path) -> None:
+    with writing(store) as session:
+        add_item(session, "car", car("Kept"), "Made")
+    folder = tmp_path / "elsewhere"
+    folder.mkdir()
+    target = folder / database.FILE_NAME
+    back_up(store, target)
+    assert [path.name for path in folder.iterdir()] == [database.FILE_NAME]
+    copy = open_store(folder)
+    with reading(copy) as session:
+        assert [item.name for item in list_items(session, "car")] == ["Kept"]
+    close_store(copy)
+    with pytest.raises(StoreTrouble, match="exists already; a backup never overwrites"):
+        back_up(store, target)
+    with pytest.raises(StoreTrouble, match="the backup could not be written"):
+        back_up(store, tmp_path / "no such folder" / "file.db")
+
+
+def test_nothing_of_a_failed_write_remains(store: Store) -> None:
+    def half_a_write() -> None:
+        with writing(store) as session:
+            add_item(session, "car", car("Half"), "Made")
+            raise RuntimeError("in the middle")
+
+    with pytest.raises(RuntimeError, match="in the middle"):
+        half_a_write()
+    with reading(store) as session:
+        assert list_items(session, "car") == []
+
+
+def test_what_is_not_there_is_said_by_kind_and_number(store: Store) -> None:
+    with reading(store) as session, pytest.raises(NotThere, match="no car 7"):
+        get_document(session, "car", 7)
+    with writing(store) as session:
+        item = add_item(session, "car", car("One"), "Made")
+        with pytest.raises(NotThere, match=f"no revision 4 of car {item}"):
+            get_document(session, "car", item, 4)
