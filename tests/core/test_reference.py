@@ -87,7 +87,7 @@ def test_agrees_with_the_reference(
     vehicle = without_shift_loss(vehicle)
     driver = replace(PURE, entry_exponent=exponents[0], exit_exponent=exponents[1])
     lap = lap_of(circuit, vehicle, conditions, driver)
-    path = build_path(circuit, 0.5)
+    path = build_path(circuit, 1.0)
     reference = solve_reference(path, vehicle, conditions, RHO, exponents)
 
     assert lap.lap_time_s == pytest.approx(reference.lap_time_s, rel=1e-3)

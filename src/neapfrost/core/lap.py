@@ -27,7 +27,7 @@ from neapfrost.core.kernels.profile import (
     TYRE_LIMITED,
     interval_profile,
 )
-from neapfrost.core.kernels.road import Y0, Y2, pack_road
+from neapfrost.core.kernels.road import pack_road, pack_straightened_road
 from neapfrost.core.kernels.solve import solve_kernel
 from neapfrost.core.path.build import Path
 from neapfrost.core.records import Conditions, Driver, Vehicle
@@ -145,10 +145,16 @@ def solve_lap(path: Path, vehicle: Vehicle, conditions: Conditions, driver: Driv
     gear0 = track[middle_step, GEAR].astype(np.int64)
     # Where the zone's own downshifts are made is the business of the corner's result.
     profile = np.empty((len(length), PROFILE_COLUMNS))
-    straight = road.copy()
-    straight[:, :, (Y0, Y2)] = 0.0
     interval_profile(
-        case, road, straight, middle_step, middle_share, length, point_w, gear0, profile
+        case,
+        road,
+        pack_straightened_road(path),
+        middle_step,
+        middle_share,
+        length,
+        point_w,
+        gear0,
+        profile,
     )
     v = np.sqrt(point_w)
     curvature = path.curvature_start[step] + share * (
@@ -212,17 +218,15 @@ def _times(length: Floats, w: Floats) -> Floats:
 
 def places_on_grid(path: Path, s: Floats) -> tuple[Integers, Floats]:
     """Grid step of each position and its share of that step."""
-    step = np.clip(np.searchsorted(path.s_m, s, side="right") - 1, 0, len(path.s_m) - 2)
+    step = np.clip(path.s_m.searchsorted(s, side="right") - 1, 0, len(path.s_m) - 2)
     share = (s - path.s_m[step]) / (path.s_m[step + 1] - path.s_m[step])
     return step.astype(np.int64), share
 
 
-def _unfolded_m(path: Path, step: float, share: float) -> float:
-    """Position of a place whose step may lie a lap before or after the grid [m]."""
-    count = len(path.s_m) - 1
-    laps, k = divmod(int(step), count)
-    at = path.s_m[k] + share * (path.s_m[k + 1] - path.s_m[k])
-    return float(at + laps * path.length_m)
+def _unfolded_m(path: Path, step: Any, share: Any) -> Any:
+    """Position of places whose steps may lie a lap before or after the grid [m]."""
+    laps, k = np.divmod(np.asarray(step).astype(np.int64), len(path.s_m) - 1)
+    return path.s_m[k] + share * (path.s_m[k + 1] - path.s_m[k]) + laps * path.length_m
 
 
 def _join_points(
@@ -247,15 +251,14 @@ def _join_points(
         if count == 0:
             k = int(zone[z.FIRST_STEP]) % len(join)
             share = max(zone[z.JOIN], 0.0)
-            extra_s.append(_unfolded_m(path, k, share))
+            extra_s.append(float(_unfolded_m(path, k, share)))
             extra_w.append(ceiling[k] + share * (ceiling[k + 1] - ceiling[k]))
             continue
-        at = np.array(
-            [_unfolded_m(path, row[z.STEP], row[z.SHARE]) for row in path_samples[:count]]
-        )
+        at = _unfolded_m(path, path_samples[:count, z.STEP], path_samples[:count, z.SHARE])
         speed_w = path_samples[:count, z.SPEED_W]
         for shift in (-length, 0.0, length):
-            keep &= ~((path.s_m + shift > at[0] - 1e-9) & (path.s_m + shift < at[-1] + 1e-9))
+            first = path.s_m.searchsorted(at[0] - 1e-9 - shift, side="right")
+            keep[first : path.s_m.searchsorted(at[-1] + 1e-9 - shift)] = False
             # The line itself needs a point when a zone lies across it.
             for line in (0.0, length):
                 if shift != 0.0 and at[0] < line + shift < at[-1]:
@@ -297,14 +300,14 @@ def _zones(
     found = []
     count = len(path.s_m) - 1
     for zone, number, path_samples in zip(zones, rows, samples, strict=True):
-        crossing = _unfolded_m(path, zone[z.FIRST_STEP], max(zone[z.JOIN], 0.0))
+        crossing = float(_unfolded_m(path, zone[z.FIRST_STEP], max(zone[z.JOIN], 0.0)))
         last = int(zone[z.LAST_NODE])
-        end = _unfolded_m(path, last, 0.0) if path.closed else float(path.s_m[last])
+        end = float(_unfolded_m(path, last, 0.0)) if path.closed else float(path.s_m[last])
         lift, brake = crossing, crossing
         gear_step = int(zone[z.FIRST_STEP]) % count
         if number > 0:
             taken = path_samples[:number]
-            at = np.array([_unfolded_m(path, row[z.STEP], row[z.SHARE]) for row in taken])
+            at = _unfolded_m(path, taken[:, z.STEP], taken[:, z.SHARE])
             lift = float(at[0])
             brake = float(np.interp(transition_s, taken[:, z.TIME], at))
             gear_step = int(taken[0, z.STEP]) % count

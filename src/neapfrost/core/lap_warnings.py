@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from neapfrost.core.arrays import Floats
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.corner_results import CornerResult, unclaimed_zones
 from neapfrost.core.kernels.case import BRAKE_MOST, HALF_RHO_CLA, MASS
@@ -45,8 +46,13 @@ def _light_over_crests(lap: Lap) -> list[str]:
     """One sentence for each stretch on which the normal force falls below the share."""
     road, case = lap.workings.road, lap.workings.case
     w = lap.v_ms**2
-    row = road[lap.step, 0] + lap.share[:, None] * (road[lap.step, 1] - road[lap.step, 0])
-    normal = case[MASS] * (row[:, N0] + row[:, N2] * w) + case[HALF_RHO_CLA] * w
+
+    def along(column: int) -> Floats:
+        first = road[lap.step, 0, column]
+        values: Floats = first + lap.share * (road[lap.step, 1, column] - first)
+        return values
+
+    normal = case[MASS] * (along(N0) + along(N2) * w) + case[HALF_RHO_CLA] * w
     share = normal / (case[MASS] * STANDARD_GRAVITY_MS2)
     light = share < LIGHT_SHARE
     starts = np.flatnonzero(light & ~np.concatenate(([False], light[:-1])))

@@ -303,29 +303,3 @@ def quickest_gear(
                 break
         best = gear
     return best, still_open
-
-
-@kernel
-def arrival_w(
-    course: Course,
-    w: float,
-    gear: int,
-    steps: int,
-) -> float:
-    """Squared speed after driving through the first `steps` steps under the ceiling."""
-    lengths = course.lengths
-    waiting = 0.0
-    guess = 0.0
-    for k in range(steps):
-        w, gear, waiting, _, guess, _ = drive_to_node(
-            course,
-            k,
-            0.0,
-            lengths[k],
-            w,
-            gear,
-            waiting,
-            SHIFT_WHEN_STRONGER,
-            guess,
-        )
-    return w

@@ -5,6 +5,8 @@ aside), the lateral one Y0 + Y2·w, both along the road's own axes; SLOPE is g·
 EAST are the direction of travel; GRIP is the surface's grip factor.
 """
 
+from functools import lru_cache
+
 import numpy as np
 
 from neapfrost.core.arrays import Floats
@@ -15,8 +17,9 @@ N0, N2, Y0, Y2, SLOPE, NORTH, EAST, GRIP = range(8)
 COEFFICIENTS = 8
 
 
+@lru_cache(maxsize=16)
 def pack_road(path: Path) -> tuple[Floats, Floats]:
-    """Coefficients (n, 2, 8) and step lengths (n,) of a path.
+    """Coefficients (n, 2, 8) and step lengths (n,) of a path; kept, and not to be written to.
 
     N = m[g cosγ cosβ + v²(κ_v cosβ + κ sinβ)] and F_y = m[v²(κ cosβ - κ_v sinβ) - g cosγ sinβ]
     (Milliken, Race Car Vehicle Dynamics, 1995, for the banked and vertically curved road).
@@ -55,3 +58,11 @@ def pack_road(path: Path) -> tuple[Floats, Floats]:
         row[:, EAST] = np.sin(bearing)
         row[:, GRIP] = grip
     return road, np.diff(path.s_m)
+
+
+@lru_cache(maxsize=16)
+def pack_straightened_road(path: Path) -> Floats:
+    """The coefficients of `pack_road` with nothing asked for sideways; not to be written to."""
+    road = pack_road(path)[0].copy()
+    road[:, :, (Y0, Y2)] = 0.0
+    return road

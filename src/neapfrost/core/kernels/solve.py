@@ -18,7 +18,7 @@ from neapfrost.core.kernels.forward import (
     TRACK_COLUMNS,
     forward_pass,
 )
-from neapfrost.core.kernels.jit import kernel
+from neapfrost.core.kernels.jit import allocating_kernel, kernel
 from neapfrost.core.kernels.limits import limit_pass
 from neapfrost.core.kernels.powertrain import strongest_gear
 from neapfrost.core.kernels.zones import (
@@ -60,7 +60,7 @@ SAMPLES_MOST = 420
 LIFT_ROUNDS = 4
 
 
-@kernel
+@allocating_kernel
 def solve_kernel(
     case: Floats, road: Floats, lengths: Floats, closed: bool, start_w: float
 ) -> SolvedLap:
@@ -137,7 +137,7 @@ def solve_kernel(
     )
 
 
-@kernel
+@allocating_kernel
 def _join_all(
     course: Course,
     driven: Driven,

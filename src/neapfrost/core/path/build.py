@@ -45,7 +45,7 @@ class Corner:
     apex_at_m: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Path:
     """A driven path on a grid of n steps.
 

@@ -1,0 +1,75 @@
+"""How fast a corner would be arrived at if it were not there: what its limit costs in speed."""
+
+import numpy as np
+
+from neapfrost.core.arrays import Floats
+from neapfrost.core.kernels.backward import backward_range
+from neapfrost.core.kernels.bundles import Course
+from neapfrost.core.kernels.drive import SHIFT_WHEN_STRONGER
+from neapfrost.core.kernels.jit import allocating_kernel, kernel
+from neapfrost.core.kernels.limits import CEILING_W
+from neapfrost.core.kernels.race import drive_to_node
+from neapfrost.core.kernels.road import COEFFICIENTS, Y0, Y2
+
+
+@allocating_kernel
+def arrivals_w(
+    case: Floats,
+    road: Floats,
+    lengths: Floats,
+    limit: Floats,
+    ceiling: Floats,
+    at_m: Floats,
+    start_w: float,
+    gear: int,
+    nodes: tuple[int, int, int],
+    corner_m: tuple[float, float],
+    closed: bool,
+) -> tuple[float, float]:
+    """Squared speeds at the nodes before and at `nodes[1]`, on full throttle from `nodes[0]`.
+
+    Between the two places of `corner_m` the road asks for nothing sideways and has no limit;
+    behind them, up to `nodes[2]`, the lap's own ceiling holds. Nodes are unfolded: on a closed
+    lap they go on beyond its ends. `at_m` (n + 1,) are the positions of the lap's nodes.
+    """
+    first, target, last = nodes
+    n = len(lengths)
+    count = last - first
+    own_road = np.empty((count, 2, COEFFICIENTS))
+    own_lengths = np.empty(count)
+    own_limit = np.empty((count, 2))
+    own_ceiling = np.empty(count + 1)
+    coast = np.full(count, -1, dtype=np.int64)
+    for i in range(count):
+        k = (first + i) % n
+        lap = (first + i) // n
+        own_road[i] = road[k]
+        own_lengths[i] = lengths[k]
+        own_limit[i] = limit[k]
+        middle = 0.5 * (at_m[k] + at_m[k + 1]) + lap * at_m[n]
+        if corner_m[0] < middle < corner_m[1]:
+            for end in range(2):
+                own_road[i, end, Y0] = 0.0
+                own_road[i, end, Y2] = 0.0
+                own_limit[i, end] = CEILING_W
+    own_ceiling[count] = ceiling[last % n] if closed else ceiling[last]
+    backward_range(
+        case, own_road, own_lengths, own_limit, coast, own_ceiling, 0, count, False, False
+    )
+    course = Course(case, own_road, own_lengths, own_limit, own_ceiling, False)
+    start = min(start_w, own_ceiling[0])
+    return _driven_w(course, start, gear, target - first)
+
+
+@kernel
+def _driven_w(course: Course, w: float, gear: int, steps: int) -> tuple[float, float]:
+    """Squared speeds after all but one and after all of so many steps under the ceiling."""
+    waiting = 0.0
+    guess = 0.0
+    before = w
+    for k in range(steps):
+        before = w
+        w, gear, waiting, _, guess, _ = drive_to_node(
+            course, k, 0.0, course.lengths[k], w, gear, waiting, SHIFT_WHEN_STRONGER, guess
+        )
+    return before, w
