@@ -108,6 +108,11 @@ class CarDocument(Document):
     note: Annotated[str, Field(max_length=2000)] = ""
 
 
+#: One standard deviation of a surveyed figure: of a grade in percentage points, of the others in
+#: per cent of themselves. None: the usual one; 0: known for certain.
+Uncertainty = Annotated[float, Field(ge=0, le=50)]
+
+
 class StraightDocument(Document):
     """A straight."""
 
@@ -116,6 +121,8 @@ class StraightDocument(Document):
     grade_pct: Grade = 0.0
     grip_factor: Grip = 1.0
     width_m: Annotated[float, Field(gt=0, le=200)] | None = None
+    length_uncertainty_pct: Uncertainty | None = None
+    grade_uncertainty_pct: Uncertainty | None = None
 
 
 class CornerDocument(Document):
@@ -132,6 +139,9 @@ class CornerDocument(Document):
     grade_pct: Grade = 0.0
     grip_factor: Grip = 1.0
     width_m: Annotated[float, Field(gt=0, le=200)] | None = None
+    radius_uncertainty_pct: Uncertainty | None = None
+    angle_uncertainty_pct: Uncertainty | None = None
+    grade_uncertainty_pct: Uncertainty | None = None
 
 
 SegmentDocument = Annotated[StraightDocument | CornerDocument, Field(discriminator="kind")]
@@ -207,6 +217,7 @@ class CircuitDocument(Document):
 class ConditionsDocument(Document):
     """Air, wind and track. `pressure_hpa` null: the standard atmosphere's at the altitude."""
 
+    name: Name = ""
     air_temp_c: Annotated[float, Field(ge=-40, le=60)] = 20.0
     pressure_hpa: Annotated[float, Field(ge=400, le=1_100)] | None = None
     humidity_pct: Annotated[float, Field(ge=0, le=100)] = 50.0

@@ -118,7 +118,7 @@ def _stations(stations: StationsDocument) -> Stations:
 
 def conditions_record(conditions: ConditionsDocument) -> Conditions:
     """The core's conditions."""
-    return Conditions(**conditions.model_dump())
+    return Conditions(**conditions.model_dump(exclude={"name"}))
 
 
 def driver_record(driver: DriverDocument) -> Driver:

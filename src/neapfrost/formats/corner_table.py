@@ -1,0 +1,90 @@
+"""The corner table as text: one row a corner, for a spreadsheet or another program."""
+
+import csv
+import io
+from typing import Literal
+
+from neapfrost.formats.result import CornerResultPart, ResultDocument
+
+Units = Literal["metric", "feet", "yards"]
+
+KMH_PER_MS = 3.6
+MPH_PER_MS = 3600.0 / 1609.344
+METRES_PER = {"metric": 1.0, "feet": 0.3048, "yards": 0.9144}
+LENGTH_UNIT = {"metric": "m", "feet": "ft", "yards": "yd"}
+
+
+def corner_table_text(result: ResultDocument, units: Units = "metric", separator: str = ",") -> str:
+    """Rows of a result's corners under a heading that names each column's unit.
+
+    Speeds are in km/h or mph, lengths in m, ft or yd. What has no meaning at a corner is empty.
+    """
+    length, speed = LENGTH_UNIT[units], "km/h" if units == "metric" else "mph"
+    sheet = io.StringIO()
+    writer = csv.writer(sheet, delimiter=separator, lineterminator="\r\n")
+    writer.writerow(
+        [
+            "number",
+            "corner",
+            "turn",
+            "action",
+            "reference",
+            f"braking point ({length} from reference)",
+            "side of reference",
+            f"braking point ({length} before corner)",
+            f"braking distance ({length})",
+            "peak deceleration (g)",
+            "gear before",
+            "gear",
+            f"turn-in ({speed})",
+            f"minimum speed ({speed})",
+            f"minimum at ({length} from the line)",
+            f"throttle ({length} after the minimum)",
+            f"full throttle ({length} after the minimum)",
+            f"exit speed ({speed})",
+            "time in corner (s)",
+        ]
+    )
+    for number, corner in enumerate(result.corners, start=1):
+        writer.writerow(_row(number, corner, result.length_m, units))
+    return sheet.getvalue()
+
+
+def _row(number: int, corner: CornerResultPart, lap_m: float, units: Units) -> list[str]:
+    call = corner.board_call
+
+    def metres(value: float | None) -> str:
+        return "" if value is None else f"{value / METRES_PER[units]:.1f}"
+
+    def speed(value: float) -> str:
+        return f"{value * (KMH_PER_MS if units == 'metric' else MPH_PER_MS):.1f}"
+
+    def after_low(at_m: float | None) -> str:
+        return "" if at_m is None else metres((at_m - corner.min_speed_at_m) % lap_m)
+
+    return [
+        f"{number}",
+        _harmless(corner.name),
+        corner.direction,
+        corner.action,
+        "" if call is None else _harmless(call.label),
+        "" if call is None else metres(call.metres),
+        "" if call is None else call.side,
+        metres(corner.brake_start_to_corner_m),
+        metres(corner.braking_distance_m),
+        "" if corner.peak_decel_g is None else f"{corner.peak_decel_g:.2f}",
+        f"{corner.gear_before}",
+        f"{corner.gear}",
+        speed(corner.turn_in_speed_ms),
+        speed(corner.min_speed_ms),
+        metres(corner.min_speed_at_m),
+        after_low(corner.throttle_at_m),
+        after_low(corner.full_throttle_at_m),
+        speed(corner.exit_speed_ms),
+        f"{corner.time_in_corner_s:.3f}",
+    ]
+
+
+def _harmless(text: str) -> str:
+    """A name that no spreadsheet takes for a formula."""
+    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t") else text
