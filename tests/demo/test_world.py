@@ -20,6 +20,60 @@ def test_every_part_says_what_it_is_modelled_on(plan: DemoPlan) -> None:
     assert plan.document.name
 
 
+#: Notes that belong to a plan: what it is driven on asks for them.
+MEANT = {
+    "garganey-bowl": ["Gears 2, 3 and 4 are never used."],
+    "turnstone-bowl": [
+        "Gears 2, 3, 4 and 5 are never used.",
+        *(
+            f"{corner} is limited by power: the engine cannot hold the speed that the tyres would "
+            "allow there."
+            for corner in ("South Bank", "North Bank")
+        ),
+    ],
+    "garganey-hill-drizzle": ["Gears 5 and 6 are never used."],
+    "sanderling-hill": ["Gears 5 and 6 are never used."],
+}
+
+
+@PLANS
+def test_every_plan_solves_and_warns_of_nothing_but_what_is_meant(plan: DemoPlan) -> None:
+    result = predict_lap(plan.document)
+    assert result.warnings == MEANT.get(plan.id, [])
+    assert len(result.corners) == plan.corner_count
+    assert sum(result.sector_times_s) == pytest.approx(result.lap_time_s, abs=1e-3)
+
+
+def test_the_world_holds_what_a_newcomer_should_find() -> None:
+    plans = [plan.document for plan in demo_plans()]
+    circuits = {plan.circuit.name: plan.circuit for plan in plans}
+    assert len(circuits) == 4
+    lengths = {plan.document.circuit.name: plan.length_m for plan in demo_plans()}
+    assert 3900 < lengths["Sallow Fen"] < 4100
+    assert 1750 < lengths["Crake Heath"] < 1850
+    assert not circuits["Tarn Edge"].closed
+    assert circuits["Tarn Edge"].start_speed_ms == 0.0
+    bowl = [s for s in circuits["Marram Bowl"].segments or [] if isinstance(s, CornerDocument)]
+    assert min(corner.banking_deg for corner in bowl) > 20.0
+    cars = {plan.car.name: plan.car for plan in plans}
+    assert {car.kind for car in cars.values()} == {"car", "motorcycle"}
+    assert min(car.drive.rear_fraction for car in cars.values()) == 0.0
+    assert max(car.aero.lift_area_m2 for car in cars.values()) > 4.0
+    assert max(plan.conditions.wetness_pct for plan in plans) > 0.0
+    assert max(plan.conditions.wind_speed_ms for plan in plans) > 6.0
+    assert all(plan.conditions.name for plan in plans)
+
+
+def test_the_hill_climbs_and_starts_from_rest() -> None:
+    plan = demo_plan("dunlin-hill")
+    assert plan is not None
+    path = build_path(circuit_record(plan.document.circuit))
+    assert path.z_m[-1] - path.z_m[0] > 100.0
+    trace = predict_lap(plan.document).trace
+    assert trace.v_ms[0] == pytest.approx(0.0, abs=0.5)
+    assert trace.gear[0] == 1
+
+
 def test_names_are_unique_and_found_again() -> None:
     ids = [plan.id for plan in demo_plans()]
     assert len(set(ids)) == len(ids)
@@ -30,9 +84,10 @@ def test_names_are_unique_and_found_again() -> None:
 @PLANS
 def test_the_ring_closes_in_plan_and_in_height(plan: DemoPlan) -> None:
     path = build_path(circuit_record(plan.document.circuit))
-    assert path.closing_gap_m < 5.0
-    assert abs(path.z_m[-1] - path.z_m[0]) < 0.5
-    assert abs(abs(path.heading_rad[-1]) - 2 * 3.14159265) < 1e-3
+    if path.closed:
+        assert path.closing_gap_m < 5.0
+        assert abs(path.z_m[-1] - path.z_m[0]) < 0.5
+        assert abs(abs(path.heading_rad[-1]) - 2 * 3.14159265) < 1e-3
     assert plan.length_m == pytest.approx(path.length_m)
     assert plan.corner_count == len(path.corners)
 

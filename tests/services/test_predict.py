@@ -7,12 +7,13 @@ import pytest
 from neapfrost.core.errors import InputRefused
 from neapfrost.core.headline import peak_power_w
 from neapfrost.core.path.plan_view import segment_length_m
-from neapfrost.demo.plans import demo_plan, demo_plans, write_demo_plans
+from neapfrost.demo.plans import DemoPlan, demo_plan, demo_plans, write_demo_plans
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_file import read_plan
 from neapfrost.formats.plan_records import segment_record
+from neapfrost.services.changes import Change, apply_changes
 from neapfrost.services.predict import predict_lap
-from neapfrost.services.what_if import Change, what_if
+from neapfrost.services.what_if import what_if
 
 
 def plan() -> PlanDocument:
@@ -22,16 +23,14 @@ def plan() -> PlanDocument:
 
 
 @pytest.mark.parametrize("demo", demo_plans(), ids=lambda demo: demo.id)
-def test_every_demo_plan_gives_a_plausible_lap_without_a_warning(demo: object) -> None:
-    document = demo.document  # type: ignore[attr-defined]
-    result = predict_lap(document)
-    assert result.warnings == [] or "damp" in document.name
-    assert len(result.corners) == 11
-    assert 80.0 < result.lap_time_s < 140.0
+def test_every_demo_plan_gives_a_lap_consistent_with_itself(demo: DemoPlan) -> None:
+    result = predict_lap(demo.document)
+    assert 25.0 < result.lap_time_s < 140.0
     assert sum(result.sector_times_s) == pytest.approx(result.lap_time_s, abs=1e-3)
     assert result.mean_speed_ms == pytest.approx(result.length_m / result.lap_time_s)
     assert result.trace.t_s[-1] == pytest.approx(result.lap_time_s, abs=1e-5)
-    assert result.trace.v_ms[0] == pytest.approx(result.trace.v_ms[-1], abs=0.01)
+    if demo.document.circuit.closed:
+        assert result.trace.v_ms[0] == pytest.approx(result.trace.v_ms[-1], abs=0.01)
     assert result.map_gap_m < 5.0
 
 
@@ -75,9 +74,11 @@ def test_a_vehicle_that_cannot_climb_is_refused_by_name() -> None:
 
 
 def test_less_grip_moves_every_braking_point_earlier() -> None:
-    before = what_if(plan(), None).result
-    after = what_if(plan(), Change(field="grip", value=1.42))
-    assert after.plan.car.tyres.mu_longitudinal == pytest.approx(1.6 * 1.42 / 1.52)
+    before = what_if(plan()).result
+    less = Change(field="grip", value=1.42)
+    after = what_if(plan(), [less])
+    tyres = apply_changes(plan(), [less]).car.tyres
+    assert tyres.mu_longitudinal == pytest.approx(1.6 * 1.42 / 1.52)
     assert after.result.lap_time_s > before.lap_time_s + 1.0
     for old, new in zip(before.corners, after.result.corners, strict=True):
         if old.action == "brake":
@@ -87,11 +88,12 @@ def test_less_grip_moves_every_braking_point_earlier() -> None:
 
 
 def test_power_scales_the_whole_torque_curve() -> None:
-    changed = what_if(plan(), Change(field="peak_power_kw", value=220.0))
-    assert changed.assumptions.peak_power_kw == pytest.approx(220.0)
-    ratio = 220.0 / what_if(plan(), None).assumptions.peak_power_kw
+    more = Change(field="peak_power_kw", value=220.0)
+    changed = apply_changes(plan(), [more])
+    assert what_if(plan(), [more]).assumptions.peak_power_kw == pytest.approx(220.0)
+    ratio = 220.0 / what_if(plan()).assumptions.peak_power_kw
     for old, new in zip(
-        plan().car.engine.torque_curve, changed.plan.car.engine.torque_curve, strict=True
+        plan().car.engine.torque_curve, changed.car.engine.torque_curve, strict=True
     ):
         assert new.torque_nm == pytest.approx(old.torque_nm * ratio)
 
@@ -119,12 +121,13 @@ def places(document: PlanDocument) -> tuple[dict[str, float], float]:
 
 
 def test_a_wider_corner_keeps_the_boards_where_they_stand() -> None:
-    before, after = plan(), what_if(plan(), Change(field="radius_m", corner="Peat Cut", value=60.0))
+    wider = Change(field="radius_m", corner="Peat Cut", value=60.0)
+    before, after = plan(), apply_changes(plan(), [wider])
     old_middles, old_length = places(before)
-    new_middles, new_length = places(after.plan)
+    new_middles, new_length = places(after)
     shorter = old_length - new_length
     assert shorter > 0.0
-    for old, new in zip(before.circuit.boards, after.plan.circuit.boards, strict=True):
+    for old, new in zip(before.circuit.boards, after.circuit.boards, strict=True):
         assert old.corner is not None
         beyond = old_middles[old.corner] > old_middles["Peat Cut"]
         moved = shorter if beyond else 0.0
@@ -132,15 +135,34 @@ def test_a_wider_corner_keeps_the_boards_where_they_stand() -> None:
         if old.corner not in ("Peat Cut", "Eel Trap"):
             there = old_middles[old.corner] - old.at_m
             assert new_middles[old.corner] - new.at_m == pytest.approx(there)
-    assert after.result.map_gap_m == pytest.approx(predict_lap(before).map_gap_m, abs=0.3)
-    old_sectors, new_sectors = before.circuit.sectors_at_m, after.plan.circuit.sectors_at_m
+    assert predict_lap(after).map_gap_m == pytest.approx(predict_lap(before).map_gap_m, abs=0.3)
+    old_sectors, new_sectors = before.circuit.sectors_at_m, after.circuit.sectors_at_m
     assert new_sectors == pytest.approx([at - shorter for at in old_sectors])
 
 
 def test_a_radius_that_leaves_no_straight_holds_the_straights() -> None:
-    changed = what_if(plan(), Change(field="radius_m", corner="Lodeside", value=400.0)).plan
+    changed = apply_changes(plan(), [Change(field="radius_m", corner="Lodeside", value=400.0)])
     lengths = [s.length_m for s in changed.circuit.segments or [] if s.kind == "straight"]
     assert lengths == [s.length_m for s in plan().circuit.segments or [] if s.kind == "straight"]
+
+
+def test_held_straights_keep_their_lengths_and_what_lies_beyond_moves_along() -> None:
+    held = Change(field="radius_m", corner="Peat Cut", value=60.0, hold_straights=True)
+    before, after = plan(), apply_changes(plan(), [held])
+    lengths = [s.length_m for s in after.circuit.segments or [] if s.kind == "straight"]
+    assert lengths == [s.length_m for s in before.circuit.segments or [] if s.kind == "straight"]
+    old_middles, old_length = places(before)
+    new_middles, new_length = places(after)
+    longer = 10.0 * math.radians(84.0)  # ΔR·θ; the transitions keep their length
+    assert new_length - old_length == pytest.approx(longer, abs=1e-9)
+    for old, new in zip(before.circuit.boards, after.circuit.boards, strict=True):
+        assert old.corner is not None
+        beyond = old_middles[old.corner] > old_middles["Peat Cut"]
+        assert new.at_m == pytest.approx(old.at_m + (longer if beyond else 0.0))
+        if old.corner != "Peat Cut":
+            assert new_middles[old.corner] - new.at_m == pytest.approx(
+                old_middles[old.corner] - old.at_m
+            )
 
 
 @pytest.mark.parametrize(
@@ -156,7 +178,7 @@ def test_a_radius_that_leaves_no_straight_holds_the_straights() -> None:
 )
 def test_a_change_that_is_not_allowed_names_the_field(change: Change, message: str) -> None:
     with pytest.raises(InputRefused, match=message):
-        what_if(plan(), change)
+        what_if(plan(), [change])
 
 
 def test_demo_plans_are_written_as_documents_that_read_back(tmp_path: object) -> None:

@@ -1,4 +1,4 @@
-"""The demo plans, put together from one file a circuit, one a car and one a plan."""
+"""The demo plans, put together from one file a circuit, a car, conditions and a plan."""
 
 import json
 from dataclasses import dataclass
@@ -13,7 +13,24 @@ from neapfrost.formats.plan_file import plan_from_object, write_plan
 from neapfrost.formats.plan_records import segment_record
 
 #: The order in which they are offered; the first one opens.
-PLAN_IDS = ("k4-dry", "k4-race-wind", "garganey-dry", "garganey-damp")
+PLAN_IDS = (
+    "k4-dry",
+    "k4-race-wind",
+    "garganey-dry",
+    "garganey-damp",
+    "phalarope-qualifying",
+    "phalarope-race-wind",
+    "sanderling-fen",
+    "dunlin-heath",
+    "dunlin-heath-damp",
+    "turnstone-qualifying",
+    "turnstone-race-wind",
+    "garganey-bowl",
+    "turnstone-bowl",
+    "dunlin-hill",
+    "garganey-hill-drizzle",
+    "sanderling-hill",
+)
 
 
 @dataclass(frozen=True)
@@ -65,9 +82,9 @@ def _compose(plan_id: str) -> PlanDocument:
             "format": PLAN_FORMAT,
             "version": PLAN_VERSION,
             "name": plan["name"],
-            "car": {**_read("cars", plan["car"]), **plan["car_changes"]},
+            "car": {**_read("cars", plan["car"]), "fuel_kg": plan["fuel_kg"]},
             "circuit": _read("circuits", plan["circuit"]),
-            "conditions": plan["conditions"],
+            "conditions": _read("conditions", plan["conditions"]),
             "driver": plan["driver"],
         }
     )

@@ -1,11 +1,13 @@
 """From a plan document to a predicted lap."""
 
+from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 
 import neapfrost
 from neapfrost.core.atmosphere import air_density_kgm3, standard_pressure_hpa
+from neapfrost.core.compare import DrivenLap
 from neapfrost.core.constants import DEFAULT_STEP_M, STEP_RANGE_M
 from neapfrost.core.corner_results import CornerResult, corner_results
 from neapfrost.core.errors import Fault, InputRefused
@@ -29,6 +31,17 @@ from neapfrost.formats.plan_records import (
 )
 from neapfrost.formats.result import CornerResultPart, ResultDocument, Trace
 
+#: Points to which a trace is thinned for the page.
+TRACE_POINTS = 800
+
+
+@dataclass(frozen=True)
+class Prediction:
+    """A predicted lap, as the core has it and as a document."""
+
+    driven: DrivenLap
+    result: ResultDocument
+
 
 def predict_lap(
     plan: PlanDocument, step_m: float = DEFAULT_STEP_M, trace_points: int | None = None
@@ -36,6 +49,26 @@ def predict_lap(
     """Predict the lap of a plan; `trace_points` thins the trace to about that many points.
 
     Raises InputRefused for a step outside 0.1 … 10 m and for a lap that cannot be driven.
+    """
+    return predict(plan, step_m, trace_points).result
+
+
+def recall(plan: PlanDocument, trace_points: int | None = None) -> Prediction:
+    """The predicted lap of a plan, kept for when it is asked for again."""
+    return _recalled(plan.model_dump_json(), trace_points)
+
+
+@lru_cache(maxsize=64)
+def _recalled(plan_json: str, trace_points: int | None) -> Prediction:
+    return predict(PlanDocument.model_validate_json(plan_json), trace_points=trace_points)
+
+
+def predict(
+    plan: PlanDocument, step_m: float = DEFAULT_STEP_M, trace_points: int | None = None
+) -> Prediction:
+    """Predict the lap of a plan, with the core's own results beside the document.
+
+    Raises InputRefused as `predict_lap` does.
     """
     low, high = STEP_RANGE_M
     if not low <= step_m <= high:
@@ -47,7 +80,7 @@ def predict_lap(
     lap = solve_lap(path, vehicle, conditions_record(plan.conditions), driver_record(plan.driver))
     corners = corner_results(lap, mark_records(plan.circuit))
     trace = lap_trace(lap, corners, trace_points)
-    return ResultDocument(
+    result = ResultDocument(
         plan_name=plan.name,
         solver_version=neapfrost.__version__,
         step_m=step_m,
@@ -67,6 +100,7 @@ def predict_lap(
         trace=Trace(**{name: column.tolist() for name, column in vars(trace).items()}),
         warnings=list(lap_warnings(lap, vehicle, corners)),
     )
+    return Prediction(DrivenLap(lap, corners), result)
 
 
 @lru_cache(maxsize=16)

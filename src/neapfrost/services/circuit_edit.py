@@ -1,0 +1,361 @@
+"""The sheet of straights and corners edited; what stands beside the road keeps its place."""
+
+import math
+from bisect import bisect_right
+from collections.abc import Callable
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.path.build import build_path
+from neapfrost.core.path.plan_view import segment_length_m
+from neapfrost.formats.plan import CircuitDocument, CornerDocument, Name, SegmentDocument
+from neapfrost.formats.plan_records import circuit_record, segment_record
+from neapfrost.services.closing import closed_segments
+from neapfrost.services.roadside_edit import RoadsideEdit, edited_roadside
+from neapfrost.services.segment_names import segment_name
+
+FigureName = Literal[
+    "length_m",
+    "radius_m",
+    "angle_deg",
+    "end_radius_m",
+    "transition_m",
+    "banking_deg",
+    "grade_pct",
+    "grip_factor",
+    "width_m",
+    "length_uncertainty_pct",
+    "radius_uncertainty_pct",
+    "angle_uncertainty_pct",
+    "grade_uncertainty_pct",
+]
+
+LABELS: dict[str, tuple[str, str]] = {
+    "length_m": ("Length", " m"),
+    "radius_m": ("Radius", " m"),
+    "angle_deg": ("Angle", "°"),
+    "end_radius_m": ("Exit radius", " m"),
+    "transition_m": ("Transition", " m"),
+    "banking_deg": ("Bank", "°"),
+    "grade_pct": ("Grade", " %"),
+    "grip_factor": ("Grip", ""),
+    "width_m": ("Width", " m"),
+    "length_uncertainty_pct": ("Uncertainty of the length", " %"),
+    "radius_uncertainty_pct": ("Uncertainty of the radius", " %"),
+    "angle_uncertainty_pct": ("Uncertainty of the angle", " %"),
+    "grade_uncertainty_pct": ("Uncertainty of the grade", " %"),
+}
+
+
+class _Edit(BaseModel):
+    model_config = ConfigDict(extra="forbid", strict=True, allow_inf_nan=False)
+
+
+class SetFigure(_Edit):
+    """A figure of a segment set; null takes an optional one away."""
+
+    op: Literal["set"]
+    segment: int
+    figure: FigureName
+    value: float | None
+
+
+class Turn(_Edit):
+    """A corner made to turn the other way, or this way."""
+
+    op: Literal["turn"]
+    segment: int
+    direction: Literal["left", "right"]
+
+
+class Rename(_Edit):
+    """A corner named; its boards and references go on belonging to it."""
+
+    op: Literal["rename"]
+    segment: int
+    name: Name
+
+
+class Add(_Edit):
+    """A segment put in before another; at the end with the number of all."""
+
+    op: Literal["add"]
+    before: int
+    segment: SegmentDocument
+
+
+class Remove(_Edit):
+    """A segment taken out, with its corner's boards and references."""
+
+    op: Literal["remove"]
+    segment: int
+
+
+class Split(_Edit):
+    """A segment made into two of the same kind, at a share of its length."""
+
+    op: Literal["split"]
+    segment: int
+    share: Annotated[float, Field(gt=0, lt=1)] = 0.5
+
+
+class Reverse(_Edit):
+    """The circuit driven the other way."""
+
+    op: Literal["reverse"]
+
+
+class Close(_Edit):
+    """The ring closed by least squares."""
+
+    op: Literal["close"]
+
+
+SegmentEdit = SetFigure | Turn | Rename | Add | Remove | Split | Reverse | Close
+CircuitEdit = Annotated[SegmentEdit | RoadsideEdit, Field(discriminator="op")]
+
+
+def edited_circuit(circuit: CircuitDocument, edit: CircuitEdit) -> tuple[dict[str, Any], str]:
+    """The circuit's document after an edit, not yet checked by its own rules, and what was done.
+
+    Raises InputRefused where there is no such segment, or the edit makes no sense for it.
+    """
+    if isinstance(edit, RoadsideEdit):
+        return edited_roadside(circuit, edit)
+    if circuit.segments is None:
+        raise InputRefused(
+            [
+                Fault(
+                    "circuit.stations",
+                    "this path is given by stations; only straights and corners can be edited",
+                )
+            ]
+        )
+    number = getattr(edit, "segment", 0) if not isinstance(edit, Add) else 0
+    if not 0 <= number < len(circuit.segments):
+        raise InputRefused(
+            [
+                Fault(
+                    "segment",
+                    f"{number} was given; there are the segments 0 to {len(circuit.segments) - 1}",
+                )
+            ]
+        )
+    match edit:
+        case SetFigure():
+            return _set(circuit, edit)
+        case Turn():
+            corner = _corner(circuit, edit.segment)
+            value = circuit.model_dump(mode="json")
+            value["segments"][edit.segment]["direction"] = edit.direction
+            return value, f"{corner.name} turned {edit.direction}"
+        case Rename():
+            return _renamed(circuit, edit)
+        case Add():
+            return _added(circuit, edit)
+        case Remove():
+            return _removed(circuit, edit.segment)
+        case Split():
+            return _split(circuit, edit)
+        case Reverse():
+            return _reversed(circuit), "Driven the other way"
+        case Close():
+            value = circuit.model_dump(mode="json")
+            value["segments"] = closed_segments(circuit)
+            _carry(circuit, value)
+            return value, "Ring closed by least squares"
+
+
+def _corner(circuit: CircuitDocument, number: int) -> CornerDocument:
+    segment = (circuit.segments or [])[number]
+    if not isinstance(segment, CornerDocument):
+        raise InputRefused(
+            [
+                Fault(
+                    "segment", f"{segment_name(circuit, number)} is no corner; a corner is expected"
+                )
+            ]
+        )
+    return segment
+
+
+def _set(circuit: CircuitDocument, edit: SetFigure) -> tuple[dict[str, Any], str]:
+    segment = (circuit.segments or [])[edit.segment]
+    name = segment_name(circuit, edit.segment)
+    if edit.figure not in type(segment).model_fields:
+        label = LABELS[edit.figure][0].lower()
+        raise InputRefused([Fault("figure", f"{name} has no {label}")])
+    value = circuit.model_dump(mode="json")
+    value["segments"][edit.segment][edit.figure] = edit.value
+    _carry(circuit, value)
+    label, unit = LABELS[edit.figure]
+    before, after = (
+        "not set" if figure is None else f"{round(figure, 3):g}"
+        for figure in (getattr(segment, edit.figure), edit.value)
+    )
+    return value, f"{name}: {label.lower()} {before} to {after}{unit}"
+
+
+def _renamed(circuit: CircuitDocument, edit: Rename) -> tuple[dict[str, Any], str]:
+    before = _corner(circuit, edit.segment).name
+    value = circuit.model_dump(mode="json")
+    value["segments"][edit.segment]["name"] = edit.name
+    for thing in (*value["boards"], *value["references"]):
+        if thing["corner"] == before:
+            thing["corner"] = edit.name
+    return value, f"{before} named {edit.name}"
+
+
+def _added(circuit: CircuitDocument, edit: Add) -> tuple[dict[str, Any], str]:
+    segments = circuit.segments or []
+    if not 0 <= edit.before <= len(segments):
+        raise InputRefused(
+            [Fault("before", f"{edit.before} was given; 0 to {len(segments)} is expected")]
+        )
+    value = circuit.model_dump(mode="json")
+    value["segments"].insert(edit.before, edit.segment.model_dump(mode="json"))
+    edge = _edges(circuit)[edit.before]
+    length = segment_length_m(segment_record(edit.segment))
+    _move(value, lambda at: at + length if at >= edge else at)
+    what = edit.segment.name if isinstance(edit.segment, CornerDocument) else "A straight"
+    return value, f"{what} put in"
+
+
+def _removed(circuit: CircuitDocument, number: int) -> tuple[dict[str, Any], str]:
+    segments = circuit.segments or []
+    if len(segments) == 1:
+        raise InputRefused([Fault("segment", "the last segment stays; a circuit needs one")])
+    segment = segments[number]
+    value = circuit.model_dump(mode="json")
+    del value["segments"][number]
+    edges = _edges(circuit)
+    begins, ends = edges[number], edges[number + 1]
+    if isinstance(segment, CornerDocument):
+        others = {s.name for i, s in enumerate(segments) if i != number and s.kind == "corner"}
+        for name in ("boards", "references"):
+            value[name] = [
+                thing
+                for thing in value[name]
+                if thing["corner"] != segment.name or segment.name in others
+            ]
+    _move(value, lambda at: at if at <= begins else max(begins, at - (ends - begins)))
+    return value, f"{segment_name(circuit, number)} taken out"
+
+
+def _split(circuit: CircuitDocument, edit: Split) -> tuple[dict[str, Any], str]:
+    segment = (circuit.segments or [])[edit.segment]
+    value = circuit.model_dump(mode="json")
+    first = value["segments"][edit.segment]
+    second = dict(first)
+    key = "length_m"
+    if isinstance(segment, CornerDocument):
+        if segment.transition_m > 0.0 or segment.end_radius_m is not None:
+            raise InputRefused(
+                [
+                    Fault(
+                        "segment",
+                        f"{segment.name} has a transition or an exit radius; only a corner of one "
+                        "radius can be split",
+                    )
+                ]
+            )
+        key = "angle_deg"
+        second["name"] = f"{segment.name} exit"[:200]
+    first[key], second[key] = first[key] * edit.share, first[key] * (1.0 - edit.share)
+    value["segments"].insert(edit.segment + 1, second)
+    return value, f"{segment_name(circuit, edit.segment)} split"
+
+
+def _reversed(circuit: CircuitDocument) -> dict[str, Any]:
+    """Order, turns and grades the other way; boards as far before their corners as they stood."""
+    value = circuit.model_dump(mode="json")
+    edges = _edges(circuit)
+    length = edges[-1]
+    for segment in value["segments"]:
+        segment["grade_pct"] = -segment["grade_pct"]
+        if segment["kind"] == "corner":
+            segment["direction"] = "right" if segment["direction"] == "left" else "left"
+            if segment["end_radius_m"] is not None:
+                segment["radius_m"], segment["end_radius_m"] = (
+                    segment["end_radius_m"],
+                    segment["radius_m"],
+                )
+    value["segments"].reverse()
+    begins = {
+        segment.name: (edges[number], edges[number + 1])
+        for number, segment in enumerate(circuit.segments or [])
+        if isinstance(segment, CornerDocument)
+    }
+    for board in value["boards"]:
+        if board["corner"] in begins:
+            before = (begins[board["corner"]][0] - board["at_m"]) % length
+            at = length - begins[board["corner"]][1] - before
+            board["at_m"] = at % length if circuit.closed else max(at, 0.0)
+        else:
+            board["at_m"] = length - board["at_m"]
+    for reference in value["references"]:
+        reference["at_m"] = length - reference["at_m"]
+    value["sectors_at_m"] = sorted(length - at for at in circuit.sectors_at_m)
+    if value["elevation"]:
+        value["elevation"] = [
+            {**point, "at_m": length - point["at_m"]} for point in reversed(value["elevation"])
+        ]
+    path = build_path(circuit_record(circuit), 5.0)
+    # Headings turn counter-clockwise, bearings clockwise.
+    end = circuit.north_deg - math.degrees(path.heading_rad[-1])
+    value["north_deg"] = round(end % 360.0 - 180.0, 6)  # the other way along the road
+    return value
+
+
+def _edges(circuit: CircuitDocument) -> list[float]:
+    """Where each segment begins, and where the last one ends [m]."""
+    edges = [0.0]
+    for segment in circuit.segments or []:
+        edges.append(edges[-1] + segment_length_m(segment_record(segment)))
+    return edges
+
+
+def _carry(before: CircuitDocument, value: dict[str, Any]) -> None:
+    """Carry what stands beside the road along with segments whose lengths have changed.
+
+    A board keeps its distance to the end of its straight, where its corner begins; everything
+    else keeps its share of the segment it stands beside.
+    """
+    old = _edges(before)
+    try:
+        after = CircuitDocument.model_validate(value)
+        new = _edges(after)
+    except ValueError:
+        return  # refused by the plan's own rules a moment later, with the field's path
+
+    def segment_of(at: float) -> int:
+        return min(max(bisect_right(old, at) - 1, 0), len(old) - 2)
+
+    def shared(at: float) -> float:
+        number = segment_of(at)
+        share = (at - old[number]) / (old[number + 1] - old[number])
+        return new[number] + share * (new[number + 1] - new[number])
+
+    def to_the_end(at: float) -> float:
+        number = segment_of(at)
+        if (before.segments or [])[number].kind == "corner":
+            return shared(at)
+        return max(new[number], new[number + 1] - (old[number + 1] - at))
+
+    _move(value, shared, to_the_end)
+
+
+def _move(
+    value: dict[str, Any],
+    place: Callable[[float], float],
+    board: Callable[[float], float] | None = None,
+) -> None:
+    for thing in value["boards"]:
+        thing["at_m"] = (board or place)(thing["at_m"])
+    for thing in value["references"]:
+        thing["at_m"] = place(thing["at_m"])
+    value["sectors_at_m"] = [place(at) for at in value["sectors_at_m"]]
+    for point in value["elevation"] or []:
+        point["at_m"] = place(point["at_m"])

@@ -1,0 +1,231 @@
+"""The sheet of straights and corners edited: what stands beside the road keeps its place."""
+
+from typing import Any
+
+import pytest
+from pydantic import TypeAdapter
+
+from neapfrost.core.errors import InputRefused
+from neapfrost.core.path.plan_view import segment_length_m
+from neapfrost.demo.plans import demo_plan, demo_plans
+from neapfrost.formats.plan import CircuitDocument
+from neapfrost.formats.plan_records import segment_record
+from neapfrost.services.changes import Change
+from neapfrost.services.circuit_edit import CircuitEdit, edited_circuit
+from neapfrost.services.closing import closure_report
+from neapfrost.services.predict import predict_lap
+from neapfrost.services.radius_help import RadiusQuestion, measured_radius
+from neapfrost.services.segment_names import segment_name
+from neapfrost.services.workbench import keep_changes, keep_circuit_edits, open_plan, undo
+from neapfrost.store.database import Store
+
+FEN = demo_plans()[0].document.circuit
+EDIT: TypeAdapter[CircuitEdit] = TypeAdapter(CircuitEdit)
+QUESTION: TypeAdapter[RadiusQuestion] = TypeAdapter(RadiusQuestion)
+
+
+def edit(circuit: CircuitDocument, **given: Any) -> CircuitDocument:
+    value, _ = edited_circuit(circuit, EDIT.validate_python(given))
+    return CircuitDocument.model_validate(value)
+
+
+def corner_at(circuit: CircuitDocument, name: str) -> tuple[int, float, float]:
+    """Number of a corner's segment, where it begins and ends [m]."""
+    at = 0.0
+    for number, segment in enumerate(circuit.segments or []):
+        length = segment_length_m(segment_record(segment))
+        if segment.kind == "corner" and segment.name == name:
+            return number, at, at + length
+        at += length
+    raise AssertionError(name)
+
+
+def board_leads(circuit: CircuitDocument) -> list[float]:
+    """How far each board that belongs to a corner stands before it [m]."""
+    return [
+        corner_at(circuit, board.corner)[1] - board.at_m
+        for board in circuit.boards
+        if board.corner is not None
+    ]
+
+
+def test_boards_keep_their_distance_to_the_corner_when_a_straight_changes() -> None:
+    number, begins, _ = corner_at(FEN, "Bittern")
+    straight = number - 1
+    before = (FEN.segments or [])[straight]
+    assert before.kind == "straight"
+    longer = edit(FEN, op="set", segment=straight, figure="length_m", value=before.length_m + 35.0)
+    assert corner_at(longer, "Bittern")[1] == pytest.approx(begins + 35.0)
+    assert board_leads(longer) == pytest.approx(board_leads(FEN))
+    # What comes before it stays, what comes after it goes along.
+    assert longer.sectors_at_m[0] == FEN.sectors_at_m[0]
+    assert longer.sectors_at_m[1] == pytest.approx(FEN.sectors_at_m[1] + 35.0)
+    back = edit(longer, op="set", segment=straight, figure="length_m", value=before.length_m)
+    assert back.segments == FEN.segments
+    assert [board.at_m for board in back.boards] == pytest.approx([b.at_m for b in FEN.boards])
+
+
+@pytest.mark.parametrize(
+    ("given", "label"),
+    [
+        ({"op": "turn", "segment": 1, "direction": "left"}, "Sluice turned left"),
+        ({"op": "rename", "segment": 1, "name": "Old Sluice"}, "Sluice named Old Sluice"),
+        (
+            {"op": "set", "segment": 1, "figure": "banking_deg", "value": 4.0},
+            "Sluice: bank 0 to 4°",
+        ),
+        (
+            {"op": "set", "segment": 2, "figure": "length_m", "value": 90.0},
+            "Straight after Sluice: length",
+        ),
+        ({"op": "remove", "segment": 1}, "Sluice taken out"),
+        ({"op": "split", "segment": 2}, "Straight after Sluice split"),
+        ({"op": "reverse"}, "Driven the other way"),
+        (
+            {"op": "add", "before": 2, "segment": {"kind": "straight", "length_m": 50.0}},
+            "A straight put in",
+        ),
+    ],
+)
+def test_every_edit_says_what_it_did_and_leaves_a_lap(given: dict[str, Any], label: str) -> None:
+    value, said = edited_circuit(FEN, EDIT.validate_python(given))
+    assert said.startswith(label)
+    plan = demo_plans()[0].document
+    changed = plan.model_copy(update={"circuit": CircuitDocument.model_validate(value)})
+    assert predict_lap(changed, trace_points=10).lap_time_s > 60.0
+
+
+def test_a_renamed_corner_keeps_its_boards_and_one_taken_out_takes_them_along() -> None:
+    own = [board.label for board in FEN.boards if board.corner == "Sluice"]
+    assert own
+    renamed = edit(FEN, op="rename", segment=1, name="Old Sluice")
+    assert [board.label for board in renamed.boards if board.corner == "Old Sluice"] == own
+    removed = edit(FEN, op="remove", segment=1)
+    assert len(removed.boards) == len(FEN.boards) - len(own)
+    assert all(board.corner != "Sluice" for board in removed.boards)
+
+
+def test_a_split_changes_nothing_that_is_driven() -> None:
+    plan = demo_plans()[0].document
+    plain = edit(FEN, op="set", segment=1, figure="transition_m", value=0.0)
+    lap = predict_lap(plan.model_copy(update={"circuit": plain}), trace_points=10).lap_time_s
+    for number in (1, 2):
+        circuit = edit(plain, op="split", segment=number, share=0.4)
+        assert len(circuit.segments or []) == len(FEN.segments or []) + 1
+        changed = plan.model_copy(update={"circuit": circuit})
+        assert predict_lap(changed, trace_points=10).lap_time_s == pytest.approx(lap, abs=0.03)
+    with pytest.raises(InputRefused, match="only a corner of one radius can be split"):
+        edit(FEN, op="split", segment=1)
+
+
+@pytest.mark.parametrize("plan_id", ["k4-dry", "dunlin-heath", "dunlin-hill", "garganey-bowl"])
+def test_reversed_twice_is_as_before(plan_id: str) -> None:
+    found = demo_plan(plan_id)
+    assert found is not None
+    circuit = found.document.circuit
+    there = edit(circuit, op="reverse")
+    assert there != circuit
+    assert board_leads(there) == pytest.approx(board_leads(circuit), abs=1e-6)
+    back = edit(there, op="reverse")
+    assert back.segments == circuit.segments
+    assert [b.at_m for b in back.boards] == pytest.approx([b.at_m for b in circuit.boards])
+    assert back.sectors_at_m == pytest.approx(circuit.sectors_at_m)
+    assert (back.north_deg - circuit.north_deg + 180.0) % 360.0 == pytest.approx(180.0, abs=1e-3)
+
+
+@pytest.mark.parametrize(
+    ("given", "why"),
+    [
+        ({"op": "set", "segment": 0, "figure": "radius_m", "value": 5.0}, "has no radius"),
+        ({"op": "set", "segment": 99, "figure": "length_m", "value": 5.0}, "segments 0 to"),
+        ({"op": "turn", "segment": 0, "direction": "left"}, "a corner is expected"),
+        (
+            {"op": "add", "before": 99, "segment": {"kind": "straight", "length_m": 5.0}},
+            "99 was given",
+        ),
+    ],
+)
+def test_edits_that_make_no_sense_are_refused(given: dict[str, Any], why: str) -> None:
+    with pytest.raises(InputRefused, match=why):
+        edit(FEN, **given)
+
+
+def test_straights_are_called_after_the_corner_before_them() -> None:
+    assert segment_name(FEN, 1) == "Sluice"
+    assert segment_name(FEN, 2) == "Straight after Sluice"
+    assert segment_name(FEN, 0) == "Straight after Icehouse"
+
+
+def test_a_ring_is_closed_as_one_step_and_its_boards_stay(store: Store) -> None:
+    opened = open_plan(store, 1)
+    broken = keep_circuit_edits(
+        store,
+        1,
+        opened.revisions,
+        [EDIT.validate_python({"op": "set", "segment": 0, "figure": "length_m", "value": 320.0})],
+    )
+    report = closure_report(broken.plan.circuit)
+    assert report is not None
+    assert report.gap.distance_m > 5.0
+    assert report.refused is None
+    assert report.changes
+    assert max(abs(change.sigmas) for change in report.changes) < 3.0
+    closed = keep_circuit_edits(store, 1, broken.revisions, [EDIT.validate_python({"op": "close"})])
+    after = closure_report(closed.plan.circuit)
+    assert after is not None
+    assert after.gap.distance_m < 0.01
+    assert board_leads(closed.plan.circuit) == pytest.approx(board_leads(opened.plan.circuit))
+    told = {(change.segment, change.figure): change.after for change in report.changes}
+    for (number, figure), value in told.items():
+        segment = (closed.plan.circuit.segments or [])[number]
+        assert getattr(segment, figure) == pytest.approx(value, abs=1e-9)
+    assert undo(store, 1).plan.circuit == broken.plan.circuit
+
+
+def test_a_ring_that_needs_too_much_is_not_closed_and_the_figures_are_named(store: Store) -> None:
+    opened = open_plan(store, 1)
+    wrong = {"op": "set", "segment": 0, "figure": "length_m", "value": 900.0}
+    broken = keep_circuit_edits(store, 1, opened.revisions, [EDIT.validate_python(wrong)])
+    report = closure_report(broken.plan.circuit)
+    assert report is not None
+    assert report.refused is not None
+    assert "more than 3 standard deviations" in report.refused
+    with pytest.raises(InputRefused, match="look wrong"):
+        keep_circuit_edits(store, 1, broken.revisions, [EDIT.validate_python({"op": "close"})])
+
+
+def test_a_locked_length_does_not_move(store: Store) -> None:
+    revisions = open_plan(store, 1).revisions
+    edits = [
+        {"op": "set", "segment": 0, "figure": "length_m", "value": 320.0},
+        {"op": "set", "segment": 0, "figure": "length_uncertainty_pct", "value": 0.0},
+        {"op": "close"},
+    ]
+    closed = keep_circuit_edits(store, 1, revisions, [EDIT.validate_python(one) for one in edits])
+    first = (closed.plan.circuit.segments or [])[0]
+    assert first.kind == "straight"
+    assert first.length_m == 320.0
+    assert closed.undo is not None
+    assert "Ring closed by least squares" in closed.undo
+
+
+def test_edits_of_both_kinds_share_one_history(store: Store) -> None:
+    opened = open_plan(store, 1)
+    one = {"op": "set", "segment": 1, "figure": "banking_deg", "value": 3.0}
+    banked = keep_circuit_edits(store, 1, opened.revisions, [EDIT.validate_python(one)])
+    gripped = keep_changes(store, 1, banked.revisions, [Change(field="grip", value=1.5)])
+    assert gripped.undo == "Grip 1.52 to 1.5"
+    assert undo(store, 1).undo == "Sluice: bank 0 to 3°"
+    assert undo(store, 1).plan == opened.plan
+
+
+def test_a_radius_is_told_with_its_sensitivities() -> None:
+    chord = {"method": "chord", "chord_m": 60.0, "height_m": 7.0}
+    answer = measured_radius(QUESTION.validate_python(chord))
+    assert answer.radius_m == pytest.approx(67.79, abs=0.01)
+    assert answer.formula == "R = c²/(8h) + h/2"
+    assert answer.sensitivities[0] == "1 m more of height is −8.7 m of radius"
+    felt = {"method": "lateral_g", "speed_ms": 30.0, "lateral_g": 1.5}
+    said = measured_radius(QUESTION.validate_python(felt)).sensitivities
+    assert "1 km/h more of speed is +1.1 m of radius" in said
+    assert "0.1 g more of lateral acceleration is −4.1 m of radius" in said

@@ -1,0 +1,94 @@
+"""A first car and circuit from what a person knows: the lap they give is what was stated."""
+
+import math
+
+import pytest
+
+from neapfrost.core.errors import InputRefused
+from neapfrost.services.first_steps import (
+    FirstCar,
+    FirstCircuit,
+    FirstPlan,
+    FirstSegment,
+    first_plan,
+)
+from neapfrost.services.predict import predict_lap
+
+
+def wanted(**car: object) -> FirstPlan:
+    figures = {
+        "name": "Mine",
+        "mass_kg": 1000.0,
+        "peak_power_kw": 180.0,
+        "top_speed_ms": 65.0,
+        "lateral_g": 1.2,
+        **car,
+    }
+    parts: list[dict[str, object]] = []
+    for _ in range(4):
+        parts.append({"turn": "straight", "length_m": 400.0})
+        parts.append({"turn": "left", "radius_m": 40.0, "angle_deg": 90.0})
+    return FirstPlan(
+        car=FirstCar.model_validate(figures),
+        circuit=FirstCircuit(
+            name="Square", segments=[FirstSegment.model_validate(part) for part in parts]
+        ),
+    )
+
+
+def test_the_slow_corners_reach_the_stated_lateral_g() -> None:
+    plan = first_plan(wanted())
+    result = predict_lap(plan)
+    assert plan.name == "Mine at Square"
+    assert [corner.name for corner in result.corners] == ["T1", "T2", "T3", "T4"]
+    for corner in result.corners:
+        # Load moves between the axles with the throttle; the g that a driver states is near it.
+        assert corner.lateral_g == pytest.approx(1.2, abs=0.06)
+        assert corner.board_call is not None
+    assert result.top_speed_ms < 65.0
+
+
+@pytest.mark.parametrize("driven", ["rear", "front", "all"])
+def test_a_long_straight_leads_to_the_stated_top_speed(driven: str) -> None:
+    plan = wanted(driven=driven)
+    straight = FirstSegment(turn="straight", length_m=15_000.0)
+    course = FirstCircuit(name="Runway", closed=False, segments=[straight])
+    result = predict_lap(first_plan(plan.model_copy(update={"circuit": course})))
+    assert result.top_speed_ms == pytest.approx(65.0, rel=0.02)
+
+
+def test_a_motorcycle_leans_and_a_car_with_downforce_corners_faster() -> None:
+    bike = first_plan(wanted(kind="motorcycle", mass_kg=170.0, peak_power_kw=110.0))
+    assert bike.car.max_lean_deg is not None
+    lean = predict_lap(bike).corners[0].lean_deg
+    assert lean is not None
+    assert lean == pytest.approx(math.degrees(math.atan(1.2)), abs=3.0)
+    plain, winged = (predict_lap(first_plan(wanted(downforce_kg=d))) for d in (0.0, 400.0))
+    gained = (winged.corners[0].min_speed_ms / plain.corners[0].min_speed_ms) ** 2
+    # v² = μ·g·r·(1 + F/W): 400 kg at 200 km/h are 64 kg here, on 1,100 kg, less load sensitivity.
+    assert gained == pytest.approx(1.0 + 0.93 * 64.0 / 1100.0, abs=0.005)
+
+
+@pytest.mark.parametrize(
+    ("segment", "fault"),
+    [
+        (
+            {"turn": "straight"},
+            r"segments\[0\].length_m: nothing was given; a straight needs its le",
+        ),
+        ({"turn": "left", "angle_deg": 90.0}, r"segments\[0\].radius_m: nothing was given"),
+        (
+            {"turn": "right", "radius_m": 40.0, "angle_deg": -5.0},
+            r"angle_deg: -5 was given; a",
+        ),
+    ],
+)
+def test_what_a_part_lacks_is_named(segment: dict[str, object], fault: str) -> None:
+    circuit = FirstCircuit(name="Bad", segments=[FirstSegment.model_validate(segment)])
+    with pytest.raises(InputRefused, match=fault):
+        first_plan(wanted().model_copy(update={"circuit": circuit}))
+
+
+def test_a_power_that_cannot_reach_the_speed_is_named() -> None:
+    with pytest.raises(InputRefused, match=r"car\.top_speed_ms: 140 m/s was given"):
+        first_plan(wanted(peak_power_kw=15.0, top_speed_ms=140.0))

@@ -1,0 +1,127 @@
+"""Boards, references, sector lines and the facts of a circuit, edited."""
+
+from typing import Any
+
+import pytest
+from pydantic import TypeAdapter
+
+from neapfrost.core.errors import InputRefused
+from neapfrost.demo.plans import demo_plans
+from neapfrost.formats.plan import CircuitDocument
+from neapfrost.services.circuit_edit import CircuitEdit, edited_circuit
+from neapfrost.services.workbench import keep_circuit_edits, open_plan
+from neapfrost.store.database import Store
+
+FEN = demo_plans()[0].document.circuit
+EDIT: TypeAdapter[CircuitEdit] = TypeAdapter(CircuitEdit)
+
+
+def edit(circuit: CircuitDocument, **given: Any) -> tuple[CircuitDocument, str]:
+    value, said = edited_circuit(circuit, EDIT.validate_python(given))
+    return CircuitDocument.model_validate(value), said
+
+
+def test_a_board_is_put_moved_and_taken_away() -> None:
+    board = {"kind": "boards", "label": "75", "corner": "Bittern", "at_m": 1990.0}
+    put, said = edit(FEN, op="put_mark", **board)
+    assert said == "75 of Bittern put at 1990 m"
+    number = len(put.boards) - 1
+    moved, said = edit(put, op="set_mark", number=number, **{**board, "at_m": 1985.0})
+    assert said == "75 of Bittern now at 1985 m"
+    assert moved.boards[number].at_m == 1985.0
+    gone, said = edit(moved, op="remove_mark", kind="boards", number=number)
+    assert said == "75 taken away"
+    assert gone == FEN
+
+
+def test_a_reference_keeps_its_note() -> None:
+    first = FEN.references[0]
+    changed, _ = edit(
+        FEN,
+        op="set_mark",
+        kind="references",
+        number=0,
+        label="new name",
+        corner=first.corner,
+        at_m=first.at_m,
+    )
+    assert changed.references[0].note == first.note
+    assert changed.references[0].label == "new name"
+
+
+def test_usual_boards_stand_before_their_corner_also_around_the_line() -> None:
+    bare = FEN.model_copy(update={"boards": []})
+    # The start straight and the one before the line together are one run to the first corner.
+    first, said = edit(bare, op="usual_boards", segment=1)
+    assert said == "Boards 150, 100, 50 put before Sluice"
+    begins = (FEN.segments or [])[0].length_m  # type: ignore[union-attr]
+    assert [board.at_m for board in first.boards] == pytest.approx(
+        [begins - 150.0, begins - 100.0, begins - 50.0]
+    )
+    with pytest.raises(InputRefused, match="has its boards already"):
+        edit(first, op="usual_boards", segment=1)
+    short = CircuitDocument.model_validate(
+        {
+            **bare.model_dump(),
+            "segments": [
+                {"kind": "straight", "length_m": 60.0},
+                *bare.model_dump()["segments"][1:],
+            ],
+        }
+    )
+    wrapped, _ = edit(short, op="usual_boards", segment=1)
+    assert max(board.at_m for board in wrapped.boards) > 3000.0
+
+
+def test_sectors_and_facts() -> None:
+    first, second = FEN.sectors_at_m
+    three, said = edit(FEN, op="sector", number=2, at_m=40.0)
+    assert (three.sectors_at_m, said) == ([40.0, first, second], "Sector line laid at 40 m")
+    moved, _ = edit(three, op="sector", number=0, at_m=3900.0)
+    assert moved.sectors_at_m == [first, second, 3900.0]
+    fewer, said = edit(moved, op="sector", number=2, at_m=None)
+    assert (fewer, said) == (FEN, "A sector line taken away")
+    with pytest.raises(InputRefused, match="there are 2 sector lines"):
+        edit(FEN, op="sector", number=2, at_m=None)
+    high, said = edit(FEN, op="fact", fact="altitude_m", value=850.0)
+    assert high.altitude_m == 850.0
+    assert said == f"Altitude {FEN.altitude_m:g} to 850 m"
+
+
+@pytest.mark.parametrize(
+    ("given", "why"),
+    [
+        ({"op": "remove_mark", "kind": "boards", "number": 999}, "999 was given; there are"),
+        ({"op": "usual_boards", "segment": 0}, "a corner is expected"),
+    ],
+)
+def test_what_makes_no_sense_is_refused(given: dict[str, Any], why: str) -> None:
+    with pytest.raises(InputRefused, match=why):
+        edit(FEN, **given)
+
+
+def test_the_circuit_s_own_rules_hold_for_marks_too(store: Store) -> None:
+    revisions = open_plan(store, 1).revisions
+    board = {"kind": "boards", "label": "75", "corner": "Nowhere", "at_m": 50.0}
+    with pytest.raises(InputRefused, match='no corner is named "Nowhere"'):
+        keep_circuit_edits(store, 1, revisions, [EDIT.validate_python({"op": "put_mark", **board})])
+    far = EDIT.validate_python({"op": "put_mark", **board, "corner": None, "at_m": 90000.0})
+    with pytest.raises(InputRefused, match="90000 was given"):
+        keep_circuit_edits(store, 1, revisions, [far])
+
+
+def test_a_new_board_is_what_the_driver_is_told(store: Store) -> None:
+    opened = open_plan(store, 1)
+    assert opened.result is not None
+    corner = opened.result.corners[6]
+    assert corner.brake_start_at_m is not None
+    at_m = corner.brake_start_at_m + 2.0
+    board = {"op": "put_mark", "kind": "references", "label": "gull post", "corner": "Bittern"}
+    after = keep_circuit_edits(
+        store, 1, opened.revisions, [EDIT.validate_python({**board, "at_m": at_m})]
+    )
+    assert after.result is not None
+    call = after.result.corners[6].board_call
+    assert call is not None
+    assert (call.label, call.side) == ("gull post", "before")
+    assert call.metres == pytest.approx(2.0, abs=1e-6)
