@@ -1,46 +1,48 @@
 """The API: routes, the one error shape, and what it does not let in."""
 
+import atexit
+import tempfile
 from collections.abc import Iterator
+from functools import cache
+from pathlib import Path
 from typing import Any
 
 import httpx
 import pytest
 
-from neapfrost.api.app import create_app
+from api.client import Client
 from neapfrost.api.guard import BODY_MOST
+from neapfrost.demo.plans import demo_plans
+from neapfrost.store.database import Store, open_store
 
 JSON = {"content-type": "application/json"}
 
 
+@cache
+def store() -> Store:
+    """A store for this module, gone when the process ends."""
+    folder = tempfile.TemporaryDirectory()
+    atexit.register(folder.cleanup)
+    return open_store(Path(folder.name))
+
+
 def call(method: str, path: str, host: str = "127.0.0.1:8765", **request: Any) -> httpx.Response:
-    """One request to a fresh application, without a network."""
-    import anyio
-
-    async def send() -> httpx.Response:
-        transport = httpx.ASGITransport(app=create_app())
-        async with httpx.AsyncClient(transport=transport, base_url=f"http://{host}") as client:
-            return await client.request(method, path, **request)
-
-    return anyio.run(send)
+    return Client(store(), host).request(method, path, **request)
 
 
 @pytest.fixture(scope="module")
 def plan() -> dict[str, Any]:
-    document: dict[str, Any] = call("GET", "/api/demo-plans/k4-dry").json()
-    return document
+    return demo_plans()[0].document.model_dump(mode="json")
 
 
 def messages(response: httpx.Response) -> list[str]:
     body = response.json()
-    assert set(body) == {"error", "faults"}
+    assert set(body) == {"error", "faults", "conflict"}
     return [f"{fault['path']}: {fault['message']}" for fault in body["faults"]]
 
 
-def test_health_and_demo_plans() -> None:
+def test_health() -> None:
     assert call("GET", "/api/health").json()["status"] == "ready"
-    first = call("GET", "/api/demo-plans").json()[0]
-    assert (first["id"], first["circuit"], first["corner_count"]) == ("k4-dry", "Sallow Fen", 11)
-    assert 3900 < first["length_m"] < 4100
 
 
 def test_solve_answers_with_a_thinned_trace_or_a_full_one(plan: dict[str, Any]) -> None:
@@ -55,12 +57,12 @@ def test_solve_answers_with_a_thinned_trace_or_a_full_one(plan: dict[str, Any]) 
 
 def test_what_if_makes_one_change(plan: dict[str, Any]) -> None:
     changed = call(
-        "POST", "/api/what-if", json={"plan": plan, "change": {"field": "grip", "value": 1.4}}
+        "POST", "/api/what-if", json={"plan": plan, "changes": [{"field": "grip", "value": 1.4}]}
     )
     assert changed.status_code == 200
     assert changed.json()["assumptions"]["grip"] == 1.4
     plain = call("POST", "/api/what-if", json={"plan": plan}).json()
-    assert plain["plan"] == plan
+    assert plain["comparison"] is None
     assert changed.json()["result"]["lap_time_s"] > plain["result"]["lap_time_s"]
 
 
@@ -70,7 +72,7 @@ def test_faults_have_the_field_s_path(plan: dict[str, Any]) -> None:
     assert response.status_code == 422
     assert messages(response) == ["car.mass_kg: -1 was given; more than 0 is expected"]
     response = call(
-        "POST", "/api/what-if", json={"plan": plan, "change": {"field": "grip", "value": 0}}
+        "POST", "/api/what-if", json={"plan": plan, "changes": [{"field": "grip", "value": 0}]}
     )
     assert response.status_code == 422
     assert messages(response) == ["car.tyres.mu_lateral: 0 was given; more than 0 is expected"]
@@ -108,7 +110,7 @@ def test_a_body_nested_too_deep_is_refused_in_the_same_shape() -> None:
     ("method", "path", "status"),
     [
         ("GET", "/api/nothing", 404),
-        ("GET", "/api/demo-plans/none", 404),
+        ("GET", "/api/plans/9999", 404),
         ("GET", "/api/schemas/other", 404),
         ("PUT", "/api/solve", 405),
         ("GET", "/api/solve?step_m=x", 404),
@@ -135,6 +137,15 @@ def test_another_host_is_refused(host: str) -> None:
 @pytest.mark.parametrize("host", ["localhost:8765", "127.0.0.1", "[::1]:8765"])
 def test_this_machine_under_its_own_names_is_let_in(host: str) -> None:
     assert call("GET", "/api/health", host=host).status_code == 200
+
+
+@pytest.mark.parametrize("origin", ["http://elsewhere.example", "http://127.0.0.1:1", "null"])
+def test_a_page_of_another_origin_is_refused(origin: str) -> None:
+    response = call("POST", "/api/demo", headers={"origin": origin})
+    assert response.status_code == 400
+    assert "may not ask anything of this application" in messages(response)[0]
+    own = call("GET", "/api/health", headers={"origin": "http://127.0.0.1:8765"})
+    assert own.status_code == 200
 
 
 def test_bodies_over_5_mb_are_refused_with_and_without_a_length() -> None:

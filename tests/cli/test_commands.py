@@ -145,4 +145,49 @@ def test_a_data_folder_that_cannot_be_written(tmp_path: Path) -> None:
         check=False,
     )
     assert done.returncode == 2
-    assert "the demo plans cannot be written" in done.stderr
+    assert "data: the folder cannot be made" in done.stderr
+
+
+def test_plans_are_imported_exported_and_backed_up(plan_file: Path, tmp_path: Path) -> None:
+    data = tmp_path / "data"
+    done = run("import", plan_file, "--data", data)
+    assert done.returncode == 0, done.stderr
+    assert done.stdout.strip() == (
+        f"{plan_file}: kept as plan 1, Kittiwake K4, dry, qualifying fuel"
+    )
+    again = run("import", plan_file, "--data", data)
+    assert "is already there as plan 1" in again.stdout
+    assert run("export", "1", "--data", data).stdout == plan_file.read_text()
+    out = tmp_path / "out"
+    assert run("export", "-o", out, "--data", data).returncode == 0
+    assert (out / "plan-1.json").read_text() == plan_file.read_text()
+    target = tmp_path / "backup" / "neapfrost.db"
+    target.parent.mkdir()
+    done = run("backup", target, "--data", data)
+    assert done.returncode == 0, done.stderr
+    assert run("export", "1", "--data", target.parent).stdout == plan_file.read_text()
+    refused = run("backup", target, "--data", data)
+    assert (refused.returncode, refused.stderr.strip()) == (
+        2,
+        f"{target}: exists already; a backup never overwrites a file",
+    )
+
+
+def test_one_bad_file_among_several_keeps_nothing(plan_file: Path, tmp_path: Path) -> None:
+    bad = tmp_path / "bad.json"
+    bad.write_text('{"format": "neapfrost/plan",\n "version" 1}')
+    data = tmp_path / "data"
+    done = run("import", plan_file, bad, "--data", data)
+    assert done.returncode == 2
+    assert f"{bad}: nothing was kept" in done.stderr
+    assert "line 2" in done.stderr
+    assert not data.exists()
+
+
+def test_what_cannot_be_exported_is_said(tmp_path: Path) -> None:
+    data = tmp_path / "data"
+    none = run("export", "5", "--data", data)
+    assert (none.returncode, none.stderr.strip()) == (2, "there is no plan 5")
+    unnamed = run("export", "--data", data)
+    assert unnamed.returncode == 2
+    assert "every plan is written into a folder" in unnamed.stderr

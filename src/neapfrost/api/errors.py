@@ -11,6 +11,9 @@ from starlette.exceptions import HTTPException
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.faults import faults_from_errors
 from neapfrost.formats.plan import PlanDocument
+from neapfrost.services.conflicts import Conflict, Conflicting
+from neapfrost.store.items import NotThere
+from neapfrost.store.trouble import StoreTrouble
 
 
 class FaultBody(BaseModel):
@@ -21,10 +24,11 @@ class FaultBody(BaseModel):
 
 
 class ErrorBody(BaseModel):
-    """Every error of this API."""
+    """Every error of this API; `conflict` says what stands in the way of a write (409)."""
 
     error: str
     faults: list[FaultBody]
+    conflict: Conflict | None = None
 
 
 TITLES = {
@@ -34,19 +38,23 @@ TITLES = {
     409: "Somebody has changed this in the meantime.",
     413: "The request is too large.",
     422: "The input was refused.",
+    503: "The work cannot be read or kept.",
 }
 
 RESPONSES: dict[int | str, dict[str, object]] = {
     status: {"model": ErrorBody, "description": TITLES[status]}
-    for status in (400, 404, 409, 413, 422)
+    for status in (400, 404, 409, 413, 422, 503)
 }
 
 
-def error_response(status: int, faults: Sequence[Fault] = ()) -> JSONResponse:
+def error_response(
+    status: int, faults: Sequence[Fault] = (), conflict: Conflict | None = None
+) -> JSONResponse:
     """An error in the one shape."""
     body = ErrorBody(
         error=TITLES.get(status, "Something went wrong."),
         faults=[FaultBody(path=fault.path, message=fault.message) for fault in faults],
+        conflict=conflict,
     )
     return JSONResponse(body.model_dump(), status_code=status)
 
@@ -57,6 +65,18 @@ def install_error_handlers(app: FastAPI) -> None:
     @app.exception_handler(InputRefused)
     def refused(_: Request, error: InputRefused) -> JSONResponse:
         return error_response(422, error.faults)
+
+    @app.exception_handler(NotThere)
+    def not_there(_: Request, error: NotThere) -> JSONResponse:
+        return error_response(404, [Fault("", error.sentence)])
+
+    @app.exception_handler(Conflicting)
+    def conflicting(_: Request, error: Conflicting) -> JSONResponse:
+        return error_response(409, [Fault("", error.sentence)], error.conflict)
+
+    @app.exception_handler(StoreTrouble)
+    def trouble(_: Request, error: StoreTrouble) -> JSONResponse:
+        return error_response(503, [Fault("", error.sentence)])
 
     @app.exception_handler(RequestValidationError)
     def invalid(_: Request, error: RequestValidationError) -> JSONResponse:

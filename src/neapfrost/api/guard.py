@@ -1,4 +1,4 @@
-"""What every request has to pass: the host it names, its size, and headers on the way out."""
+"""What every request has to pass: host, origin, size; and the headers on the way out."""
 
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
@@ -20,10 +20,11 @@ HEADERS = [
 
 
 class Guard:
-    """ASGI wrapper: refuses foreign hosts and large bodies, adds the security headers.
+    """ASGI wrapper: refuses foreign hosts, foreign pages and large bodies; adds security headers.
 
-    A page of another origin can make a browser send requests here under a name of its own that
-    leads to this machine; the Host header gives it away.
+    A page of another origin can make a browser send requests here, under a name of its own that
+    leads to this machine (the Host header gives it away) or straight to this address (the Origin
+    header does).
     """
 
     def __init__(self, app: ASGIApp) -> None:
@@ -44,6 +45,11 @@ class Guard:
         name = host.rsplit(":", 1)[0] if not host.endswith("]") else host
         if name not in HOSTS:
             fault = Fault("", f'this application answers on this machine alone, not as "{name}"')
+            await error_response(400, [fault])(scope, receive, send_guarded)
+            return
+        origin = headers.get(b"origin", b"").decode("latin-1")
+        if origin and origin != f"http://{host}":
+            fault = Fault("", f'a page of "{origin}" may not ask anything of this application')
             await error_response(400, [fault])(scope, receive, send_guarded)
             return
         length = headers.get(b"content-length", b"0")

@@ -1,14 +1,22 @@
-"""`neapfrost`: serve, demo, solve, schema. What is slow is imported only once input has passed."""
+"""`neapfrost`: solve, serve, demo, import, export, backup, schema.
+
+What is slow to load is imported only once input has passed.
+"""
 
 import json
 import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
 from enum import StrEnum
 from pathlib import Path
-from typing import Annotated, NoReturn
+from typing import TYPE_CHECKING, Annotated, NoReturn
 
 import typer
 
 from neapfrost.core.errors import InputRefused
+
+if TYPE_CHECKING:
+    from neapfrost.store.database import Store
 
 app = typer.Typer(
     add_completion=False,
@@ -18,6 +26,20 @@ app = typer.Typer(
 )
 
 PLAN_BYTES_MOST = 100 * 1024 * 1024
+
+Data = Annotated[
+    Path, typer.Option(envvar="NEAPFROST_DATA", help="Folder in which everything is kept")
+]
+Solvers = Annotated[
+    int | None,
+    typer.Option(
+        envvar="NEAPFROST_SOLVERS",
+        min=0,
+        max=64,
+        help="Processes that answer what-ifs; two at most unless said otherwise, 0 for none",
+    ),
+]
+Port = Annotated[int, typer.Option(envvar="PORT", help="Port on 127.0.0.1; 0 finds one")]
 
 
 class SchemaName(StrEnum):
@@ -67,36 +89,130 @@ def schema(document: SchemaName) -> None:
 
 
 @app.command()
-def serve(
-    port: Annotated[int, typer.Option(envvar="PORT", help="Port on 127.0.0.1; 0 finds one")] = 8765,
-) -> None:
+def serve(data: Data = Path("data"), port: Port = 8765, solvers: Solvers = None) -> None:
     """Serve the application on this machine alone."""
-    _serve(port)
+    with _opened(data) as store:
+        _serve(store, port, solvers)
 
 
 @app.command()
-def demo(
-    data: Annotated[
-        Path, typer.Option(envvar="NEAPFROST_DATA", help="Folder for the demo plans")
-    ] = Path("data"),
-    port: Annotated[int, typer.Option(envvar="PORT", help="Port on 127.0.0.1; 0 finds one")] = 8765,
+def demo(data: Data = Path("data"), port: Port = 8765, solvers: Solvers = None) -> None:
+    """Put the demo plans into the data folder, then serve the application with them.
+
+    A demo plan that was put there once is not put there again, so that work on it stays.
+    """
+    from neapfrost.api.library import DEMO_MARK
+    from neapfrost.demo.plans import demo_plans, write_demo_plans
+    from neapfrost.services.exchange import import_once
+
+    with _opened(data) as store:
+        import_once(store, DEMO_MARK, ((plan.id, plan.document) for plan in demo_plans()))
+        try:
+            written = write_demo_plans(data / "demo-plans")
+        except OSError as error:
+            _fail(f"{data}: the demo plans cannot be written ({error.strerror})")
+        print(f"The demo plans are also in {written[0].parent}/, to be read and solved as files.")
+        _serve(store, port, solvers)
+
+
+@app.command("import")
+def import_files(
+    plans: Annotated[list[Path], typer.Argument(help="Plan documents (JSON)")],
+    data: Data = Path("data"),
 ) -> None:
-    """Write the demo plans into the data folder, then serve the application with them."""
-    from neapfrost.demo.plans import write_demo_plans
+    """Keep plan documents; one that is there already is recognised.
+
+    Every file is read before anything is kept, so that a bad one changes nothing.
+    """
+    from neapfrost.formats.plan_file import read_plan
+    from neapfrost.services.exchange import import_plan
+
+    documents = []
+    for path in plans:
+        try:
+            documents.append((path, read_plan(_read(path))))
+        except InputRefused as error:
+            print(f"{path}: nothing was kept", file=sys.stderr)
+            _refuse(error)
+    with _opened(data) as store:
+        for path, document in documents:
+            try:
+                kept = import_plan(store, document)
+            except InputRefused as error:
+                print(f"{path}: not kept", file=sys.stderr)
+                _refuse(error)
+            word = "kept as" if kept.outcome == "made" else "is already there as"
+            print(f"{path}: {word} plan {kept.plan_id}, {kept.name}")
+
+
+@app.command()
+def export(
+    plan: Annotated[int | None, typer.Argument(help="Number of the plan; all without")] = None,
+    output: Annotated[
+        Path, typer.Option("-o", "--output", help="File for one plan, folder for all; - prints")
+    ] = Path("-"),
+    data: Data = Path("data"),
+) -> None:
+    """Write kept plans as plan documents; without a number, every plan into a folder."""
+    from neapfrost.formats.plan_file import write_plan
+    from neapfrost.services.exchange import export_all, export_plan
+
+    if plan is None and str(output) == "-":
+        _fail("every plan is written into a folder; name it with -o, or give a plan's number")
+    with _opened(data) as store:
+        documents = export_all(store) if plan is None else [(plan, export_plan(store, plan))]
+    if str(output) == "-":
+        sys.stdout.buffer.write(write_plan(documents[0][1]))
+        return
+    try:
+        if plan is None:
+            output.mkdir(parents=True, exist_ok=True)
+        for number, document in documents:
+            path = output / f"plan-{number}.json" if plan is None else output
+            path.write_bytes(write_plan(document))
+            print(f"{path}: {document.name}")
+    except OSError as error:
+        _fail(f"{output}: cannot be written ({error.strerror})")
+
+
+@app.command()
+def backup(
+    target: Annotated[Path, typer.Argument(help="New file for the copy")],
+    data: Data = Path("data"),
+) -> None:
+    """Copy everything that is kept into one file, also while the application runs.
+
+    To go back to it, stop the application and put the file into a data folder as neapfrost.db.
+    """
+    from neapfrost.store.database import back_up
+
+    with _opened(data) as store:
+        back_up(store, target)
+    print(f"{target}: a copy of {data / 'neapfrost.db'}")
+
+
+@contextmanager
+def _opened(data: Path) -> "Iterator[Store]":
+    """The store in a folder; what goes wrong with it ends the command with a sentence."""
+    from neapfrost.store.database import close_store, open_store
+    from neapfrost.store.items import NotThere
+    from neapfrost.store.trouble import StoreTrouble
 
     try:
-        written = write_demo_plans(data / "demo-plans")
-    except OSError as error:
-        _fail(f"{data}: the demo plans cannot be written ({error.strerror})")
-    print(f"The demo plans are in {written[0].parent}/, to be read and solved as files.")
-    _serve(port)
+        store = open_store(data)
+        try:
+            yield store
+        finally:
+            close_store(store)
+    except (StoreTrouble, NotThere) as error:
+        _fail(error.sentence)
 
 
-def _serve(port: int) -> None:
+def _serve(store: "Store", port: int, solvers: int | None) -> None:
     from neapfrost.cli.server import run_server
 
     try:
-        run_server(port)
+        run_server(store, port, solvers)
     except OSError as error:
         _fail(f"port {port} on 127.0.0.1 cannot be used ({error.strerror}); set PORT to another")
 

@@ -1,0 +1,45 @@
+"""Routes about a circuit that keep nothing: its closure, and radii from measurements."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Body
+from pydantic import BaseModel
+
+from neapfrost.core.errors import InputRefused
+from neapfrost.core.path.plan_view import segment_length_m
+from neapfrost.formats.plan import CircuitDocument
+from neapfrost.formats.plan_records import segment_record
+from neapfrost.formats.plan_rules import circuit_faults
+from neapfrost.services.closing import ClosureReport, closure_report
+from neapfrost.services.radius_help import RadiusAnswer, RadiusQuestion, measured_radius
+from neapfrost.services.segment_names import segment_name
+
+router = APIRouter()
+
+
+class SurveyReport(BaseModel):
+    """What each segment is called and how long it is, and the closure of the ring if it is one."""
+
+    names: list[str]
+    lengths_m: list[float]
+    closure: ClosureReport | None
+
+
+@router.post("/api/survey")
+def survey(circuit: CircuitDocument, adjust: bool = False) -> SurveyReport:
+    """The segments as a survey; with `adjust`, what least squares would change to close it."""
+    faults = circuit_faults(circuit)
+    if faults:
+        raise InputRefused(faults)
+    segments = circuit.segments or []
+    return SurveyReport(
+        names=[segment_name(circuit, number) for number in range(len(segments))],
+        lengths_m=[segment_length_m(segment_record(segment)) for segment in segments],
+        closure=closure_report(circuit, adjust),
+    )
+
+
+@router.post("/api/radius")
+def radius(question: Annotated[RadiusQuestion, Body()]) -> RadiusAnswer:
+    """A radius from what was measured."""
+    return measured_radius(question)

@@ -1,0 +1,81 @@
+"""Routes that keep nothing: solve, what-if, schemas."""
+
+import logging
+from asyncio import wrap_future
+from concurrent.futures.process import BrokenProcessPool
+from typing import Annotated, Any
+
+from fastapi import APIRouter, HTTPException, Query, Request, Response
+from pydantic import BaseModel
+from starlette.concurrency import run_in_threadpool
+
+from neapfrost.core.constants import DEFAULT_STEP_M
+from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.formats.plan import PlanDocument
+from neapfrost.formats.plan_rules import plan_faults
+from neapfrost.formats.result import ResultDocument
+from neapfrost.formats.schemas import json_schema
+from neapfrost.services.predict import TRACE_POINTS, predict_lap
+from neapfrost.services.solving import Solvers, answer_what_if, ready
+from neapfrost.services.what_if import WhatIf, WhatIfRequest
+
+LOG = logging.getLogger(__name__)
+
+router = APIRouter()
+
+
+@router.post("/api/solve", response_model=ResultDocument)
+async def solve(
+    plan: PlanDocument,
+    step_m: Annotated[float, Query(description="Largest step of the grid [m]")] = DEFAULT_STEP_M,
+    full_trace: Annotated[bool, Query(description="Keep every point of the trace")] = False,
+) -> Response:
+    """Predict the lap of a plan document."""
+    # Solving takes a core for some milliseconds; the event loop goes on meanwhile.
+    return await run_in_threadpool(_solve, plan, step_m, None if full_trace else TRACE_POINTS)
+
+
+@router.post("/api/what-if", response_model=WhatIf)
+async def change_and_solve(http: Request, request: WhatIfRequest) -> Response:
+    """Predict the lap of a plan document with figures changed."""
+    answer = await _what_if(http.app.state.solvers, request.model_dump_json())
+    if not isinstance(answer, str):
+        raise InputRefused(answer)
+    return Response(answer, media_type="application/json")
+
+
+@router.get("/api/schemas/{document}")
+def schema(document: str) -> dict[str, Any]:
+    """JSON Schema of a published document."""
+    if document == "plan":
+        return json_schema("plan")
+    if document == "result":
+        return json_schema("result")
+    raise HTTPException(404, f'there is no document "{document}"; "plan" and "result" exist')
+
+
+def written(document: BaseModel) -> Response:
+    """A document as it is: it was validated when it was made, and a trace is long."""
+    return Response(document.model_dump_json(), media_type="application/json")
+
+
+def refuse_faults(plan: PlanDocument) -> None:
+    """Rules between fields, which the typed body alone does not check."""
+    faults = plan_faults(plan)
+    if faults:
+        raise InputRefused(faults)
+
+
+def _solve(plan: PlanDocument, step_m: float, trace_points: int | None) -> Response:
+    refuse_faults(plan)
+    return written(predict_lap(plan, step_m, trace_points))
+
+
+async def _what_if(solvers: Solvers | None, request_json: str) -> str | list[Fault]:
+    """In a process of its own, or here while there is none."""
+    if solvers is not None and ready(solvers):
+        try:
+            return await wrap_future(solvers.pool.submit(answer_what_if, request_json))
+        except BrokenProcessPool:
+            LOG.warning("A solver process ended unexpectedly; what-ifs go on without them.")
+    return await run_in_threadpool(answer_what_if, request_json)

@@ -1,0 +1,74 @@
+"""Routes of everything that is kept: lists, copies, deletion, the demo world."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Response
+from pydantic import BaseModel
+
+from neapfrost.api.plans import Kept, MadePlan
+from neapfrost.demo.plans import demo_plans
+from neapfrost.services.exchange import import_once
+from neapfrost.services.library import (
+    Listed,
+    ListedRevision,
+    delete,
+    duplicate,
+    listed,
+    restore,
+    revisions_of,
+)
+from neapfrost.store.tables import Kind
+
+router = APIRouter()
+DEMO_MARK = "demo-plans"
+
+
+class MadeCopy(BaseModel):
+    """A copy that was made."""
+
+    id: int
+
+
+@router.get("/api/library/{kind}")
+def list_kind(
+    store: Kept,
+    kind: Kind,
+    search: Annotated[str, Query(max_length=200)] = "",
+    deleted: bool = False,
+) -> list[Listed]:
+    """Items of a kind, the last changed first."""
+    return listed(store, kind, search, deleted)
+
+
+@router.get("/api/library/{kind}/{item_id}/revisions")
+def list_revisions(store: Kept, kind: Kind, item_id: int) -> list[ListedRevision]:
+    """Revisions of an item, the newest first."""
+    return revisions_of(store, kind, item_id)
+
+
+@router.post("/api/library/{kind}/{item_id}/copy", status_code=201)
+def copy_item(store: Kept, kind: Kind, item_id: int, own_parts: bool = False) -> MadeCopy:
+    """Copy an item; a plan with `own_parts` gets copies of its car, circuit and conditions."""
+    return MadeCopy(id=duplicate(store, kind, item_id, own_parts))
+
+
+@router.delete("/api/library/{kind}/{item_id}", status_code=204)
+def delete_kept(store: Kept, kind: Kind, item_id: int) -> Response:
+    """Delete an item; it can be brought back."""
+    delete(store, kind, item_id)
+    return Response(status_code=204)
+
+
+@router.post("/api/library/{kind}/{item_id}/restore", status_code=204)
+def restore_kept(store: Kept, kind: Kind, item_id: int) -> Response:
+    """Bring a deleted item back."""
+    restore(store, kind, item_id)
+    return Response(status_code=204)
+
+
+@router.post("/api/demo", status_code=201)
+def open_demo(store: Kept) -> MadePlan:
+    """Put the demo plans that were never put there into the store; names the one to open."""
+    import_once(store, DEMO_MARK, ((plan.id, plan.document) for plan in demo_plans()))
+    plans = listed(store, "plan")
+    return MadePlan(plan_id=min(plan.id for plan in plans))

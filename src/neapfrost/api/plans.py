@@ -1,0 +1,196 @@
+"""Routes of one kept plan: open, keep changes, undo, redo, history, baseline, out as documents."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Depends, Query, Request, Response
+from pydantic import BaseModel, ConfigDict, Field
+from starlette.concurrency import run_in_threadpool
+
+from neapfrost.api.documents import written
+from neapfrost.formats.corner_table import Units, corner_table_text
+from neapfrost.formats.plan import PlanDocument
+from neapfrost.formats.plan_file import read_plan
+from neapfrost.formats.result import ResultDocument, Revisions
+from neapfrost.services.changes import Change
+from neapfrost.services.circuit_edit import CircuitEdit
+from neapfrost.services.exchange import Imported, export_plan, import_plan
+from neapfrost.services.first_steps import FirstPlan, first_plan
+from neapfrost.services.history import HistoryStep, history
+from neapfrost.services.library import NewPlan, add_plan
+from neapfrost.services.workbench import (
+    Choice,
+    OpenPlan,
+    choose,
+    drop_baseline,
+    keep_changes,
+    keep_circuit_edits,
+    open_plan,
+    pin_baseline,
+    predict_at,
+    redo,
+    undo,
+)
+from neapfrost.store.database import Store
+
+router = APIRouter()
+
+
+def kept(request: Request) -> Store:
+    """The store the application was made with."""
+    store: Store = request.app.state.store
+    return store
+
+
+Kept = Annotated[Store, Depends(kept)]
+
+
+class _Body(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class KeepRequest(_Body):
+    """Changed figures, and the revisions they were made on."""
+
+    base: Revisions
+    changes: list[Change]
+
+
+class EditCircuitRequest(_Body):
+    """Edits of the sheet of straights and corners, and the revisions they were made on."""
+
+    base: Revisions
+    edits: Annotated[list[CircuitEdit], Field(min_length=1, max_length=50)]
+
+
+class ChooseRequest(_Body):
+    """A choice, and the revisions it was made on."""
+
+    base: Revisions
+    choice: Choice
+
+
+class BaselineRequest(_Body):
+    """Which plan to compare with; without revisions as it stands now."""
+
+    plan_id: int
+    revisions: Revisions | None = None
+    title: str | None = None
+
+
+class MadePlan(BaseModel):
+    """A plan that was made."""
+
+    plan_id: int
+
+
+@router.post("/api/plans", status_code=201)
+def make_plan(store: Kept, wanted: NewPlan) -> MadePlan:
+    """Make a plan of kept parts."""
+    return MadePlan(plan_id=add_plan(store, wanted))
+
+
+@router.post("/api/plans/first", status_code=201)
+def make_first_plan(store: Kept, wanted: FirstPlan) -> MadePlan:
+    """Make a first car, circuit and conditions, and a plan of them."""
+    return MadePlan(plan_id=import_plan(store, first_plan(wanted)).plan_id)
+
+
+@router.post(
+    "/api/plans/import",
+    openapi_extra={
+        "requestBody": {
+            "required": True,
+            "content": {"application/json": {"schema": {"type": "object"}}},
+        }
+    },
+)
+async def import_document(store: Kept, request: Request) -> Imported:
+    """Keep a plan document. The file is read here as it is, so that faults name line and column."""
+    data = await request.body()
+    return await run_in_threadpool(lambda: import_plan(store, read_plan(data)))
+
+
+@router.get("/api/plans/{plan_id}", response_model=OpenPlan)
+def open_kept_plan(store: Kept, plan_id: int) -> Response:
+    """A plan with its lap, set against its baseline."""
+    return written(open_plan(store, plan_id))
+
+
+@router.post("/api/plans/{plan_id}/changes", response_model=OpenPlan)
+def keep_plan_changes(store: Kept, plan_id: int, request: KeepRequest) -> Response:
+    """Keep changed figures."""
+    return written(keep_changes(store, plan_id, request.base, request.changes))
+
+
+@router.post("/api/plans/{plan_id}/circuit", response_model=OpenPlan)
+def edit_circuit(store: Kept, plan_id: int, request: EditCircuitRequest) -> Response:
+    """Edit the circuit's sheet."""
+    return written(keep_circuit_edits(store, plan_id, request.base, request.edits))
+
+
+@router.post("/api/plans/{plan_id}/choice", response_model=OpenPlan)
+def make_choice(store: Kept, plan_id: int, request: ChooseRequest) -> Response:
+    """Choose or rename parts, pin revisions, rename the plan."""
+    return written(choose(store, plan_id, request.base, request.choice))
+
+
+@router.post("/api/plans/{plan_id}/undo", response_model=OpenPlan)
+def undo_step(store: Kept, plan_id: int, force: bool = False) -> Response:
+    """Take back the last step."""
+    return written(undo(store, plan_id, force))
+
+
+@router.post("/api/plans/{plan_id}/redo", response_model=OpenPlan)
+def redo_step(store: Kept, plan_id: int, force: bool = False) -> Response:
+    """Do the last step that was taken back again."""
+    return written(redo(store, plan_id, force))
+
+
+@router.get("/api/plans/{plan_id}/history")
+def plan_history(store: Kept, plan_id: int) -> list[HistoryStep]:
+    """What was done to the plan, and what each step was worth."""
+    return history(store, plan_id)
+
+
+@router.put("/api/plans/{plan_id}/baseline", response_model=OpenPlan)
+def set_baseline(store: Kept, plan_id: int, request: BaselineRequest) -> Response:
+    """Compare the plan's lap with another."""
+    return written(pin_baseline(store, plan_id, request.plan_id, request.revisions, request.title))
+
+
+@router.delete("/api/plans/{plan_id}/baseline", response_model=OpenPlan)
+def clear_baseline(store: Kept, plan_id: int) -> Response:
+    """Compare the plan's lap with nothing."""
+    return written(drop_baseline(store, plan_id))
+
+
+@router.get("/api/plans/{plan_id}/document")
+def plan_document(store: Kept, plan_id: int) -> PlanDocument:
+    """The plan document."""
+    return export_plan(store, plan_id)
+
+
+@router.get("/api/plans/{plan_id}/result", response_model=ResultDocument)
+def plan_result(
+    store: Kept,
+    plan_id: int,
+    car: Annotated[int | None, Query(description="Revision; the present one without")] = None,
+    circuit: int | None = None,
+    conditions: int | None = None,
+    plan: int | None = None,
+) -> Response:
+    """The result document of a plan, as it stands or at stated revisions."""
+    at = Revisions(car=car, circuit=circuit, conditions=conditions, plan=plan)
+    return written(predict_at(store, plan_id, None if at == Revisions() else at))
+
+
+@router.get("/api/plans/{plan_id}/corners")
+def plan_corners(
+    store: Kept,
+    plan_id: int,
+    units: Units = "metric",
+    separator: Annotated[str, Query(pattern="^(comma|tab)$")] = "comma",
+) -> Response:
+    """The corner table as CSV, or with tabs for a spreadsheet's clipboard."""
+    text = corner_table_text(predict_at(store, plan_id), units, "\t" if separator == "tab" else ",")
+    return Response(text, media_type="text/csv; charset=utf-8")
