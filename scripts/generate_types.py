@@ -7,6 +7,7 @@ import tempfile
 from pathlib import Path
 
 from neapfrost.api.app import create_app
+from neapfrost.store.database import close_store, open_store
 
 WEB = Path(__file__).parent.parent / "web"
 SCHEMA = WEB / "openapi.json"
@@ -15,7 +16,10 @@ TYPES = WEB / "src/lib/api/schema.d.ts"
 
 def generate(folder: Path) -> tuple[str, str]:
     """OpenAPI document and TypeScript types, made in `folder`."""
-    document = json.dumps(create_app(static=folder).openapi(), indent=1, ensure_ascii=False) + "\n"
+    store = open_store(folder)
+    openapi = create_app(store, static=folder / "none").openapi()
+    close_store(store)
+    document = json.dumps(openapi, indent=1, ensure_ascii=False) + "\n"
     source, target = folder / "openapi.json", folder / "schema.d.ts"
     source.write_text(document)
     subprocess.run(

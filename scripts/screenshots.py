@@ -1,40 +1,108 @@
 """Current pictures of each main view, from the demo data, into docs/screenshots."""
 
+import tempfile
 from pathlib import Path
+
+from playwright.sync_api import Browser, Page
 
 from browser import chromium
 from serving import running_server
 
 OUT = Path(__file__).parent.parent / "docs" / "screenshots"
+DESK = (1280, 800)
+PHONE = (390, 844)
+
+
+def opened(browser: Browser, address: str, plan: int, size: tuple[int, int] = DESK) -> Page:
+    """A demo plan with its lap drawn."""
+    page = browser.new_page(viewport={"width": size[0], "height": size[1]})
+    page.goto(f"{address}#plan={plan}")
+    page.get_by_test_id("speed-curve").wait_for()
+    page.wait_for_timeout(500)
+    return page
+
+
+def keep(page: Page, name: str) -> None:
+    page.wait_for_timeout(600)
+    page.screenshot(path=OUT / f"{name}.png")
+
+
+def put(page: Page, label: str, value: str) -> None:
+    """Type a figure and let go of it."""
+    page.get_by_label(label).first.fill(value)
+    page.get_by_label(label).first.press("Enter")
+    page.get_by_label(label).first.blur()
+    page.wait_for_timeout(400)
+
+
+def sheet(page: Page, key: str, name: str) -> None:
+    page.keyboard.press(key)
+    keep(page, name)
+    page.keyboard.press("Escape")
+    page.wait_for_timeout(300)
+
+
+def survey(page: Page) -> None:
+    """The Circuit view, what would close its ring, and a radius from chord and height."""
+    page.keyboard.press("v")
+    page.keyboard.press("4")
+    keep(page, "circuit")
+    page.get_by_role("button", name="See what would close it").click()
+    page.wait_for_timeout(1500)
+    keep(page, "circuit-closing")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="measure its radius").click()
+    page.get_by_role("textbox", name="Chord").fill("30")
+    page.get_by_role("textbox", name="Height over its middle").fill("6")
+    keep(page, "circuit-radius")
+    page.keyboard.press("Escape")
+    page.wait_for_timeout(300)
 
 
 def main() -> None:
     OUT.mkdir(parents=True, exist_ok=True)
+    for old in OUT.glob("*.png"):
+        old.unlink()
+    with (
+        tempfile.TemporaryDirectory() as data,
+        running_server("serve", Path(data)) as address,
+        chromium() as browser,
+    ):
+        start = browser.new_page(viewport={"width": DESK[0], "height": DESK[1]})
+        start.goto(address)
+        keep(start, "start")
     with running_server() as address, chromium() as browser:
-        page = browser.new_page(viewport={"width": 1280, "height": 800})
-        page.goto(address)
-        page.get_by_test_id("speed-curve").wait_for()
+        page = opened(browser, address, 1)
+        keep(page, "lap-day")
+        page.keyboard.press("b")
         page.wait_for_timeout(500)
-        page.screenshot(path=OUT / "lap-day.png")
-
-        page.get_by_label("Grip (μ)").fill("1.42")
-        page.get_by_label("Grip (μ)").press("Enter")
-        page.get_by_test_id("lap-difference").wait_for()
-        page.get_by_label("Grip (μ)").blur()
+        put(page, "Grip (μ)", "1.46")
+        put(page, "Downforce (m² ClA)", "2.6")
+        put(page, "Radius of Sluice (m)", "30")
+        page.keyboard.press("Escape")
         page.keyboard.press("7")
-        page.wait_for_timeout(300)
-        page.screenshot(path=OUT / "lap-changed-grip.png")
+        page.mouse.move(1000, 200)
+        keep(page, "lap-against-baseline")
+        sheet(page, "h", "history")
+        sheet(page, "/", "plans")
+        sheet(page, "m", "map")
+        page.get_by_role("button", name="Circuit Sallow Fen").click()
+        keep(page, "circuit-revisions")
+        page.keyboard.press("Escape")
+        survey(page)
+        page.keyboard.press("v")
+        page.get_by_test_id("speed-curve").wait_for()
+        page.evaluate("dispatchEvent(new Event('beforeprint'))")
+        page.emulate_media(media="print")
+        page.set_viewport_size({"width": 720, "height": 1020})
+        keep(page, "print")
 
-        page.keyboard.press("n")
-        page.get_by_label("Plan").select_option("garganey-damp")
-        page.wait_for_timeout(700)
-        page.screenshot(path=OUT / "lap-night.png")
-
-        phone = browser.new_page(viewport={"width": 390, "height": 844})
-        phone.goto(address)
-        phone.get_by_test_id("speed-curve").wait_for()
-        phone.wait_for_timeout(500)
-        phone.screenshot(path=OUT / "lap-phone.png")
+        night = opened(browser, address, 4)
+        night.keyboard.press("n")
+        keep(night, "lap-night")
+        keep(opened(browser, address, 13), "lap-oval")
+        keep(opened(browser, address, 14), "lap-hill-climb")
+        keep(opened(browser, address, 1, PHONE), "lap-phone")
 
 
 if __name__ == "__main__":

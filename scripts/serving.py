@@ -7,17 +7,27 @@ import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from typing import Literal
 
 COMMAND = Path(sys.executable).parent / "neapfrost"
 
 
 @contextmanager
-def running_server() -> Iterator[str]:
-    """Start `neapfrost demo` and yield its address; stopped at the end."""
-    with tempfile.TemporaryDirectory() as data:
+def running_server(
+    command: Literal["demo", "serve"] = "demo",
+    data: Path | None = None,
+    solvers: int | None = None,
+) -> Iterator[str]:
+    """Start `neapfrost demo` or `serve` and yield its address; stopped at the end.
+
+    Without a data folder it gets one of its own, which is gone afterwards. `solvers` is how many
+    processes answer what-ifs.
+    """
+    wanted = {} if solvers is None else {"NEAPFROST_SOLVERS": str(solvers)}
+    with tempfile.TemporaryDirectory() as own:
         process = subprocess.Popen(
-            [COMMAND, "demo"],
-            env={**os.environ, "PORT": "0", "NEAPFROST_DATA": data},
+            [COMMAND, command],
+            env={**os.environ, "PORT": "0", "NEAPFROST_DATA": str(data or own), **wanted},
             stdout=subprocess.PIPE,
             text=True,
         )

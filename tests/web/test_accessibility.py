@@ -1,14 +1,20 @@
 """Contrast of the look's colours, and the page under an accessibility checker in both themes."""
 
 import re
-from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser
+from playwright.sync_api import Browser, Page, expect
 
-from browser import chromium
 from serving import running_server
+from web.pages import (
+    DRY_K4,
+    copied_plan,
+    escape,
+    grip,
+    open_plan,
+    put,
+)
 
 WEB = Path(__file__).parent.parent.parent / "web"
 AXE = WEB / "node_modules" / "axe-core" / "axe.min.js"
@@ -41,37 +47,117 @@ def test_every_ink_stands_out_from_its_paper(theme: str, ink: str, paper: str) -
     assert contrast(colours[ink], colours[paper]) >= 4.5
 
 
-@pytest.fixture(scope="module")
-def browser() -> Iterator[Browser]:
-    with chromium() as browser:
-        yield browser
+def faults(page: Page, night: bool, part: str = "body") -> list[str]:
+    """What the checker finds on a part of the page as it is.
+
+    Day and night differ in their colours alone, so that at night only these are checked again.
+    """
+    page.add_script_tag(path=AXE)
+    # A sheet that is still sliding in is paler than it will be.
+    page.wait_for_timeout(400)
+    found = page.evaluate(
+        """([part, rules]) => axe.run(part, {
+             resultTypes: ['violations'],
+             ...(rules ? { runOnly: rules } : {}) })""",
+        [part, ["color-contrast"] if night else None],
+    )
+    return [
+        f"{fault['id']} ({fault['impact']}): {fault['nodes'][0]['html'][:160]}"
+        for fault in found["violations"]
+        if fault["impact"] in ("serious", "critical", "moderate")
+    ]
 
 
-@pytest.fixture(scope="module")
-def address() -> Iterator[str]:
-    with running_server() as address:
-        yield address
+def unguarded(browser: Browser, width: int, night: bool) -> Page:
+    """A page whose own policy, which lets no foreign script in, is lifted for the checker."""
+    context = browser.new_context(viewport={"width": width, "height": 800}, bypass_csp=True)
+    context.add_init_script(
+        f"localStorage.setItem('neapfrost-theme', '{'night' if night else 'day'}')"
+    )
+    return context.new_page()
 
 
 @pytest.mark.parametrize("width", [1280, 390])
 @pytest.mark.parametrize("night", [False, True])
-def test_the_checker_finds_no_fault(
-    browser: Browser, address: str, night: bool, width: int
-) -> None:
-    # The page's own policy lets no foreign script in, so the checker needs it lifted.
-    context = browser.new_context(viewport={"width": width, "height": 800}, bypass_csp=True)
-    page = context.new_page()
-    page.goto(address)
-    page.get_by_test_id("speed-curve").wait_for()
-    if night:
-        page.keyboard.press("n")
+def test_the_lap_page_has_no_fault(browser: Browser, address: str, night: bool, width: int) -> None:
+    page = unguarded(browser, width, night)
+    open_plan(page, address, copied_plan(address, DRY_K4))
+    page.keyboard.press("b")
     page.keyboard.press("3")
-    page.add_script_tag(path=AXE)
-    found = page.evaluate("axe.run({ resultTypes: ['violations'] })")
-    faults = [
-        f"{fault['id']} ({fault['impact']}): {fault['nodes'][0]['html'][:120]}"
-        for fault in found["violations"]
-        if fault["impact"] in ("serious", "critical", "moderate")
-    ]
-    assert faults == []
-    context.close()
+    if width < 700:
+        page.get_by_text("What the lap is based on").click()
+    put(page, "Grip (μ)", "1.45")
+    assert faults(page, night) == []
+    # A refused figure is marked by more than its colour.
+    grip(page).fill("-1")
+    grip(page).press("Enter")
+    expect(page.get_by_role("alert")).to_be_visible()
+    assert faults(page, night) == []
+    page.context.close()
+
+
+@pytest.mark.parametrize("night", [False, True])
+@pytest.mark.parametrize(
+    "sheets", [("/", "c", "h"), ("m", "w", "?"), ("Car Kitti", "Circuit Sallow", "Units")]
+)
+def test_no_sheet_has_a_fault(
+    browser: Browser, address: str, sheets: tuple[str, ...], night: bool
+) -> None:
+    page = unguarded(browser, 1280, night)
+    open_plan(page, address, copied_plan(address, DRY_K4))
+    for wanted in sheets:
+        if len(wanted) == 1:
+            page.keyboard.press(wanted)
+        else:
+            page.get_by_role("button", name=wanted).first.click()
+        expect(page.get_by_role("dialog")).to_be_visible()
+        assert faults(page, night, "dialog[open]") == [], wanted
+        escape(page)
+        expect(page.get_by_role("dialog")).to_have_count(0)
+    page.context.close()
+
+
+@pytest.mark.parametrize("night", [False, True])
+def test_the_circuit_page_has_no_fault(browser: Browser, address: str, night: bool) -> None:
+    page = unguarded(browser, 1280, night)
+    open_plan(page, address, copied_plan(address, DRY_K4))
+    page.keyboard.press("v")
+    expect(page.get_by_test_id("closure")).to_contain_text("misses the start")
+    for tab in ("Beside the road", "The whole", "Straights and corners"):
+        page.get_by_role("tab", name=tab).click()
+        assert faults(page, night) == [], tab
+    for button in ("measure its radius", "See what would close it"):
+        page.get_by_role("button", name=button).click()
+        expect(page.get_by_role("dialog")).to_be_visible()
+        assert faults(page, night, "dialog[open]") == [], button
+        escape(page)
+        expect(page.get_by_role("dialog")).to_have_count(0)
+    page.context.close()
+
+
+@pytest.mark.parametrize("night", [False, True])
+def test_the_first_steps_have_no_fault(browser: Browser, tmp_path: Path, night: bool) -> None:
+    with running_server("serve", tmp_path, solvers=0) as address:
+        page = unguarded(browser, 1280, night)
+        page.goto(address)
+        for step in range(3):
+            assert faults(page, night) == [], step
+            if step < 2:
+                page.get_by_label("Name", exact=True).fill("Something")
+                page.get_by_role("button", name="Next").click()
+        page.context.close()
+
+
+def test_the_page_is_worked_by_keys_alone(page: Page) -> None:
+    """Tab reaches the figures in reading order, and a sheet gives the focus back."""
+    page.locator("header .plan").focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("dialog", name="Plans")).to_be_visible()
+    escape(page)
+    expect(page.locator("header .plan")).to_be_focused()
+    reached = []
+    for _ in range(16):
+        page.keyboard.press("Tab")
+        reached.append(page.evaluate("document.activeElement.getAttribute('aria-label')"))
+    labels = [label for label in reached if label]
+    assert labels.index("Grip (μ)") < labels.index("Power (kW)") < labels.index("Mass (kg)")

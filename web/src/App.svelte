@@ -1,17 +1,34 @@
 <script lang="ts">
-  import { onMount } from 'svelte'
+  import { flushSync, onMount, untrack } from 'svelte'
+  import CircuitPage from './lib/circuit/CircuitPage.svelte'
+  import ClosingSheet from './lib/circuit/ClosingSheet.svelte'
+  import RadiusSheet from './lib/circuit/RadiusSheet.svelte'
   import LapPage from './lib/lap/LapPage.svelte'
-  import PlanStrip from './lib/lap/PlanStrip.svelte'
-  import KeySheet from './lib/parts/KeySheet.svelte'
+  import LapWords from './lib/lap/LapWords.svelte'
+  import MapSheet from './lib/lap/MapSheet.svelte'
+  import Chevron from './lib/parts/Chevron.svelte'
   import Legend from './lib/parts/Legend.svelte'
+  import Sheet from './lib/parts/Sheet.svelte'
+  import PrintSheet from './lib/print/PrintSheet.svelte'
+  import CompareSheet from './lib/sheets/CompareSheet.svelte'
+  import HistorySheet from './lib/sheets/HistorySheet.svelte'
+  import KeySheet from './lib/sheets/KeySheet.svelte'
+  import PartSheet from './lib/sheets/PartSheet.svelte'
+  import PlansSheet from './lib/sheets/PlansSheet.svelte'
+  import StandoffSheet from './lib/sheets/StandoffSheet.svelte'
+  import UnitsSheet from './lib/sheets/UnitsSheet.svelte'
+  import StartPage from './lib/start/StartPage.svelte'
+  import { keyHandler } from './lib/state/keys'
   import { View } from './lib/state/view.svelte'
-  import { Workbench } from './lib/state/workbench.svelte'
+  import { planInAddress, Workbench } from './lib/state/workbench.svelte'
+  import PlanStrip from './lib/strip/PlanStrip.svelte'
 
   const bench = new Workbench()
   const view = new View()
+  const keydown = keyHandler(bench, view)
   let fontsReady = $state(false)
-  let digits = ''
-  let digitsAt = 0
+  /** The sheet for paper is only laid out when the browser is about to print. */
+  let printing = $state(false)
 
   onMount(() => {
     view.applyTheme()
@@ -19,42 +36,76 @@
     void document.fonts.ready.then(() => (fontsReady = true))
   })
 
-  function focusFigure(label: string): void {
-    document.querySelector<HTMLInputElement>(`input[aria-label^="${label}"]`)?.focus()
+  // On opening a plan the corner that was selected last is taken up again.
+  let taken = 0
+  $effect(() => {
+    const open = bench.open
+    const result = bench.result
+    untrack(() => {
+      if (!open || !result || open.id === taken) return
+      taken = open.id
+      view.takeUp(result)
+    })
+  })
+
+  const PAGES = [
+    { page: 'lap', label: 'Lap' },
+    { page: 'circuit', label: 'Circuit' },
+  ] as const
+  const shownPage = $derived(bench.open ? view.page : 'lap')
+
+  const TITLES = {
+    plan: 'Plans',
+    car: 'Car',
+    circuit: 'Circuit',
+    conditions: 'Conditions',
+    compare: 'Compare with',
+    history: 'History of this plan',
+    units: 'Units',
+    keys: 'Keys',
+    map: 'Map',
+    words: 'The lap in words',
+    closing: 'What would close the ring',
+    radius: 'Radius from a measurement',
+  }
+  const WIDE = ['map', 'history', 'plan', 'words', 'closing']
+
+  function byAddress(): void {
+    const wanted = planInAddress()
+    if (wanted !== null && wanted !== bench.open?.id) void bench.show(wanted)
   }
 
-  function keydown(event: KeyboardEvent): void {
-    const target = event.target as HTMLElement
-    if (event.ctrlKey || event.metaKey || event.altKey) return
-    if (target.closest('input, select, dialog')) return
-    const result = bench.result
-    if (event.key === '?') view.keysOpen = true
-    else if (event.key === 'n' || event.key === 'N') view.toggleTheme()
-    else if (!result) return
-    else if (event.key === ']') view.select(result, (view.corner ?? -1) + 1)
-    else if (event.key === '[') view.select(result, (view.corner ?? 0) - 1)
-    else if (event.key === 'ArrowRight') view.move(result, event.shiftKey ? 1 : 10)
-    else if (event.key === 'ArrowLeft') view.move(result, event.shiftKey ? -1 : -10)
-    else if (event.key === 'Escape') {
-      view.corner = null
-      view.cursorM = null
-    } else if (event.key === 'g' || event.key === 'G') focusFigure('Grip')
-    else if ((event.key === 'r' || event.key === 'R') && view.corner !== null)
-      focusFigure(`Radius of ${result.corners[view.corner]?.name ?? ''}`)
-    else if (/^[0-9]$/.test(event.key)) {
-      // Two digits within a moment are one number.
-      const count = result.corners.length
-      const together = event.timeStamp - digitsAt < 600 && Number(digits + event.key) <= count
-      digits = together ? digits + event.key : event.key
-      digitsAt = event.timeStamp
-      const number = Number(digits)
-      if (number >= 1 && number <= result.corners.length) view.select(result, number - 1)
-    } else return
+  /** A plan file dropped anywhere on the page. */
+  async function drop(event: DragEvent): Promise<void> {
+    const file = event.dataTransfer?.files[0]
+    if (!file) return
     event.preventDefault()
+    const faults = await bench.takeFile(file)
+    if (faults.length > 0) bench.say(faults.join('; '))
+  }
+
+  async function takeBack(): Promise<void> {
+    const undo = bench.notice?.undo
+    bench.notice = null
+    await undo?.()
   }
 </script>
 
-<svelte:window onkeydown={keydown} />
+<svelte:window
+  onkeydown={keydown}
+  onhashchange={byAddress}
+  onbeforeprint={() => flushSync(() => (printing = true))}
+  onafterprint={() => (printing = false)}
+  onpagehide={() => bench.settleAtOnce()}
+  ondragover={(event) => event.preventDefault()}
+  ondrop={(event) => void drop(event)}
+/>
+<svelte:document
+  onvisibilitychange={() => {
+    if (document.visibilityState === 'visible') void bench.catchUp()
+    else void bench.settle()
+  }}
+/>
 
 <div class="sheet">
   <header>
@@ -68,24 +119,91 @@
       </svg>
       <h1 class="figure">Neapfrost</h1>
     </div>
-    <nav aria-label="Views"><a href="/" aria-current="page">Lap</a></nav>
+    <nav aria-label="Views">
+      {#each PAGES as { page, label } (page)}
+        <button
+          aria-current={shownPage === page ? 'page' : undefined}
+          disabled={!bench.open}
+          onclick={() => view.turnTo(page)}>{label}</button
+        >
+      {/each}
+    </nav>
+    {#if bench.open}
+      <button class="plan" onclick={() => (view.sheet = 'plan')}>
+        <span class="unit">Plan</span>
+        <span class="figure" data-testid="plan-name">{bench.open.name}</span>
+        <Chevron />
+        <span class="unit state" aria-live="polite"
+          >{bench.saving ? 'keeping…' : bench.pending.length > 0 ? 'not kept yet' : 'kept'}</span
+        >
+      </button>
+    {/if}
     <div class="tools">
+      {#if bench.open}
+        <button
+          disabled={!bench.open.undo}
+          title={bench.open.undo ?? 'Nothing to undo'}
+          onclick={() => void bench.undo()}>Undo</button
+        >
+        <button
+          disabled={!bench.open.redo}
+          title={bench.open.redo ?? 'Nothing to redo'}
+          onclick={() => void bench.redo()}>Redo</button
+        >
+        <button onclick={() => (view.sheet = 'history')}>History</button>
+      {/if}
+      <button onclick={() => (view.sheet = 'units')}
+        ><span class="sr-only">Units: </span>{view.units.speedUnit}, {view.units.lengthUnit}</button
+      >
       <button onclick={() => view.toggleTheme()}>{view.night ? 'Day' : 'Night'}</button>
-      <button onclick={() => (view.keysOpen = true)}>Keys <kbd class="kbd kbd-sm">?</kbd></button>
+      <button onclick={() => (view.sheet = 'keys')}>Keys <kbd class="kbd kbd-sm">?</kbd></button>
     </div>
   </header>
   <main>
-    <PlanStrip {bench} />
+    <PlanStrip {bench} {view} />
     {#if bench.trouble}<p role="alert" class="trouble">{bench.trouble}</p>{/if}
-    {#if bench.result}
+    {#if shownPage === 'circuit'}
+      <CircuitPage {bench} {view} {fontsReady} />
+    {:else if bench.result}
       <LapPage {bench} {view} result={bench.result} {fontsReady} />
+    {:else if bench.empty}
+      <StartPage {bench} {view} />
     {:else if !bench.trouble}
       <p class="unit wait">The lap is being predicted…</p>
     {/if}
   </main>
-  <Legend />
+  <Legend lap={bench.result !== null && shownPage === 'lap'} />
 </div>
-<KeySheet {view} />
+
+{#if bench.notice}
+  <div class="notice" role="status">
+    <span>{bench.notice.text}</span>
+    {#if bench.notice.undo}<button class="link" onclick={() => void takeBack()}>Undo</button>{/if}
+    <button class="link" onclick={() => (bench.notice = null)}>Dismiss</button>
+  </div>
+{/if}
+
+{#if view.sheet}
+  <Sheet
+    open
+    title={TITLES[view.sheet]}
+    wide={WIDE.includes(view.sheet)}
+    close={() => (view.sheet = null)}
+  >
+    {#if view.sheet === 'plan'}<PlansSheet {bench} {view} />
+    {:else if view.sheet === 'compare'}<CompareSheet {bench} {view} />
+    {:else if view.sheet === 'history'}<HistorySheet {bench} {view} />
+    {:else if view.sheet === 'units'}<UnitsSheet {view} />
+    {:else if view.sheet === 'keys'}<KeySheet />
+    {:else if view.sheet === 'words' && bench.result}<LapWords result={bench.result} {view} />
+    {:else if view.sheet === 'map'}<MapSheet {bench} {view} {fontsReady} />
+    {:else if view.sheet === 'closing'}<ClosingSheet {bench} {view} />
+    {:else if view.sheet === 'radius'}<RadiusSheet {bench} {view} />
+    {:else if view.sheet !== 'words'}<PartSheet {bench} {view} kind={view.sheet} />{/if}
+  </Sheet>
+{/if}
+<StandoffSheet {bench} />
+{#if printing}<PrintSheet {bench} {view} {fontsReady} />{/if}
 
 <style>
   .sheet {
@@ -110,6 +228,7 @@
     align-items: center;
     gap: 9px;
     width: 218px;
+    flex: none;
   }
   h1 {
     font-size: 24px;
@@ -118,37 +237,106 @@
     display: flex;
     align-items: stretch;
   }
-  nav a {
+  nav button {
     display: flex;
     align-items: center;
     padding: 0 18px;
     font-size: 15px;
     font-weight: 600;
     margin-top: 8px;
+    cursor: pointer;
   }
-  nav a[aria-current='page'] {
+  nav button:disabled {
+    cursor: default;
+    color: var(--coast);
+  }
+  nav button[aria-current='page'] {
     background: var(--ink);
     color: var(--paper);
+  }
+  .plan {
+    display: flex;
+    gap: 8px;
+    align-items: baseline;
+    align-self: center;
+    padding: 0 18px;
+    min-width: 0;
+    cursor: pointer;
+    white-space: nowrap;
+  }
+  .plan .figure {
+    font-size: 18px;
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+  .plan:hover .figure {
+    text-decoration: underline;
   }
   .tools {
     margin-left: auto;
     display: flex;
-    gap: 18px;
+    gap: 16px;
     font-size: 14px;
     font-weight: 500;
+    flex: none;
   }
   .tools button {
     cursor: pointer;
   }
+  .tools button:disabled {
+    color: var(--coast);
+    cursor: default;
+  }
   .trouble {
     color: var(--ember);
-    padding: 12px 0;
+    padding: 8px 0;
     font-size: 16px;
   }
   .wait {
     padding: 60px 0;
   }
-  @media (max-width: 700px) {
+  .notice {
+    position: fixed;
+    left: 50%;
+    bottom: 46px;
+    transform: translateX(-50%);
+    z-index: 30;
+    display: flex;
+    gap: 14px;
+    max-width: 92vw;
+    padding: 8px 14px;
+    background: var(--leaf);
+    border: 1px solid var(--ink);
+    font-size: 15px;
+  }
+  .link {
+    color: var(--cool);
+    text-decoration: underline;
+    cursor: pointer;
+  }
+  @media (max-width: 900px) {
+    header {
+      height: auto;
+      flex-wrap: wrap;
+      gap: 4px 0;
+      padding: 6px 0;
+    }
+    nav button {
+      margin-top: 0;
+      padding: 4px 12px;
+    }
+    .plan {
+      padding: 4px 0;
+      order: 3;
+      width: 100%;
+      flex-wrap: wrap;
+      white-space: normal;
+      text-align: left;
+    }
+    .tools {
+      flex-wrap: wrap;
+      gap: 4px 14px;
+    }
     .sheet {
       padding: 0 14px;
     }
@@ -158,6 +346,12 @@
     }
     h1 {
       font-size: 20px;
+    }
+  }
+  @media print {
+    .sheet,
+    .notice {
+      display: none;
     }
   }
 </style>

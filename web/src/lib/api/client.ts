@@ -1,14 +1,75 @@
 import createClient from 'openapi-fetch'
 import type { components, paths } from './schema'
 
-export type Plan = components['schemas']['PlanDocument']
-export type PlanSummary = components['schemas']['PlanSummary']
-export type Result = components['schemas']['ResultDocument']
-export type Corner = components['schemas']['CornerResultPart']
-export type Trace = components['schemas']['Trace']
-export type Assumptions = components['schemas']['Assumptions']
-export type Change = components['schemas']['Change']
-export type WhatIf = components['schemas']['WhatIf']
-export type ErrorBody = components['schemas']['ErrorBody']
+type Schemas = components['schemas']
+export type Plan = Schemas['PlanDocument']
+export type OpenPlan = Schemas['OpenPlan']
+export type Part = Schemas['Part']
+export type Result = Schemas['ResultDocument']
+export type Corner = Schemas['CornerResultPart']
+export type Trace = Schemas['Trace']
+export type Assumptions = Schemas['Assumptions']
+export type Change = Omit<Schemas['Change'], 'hold_straights'> & { hold_straights?: boolean }
+export type Choice = Schemas['Choice']
+export type Comparison = Schemas['Comparison']
+export type CornerComparison = Schemas['CornerComparison']
+export type Conflict = Schemas['Conflict']
+export type Revisions = Schemas['Revisions']
+export type HistoryStep = Schemas['HistoryStep']
+export type Listed = Schemas['Listed']
+export type ListedRevision = Schemas['ListedRevision']
+export type Imported = Schemas['Imported']
+export type FirstPlan = Schemas['FirstPlan']
+export type ErrorBody = Schemas['ErrorBody']
+export type Circuit = Schemas['CircuitDocument']
+export type Segment = NonNullable<Circuit['segments']>[number]
+export type CircuitEdit = Schemas['EditCircuitRequest']['edits'][number]
+export type SurveyReport = Schemas['SurveyReport']
+export type ClosureReport = Schemas['ClosureReport']
+export type RadiusAnswer = Schemas['RadiusAnswer']
+export type PartKind = 'car' | 'circuit' | 'conditions'
+export type Kind = PartKind | 'plan'
 
 export const client = createClient<paths>({ baseUrl: location.origin })
+
+/** What a request came back with: data, or the one shape of error, or neither without an answer. */
+export interface Answer<T> {
+  data?: T | undefined
+  error?: ErrorBody | undefined
+}
+
+/** An answer from a request that may find nobody at the other end. */
+export async function answer<T>(
+  request: Promise<{ data?: T; error?: unknown }>,
+): Promise<Answer<T>> {
+  try {
+    const { data, error } = await request
+    return { data, error: error as ErrorBody | undefined }
+  } catch {
+    return {}
+  }
+}
+
+/** The first fault of an error as a sentence that begins and ends like one. */
+export function sentence(error: ErrorBody | undefined): string {
+  const text = error?.faults[0]?.message
+  if (text === undefined) return 'The application did not answer; is it still running?'
+  return text.charAt(0).toUpperCase() + text.slice(1) + (/[?.]$/.test(text) ? '' : '.')
+}
+
+/** Every fault of an error with its field, for files, where one does not see the field. */
+export function sentences(error: ErrorBody | undefined): string[] {
+  const faults = error?.faults ?? []
+  if (faults.length === 0) return [sentence(error)]
+  return faults.map(({ path, message }) => (path ? `${path}: ${message}` : message))
+}
+
+/** Send a file as it is, so that the application can name line and column in it. */
+export function importText(text: string): Promise<Answer<Imported>> {
+  return answer(
+    client.POST('/api/plans/import', { body: {}, bodySerializer: () => text }) as Promise<{
+      data?: Imported
+      error?: unknown
+    }>,
+  )
+}

@@ -21,40 +21,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/demo-plans": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** List Demo Plans */
-        get: operations["list_demo_plans"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/demo-plans/{plan_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Get Demo Plan */
-        get: operations["get_demo_plan"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/solve": {
         parameters: {
             query?: never;
@@ -64,7 +30,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Solve */
+        /**
+         * Solve
+         * @description Predict the lap of a plan document.
+         */
         post: operations["solve"];
         delete?: never;
         options?: never;
@@ -81,7 +50,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Change And Solve */
+        /**
+         * Change And Solve
+         * @description Predict the lap of a plan document with figures changed.
+         */
         post: operations["change_and_solve"];
         delete?: never;
         options?: never;
@@ -96,10 +68,457 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Schema */
+        /**
+         * Schema
+         * @description JSON Schema of a published document.
+         */
         get: operations["schema"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/survey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Survey
+         * @description The segments as a survey; with `adjust`, what least squares would change to close it.
+         */
+        post: operations["survey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/radius": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Radius
+         * @description A radius from what was measured.
+         */
+        post: operations["radius"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Plan
+         * @description Make a plan of kept parts.
+         */
+        post: operations["make_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/first": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make First Plan
+         * @description Make a first car, circuit and conditions, and a plan of them.
+         */
+        post: operations["make_first_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Document
+         * @description Keep a plan document. The file is read here as it is, so that faults name line and column.
+         */
+        post: operations["import_document"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Open Kept Plan
+         * @description A plan with its lap, set against its baseline.
+         */
+        get: operations["open_kept_plan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Plan Changes
+         * @description Keep changed figures.
+         */
+        post: operations["keep_plan_changes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/circuit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Edit Circuit
+         * @description Edit the circuit's sheet.
+         */
+        post: operations["edit_circuit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/choice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Choice
+         * @description Choose or rename parts, pin revisions, rename the plan.
+         */
+        post: operations["make_choice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo Step
+         * @description Take back the last step.
+         */
+        post: operations["undo_step"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Redo Step
+         * @description Do the last step that was taken back again.
+         */
+        post: operations["redo_step"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan History
+         * @description What was done to the plan, and what each step was worth.
+         */
+        get: operations["plan_history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/baseline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Baseline
+         * @description Compare the plan's lap with another.
+         */
+        put: operations["set_baseline"];
+        post?: never;
+        /**
+         * Clear Baseline
+         * @description Compare the plan's lap with nothing.
+         */
+        delete: operations["clear_baseline"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/document": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan Document
+         * @description The plan document.
+         */
+        get: operations["plan_document"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/result": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan Result
+         * @description The result document of a plan, as it stands or at stated revisions.
+         */
+        get: operations["plan_result"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/corners": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan Corners
+         * @description The corner table as CSV, or with tabs for a spreadsheet's clipboard.
+         */
+        get: operations["plan_corners"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Kind
+         * @description Items of a kind, the last changed first.
+         */
+        get: operations["list_kind"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/{kind}/{item_id}/revisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Revisions
+         * @description Revisions of an item, the newest first.
+         */
+        get: operations["list_revisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/{kind}/{item_id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Item
+         * @description Copy an item; a plan with `own_parts` gets copies of its car, circuit and conditions.
+         */
+        post: operations["copy_item"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/{kind}/{item_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Kept
+         * @description Delete an item; it can be brought back.
+         */
+        delete: operations["delete_kept"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/{kind}/{item_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore Kept
+         * @description Bring a deleted item back.
+         */
+        post: operations["restore_kept"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/demo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open Demo
+         * @description Put the demo plans that were never put there into the store; names the one to open.
+         */
+        post: operations["open_demo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -110,6 +529,21 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * Add
+         * @description A segment put in before another; at the end with the number of all.
+         */
+        Add: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add";
+            /** Before */
+            before: number;
+            /** Segment */
+            segment: components["schemas"]["StraightDocument"] | components["schemas"]["CornerDocument"];
+        };
         /**
          * AeroDocument
          * @description ClA (downforce positive) and CdA, and the front axle's share of the downforce.
@@ -143,20 +577,99 @@ export interface components {
             peak_power_kw: number;
             /** Mass Kg */
             mass_kg: number;
+            /** Driver Kg */
+            driver_kg: number;
+            /** Mu Longitudinal */
+            mu_longitudinal: number;
+            /** Load Sensitivity */
+            load_sensitivity: number;
+            /** Rolling Resistance */
+            rolling_resistance: number;
+            /** Rolling Radius M */
+            rolling_radius_m: number;
+            /** Aero Front Fraction */
+            aero_front_fraction: number;
+            /** Rev Limit Rpm */
+            rev_limit_rpm: number;
+            /** Efficiency */
+            efficiency: number;
+            /** Final Drive */
+            final_drive: number;
+            /** Upshift S */
+            upshift_s: number;
+            /** Downshift S */
+            downshift_s: number;
+            /** Rear Drive Fraction */
+            rear_drive_fraction: number;
+            /** Brake Front Fraction */
+            brake_front_fraction: number | null;
+            /** Brake Max Force N */
+            brake_max_force_n: number | null;
+            /** Wheelbase M */
+            wheelbase_m: number;
+            /** Cg Height M */
+            cg_height_m: number;
+            /** Front Weight Fraction */
+            front_weight_fraction: number;
             /** Fuel Kg */
             fuel_kg: number;
+            /** Braking Use */
+            braking_use: number;
+            /** Cornering Use */
+            cornering_use: number;
+            /** Traction Use */
+            traction_use: number;
+            /** Entry Exponent */
+            entry_exponent: number;
+            /** Exit Exponent */
+            exit_exponent: number;
+            /** Brake Ramp S */
+            brake_ramp_s: number;
+            /** Transition S */
+            transition_s: number;
+            /** Lift Threshold Ms */
+            lift_threshold_ms: number;
             /** Air Temp C */
             air_temp_c: number;
             /** Pressure Hpa */
             pressure_hpa: number | null;
+            /** Humidity Pct */
+            humidity_pct: number;
             /** Wind Speed Ms */
             wind_speed_ms: number;
             /** Wind From Deg */
             wind_from_deg: number;
+            /** Track Temp C */
+            track_temp_c: number;
             /** Wetness Pct */
             wetness_pct: number;
+            /** Track Grip */
+            track_grip: number;
             /** Radii M */
             radii_m: (number | null)[];
+        };
+        /**
+         * Baseline
+         * @description What a plan is compared with: which plan, at which revisions, and its document.
+         */
+        Baseline: {
+            /** Title */
+            title: string;
+            /** Plan Id */
+            plan_id: number;
+            revisions: components["schemas"]["Revisions"];
+            plan: components["schemas"]["PlanDocument"];
+        };
+        /**
+         * BaselineRequest
+         * @description Which plan to compare with; without revisions as it stands now.
+         */
+        BaselineRequest: {
+            /** Plan Id */
+            plan_id: number;
+            revisions?: components["schemas"]["Revisions"] | null;
+            /** Title */
+            title?: string | null;
         };
         /**
          * BoardCallResult
@@ -194,6 +707,72 @@ export interface components {
             front_fraction?: number | null;
             /** Max Force N */
             max_force_n?: number | null;
+        };
+        /**
+         * ByArc
+         * @description Length of the arc [m] and the angle it turns through [degrees].
+         */
+        ByArc: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            method: "arc";
+            /** Length M */
+            length_m: number;
+            /** Angle Deg */
+            angle_deg: number;
+        };
+        /**
+         * ByChord
+         * @description Chord of an arc and its height over the chord's middle [m].
+         */
+        ByChord: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            method: "chord";
+            /** Chord M */
+            chord_m: number;
+            /** Height M */
+            height_m: number;
+        };
+        /**
+         * ByLateralG
+         * @description Speed [m/s], lateral acceleration [g] as the car feels it, bank [degrees].
+         */
+        ByLateralG: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            method: "lateral_g";
+            /** Speed Ms */
+            speed_ms: number;
+            /** Lateral G */
+            lateral_g: number;
+            /**
+             * Bank Deg
+             * @default 0
+             */
+            bank_deg: number;
+        };
+        /**
+         * ByPoints
+         * @description Three points along the corner on a map, x and y [m].
+         */
+        ByPoints: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            method: "points";
+            /** Points M */
+            points_m: [
+                number,
+                number
+            ][];
         };
         /**
          * CarDocument
@@ -247,14 +826,55 @@ export interface components {
         /**
          * Change
          * @description One figure to be changed: a headline figure, or the radius of the corner with this name.
+         *
+         *     With `hold_straights` a new radius leaves the straights at their lengths; otherwise it moves
+         *     the corner's tangent points along them.
          */
         Change: {
             /** Field */
-            field: ("grip" | "lift_area_m2" | "drag_area_m2" | "peak_power_kw" | "mass_kg" | "fuel_kg" | "air_temp_c" | "pressure_hpa" | "wind_speed_ms" | "wind_from_deg" | "wetness_pct") | "radius_m";
+            field: ("grip" | "lift_area_m2" | "drag_area_m2" | "peak_power_kw" | "mass_kg" | "driver_kg" | "mu_longitudinal" | "load_sensitivity" | "rolling_resistance" | "rolling_radius_m" | "aero_front_fraction" | "rev_limit_rpm" | "efficiency" | "final_drive" | "upshift_s" | "downshift_s" | "rear_drive_fraction" | "brake_front_fraction" | "brake_max_force_n" | "wheelbase_m" | "cg_height_m" | "front_weight_fraction" | "fuel_kg" | "braking_use" | "cornering_use" | "traction_use" | "entry_exponent" | "exit_exponent" | "brake_ramp_s" | "transition_s" | "lift_threshold_ms" | "air_temp_c" | "pressure_hpa" | "humidity_pct" | "wind_speed_ms" | "wind_from_deg" | "track_temp_c" | "wetness_pct" | "track_grip") | "radius_m";
             /** Corner */
             corner?: string | null;
             /** Value */
             value: number;
+            /**
+             * Hold Straights
+             * @default false
+             */
+            hold_straights: boolean;
+        };
+        /**
+         * Choice
+         * @description Something about a plan that is not a figure; what is left out stays as it is.
+         *
+         *     `pins` sets the revision at which a part is pinned, or null to follow its newest. `rename`
+         *     gives a part a new name.
+         */
+        Choice: {
+            /** Name */
+            name?: string | null;
+            /** Car Id */
+            car_id?: number | null;
+            /** Circuit Id */
+            circuit_id?: number | null;
+            /** Conditions Id */
+            conditions_id?: number | null;
+            /** Pins */
+            pins?: {
+                [key: string]: number | null;
+            } | null;
+            /** Rename */
+            rename?: {
+                [key: string]: string;
+            } | null;
+        };
+        /**
+         * ChooseRequest
+         * @description A choice, and the revisions it was made on.
+         */
+        ChooseRequest: {
+            base: components["schemas"]["Revisions"];
+            choice: components["schemas"]["Choice"];
         };
         /**
          * CircuitDocument
@@ -314,10 +934,58 @@ export interface components {
             note: string;
         };
         /**
+         * Close
+         * @description The ring closed by least squares.
+         */
+        Close: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "close";
+        };
+        /**
+         * ClosureReport
+         * @description The gap, and what closes it; `refused` says why not, or which figures look wrong.
+         */
+        ClosureReport: {
+            gap: components["schemas"]["GapReport"];
+            /** Changes */
+            changes: components["schemas"]["FigureChange"][];
+            /** Refused */
+            refused: string | null;
+        };
+        /**
+         * Comparison
+         * @description The lap against its baseline.
+         *
+         *     `base_speed_ms` and `time_s` stand at the positions of the lap's trace. They and `corners` are
+         *     null between different courses, where only the lap times can be set side by side.
+         */
+        Comparison: {
+            /** Base Lap Time S */
+            base_lap_time_s: number;
+            /** Lap S */
+            lap_s: number;
+            /** Sectors S */
+            sectors_s: number[];
+            /** Time S */
+            time_s: number[] | null;
+            /** Base Speed Ms */
+            base_speed_ms: number[] | null;
+            /** Corners */
+            corners: components["schemas"]["CornerComparison"][] | null;
+        };
+        /**
          * ConditionsDocument
          * @description Air, wind and track. `pressure_hpa` null: the standard atmosphere's at the altitude.
          */
         ConditionsDocument: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
             /**
              * Air Temp C
              * @default 20
@@ -355,6 +1023,46 @@ export interface components {
              * @default 1
              */
             grip_factor: number;
+        };
+        /**
+         * Conflict
+         * @description What stands in the way of a write: sentences, and the revisions as they are now.
+         */
+        Conflict: {
+            /**
+             * Reason
+             * @enum {string}
+             */
+            reason: "stale" | "clash";
+            /** Changes */
+            changes: string[];
+            revisions: components["schemas"]["Revisions"];
+        };
+        /**
+         * CornerComparison
+         * @description What a corner does otherwise than in the baseline; differences are present minus baseline.
+         *
+         *     `braking_earlier_m` is null unless both laps brake. `time_s` runs from lifting for this corner
+         *     to lifting for the next, so that the corners add up to the lap.
+         */
+        CornerComparison: {
+            /**
+             * Base Action
+             * @enum {string}
+             */
+            base_action: "flat" | "lift" | "brake" | "through";
+            /** Base Gear Before */
+            base_gear_before: number;
+            /** Base Gear */
+            base_gear: number;
+            /** Braking Earlier M */
+            braking_earlier_m: number | null;
+            /** Min Speed Ms */
+            min_speed_ms: number;
+            /** Exit Speed Ms */
+            exit_speed_ms: number;
+            /** Time S */
+            time_s: number;
         };
         /**
          * CornerDocument
@@ -401,6 +1109,12 @@ export interface components {
             grip_factor: number;
             /** Width M */
             width_m?: number | null;
+            /** Radius Uncertainty Pct */
+            radius_uncertainty_pct?: number | null;
+            /** Angle Uncertainty Pct */
+            angle_uncertainty_pct?: number | null;
+            /** Grade Uncertainty Pct */
+            grade_uncertainty_pct?: number | null;
         };
         /**
          * CornerResultPart
@@ -542,6 +1256,15 @@ export interface components {
             gear_school: "fastest" | "lower" | "higher";
         };
         /**
+         * EditCircuitRequest
+         * @description Edits of the sheet of straights and corners, and the revisions they were made on.
+         */
+        EditCircuitRequest: {
+            base: components["schemas"]["Revisions"];
+            /** Edits */
+            edits: (components["schemas"]["SetFigure"] | components["schemas"]["Turn"] | components["schemas"]["Rename"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Split"] | components["schemas"]["Reverse"] | components["schemas"]["Close"] | components["schemas"]["PutMark"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveMark"] | components["schemas"]["UsualBoards"] | components["schemas"]["SetSector"] | components["schemas"]["SetFact"])[];
+        };
+        /**
          * ElevationPoint
          * @description Height of the road at a position.
          */
@@ -570,13 +1293,14 @@ export interface components {
         };
         /**
          * ErrorBody
-         * @description Every error of this API.
+         * @description Every error of this API; `conflict` says what stands in the way of a write (409).
          */
         ErrorBody: {
             /** Error */
             error: string;
             /** Faults */
             faults: components["schemas"]["FaultBody"][];
+            conflict?: components["schemas"]["Conflict"] | null;
         };
         /**
          * FaultBody
@@ -587,6 +1311,160 @@ export interface components {
             path: string;
             /** Message */
             message: string;
+        };
+        /**
+         * FigureChange
+         * @description A figure before and after, and by how many standard deviations it would move.
+         */
+        FigureChange: {
+            /** Segment */
+            segment: number;
+            /** Name */
+            name: string;
+            /** Figure */
+            figure: string;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+            /** Sigmas */
+            sigmas: number;
+        };
+        /**
+         * FirstCar
+         * @description What somebody knows of a vehicle; `downforce_kg` is at 200 km/h.
+         */
+        FirstCar: {
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @default car
+             * @enum {string}
+             */
+            kind: "car" | "motorcycle";
+            /**
+             * Driven
+             * @default rear
+             * @enum {string}
+             */
+            driven: "rear" | "front" | "all";
+            /** Mass Kg */
+            mass_kg: number;
+            /** Peak Power Kw */
+            peak_power_kw: number;
+            /** Top Speed Ms */
+            top_speed_ms: number;
+            /** Lateral G */
+            lateral_g: number;
+            /**
+             * Downforce Kg
+             * @default 0
+             */
+            downforce_kg: number;
+            /**
+             * Fuel Kg
+             * @default 20
+             */
+            fuel_kg: number;
+        };
+        /**
+         * FirstCircuit
+         * @description A circuit as read off a map, in the order it is driven.
+         */
+        FirstCircuit: {
+            /** Name */
+            name: string;
+            /**
+             * Closed
+             * @default true
+             */
+            closed: boolean;
+            /** Segments */
+            segments: components["schemas"]["FirstSegment"][];
+            /**
+             * Boards
+             * @default true
+             */
+            boards: boolean;
+        };
+        /**
+         * FirstConditions
+         * @description The air and the track.
+         */
+        FirstConditions: {
+            /**
+             * Name
+             * @default Dry, calm
+             */
+            name: string;
+            /**
+             * Air Temp C
+             * @default 20
+             */
+            air_temp_c: number;
+            /**
+             * Wind Speed Ms
+             * @default 0
+             */
+            wind_speed_ms: number;
+            /**
+             * Wind From Deg
+             * @default 0
+             */
+            wind_from_deg: number;
+            /**
+             * Wetness Pct
+             * @default 0
+             */
+            wetness_pct: number;
+        };
+        /**
+         * FirstPlan
+         * @description The three steps together.
+         */
+        FirstPlan: {
+            car: components["schemas"]["FirstCar"];
+            circuit: components["schemas"]["FirstCircuit"];
+            conditions?: components["schemas"]["FirstConditions"];
+        };
+        /**
+         * FirstSegment
+         * @description A straight by its length, or a corner by radius and angle.
+         */
+        FirstSegment: {
+            /**
+             * Turn
+             * @enum {string}
+             */
+            turn: "straight" | "left" | "right";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Length M */
+            length_m?: number | null;
+            /** Radius M */
+            radius_m?: number | null;
+            /** Angle Deg */
+            angle_deg?: number | null;
+        };
+        /**
+         * GapReport
+         * @description How far the end of the ring lies from its start.
+         */
+        GapReport: {
+            /** Distance M */
+            distance_m: number;
+            /** Ahead M */
+            ahead_m: number;
+            /** Left M */
+            left_m: number;
+            /** Heading Deg */
+            heading_deg: number;
+            /** Height M */
+            height_m: number;
         };
         /**
          * GearboxDocument
@@ -622,6 +1500,192 @@ export interface components {
             version: string;
         };
         /**
+         * HistoryStep
+         * @description One thing that was done, the revisions it led to, and what it was worth.
+         */
+        HistoryStep: {
+            /** Id */
+            id: number;
+            /** Label */
+            label: string;
+            /** Undone */
+            undone: boolean;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            revisions: components["schemas"]["Revisions"];
+            /** Lap Time S */
+            lap_time_s: number | null;
+            /** Worth S */
+            worth_s: number | null;
+        };
+        /**
+         * Imported
+         * @description Where an imported plan is now: made anew, or known already with exactly this content.
+         */
+        Imported: {
+            /** Plan Id */
+            plan_id: number;
+            /** Name */
+            name: string;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "made" | "known";
+        };
+        /**
+         * KeepRequest
+         * @description Changed figures, and the revisions they were made on.
+         */
+        KeepRequest: {
+            base: components["schemas"]["Revisions"];
+            /** Changes */
+            changes: components["schemas"]["Change"][];
+        };
+        /**
+         * Listed
+         * @description A kept item with what one chooses it by; figures of other kinds are null.
+         */
+        Listed: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /**
+             * Changed At
+             * Format: date-time
+             */
+            changed_at: string;
+            /** Deleted */
+            deleted: boolean;
+            /** Used By */
+            used_by: string[];
+            /** Vehicle Kind */
+            vehicle_kind?: string | null;
+            /** Mass Kg */
+            mass_kg?: number | null;
+            /** Peak Power Kw */
+            peak_power_kw?: number | null;
+            /** Length M */
+            length_m?: number | null;
+            /** Corner Count */
+            corner_count?: number | null;
+            /** Closed */
+            closed?: boolean | null;
+            /** Air Temp C */
+            air_temp_c?: number | null;
+            /** Wind Speed Ms */
+            wind_speed_ms?: number | null;
+            /** Wetness Pct */
+            wetness_pct?: number | null;
+            /** Car */
+            car?: string | null;
+            /** Circuit */
+            circuit?: string | null;
+            /** Conditions */
+            conditions?: string | null;
+            /** Lap Time S */
+            lap_time_s?: number | null;
+        };
+        /**
+         * ListedRevision
+         * @description A revision of an item: what it changed, and when.
+         */
+        ListedRevision: {
+            /** Number */
+            number: number;
+            /** Remark */
+            remark: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+        };
+        /**
+         * MadeCopy
+         * @description A copy that was made.
+         */
+        MadeCopy: {
+            /** Id */
+            id: number;
+        };
+        /**
+         * MadePlan
+         * @description A plan that was made.
+         */
+        MadePlan: {
+            /** Plan Id */
+            plan_id: number;
+        };
+        /**
+         * NewPlan
+         * @description What a new plan puts together.
+         */
+        NewPlan: {
+            /** Name */
+            name: string;
+            /** Car Id */
+            car_id: number;
+            /** Circuit Id */
+            circuit_id: number;
+            /** Conditions Id */
+            conditions_id: number;
+            /**
+             * Fuel Kg
+             * @default 0
+             */
+            fuel_kg: number;
+        };
+        /**
+         * OpenPlan
+         * @description A plan as the interface works on it; without a result `trouble` says why there is none.
+         */
+        OpenPlan: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            revisions: components["schemas"]["Revisions"];
+            car: components["schemas"]["Part"];
+            circuit: components["schemas"]["Part"];
+            conditions: components["schemas"]["Part"];
+            plan: components["schemas"]["PlanDocument"];
+            /** Undo */
+            undo: string | null;
+            /** Redo */
+            redo: string | null;
+            baseline: components["schemas"]["Baseline"] | null;
+            assumptions: components["schemas"]["Assumptions"];
+            result: components["schemas"]["ResultDocument"] | null;
+            comparison: components["schemas"]["Comparison"] | null;
+            /** Trouble */
+            trouble: string | null;
+        };
+        /**
+         * Part
+         * @description The car, circuit or conditions of an open plan; `also_in` names the other plans using it.
+         */
+        Part: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /** Newest */
+            newest: number;
+            /** Pinned */
+            pinned: boolean;
+            /** Also In */
+            also_in: string[];
+        };
+        /**
          * PlanDocument
          * @description Everything that determines a lap.
          */
@@ -647,22 +1711,38 @@ export interface components {
             driver?: components["schemas"]["DriverDocument"];
         };
         /**
-         * PlanSummary
-         * @description A plan one can open.
+         * PutMark
+         * @description A board or reference put beside the road.
          */
-        PlanSummary: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Car */
-            car: string;
-            /** Circuit */
-            circuit: string;
-            /** Length M */
-            length_m: number;
-            /** Corner Count */
-            corner_count: number;
+        PutMark: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "boards" | "references";
+            /** Label */
+            label: string;
+            /** Corner */
+            corner: string | null;
+            /** At M */
+            at_m: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "put_mark";
+        };
+        /**
+         * RadiusAnswer
+         * @description A radius, the formula, and what one unit more of each measurement makes of it.
+         */
+        RadiusAnswer: {
+            /** Radius M */
+            radius_m: number;
+            /** Formula */
+            formula: string;
+            /** Sensitivities */
+            sensitivities: string[];
         };
         /**
          * ReferenceDocument
@@ -680,6 +1760,52 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * Remove
+         * @description A segment taken out, with its corner's boards and references.
+         */
+        Remove: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove";
+            /** Segment */
+            segment: number;
+        };
+        /**
+         * RemoveMark
+         * @description One of the boards or references taken away.
+         */
+        RemoveMark: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove_mark";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "boards" | "references";
+            /** Number */
+            number: number;
+        };
+        /**
+         * Rename
+         * @description A corner named; its boards and references go on belonging to it.
+         */
+        Rename: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "rename";
+            /** Segment */
+            segment: number;
+            /** Name */
+            name: string;
         };
         /**
          * ResultDocument
@@ -739,6 +1865,17 @@ export interface components {
             warnings: string[];
         };
         /**
+         * Reverse
+         * @description The circuit driven the other way.
+         */
+        Reverse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "reverse";
+        };
+        /**
          * Revisions
          * @description Which stored revisions a lap came from; null for a plan that is not stored.
          */
@@ -751,6 +1888,101 @@ export interface components {
             conditions?: number | null;
             /** Plan */
             plan?: number | null;
+        };
+        /**
+         * SetFact
+         * @description Something true of the whole circuit set; null takes an optional one away.
+         */
+        SetFact: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "fact";
+            /**
+             * Fact
+             * @enum {string}
+             */
+            fact: "north_deg" | "altitude_m" | "start_speed_ms" | "grade_blend_m" | "width_m";
+            /** Value */
+            value: number | null;
+        };
+        /**
+         * SetFigure
+         * @description A figure of a segment set; null takes an optional one away.
+         */
+        SetFigure: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set";
+            /** Segment */
+            segment: number;
+            /**
+             * Figure
+             * @enum {string}
+             */
+            figure: "length_m" | "radius_m" | "angle_deg" | "end_radius_m" | "transition_m" | "banking_deg" | "grade_pct" | "grip_factor" | "width_m" | "length_uncertainty_pct" | "radius_uncertainty_pct" | "angle_uncertainty_pct" | "grade_uncertainty_pct";
+            /** Value */
+            value: number | null;
+        };
+        /**
+         * SetMark
+         * @description One of the boards or references, by its number, as it is to be.
+         */
+        SetMark: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "boards" | "references";
+            /** Label */
+            label: string;
+            /** Corner */
+            corner: string | null;
+            /** At M */
+            at_m: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_mark";
+            /** Number */
+            number: number;
+        };
+        /**
+         * SetSector
+         * @description A sector line laid, by its number; with the number of all another one; null takes it away.
+         */
+        SetSector: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "sector";
+            /** Number */
+            number: number;
+            /** At M */
+            at_m: number | null;
+        };
+        /**
+         * Split
+         * @description A segment made into two of the same kind, at a share of its length.
+         */
+        Split: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "split";
+            /** Segment */
+            segment: number;
+            /**
+             * Share
+             * @default 0.5
+             */
+            share: number;
         };
         /**
          * StationsDocument
@@ -798,6 +2030,10 @@ export interface components {
             grip_factor: number;
             /** Width M */
             width_m?: number | null;
+            /** Length Uncertainty Pct */
+            length_uncertainty_pct?: number | null;
+            /** Grade Uncertainty Pct */
+            grade_uncertainty_pct?: number | null;
         };
         /**
          * StretchDocument
@@ -810,6 +2046,17 @@ export interface components {
             begins_at_m: number;
             /** Ends At M */
             ends_at_m: number;
+        };
+        /**
+         * SurveyReport
+         * @description What each segment is called and how long it is, and the closure of the ring if it is one.
+         */
+        SurveyReport: {
+            /** Names */
+            names: string[];
+            /** Lengths M */
+            lengths_m: number[];
+            closure: components["schemas"]["ClosureReport"] | null;
         };
         /**
          * TorquePoint
@@ -852,6 +2099,24 @@ export interface components {
             throttle_pct: number[];
             /** Brake Pct */
             brake_pct: number[];
+        };
+        /**
+         * Turn
+         * @description A corner made to turn the other way, or this way.
+         */
+        Turn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "turn";
+            /** Segment */
+            segment: number;
+            /**
+             * Direction
+             * @enum {string}
+             */
+            direction: "left" | "right";
         };
         /**
          * TyresDocument
@@ -897,21 +2162,39 @@ export interface components {
             traction: number;
         };
         /**
+         * UsualBoards
+         * @description Boards at 150, 100 and 50 m before a corner, where the straight is long enough.
+         */
+        UsualBoards: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "usual_boards";
+            /** Segment */
+            segment: number;
+        };
+        /**
          * WhatIf
-         * @description A plan with its change made, its headline figures, and its lap.
+         * @description The headline figures of a changed plan, its lap, and the lap against a baseline.
          */
         WhatIf: {
-            plan: components["schemas"]["PlanDocument"];
             assumptions: components["schemas"]["Assumptions"];
             result: components["schemas"]["ResultDocument"];
+            comparison: components["schemas"]["Comparison"] | null;
         };
         /**
          * WhatIfRequest
-         * @description A plan and the one figure to be changed in it; without a change the plan is only solved.
+         * @description A plan, the figures to be changed in it, and the plan whose lap it is set against.
          */
         WhatIfRequest: {
             plan: components["schemas"]["PlanDocument"];
-            change?: components["schemas"]["Change"] | null;
+            /**
+             * Changes
+             * @default []
+             */
+            changes: components["schemas"]["Change"][];
+            against?: components["schemas"]["PlanDocument"] | null;
         };
     };
     responses: never;
@@ -985,131 +2268,8 @@ export interface operations {
                     "application/json": components["schemas"]["ErrorBody"];
                 };
             };
-        };
-    };
-    list_demo_plans: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PlanSummary"][];
-                };
-            };
-            /** @description This request is not allowed. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorBody"];
-                };
-            };
-            /** @description There is nothing here. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorBody"];
-                };
-            };
-            /** @description Somebody has changed this in the meantime. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorBody"];
-                };
-            };
-            /** @description The request is too large. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorBody"];
-                };
-            };
-            /** @description The input was refused. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorBody"];
-                };
-            };
-        };
-    };
-    get_demo_plan: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                plan_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PlanDocument"];
-                };
-            };
-            /** @description This request is not allowed. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorBody"];
-                };
-            };
-            /** @description There is nothing here. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorBody"];
-                };
-            };
-            /** @description Somebody has changed this in the meantime. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorBody"];
-                };
-            };
-            /** @description The request is too large. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorBody"];
-                };
-            };
-            /** @description The input was refused. */
-            422: {
+            /** @description The work cannot be read or kept. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1191,6 +2351,15 @@ export interface operations {
                     "application/json": components["schemas"]["ErrorBody"];
                 };
             };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
         };
     };
     change_and_solve: {
@@ -1260,6 +2429,15 @@ export interface operations {
                     "application/json": components["schemas"]["ErrorBody"];
                 };
             };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
         };
     };
     schema: {
@@ -1322,6 +2500,1807 @@ export interface operations {
             };
             /** @description The input was refused. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    survey: {
+        parameters: {
+            query?: {
+                adjust?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CircuitDocument"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SurveyReport"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    radius: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ByChord"] | components["schemas"]["ByLateralG"] | components["schemas"]["ByPoints"] | components["schemas"]["ByArc"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RadiusAnswer"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    make_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPlan"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadePlan"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    make_first_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FirstPlan"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadePlan"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    import_document: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": Record<string, never>;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    open_kept_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenPlan"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    keep_plan_changes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenPlan"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    edit_circuit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditCircuitRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenPlan"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    make_choice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChooseRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenPlan"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    undo_step: {
+        parameters: {
+            query?: {
+                force?: boolean;
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenPlan"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    redo_step: {
+        parameters: {
+            query?: {
+                force?: boolean;
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenPlan"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    plan_history: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryStep"][];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    set_baseline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BaselineRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenPlan"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    clear_baseline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenPlan"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    plan_document: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanDocument"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    plan_result: {
+        parameters: {
+            query?: {
+                /** @description Revision; the present one without */
+                car?: number | null;
+                circuit?: number | null;
+                conditions?: number | null;
+                plan?: number | null;
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResultDocument"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    plan_corners: {
+        parameters: {
+            query?: {
+                units?: "metric" | "feet" | "yards";
+                separator?: string;
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    list_kind: {
+        parameters: {
+            query?: {
+                search?: string;
+                deleted?: boolean;
+            };
+            header?: never;
+            path: {
+                kind: "car" | "circuit" | "conditions" | "plan";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Listed"][];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    list_revisions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "car" | "circuit" | "conditions" | "plan";
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListedRevision"][];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    copy_item: {
+        parameters: {
+            query?: {
+                own_parts?: boolean;
+            };
+            header?: never;
+            path: {
+                kind: "car" | "circuit" | "conditions" | "plan";
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeCopy"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    delete_kept: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "car" | "circuit" | "conditions" | "plan";
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    restore_kept: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "car" | "circuit" | "conditions" | "plan";
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    open_demo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadePlan"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,5 +1,5 @@
-import type { Corner, Result, Trace } from '../api/client'
-import { kmh } from '../parts/format'
+import type { Corner, Trace } from '../api/client'
+import type { Units } from '../parts/units'
 
 /** What the pedals do on a stretch of the lap. */
 export type Pedals = 'power' | 'brake' | 'coast' | 'part'
@@ -15,11 +15,12 @@ export interface Stretch {
   to: number
 }
 
+/** From metres and m/s to the picture; `low` and `high` end the axis in the units of the page. */
 export interface Scale {
   x: (m: number) => number
   y: (ms: number) => number
-  baseKmh: number
-  topKmh: number
+  low: number
+  high: number
 }
 
 export interface Frame {
@@ -30,32 +31,72 @@ export interface Frame {
   under: number
 }
 
+/** A lap of almost one speed is not blown up to the whole height (in the units of the page). */
+const LEAST_SPAN = 50
+
 /** Scales of the curve: distance across, speed up; the axis starts under the slowest corner. */
-export function scales(results: Result[], length: number, frame: Frame): Scale {
-  const speeds = results.flatMap((result) => result.trace.v_ms)
-  const slowest = kmh(Math.min(...speeds))
-  const fastest = kmh(Math.max(...speeds))
-  const topKmh = fastest + 4
+export function scales(speedsMs: number[], length: number, frame: Frame, units: Units): Scale {
+  const slowest = units.speed(speedsMs.reduce((a, b) => Math.min(a, b), Infinity))
+  const fastest = units.speed(speedsMs.reduce((a, b) => Math.max(a, b), 0))
+  const high = fastest + 4
   // The base lies as far under the slowest corner as its label needs.
   const share = frame.under / (frame.base - frame.top)
-  const baseKmh = Math.max(0, (slowest - share * topKmh) / (1 - share))
+  const low = Math.max(0, Math.min((slowest - share * high) / (1 - share), high - LEAST_SPAN))
   const height = frame.base - frame.top
   return {
     x: (m) => (m / length) * frame.width,
-    y: (ms) => frame.base - ((kmh(ms) - baseKmh) / (topKmh - baseKmh)) * height,
-    baseKmh,
-    topKmh,
+    y: (ms) => frame.base - ((units.speed(ms) - low) / (high - low)) * height,
+    low,
+    high,
   }
 }
 
-export function points(trace: Trace, scale: Scale): Point[] {
-  return trace.s_m.map((s, index) => ({ x: scale.x(s), y: scale.y(trace.v_ms[index] ?? 0) }))
+export function points(xs: number[], speedsMs: number[], scale: Scale): Point[] {
+  return xs.map((x, index) => ({ x, y: scale.y(speedsMs[index] ?? 0) }))
 }
 
+/** A tenth of a pixel; several times as quick as formatting with a fixed number of decimals. */
+const tenth = (value: number): number => Math.round(value * 10) / 10
+
 export function pathOf(line: Point[]): string {
-  return line
-    .map(({ x, y }, index) => `${index === 0 ? 'M' : 'L'}${x.toFixed(1)} ${y.toFixed(1)}`)
-    .join('')
+  let path = ''
+  for (const { x, y } of line) path += `${path === '' ? 'M' : 'L'}${tenth(x)} ${tenth(y)}`
+  return path
+}
+
+/** How far a thinned line may stray from the full one [px]. */
+const STRAY = 0.2
+
+/**
+ * The line with the points left out that its neighbours stand in for: between the points kept it
+ * strays upwards and downwards by no more than a fifth of a pixel. Points in order of x.
+ */
+export function thinned(line: Point[]): Point[] {
+  let from = line[0]
+  if (!from) return []
+  const kept = [from]
+  let steepest = Infinity
+  let flattest = -Infinity
+  let previous = from
+  for (const point of line.slice(1)) {
+    const along = point.x - from.x
+    const slope = along > 0 ? (point.y - from.y) / along : 0
+    // Leaving out `previous` is allowed while one straight line meets every point's tolerance.
+    if (slope > steepest || slope < flattest || along <= 0) {
+      kept.push(previous)
+      from = previous
+      steepest = Infinity
+      flattest = -Infinity
+    }
+    const reach = point.x - from.x
+    if (reach > 0) {
+      steepest = Math.min(steepest, (point.y - from.y + STRAY) / reach)
+      flattest = Math.max(flattest, (point.y - from.y - STRAY) / reach)
+    }
+    previous = point
+  }
+  kept.push(previous)
+  return kept
 }
 
 function pedalsAt(trace: Trace, index: number): Pedals {
@@ -100,12 +141,17 @@ export function speedAt(trace: Trace, at: number): number {
   return (trace.v_ms[index] ?? 0) * (1 - share) + (trace.v_ms[next] ?? 0) * share
 }
 
-/** Whole tens or twenty-fives between two speeds, for the staff's figures. */
-export function ticks(baseKmh: number, topKmh: number, step: number): number[] {
-  const first = Math.ceil(baseKmh / step) * step
+/** Whole multiples of a step between two speeds, for the staff's figures. */
+export function ticks(low: number, high: number, step: number): number[] {
+  const first = Math.ceil(low / step) * step
   const found: number[] = []
-  for (let value = first; value <= topKmh; value += step) found.push(value)
+  for (let value = first; value <= high; value += step) found.push(value)
   return found
+}
+
+/** Step between the staff's figures: about four of them. */
+export function tickStep(low: number, high: number): number {
+  return [10, 20, 50, 100].find((step) => (high - low) / step <= 5.5) ?? 100
 }
 
 /** Where a corner's high stands: the end of full throttle before it. */

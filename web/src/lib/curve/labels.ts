@@ -31,8 +31,12 @@ export interface Placement {
   lost: string[]
 }
 
-export const FIGURE_HEIGHT = 19
-export const PLACE_HEIGHT = 16
+/** Heights of a label's two lines [px]; without a place line a label never shows one. */
+export interface LabelSize {
+  figure: number
+  place: number | null
+}
+
 const LABEL_GAP = 5
 const CURVE_GAP = 3
 
@@ -49,14 +53,26 @@ export function overlap(a: Box, b: Box, gap: number): boolean {
   )
 }
 
+/** Number of the first point at or right of an x (points in order of x). */
+function firstFrom(curve: Point[], x: number): number {
+  let low = 0
+  let high = curve.length
+  while (low < high) {
+    const middle = (low + high) >> 1
+    if ((curve[middle]?.x ?? 0) < x) low = middle + 1
+    else high = middle
+  }
+  return low
+}
+
 /** Whether a box comes within 3 px of the curve (points in order of x). */
 export function touchesCurve(box: Box, curve: Point[]): boolean {
   const left = box.left - CURVE_GAP
   const right = box.right + CURVE_GAP
-  for (let index = 1; index < curve.length; index += 1) {
+  for (let index = Math.max(firstFrom(curve, left), 1); index < curve.length; index += 1) {
     const from = curve[index - 1]
     const to = curve[index]
-    if (!from || !to || to.x < left || from.x > right) continue
+    if (!from || !to || from.x > right) break
     const highest = Math.min(from.y, to.y)
     const lowest = Math.max(from.y, to.y)
     if (lowest > box.top - CURVE_GAP && highest < box.bottom + CURVE_GAP) return true
@@ -75,13 +91,23 @@ function leader(anchor: Point, x: number, bottom: number): Point[] {
   }))
 }
 
+/** Whether a label stands so far from its point that a leader has to tie them together. */
 function isMoved(anchor: Point, x: number, gap: number): boolean {
-  return Math.abs(x - anchor.x) >= 8 || gap > 20
+  return gap > 20 || Math.abs(x - anchor.x) >= ASIDE
+}
+
+/** Whether a high stands beside its point at the same height, where no leader shows whose it is. */
+function isAstray(anchor: Point, x: number, bottom: number): boolean {
+  const gap = anchor.y - bottom
+  return gap > 0 && gap <= 14 && Math.abs(x - anchor.x) >= ASIDE
 }
 
 function holds(box: Box, { x, y }: Point): boolean {
   return x > box.left - 2 && x < box.right + 2 && y > box.top && y < box.bottom
 }
+
+/** From here on a label is beside its point, not over it [px]. */
+const ASIDE = 28
 
 const sideways = [0, -14, 14, -28, 28, -44, 44, -64, 64, -86, 86]
 
@@ -95,12 +121,25 @@ interface Room {
  * Lows: fixed under their points, placed first and from the slowest up. One that would touch
  * another gives up its place, then moves down and sideways.
  */
-export function placeLows(wanted: Wanted[], room: Room, curve: Point[]): Placement {
+export function placeLows(
+  wanted: Wanted[],
+  room: Room,
+  curve: Point[],
+  size: LabelSize,
+): Placement {
   const boxes: Box[] = []
   const placed: Placed[] = []
   const lost: string[] = []
   for (const label of [...wanted].sort((a, b) => b.weight - a.weight)) {
-    const found = firstFit(label, boxes, room, curve, (step) => label.anchor.y + 9 + step * 6, 8)
+    const found = firstFit(
+      label,
+      boxes,
+      room,
+      curve,
+      size,
+      (step) => label.anchor.y + 9 + step * 6,
+      size.place === null ? 14 : 8,
+    )
     if (found) take(found, label, placed, boxes)
     else lost.push(label.id)
   }
@@ -108,18 +147,25 @@ export function placeLows(wanted: Wanted[], room: Room, curve: Point[]): Placeme
 }
 
 /** Highs: over their points, by largest speed drop; moved up, then sideways, with a leader. */
-export function placeHighs(wanted: Wanted[], taken: Box[], room: Room, curve: Point[]): Placement {
+export function placeHighs(
+  wanted: Wanted[],
+  taken: Box[],
+  room: Room,
+  curve: Point[],
+  size: LabelSize,
+): Placement {
   const boxes = [...taken]
   const leaders: Point[] = []
   const placed: Placed[] = []
   const lost: string[] = []
   for (const label of [...wanted].sort((a, b) => b.weight - a.weight)) {
-    const height = FIGURE_HEIGHT + PLACE_HEIGHT
+    const height = size.figure + (size.place ?? 0)
     const found = firstFit(
       label,
       boxes,
       room,
       curve,
+      size,
       (step) => label.anchor.y - 11 - height - step * 6,
       26,
       leaders,
@@ -133,16 +179,16 @@ export function placeHighs(wanted: Wanted[], taken: Box[], room: Room, curve: Po
 }
 
 /** Boxes that placed labels take up. */
-export function boxesOf(placement: Placement, wanted: Wanted[]): Box[] {
+export function boxesOf(placement: Placement, wanted: Wanted[], size: LabelSize): Box[] {
   return placement.placed.flatMap((label) => {
     const found = wanted.find((other) => other.id === label.id)
-    return found ? [labelBox(found, label.x, label.top, label.withPlace)] : []
+    return found ? [labelBox(found, label.x, label.top, label.withPlace, size)] : []
   })
 }
 
-function labelBox(label: Wanted, x: number, top: number, withPlace: boolean): Box {
+function labelBox(label: Wanted, x: number, top: number, withPlace: boolean, size: LabelSize): Box {
   const width = withPlace ? Math.max(label.figureWidth, label.placeWidth) : label.figureWidth
-  return boxOf(x, top, width, FIGURE_HEIGHT + (withPlace ? PLACE_HEIGHT : 0))
+  return boxOf(x, top, width, size.figure + (withPlace ? (size.place ?? 0) : 0))
 }
 
 interface Fit {
@@ -157,29 +203,42 @@ function firstFit(
   boxes: Box[],
   room: Room,
   curve: Point[],
+  size: LabelSize,
   topAt: (step: number) => number,
   steps: number,
   leaders: Point[] = [],
 ): Fit | null {
-  for (const withPlace of [true, false]) {
-    for (const shift of sideways) {
-      for (let step = 0; step < steps; step += 1) {
-        const top = topAt(step) + (withPlace ? 0 : topAt(0) < label.anchor.y ? PLACE_HEIGHT : 0)
-        const width = withPlace ? Math.max(label.figureWidth, label.placeWidth) : label.figureWidth
-        const x = Math.min(Math.max(label.anchor.x + shift, width / 2), room.width - width / 2)
-        const box = labelBox(label, x, top, withPlace)
-        if (box.top < room.top || box.bottom > room.bottom) continue
-        if (boxes.some((other) => overlap(box, other, LABEL_GAP))) continue
-        if (touchesCurve(box, curve)) continue
-        // No label on another's leader, and no leader across another's label.
-        if (leaders.some((point) => holds(box, point))) continue
-        const own = leader(label.anchor, x, box.bottom)
-        if (boxes.some((other) => own.some((point) => holds(other, point)))) continue
-        return { x, top, withPlace, box }
+  const places = size.place === null ? [false] : [true, false]
+  // Rather a leader across a label than a label lost.
+  for (const crossing of [false, true]) {
+    for (const withPlace of places) {
+      for (const shift of sideways) {
+        for (let step = 0; step < steps; step += 1) {
+          const top =
+            topAt(step) + (withPlace ? 0 : topAt(0) < label.anchor.y ? (size.place ?? 0) : 0)
+          const width = withPlace
+            ? Math.max(label.figureWidth, label.placeWidth)
+            : label.figureWidth
+          const x = Math.min(Math.max(label.anchor.x + shift, width / 2), room.width - width / 2)
+          const box = labelBox(label, x, top, withPlace, size)
+          if (box.top < room.top || box.bottom > room.bottom) continue
+          if (boxes.some((other) => overlap(box, other, LABEL_GAP))) continue
+          if (touchesCurve(box, curve)) continue
+          if (!crossing && isAstray(label.anchor, x, box.bottom)) continue
+          if (!crossing && crosses(label, box, x, boxes, leaders)) continue
+          return { x, top, withPlace, box }
+        }
       }
     }
   }
   return null
+}
+
+/** Whether a label would stand on another's leader, or its own leader cross another label. */
+function crosses(label: Wanted, box: Box, x: number, boxes: Box[], leaders: Point[]): boolean {
+  if (leaders.some((point) => holds(box, point))) return true
+  const own = leader(label.anchor, x, box.bottom)
+  return boxes.some((other) => own.some((point) => holds(other, point)))
 }
 
 function take(found: Fit, label: Wanted, placed: Placed[], boxes: Box[]): void {

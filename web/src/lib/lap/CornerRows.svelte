@@ -1,49 +1,54 @@
 <script lang="ts">
-  import type { Result } from '../api/client'
+  import type { Comparison, Result } from '../api/client'
   import type { Workbench } from '../state/workbench.svelte'
   import type { View } from '../state/view.svelte'
   import Arrow from '../parts/Arrow.svelte'
   import Disc from '../parts/Disc.svelte'
   import Figure from '../parts/Figure.svelte'
   import { changeKey } from '../state/workbench.svelte'
-  import { kmh, whole } from '../parts/format'
-  import { brakeMoved, speedMoved } from './differences'
+  import { timeDifference, whole } from '../parts/format'
+  import { brakeMoved, gearMoved, speedMoved } from './differences'
 
   /** The corners as rows, for a narrow screen. */
   let {
     bench,
     view,
     result,
-    opened,
-  }: { bench: Workbench; view: View; result: Result; opened: Result | null } = $props()
+    comparison,
+  }: { bench: Workbench; view: View; result: Result; comparison: Comparison | null } = $props()
 
   const word = { flat: 'flat', lift: 'lift', through: 'still braking', brake: '' }
+  const units = $derived(view.units)
+  const speed = (ms: number): string => whole(units.speed(ms))
+  const length = (m: number): string => whole(units.length(m))
   const radii = $derived(bench.assumptions?.radii_m ?? [])
 </script>
 
 <ol>
   {#each result.corners as corner, index (index)}
-    {@const before = opened?.corners[index] ?? null}
+    {@const before = comparison?.corners?.[index] ?? null}
     {@const radius = radii[index]}
     {@const key = changeKey({ field: 'radius_m', corner: corner.name })}
     <li class:chosen={view.corner === index}>
       <button class="head" onclick={() => view.select(result, index)}>
         <Disc direction={corner.direction} angleDeg={corner.angle_deg} />
         <span class="figure">{index + 1}</span> <span class="place">{corner.name}</span>
-        <span class="figure least">{whole(kmh(corner.min_speed_ms))}</span>
-        <span class="unit">km/h</span>
+        <span class="figure least">{speed(corner.min_speed_ms)}</span>
+        <span class="unit">{units.speedUnit}</span>
       </button>
       <div class="facts">
         <span class="ember">
           {#if corner.action === 'brake'}
             Brake
             {#if corner.board_call}
-              <b class="figure">{whole(corner.board_call.metres)}</b>
+              <b class="figure">{length(corner.board_call.metres)}</b>
               <i class="place">{corner.board_call.side} {corner.board_call.label}</i>
             {:else}
-              <b class="figure">{whole(corner.brake_start_to_corner_m ?? 0)}</b> m to go
+              <b class="figure">{length(corner.brake_start_to_corner_m ?? 0)}</b>
+              {units.lengthUnit} to go
             {/if}
-            for <b class="figure">{whole(corner.braking_distance_m ?? 0)}</b> m
+            for <b class="figure">{length(corner.braking_distance_m ?? 0)}</b>
+            {units.lengthUnit}
           {:else}
             <i class="place">{word[corner.action]}</i>
           {/if}
@@ -52,26 +57,40 @@
           gear <b class="figure">{corner.gear_before}</b>
           {#if corner.gear !== corner.gear_before}<Arrow /> <b class="figure">{corner.gear}</b>{/if}
         </span>
-        <span>exit <b class="figure">{whole(kmh(corner.exit_speed_ms))}</b></span>
+        <span>exit <b class="figure">{speed(corner.exit_speed_ms)}</b></span>
         {#if radius !== undefined && radius !== null}
           <span
             >radius <Figure
-              label="Radius of {corner.name} (m)"
-              value={radius}
+              label="Radius of {corner.name} ({units.lengthUnit})"
+              value={units.length(radius)}
               decimals={1}
               step={1}
               fine={0.1}
               size="16px"
               refusal={bench.refusal?.key === key ? bench.refusal.message : null}
-              change={(value) => bench.change({ field: 'radius_m', corner: corner.name, value })}
+              change={(shown) =>
+                bench.change({
+                  field: 'radius_m',
+                  corner: corner.name,
+                  value: units.read(shown, 'length'),
+                  hold_straights: view.holdStraights,
+                })}
+              done={() => void bench.settle()}
               refuse={(message) => bench.refuse(key, message)}
               forget={() => bench.clearRefusal(key)}
-            /> m</span
+            />
+            {units.lengthUnit}</span
           >
         {/if}
         {#if before}
           <span class="unit"
-            >{brakeMoved(corner, before, result.length_m)}, {speedMoved(corner, before)}</span
+            >{timeDifference(before.time_s)} s; {[
+              brakeMoved(corner, before, units),
+              speedMoved(before, units),
+              gearMoved(corner, before),
+            ]
+              .filter(Boolean)
+              .join(', ')}</span
           >
         {/if}
       </div>

@@ -1,25 +1,26 @@
 <script lang="ts">
-  import type { Corner, Result } from '../api/client'
+  import type { Comparison, Corner, Result } from '../api/client'
   import { changeKey, type Workbench } from '../state/workbench.svelte'
   import type { View } from '../state/view.svelte'
   import Arrow from '../parts/Arrow.svelte'
   import Disc from '../parts/Disc.svelte'
   import Figure from '../parts/Figure.svelte'
-  import { kmh, plain, whole } from '../parts/format'
-  import { brakeMoved, speedMoved } from './differences'
+  import TableTools from './TableTools.svelte'
+  import { plain, timeDifference, whole } from '../parts/format'
+  import { brakeMoved, gearMoved, speedMoved } from './differences'
 
   /** One column a corner, read downwards in the order of the driver's actions. */
   let {
     bench,
     view,
     result,
-    opened,
+    comparison,
     columnWidth,
   }: {
     bench: Workbench
     view: View
     result: Result
-    opened: Result | null
+    comparison: Comparison | null
     columnWidth: number
   } = $props()
 
@@ -39,14 +40,27 @@
       0,
     ),
   )
-  const before = (index: number): Corner | null => opened?.corners[index] ?? null
+  const units = $derived(view.units)
+  const speed = (ms: number): string => whole(units.speed(ms))
+  const length = (m: number): string => whole(units.length(m))
+  const against = $derived(comparison?.corners ?? null)
+  const before = (index: number) => against?.[index] ?? null
+  let table: HTMLTableElement
+
+  // With more columns than fit, the selected one is brought into view.
+  $effect(() => {
+    if (view.corner !== null)
+      table.rows[0]?.cells[view.corner + 1]?.scrollIntoView({ block: 'nearest', inline: 'nearest' })
+  })
   const word = { flat: 'flat', lift: 'lift', through: 'still braking', brake: '' }
 </script>
 
-<table style:--column="{columnWidth}px" data-testid="corner-table">
+<table bind:this={table} style:--column="{columnWidth}px" data-testid="corner-table">
   <thead>
     <tr>
-      <th class="names" scope="col"><span class="sr-only">Figure</span></th>
+      <th class="names tools" scope="col"
+        ><span class="sr-only">Figure</span><TableTools {bench} {view} /></th
+      >
       {#each result.corners as corner, index (index)}
         <th scope="col" class:chosen={view.corner === index}>
           <button
@@ -78,21 +92,28 @@
       </th>
     {/snippet}
     <tr class="short">
-      {@render row('Radius', 'm, as driven')}
+      {@render row('Radius', `${units.lengthUnit}, as driven`)}
       {#each result.corners as corner, index (index)}
         {@const radius = radii[index]}
         <td class:chosen={view.corner === index}>
           {#if radius !== undefined && radius !== null}
             <Figure
-              label="Radius of {corner.name} (m)"
-              value={radius}
+              label="Radius of {corner.name} ({units.lengthUnit})"
+              value={units.length(radius)}
               decimals={1}
               step={1}
               fine={0.1}
               width="4.2ch"
               size="17px"
               refusal={refusalOf(corner)}
-              change={(value) => bench.change({ field: 'radius_m', corner: corner.name, value })}
+              change={(shown) =>
+                bench.change({
+                  field: 'radius_m',
+                  corner: corner.name,
+                  value: units.read(shown, 'length'),
+                  hold_straights: view.holdStraights,
+                })}
+              done={() => void bench.settle()}
               refuse={(message) => bench.refuse(`radius_m:${corner.name}`, message)}
               forget={() => bench.clearRefusal(`radius_m:${corner.name}`)}
             />
@@ -100,7 +121,8 @@
         </td>
       {/each}
       <td class="sum">
-        <span class="figure">{plain(result.length_m, 0)}</span> <span class="unit">m</span>
+        <span class="figure">{plain(units.length(result.length_m), 0)}</span>
+        <span class="unit">{units.lengthUnit}</span>
       </td>
     </tr>
     <tr>
@@ -119,16 +141,16 @@
       <td class="sum"></td>
     </tr>
     <tr class="tall">
-      {@render row('Braking point', 'm from it')}
+      {@render row('Braking point', `${units.lengthUnit} from it`)}
       {#each result.corners as corner, index (index)}
         <td class:chosen={view.corner === index}>
           {#if corner.action === 'brake'}
             <span class="ember">
               {#if corner.board_call}
-                <span class="figure">{whole(corner.board_call.metres)}</span>
+                <span class="figure">{length(corner.board_call.metres)}</span>
                 <span class="place">{corner.board_call.side}</span>
               {:else}
-                <span class="figure">{whole(Math.abs(corner.brake_start_to_corner_m ?? 0))}</span>
+                <span class="figure">{length(Math.abs(corner.brake_start_to_corner_m ?? 0))}</span>
                 <span class="place"
                   >{(corner.brake_start_to_corner_m ?? 0) < 0 ? 'in' : 'to go'}</span
                 >
@@ -137,23 +159,26 @@
           {:else}
             <span class="place coast">{word[corner.action]}</span>
           {/if}
-          {#if opened}
+          {#if against}
             <span class="moved" data-testid="brake-moved"
-              >{brakeMoved(corner, before(index), result.length_m)}</span
+              >{brakeMoved(corner, before(index), units)}</span
             >
           {/if}
         </td>
       {/each}
       <td class="sum">
         <span class="figure">{braked.length}</span> <span class="unit">points</span>
+        <span class="moved" title="Energy into the brakes in a lap"
+          >{(result.brake_energy_kj / 1000).toFixed(1)} MJ braked</span
+        >
       </td>
     </tr>
     <tr class="short">
-      {@render row('Braking distance', 'm, peak g')}
+      {@render row('Braking distance', `${units.lengthUnit}, peak g`)}
       {#each result.corners as corner, index (index)}
         <td class:chosen={view.corner === index}>
           {#if corner.braking_distance_m !== null && corner.peak_decel_g !== null}
-            <span class="figure ember">{whole(corner.braking_distance_m)}</span>
+            <span class="figure ember">{length(corner.braking_distance_m)}</span>
             <span class="unit">{corner.peak_decel_g.toFixed(1)} g</span>
           {:else}
             <span class="place coast">no brake</span>
@@ -161,7 +186,8 @@
         </td>
       {/each}
       <td class="sum">
-        <span class="figure">{whole(brakedMetres)}</span> <span class="unit">m</span>
+        <span class="figure">{length(brakedMetres)}</span>
+        <span class="unit">{units.lengthUnit}</span>
       </td>
     </tr>
     <tr class="short">
@@ -171,8 +197,10 @@
           {#if corner.gear_before !== corner.gear}
             <span class="figure">{corner.gear_before} <Arrow /> {corner.gear}</span>
           {:else}
-            <span class="figure">{corner.gear}</span> <span class="place unit">held</span>
+            <span class="figure">{corner.gear}</span>
+            {#if !gearMoved(corner, before(index))}<span class="place unit">held</span>{/if}
           {/if}
+          <span class="unit">{gearMoved(corner, before(index))}</span>
         </td>
       {/each}
       <td class="sum">
@@ -181,40 +209,43 @@
       </td>
     </tr>
     <tr class="short">
-      {@render row('Turn-in', 'km/h, m to low')}
+      {@render row('Turn-in', `${units.speedUnit}, ${units.lengthUnit} to low`)}
       {#each result.corners as corner, index (index)}
         <td class:chosen={view.corner === index}>
-          <span class="figure">{whole(kmh(corner.turn_in_speed_ms))}</span>
+          <span class="figure">{speed(corner.turn_in_speed_ms)}</span>
           <span class="unit"
-            >{whole(Math.max(corner.min_speed_at_m - corner.turn_in_at_m, 0))} m</span
+            >{length(Math.max(corner.min_speed_at_m - corner.turn_in_at_m, 0))}
+            {units.lengthUnit}</span
           >
         </td>
       {/each}
-      <td class="sum"></td>
+      <td class="sum">
+        <span class="figure">{speed(result.mean_speed_ms)}</span> <span class="unit">mean</span>
+      </td>
     </tr>
     <tr class="lowest">
-      {@render row('Minimum speed', 'km/h')}
+      {@render row('Minimum speed', units.speedUnit)}
       {#each result.corners as corner, index (index)}
         <td class:chosen={view.corner === index}>
-          <span class="figure least">{whole(kmh(corner.min_speed_ms))}</span>
-          {#if opened}<span class="moved">{speedMoved(corner, before(index))}</span>{/if}
+          <span class="figure least">{speed(corner.min_speed_ms)}</span>
+          {#if against}<span class="moved">{speedMoved(before(index), units)}</span>{/if}
         </td>
       {/each}
       <td class="sum">
-        <span class="figure least">{whole(kmh(result.corners[slowest]?.min_speed_ms ?? 0))}</span>
+        <span class="figure least">{speed(result.corners[slowest]?.min_speed_ms ?? 0)}</span>
         <span class="unit">at {slowest + 1}</span>
       </td>
     </tr>
     <tr class="short">
-      {@render row('Throttle', 'm after low, full')}
+      {@render row('Throttle', `${units.lengthUnit} after low, full`)}
       {#each result.corners as corner, index (index)}
         {@const after = (at: number) =>
           (((at - corner.min_speed_at_m) % result.length_m) + result.length_m) % result.length_m}
         <td class:chosen={view.corner === index}>
           {#if corner.throttle_at_m !== null}
-            <span class="figure cool">{whole(after(corner.throttle_at_m))}</span>
+            <span class="figure cool">{length(after(corner.throttle_at_m))}</span>
             {#if corner.full_throttle_at_m !== null}
-              <span class="unit">full {whole(after(corner.full_throttle_at_m))}</span>
+              <span class="unit">full {length(after(corner.full_throttle_at_m))}</span>
             {/if}
           {:else if corner.grip_left_pct !== null}
             <span class="unit">{whole(corner.grip_left_pct)} % grip left</span>
@@ -229,22 +260,35 @@
       </td>
     </tr>
     <tr class="short">
-      {@render row('Exit speed', 'km/h')}
+      {@render row('Exit speed', units.speedUnit)}
       {#each result.corners as corner, index (index)}
         <td class:chosen={view.corner === index}>
-          <span class="figure">{whole(kmh(corner.exit_speed_ms))}</span>
+          <span class="figure">{speed(corner.exit_speed_ms)}</span>
         </td>
       {/each}
       <td class="sum">
-        <span class="figure">{whole(kmh(result.top_speed_ms))}</span> <span class="unit">top</span>
+        <span class="figure">{speed(result.top_speed_ms)}</span> <span class="unit">top</span>
       </td>
     </tr>
+    {#if against}
+      <tr class="short" data-testid="time-row">
+        {@render row('Against baseline', 's, to next lift')}
+        {#each against as corner, index (index)}
+          <td class:chosen={view.corner === index}>
+            <span class="figure time">{timeDifference(corner.time_s)}</span>
+          </td>
+        {/each}
+        <td class="sum">
+          <span class="figure time">{timeDifference(comparison?.lap_s ?? 0)}</span>
+        </td>
+      </tr>
+    {/if}
   </tbody>
 </table>
 
 <style>
   table {
-    border-collapse: collapse;
+    border-spacing: 0;
     table-layout: fixed;
     width: max-content;
   }
@@ -257,18 +301,18 @@
     text-align: center;
     vertical-align: middle;
     padding: 0 1px;
-    height: 32px;
+    height: 30px;
     white-space: nowrap;
     font-weight: 400;
     position: relative;
   }
-  tbody tr {
+  tbody tr > * {
     border-top: 1px solid var(--hair);
   }
-  tbody tr:first-child {
+  tbody tr:first-child > * {
     border-top: 1px solid var(--ink);
   }
-  tbody tr:last-child {
+  tbody tr:last-child > * {
     border-bottom: 1px solid var(--ink);
   }
   .names {
@@ -282,6 +326,10 @@
     border-left: 0;
     text-align: left;
     padding-right: 14px;
+  }
+  .tools {
+    vertical-align: bottom;
+    padding-bottom: 4px;
   }
   tbody .names::after {
     content: '';
@@ -308,14 +356,17 @@
     font-size: 15px;
   }
   .short > * {
-    height: 30px;
+    height: 28px;
+  }
+  td .time {
+    font-size: 16px;
   }
   .tall > * {
-    height: 44px;
+    height: 39px;
     line-height: 1.1;
   }
   .lowest > * {
-    height: 50px;
+    height: 45px;
     line-height: 1;
     border-bottom: 1px solid var(--ink);
   }
@@ -327,8 +378,8 @@
     flex-direction: column;
     align-items: center;
     width: 100%;
-    height: 46px;
-    padding-top: 3px;
+    height: 43px;
+    padding-top: 1px;
     cursor: pointer;
   }
   .number {
@@ -348,7 +399,7 @@
   }
   thead th {
     border-left: 0;
-    height: 46px;
+    height: 43px;
   }
   thead .chosen {
     background: var(--ink);

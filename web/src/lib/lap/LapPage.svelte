@@ -1,12 +1,13 @@
 <script lang="ts">
+  import type { Result } from '../api/client'
   import type { Workbench } from '../state/workbench.svelte'
   import type { View } from '../state/view.svelte'
-  import type { Result } from '../api/client'
   import CornerRows from './CornerRows.svelte'
   import CornerTable from './CornerTable.svelte'
   import LapSummary from './LapSummary.svelte'
   import SpeedCurve from './SpeedCurve.svelte'
   import Staff from './Staff.svelte'
+  import TableTools from './TableTools.svelte'
   import TrackMap from './TrackMap.svelte'
 
   /** The predicted lap: curve, table, map and lap time, all with one cursor. */
@@ -22,39 +23,53 @@
   const STAFF = 40
   const NARROWEST_COLUMN = 78
   let width = $state(1232)
+  let mapHeight = $state(140)
   const narrow = $derived(width < 700)
-  const opened = $derived(bench.changed ? bench.opened : null)
+  const comparison = $derived(bench.comparison)
   const count = $derived(result.corners.length)
   const columnWidth = $derived(
     Math.max(NARROWEST_COLUMN, Math.floor((width - NAMES - SUM) / Math.max(count, 1))),
   )
   // On a phone the curve keeps a readable width and scrolls.
   const curveWidth = $derived(narrow ? Math.max(width, 820) : width - NAMES)
-  const curveHeight = $derived(narrow ? 260 : 306)
+  const curveHeight = $derived(narrow ? 270 : 292)
   // With more columns than fit, the table scrolls under the curve and no leader would meet it.
   const fits = $derived(!narrow && columnWidth * count + NAMES + SUM <= width + 1)
   const columnX = $derived(
     fits ? result.corners.map((_, index) => columnWidth * (index + 0.5)) : [],
   )
-  const conditions = $derived(bench.plan?.conditions)
+  const frame = $derived({
+    width: curveWidth,
+    top: count >= 15 ? 84 : 68,
+    base: curveHeight - (comparison?.time_s ? 62 : 40) - (columnX.length === 0 ? 6 : 0),
+    under: count >= 15 ? 64 : 57,
+  })
+  const circuit = $derived(bench.open?.plan.circuit)
 </script>
 
 <div class="page" bind:clientWidth={width}>
-  <div class="upper" class:narrow>
+  <div class="upper" class:narrow style:--height="{curveHeight}px">
     <div class="side">
-      <LapSummary {bench} {result} />
-      <TrackMap
-        {result}
-        {view}
-        northDeg={bench.plan?.circuit.north_deg ?? 0}
-        windFromDeg={conditions?.wind_from_deg ?? 0}
-        windMs={conditions?.wind_speed_ms ?? 0}
-        height={narrow ? 170 : 132}
-        width={narrow ? Math.min(width, 340) : 174}
-      />
+      <LapSummary {bench} {result} {comparison} />
+      <div class="map" bind:clientHeight={mapHeight}>
+        <TrackMap
+          {result}
+          {view}
+          {fontsReady}
+          closed={circuit?.closed ?? true}
+          northDeg={circuit?.north_deg ?? 0}
+          windFromDeg={bench.assumptions?.wind_from_deg ?? 0}
+          windMs={bench.assumptions?.wind_speed_ms ?? 0}
+          height={narrow ? 170 : Math.max(mapHeight - 17, 80)}
+          width={narrow ? Math.min(width, 340) : 176}
+        />
+        <button class="larger" onclick={() => (view.sheet = 'map')}
+          >Larger map<span class="sr-only"> with corner names</span></button
+        >
+      </div>
     </div>
     {#if !narrow}<div class="staff" style:width="{STAFF}px">
-        <Staff {result} {opened} height={curveHeight} />
+        <Staff {result} {comparison} {frame} height={curveHeight} units={view.units} />
       </div>{/if}
     <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
     <div
@@ -67,9 +82,9 @@
     >
       <SpeedCurve
         {result}
-        {opened}
+        {comparison}
         {view}
-        width={curveWidth}
+        {frame}
         height={curveHeight}
         {columnX}
         {fontsReady}
@@ -77,12 +92,13 @@
     </div>
   </div>
   {#if narrow}
-    <CornerRows {bench} {view} {result} {opened} />
+    <TableTools {bench} {view} />
+    <CornerRows {bench} {view} {result} {comparison} />
   {:else}
     <!-- A region that scrolls must take the keys. -->
     <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
     <div class="scroll" role="region" aria-label="Corners of the lap" tabindex="0">
-      <CornerTable {bench} {view} {result} {opened} {columnWidth} />
+      <CornerTable {bench} {view} {result} {comparison} {columnWidth} />
     </div>
   {/if}
   {#if result.warnings.length > 0}
@@ -106,11 +122,25 @@
     width: 178px;
     position: relative;
     flex: none;
-    height: 306px;
+    height: var(--height);
+    display: flex;
+    flex-direction: column;
   }
   .narrow .side {
     width: 100%;
     height: auto;
+  }
+  .map {
+    flex: 1;
+    min-height: 0;
+    overflow: hidden;
+  }
+  .larger {
+    display: block;
+    color: var(--cool);
+    text-decoration: underline;
+    cursor: pointer;
+    line-height: 1.2;
   }
   .staff {
     flex: none;
@@ -125,7 +155,7 @@
     overflow-y: visible;
   }
   .notes {
-    padding: 5px 0;
+    padding: 4px 0 0;
     list-style: square inside;
     color: var(--ink);
   }

@@ -1,42 +1,44 @@
 <script lang="ts">
+  import type { Comparison, Result } from '../api/client'
   import type { Workbench } from '../state/workbench.svelte'
-  import type { Result } from '../api/client'
   import { lapTime, timeDifference } from '../parts/format'
 
-  /** Lap time, what the changes made of it, sectors, and the facts of the lap. */
-  let { bench, result }: { bench: Workbench; result: Result } = $props()
-
-  const opened = $derived(bench.changed ? bench.opened : null)
+  /** Lap time, what it is against the baseline, sectors, and the facts that belong to the lap. */
+  let {
+    bench,
+    result,
+    comparison,
+  }: { bench: Workbench; result: Result; comparison: Comparison | null } = $props()
 </script>
 
 <section aria-label="Predicted lap">
-  <div class="unit">Predicted lap</div>
+  <div class="unit">
+    {bench.open?.plan.circuit.closed === false ? 'Predicted run' : 'Predicted lap'}
+  </div>
   <div class="figure time" aria-live="polite" data-testid="lap-time">
     {lapTime(result.lap_time_s)}
   </div>
   <div class="against">
-    {#if opened}
-      <span class="figure" data-testid="lap-difference"
-        >{timeDifference(result.lap_time_s - opened.lap_time_s)}</span
-      >
-      <span class="unit">s against the plan as opened</span>
-      <button class="link" onclick={() => void bench.open(bench.planId)}>Go back to it</button>
+    {#if comparison}
+      <span class="figure" data-testid="lap-difference">{timeDifference(comparison.lap_s)}</span>
+      <span class="unit">s against {lapTime(comparison.base_lap_time_s)}</span>
+      {#if comparison.corners === null}<span class="unit">on another course</span>{/if}
     {:else}
       <span class="unit">Change any underlined figure: the lap answers at once.</span>
     {/if}
   </div>
   <dl>
     {#each result.sector_times_s as time, index (index)}
-      {@const before = opened?.sector_times_s[index]}
+      {@const difference = comparison?.sectors_s[index]}
       <div>
         <dt>Sector {index + 1}</dt>
         <dd>
-          {#if before !== undefined}<span class="unit">{timeDifference(time - before)}</span>{/if}
+          {#if difference !== undefined}<span class="unit">{timeDifference(difference)}</span>{/if}
           <span class="figure">{time.toFixed(3)}</span>
         </dd>
       </div>
     {/each}
-    {#if result.lift_cost_s > 0.0005}
+    {#if result.lift_cost_s >= 0.005}
       <div>
         <dt>Lifting costs</dt>
         <dd><span class="figure">{timeDifference(result.lift_cost_s)}</span></dd>
@@ -53,17 +55,12 @@
     margin-top: 1px;
   }
   .against {
-    min-height: 38px;
-    line-height: 1.35;
-    padding: 3px 0;
+    min-height: 36px;
+    line-height: 1.3;
+    padding: 2px 0;
   }
   .against .figure {
     font-size: 18px;
-  }
-  .link {
-    color: var(--cool);
-    text-decoration: underline;
-    cursor: pointer;
   }
   dl > div {
     display: flex;

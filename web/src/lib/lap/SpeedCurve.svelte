@@ -1,21 +1,23 @@
 <script lang="ts">
-  import type { Corner, Result } from '../api/client'
+  import type { Comparison, Corner, Result } from '../api/client'
   import type { View } from '../state/view.svelte'
   import {
     highAt,
     indexAt,
-    pathOf,
     points,
     scales,
     speedAt,
     stretches,
     ticks,
-    type Point,
-    type Stretch,
+    tickStep,
+    type Frame,
   } from '../curve/geometry'
-  import { boxesOf, placeHighs, placeLows, FIGURE_HEIGHT, type Wanted } from '../curve/labels'
+  import { boxesOf, placeHighs, placeLows, type Wanted } from '../curve/labels'
   import { FONTS, textWidth } from '../curve/measure'
-  import { kmh, lapTime, whole } from '../parts/format'
+  import CurveInk from './CurveInk.svelte'
+  import DifferenceStrip from './DifferenceStrip.svelte'
+  import PedalRibbon from './PedalRibbon.svelte'
+  import { lapTime, timeDifference, whole } from '../parts/format'
 
   /**
    * The lap as a tide curve over true distance: highs where the throttle is shut, lows where the
@@ -23,69 +25,52 @@
    */
   let {
     result,
-    opened,
+    comparison,
     view,
-    width,
+    frame,
     height,
     columnX,
     fontsReady,
   }: {
     result: Result
-    opened: Result | null
+    comparison: Comparison | null
     view: View
-    width: number
+    frame: Frame
     height: number
     /** Middle of each corner's column in the table [px]; empty where there is no table of columns. */
     columnX: number[]
     fontsReady: boolean
   } = $props()
 
-  const ECHOES = 7
-  const TOP = 74
+  const DENSE_FROM = 15
   const trace = $derived(result.trace)
-  const base = $derived(height - 40)
+  const units = $derived(view.units)
+  const width = $derived(frame.width)
+  const base = $derived(frame.base)
+  const dense = $derived(result.corners.length >= DENSE_FROM)
+  const size = $derived(dense ? { figure: 15, place: null } : { figure: 19, place: 16 })
+  const fontOf = $derived({
+    high: dense ? FONTS.denseHigh : FONTS.high,
+    low: dense ? FONTS.denseLow : FONTS.low,
+  })
   const scale = $derived(
-    scales(opened ? [result, opened] : [result], result.length_m, {
-      width,
-      top: TOP,
-      base,
-      under: 52,
-    }),
+    scales([...trace.v_ms, ...(comparison?.base_speed_ms ?? [])], result.length_m, frame, units),
   )
-  const line = $derived(points(trace, scale))
-  const ghost = $derived(opened ? points(opened.trace, scale) : [])
+  const step = $derived(tickStep(scale.low, scale.high))
+  const xs = $derived(trace.s_m.map((at) => scale.x(at)))
+  const line = $derived(points(xs, trace.v_ms, scale))
+  const ghost = $derived(
+    comparison?.base_speed_ms ? points(xs, comparison.base_speed_ms, scale) : [],
+  )
   const runs = $derived(stretches(trace))
-  const part = (run: Stretch): Point[] => line.slice(run.from, run.to + 1)
-
-  /** A wedge under a stretch, down to its own lowest speed. */
-  function wedge(run: Stretch): string {
-    const top = part(run)
-    const first = top[0]
-    if (!first) return ''
-    const low = Math.max(...top.map((p) => p.y))
-    return `${pathOf(top)}L${first.x.toFixed(1)} ${low.toFixed(1)}Z`
-  }
-
-  /** The stretch echoed downwards, each time fainter; cut where it would leave its own foot. */
-  const power = $derived(runs.filter((run) => run.pedals === 'power').map(part))
-  const under = $derived(
-    power
-      .map((run) => {
-        const first = run[0]
-        const last = run[run.length - 1]
-        return first && last ? `${pathOf(run)}L${last.x} ${base}L${first.x} ${base}Z` : ''
-      })
-      .join(''),
-  )
-
   const corners = $derived(result.corners.map((corner, number) => ({ corner, number })))
 
   function placeText(corner: Corner): string {
     const call = corner.board_call
     if (corner.action === 'lift') return 'lift only'
-    if (call) return `${whole(call.metres)} ${call.side} ${call.label}`
-    const metres = corner.brake_start_to_corner_m ?? 0
-    return metres >= 0 ? `${whole(metres)} before corner` : `${whole(-metres)} into corner`
+    if (call) return `${whole(units.length(call.metres))} ${call.side} ${call.label}`
+    const ahead = units.length(corner.brake_start_to_corner_m ?? 0)
+    return ahead >= 0 ? `${whole(ahead)} before corner` : `${whole(-ahead)} into corner`
   }
 
   const highs = $derived.by((): (Wanted & { number: number; figure: string; place: string })[] => {
@@ -94,7 +79,7 @@
       const at = highAt(corner)
       if (at === null || (corner.action !== 'brake' && corner.action !== 'lift')) return []
       const speed = speedAt(trace, at)
-      const figure = whole(kmh(speed))
+      const figure = whole(units.speed(speed))
       const place = placeText(corner)
       return [
         {
@@ -103,7 +88,7 @@
           figure,
           place,
           anchor: { x: scale.x(at), y: scale.y(speed) },
-          figureWidth: textWidth(figure, FONTS.high),
+          figureWidth: textWidth(figure, fontOf.high),
           placeWidth: textWidth(place, FONTS.place),
           weight: speed - corner.min_speed_ms,
         },
@@ -113,15 +98,15 @@
   const lows = $derived.by((): (Wanted & { number: number; figure: string; place: string })[] => {
     void fontsReady
     return corners.map(({ corner, number }) => {
-      const figure = whole(kmh(corner.min_speed_ms))
-      const place = `${whole(corner.min_speed_at_m)} m`
+      const figure = whole(units.speed(corner.min_speed_ms))
+      const place = `${whole(units.length(corner.min_speed_at_m))} ${units.lengthUnit}`
       return {
         id: `low-${number}`,
         number,
         figure,
         place,
         anchor: { x: scale.x(corner.min_speed_at_m), y: scale.y(corner.min_speed_ms) },
-        figureWidth: textWidth(figure, FONTS.low),
+        figureWidth: textWidth(figure, fontOf.low),
         placeWidth: textWidth(place, FONTS.place),
         weight: -corner.min_speed_ms,
       }
@@ -140,13 +125,14 @@
   const sectorBoxes = $derived(
     sectorLines.map(({ x }) => ({ left: x - 60, right: x + 60, top: 22, bottom: 36 })),
   )
-  const placedLows = $derived(placeLows(lows, { width, top: 0, bottom: base - 2 }, line))
+  const placedLows = $derived(placeLows(lows, { width, top: 0, bottom: base - 2 }, line, size))
   const placedHighs = $derived(
     placeHighs(
       highs,
-      [...boxesOf(placedLows, lows), ...sectorBoxes],
+      [...boxesOf(placedLows, lows, size), ...sectorBoxes],
       { width, top: 22, bottom: base },
       line,
+      size,
     ),
   )
   const labelled = $derived([
@@ -179,6 +165,7 @@
       along: trace.ax_g[index] ?? 0,
       across: Math.abs(trace.ay_g[index] ?? 0),
       time: trace.t_s[index] ?? 0,
+      difference: comparison?.time_s?.[index] ?? null,
     }
   })
 
@@ -204,12 +191,33 @@
     view.select(result, nearest)
   }
 
+  const DIFFERENCE = 22
+  const difference = $derived(
+    comparison?.time_s?.length === trace.s_m.length ? comparison.time_s : null,
+  )
+  const foot = $derived(base + 16 + (difference ? DIFFERENCE + 4 : 0))
+
+  /** Corner numbers under the ribbon where no leader ties a corner to its column. */
+  const numbers = $derived.by(() => {
+    if (columnX.length > 0) return []
+    let lastX = -Infinity
+    let row = 0
+    return [...corners]
+      .sort((a, b) => a.corner.min_speed_at_m - b.corner.min_speed_at_m)
+      .map(({ corner, number }) => {
+        const x = Math.min(Math.max(scale.x(corner.min_speed_at_m), 8), width - 8)
+        row = x - lastX < 18 ? 1 - row : 0
+        lastX = x
+        return { number, x, y: foot + 11 + row * 13 }
+      })
+  })
+
   const description = $derived(
-    `Speed over ${whole(result.length_m)} metres in ${lapTime(result.lap_time_s)}. ` +
+    `Speed over ${whole(units.length(result.length_m))} ${units.lengthUnit} in ${lapTime(result.lap_time_s)}. ` +
       corners
         .map(
           ({ corner }) =>
-            `${corner.name}: ${corner.action}, ${whole(kmh(corner.min_speed_ms))} km/h`,
+            `${corner.name}: ${corner.action}, ${whole(units.speed(corner.min_speed_ms))} ${units.speedUnit}`,
         )
         .join('; '),
   )
@@ -217,13 +225,18 @@
 
 <div class="readout" aria-hidden={cursor === null}>
   {#if cursor}
-    <span class="unit">At</span> <b class="figure">{whole(cursor.at)} m</b>
-    <b class="figure">{whole(kmh(cursor.speed))}</b> <span class="unit">km/h</span>
+    <span class="unit">At</span>
+    <b class="figure">{whole(units.length(cursor.at))} {units.lengthUnit}</b>
+    <b class="figure">{whole(units.speed(cursor.speed))}</b>
+    <span class="unit">{units.speedUnit}</span>
     <b class="figure">{cursor.gear}</b> <span class="unit">gear</span>
     <b class="figure" class:ember={cursor.along < -0.3}>{Math.abs(cursor.along).toFixed(1)} g</b>
     <span class="unit">{cursor.along < 0 ? 'slowing' : 'gaining'}</span>
     <b class="figure">{cursor.across.toFixed(1)} g</b> <span class="unit">across</span>
     <b class="figure">{lapTime(cursor.time)}</b>
+    {#if cursor.difference !== null}
+      <b class="figure">{timeDifference(cursor.difference)}</b>
+    {/if}
   {/if}
 </div>
 <!-- The table and the keys offer the same to whoever has no pointer. -->
@@ -256,11 +269,13 @@
       <pattern id="dots" width="5" height="5" patternUnits="userSpaceOnUse">
         <circle cx="1.500" cy="1.500" r="1" fill="var(--coast)" />
       </pattern>
-      <clipPath id="under"><path d={under} /></clipPath>
+      <pattern id="difference" width="3" height="3" patternUnits="userSpaceOnUse">
+        <path d="M1 0V3" stroke="var(--ink-2)" stroke-width="0.7" />
+      </pattern>
     </defs>
 
-    {#each ticks(scale.baseKmh, scale.topKmh, 50) as speed (speed)}
-      <path d="M0 {scale.y(speed / 3.6)}H{width}" stroke="var(--hair)" />
+    {#each ticks(scale.low, scale.high, step) as speed (speed)}
+      <path d="M0 {scale.y(units.read(speed, 'speed'))}H{width}" stroke="var(--hair)" />
     {/each}
     {#each sectorLines as sector (sector.number)}
       <path d="M{sector.x} 22V{base}" stroke="var(--ink)" stroke-dasharray="1.500 4" />
@@ -268,98 +283,30 @@
       <text x={sector.x + 5} y="33" class="small">Sector {sector.number + 1}</text>
     {/each}
 
-    <g clip-path="url(#under)" fill="none" stroke="var(--cool)">
-      {#each Array.from({ length: ECHOES }, (_, index) => index + 1) as echo (echo)}
-        {#each power as run, index (index)}
-          <path
-            d={pathOf(run)}
-            transform="translate(0 {echo * 8})"
-            stroke-width="1.1"
-            opacity={0.75 - echo * 0.095}
-          />
-        {/each}
-      {/each}
-    </g>
-    {#each runs as run (run.from)}
-      {#if run.pedals === 'brake'}
-        <path d={wedge(run)} fill="url(#hatch)" />
-      {:else if run.pedals === 'coast'}
-        <path d={wedge(run)} fill="url(#dots)" />
-      {/if}
-    {/each}
-    {#if ghost.length > 0}
-      <path
-        d={pathOf(ghost)}
-        fill="none"
-        stroke="var(--ink-2)"
-        stroke-width="1.3"
-        stroke-dasharray="5 3"
-        data-testid="opened-curve"
-      />
-    {/if}
-    {#each runs as run (run.from)}
-      <path
-        d={pathOf(part(run))}
-        fill="none"
-        stroke={{
-          power: 'var(--cool)',
-          brake: 'var(--ember)',
-          coast: 'var(--coast)',
-          part: 'var(--ink)',
-        }[run.pedals]}
-        stroke-width={run.pedals === 'brake' ? 3.4 : 2.6}
-        stroke-linecap="round"
-        stroke-linejoin="round"
-      />
-    {/each}
+    <CurveInk {line} {ghost} {runs} {width} {base} />
 
     <path d="M0 {base}H{width}" stroke="var(--ink)" stroke-width="1.4" />
-    {#each ticks(0, result.length_m, 100) as metres (metres)}
+    {#each ticks(0, units.length(result.length_m), 100) as along (along)}
       <path
-        d="M{scale.x(metres)} {base}v{metres % 500 === 0 ? 6 : 3}"
+        d="M{scale.x(units.read(along, 'length'))} {base}v{along % 500 === 0 ? 6 : 3}"
         stroke="var(--ink)"
         stroke-width="1"
       />
     {/each}
-    <g transform="translate(0 {base + 4})">
-      <path d="M0 6H{width}" stroke="var(--cool)" stroke-width="1.6" />
-      {#each runs as run (run.from)}
-        {@const left = scale.x(trace.s_m[run.from] ?? 0)}
-        {@const right = scale.x(trace.s_m[run.to] ?? 0)}
-        {#if run.pedals !== 'power' && right - left > 0.6}
-          <rect
-            x={left}
-            y="1"
-            width={right - left}
-            height="10"
-            fill="var(--paper)"
-            stroke={run.pedals === 'brake' ? 'var(--ember)' : 'none'}
-          />
-          <rect
-            x={left}
-            y="1"
-            width={right - left}
-            height="10"
-            fill={run.pedals === 'brake'
-              ? 'url(#hatch)'
-              : run.pedals === 'coast'
-                ? 'url(#dots)'
-                : 'none'}
-          />
-          {#if run.pedals === 'part'}<path d="M{left} 6H{right}" stroke="var(--ink)" />{/if}
-        {/if}
-      {/each}
-    </g>
+    <PedalRibbon {runs} {xs} {width} top={base + 4} />
+    {#if difference}
+      <DifferenceStrip seconds={difference} {xs} {width} top={base + 17} height={DIFFERENCE} />
+    {/if}
 
     {#each corners as { corner, number } (number)}
       {@const low = { x: scale.x(corner.min_speed_at_m), y: scale.y(corner.min_speed_ms) }}
       {@const under = labelled.find((entry) => entry.label.id === `low-${number}`)}
       {@const from = under
-        ? under.label.top + FIGURE_HEIGHT + (under.label.withPlace ? 16 : 0) + 1
+        ? under.label.top + size.figure + (under.label.withPlace ? (size.place ?? 0) : 0) + 1
         : low.y + 6}
       {#if columnX[number] !== undefined}
         <path
-          d="M{under?.label.x ?? low.x} {from}V{base}L{low.x} {base + 8}V{base + 16}L{columnX[
+          d="M{under?.label.x ?? low.x} {from}V{base}L{low.x} {base + 8}V{foot}L{columnX[
             number
           ]} {height - 8}V{height}"
           fill="none"
@@ -392,14 +339,30 @@
       </g>
     {/if}
 
+    {#each numbers as mark (mark.number)}
+      <text
+        x={mark.x}
+        y={mark.y}
+        text-anchor="middle"
+        class="number"
+        class:picked={view.corner === mark.number}>{mark.number + 1}</text
+      >
+    {/each}
     {#each labelled as { label, high, text } (label.id)}
       {#if text}
         <g class="label" data-label={label.id}>
           {#if high && label.moved}
             <path
-              d="M{label.x} {label.top + FIGURE_HEIGHT + (label.withPlace ? 17 : 1)}L{label.anchor
+              d="M{label.x} {label.top + size.figure + (label.withPlace ? 17 : 1)}L{label.anchor
                 .x} {label.anchor.y - 9}"
               stroke={text.place === 'lift only' ? 'var(--coast)' : 'var(--ember)'}
+            />
+          {/if}
+          {#if !high && columnX.length === 0 && label.top > label.anchor.y + 14}
+            <path
+              d="M{label.anchor.x} {label.anchor.y + 5}L{label.x} {label.top}"
+              fill="none"
+              stroke="var(--ink-2)"
             />
           {/if}
           {#if high}
@@ -410,16 +373,16 @@
           {/if}
           <text
             x={label.x}
-            y={label.top + 15}
+            y={label.top + size.figure - 4}
             text-anchor="middle"
             class="figure"
-            font-size={high ? 18 : 21}
+            font-size={dense ? (high ? 14 : 15) : high ? 18 : 21}
             fill="var(--ink)">{text.figure}</text
           >
           {#if label.withPlace}
             <text
               x={label.x}
-              y={label.top + FIGURE_HEIGHT + 11}
+              y={label.top + size.figure + 11}
               text-anchor="middle"
               class="place"
               font-size="14"
@@ -439,6 +402,7 @@
 <style>
   svg {
     display: block;
+    overflow: visible;
   }
   .touch {
     cursor: crosshair;
@@ -457,6 +421,14 @@
   .small {
     font-size: 13px;
     fill: var(--ink-2);
+  }
+  .number {
+    font-size: 13px;
+    fill: var(--ink);
+  }
+  .picked {
+    font-weight: 700;
+    text-decoration: underline;
   }
   .readout {
     position: absolute;

@@ -1,25 +1,40 @@
 <script lang="ts">
-  import { scales, ticks } from '../curve/geometry'
-  import type { Result } from '../api/client'
+  import type { Comparison, Result } from '../api/client'
+  import { scales, ticks, tickStep, type Frame } from '../curve/geometry'
+  import type { Units } from '../parts/units'
 
-  /** The staff scale beside the curve: bars of ten, figures at the fifties. */
-  let { result, opened, height }: { result: Result; opened: Result | null; height: number } =
-    $props()
+  /** The staff scale beside the curve: bars of a fifth of what stands between two figures. */
+  let {
+    result,
+    comparison,
+    frame,
+    height,
+    units,
+  }: {
+    result: Result
+    comparison: Comparison | null
+    frame: Frame
+    height: number
+    units: Units
+  } = $props()
 
-  const base = $derived(height - 40)
   const scale = $derived(
-    scales(opened ? [result, opened] : [result], result.length_m, {
-      width: 100,
-      top: 74,
-      base,
-      under: 52,
-    }),
+    scales(
+      [...result.trace.v_ms, ...(comparison?.base_speed_ms ?? [])],
+      result.length_m,
+      frame,
+      units,
+    ),
   )
+  const step = $derived(tickStep(scale.low, scale.high))
+  const bar = $derived(step / 5)
+  const y = (speed: number): number => scale.y(units.read(speed, 'speed'))
   const bars = $derived(
-    ticks(scale.baseKmh, scale.topKmh, 10).map((speed) => ({
+    ticks(scale.low, scale.high, bar).map((speed) => ({
       speed,
-      top: scale.y(Math.min(speed + 10, scale.topKmh) / 3.6),
-      bottom: scale.y(speed / 3.6),
+      top: y(Math.min(speed + bar, scale.high)),
+      bottom: y(speed),
+      dark: Math.round(speed / bar) % 2 === 0,
     })),
   )
 </script>
@@ -31,15 +46,16 @@
       y={bar.top}
       width="6"
       height={Math.max(bar.bottom - bar.top, 0)}
-      fill={(bar.speed / 10) % 2 === 0 ? 'var(--ink)' : 'var(--paper)'}
+      fill={bar.dark ? 'var(--ink)' : 'var(--paper)'}
       stroke="var(--ink)"
       stroke-width="1"
     />
   {/each}
-  {#each ticks(scale.baseKmh + 8, scale.topKmh, 50) as speed (speed)}
-    <text x="26" y={scale.y(speed / 3.6) + 4.5} text-anchor="end" font-size="13" fill="var(--ink)"
-      >{speed}</text
+  {#each ticks(scale.low + 0.16 * step, scale.high, step) as speed (speed)}
+    <text x="26" y={y(speed) + 4.5} text-anchor="end" font-size="13" fill="var(--ink)">{speed}</text
     >
   {/each}
-  <text x="26" y={base - 4} text-anchor="end" font-size="13" fill="var(--ink-2)">km/h</text>
+  <text x="26" y={frame.base - 4} text-anchor="end" font-size="13" fill="var(--ink-2)"
+    >{units.speedUnit}</text
+  >
 </svg>

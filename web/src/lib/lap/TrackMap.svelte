@@ -1,15 +1,25 @@
 <script lang="ts">
   import type { Result } from '../api/client'
   import type { View } from '../state/view.svelte'
-  import { indexAt } from '../curve/geometry'
+  import { indexAt, type Point } from '../curve/geometry'
+  import { dense, placeMapLabels } from '../curve/mapLabels'
+  import { FONTS, textWidth } from '../curve/measure'
+  import { plain, whole } from '../parts/format'
 
-  /** The circuit as driven: braking as cross-strokes, corner numbers outside the road, the wind. */
+  /**
+   * The circuit as driven, north up: braking as cross-strokes, corner numbers (and names where
+   * there is room for them) outside the road, sector lines, the wind.
+   */
   let {
     result,
     view,
     northDeg,
     windFromDeg,
     windMs,
+    closed,
+    fontsReady = true,
+    named = false,
+    still = false,
     width = 196,
     height = 128,
   }: {
@@ -18,11 +28,16 @@
     northDeg: number
     windFromDeg: number
     windMs: number
+    closed: boolean
+    fontsReady?: boolean
+    named?: boolean
+    /** Neither cursor nor selection is shown, for paper. */
+    still?: boolean
     width?: number
     height?: number
   } = $props()
 
-  const MARGIN = 19
+  const margin = $derived(named ? 76 : 21)
   const trace = $derived(result.trace)
 
   // The road's first heading points along x; on the map north is up.
@@ -36,16 +51,21 @@
       }
     }),
   )
-  const box = $derived({
-    left: Math.min(...turned.map((p) => p.x)),
-    right: Math.max(...turned.map((p) => p.x)),
-    top: Math.min(...turned.map((p) => p.y)),
-    bottom: Math.max(...turned.map((p) => p.y)),
-  })
+  const box = $derived(
+    turned.reduce(
+      (found, p) => ({
+        left: Math.min(found.left, p.x),
+        right: Math.max(found.right, p.x),
+        top: Math.min(found.top, p.y),
+        bottom: Math.max(found.bottom, p.y),
+      }),
+      { left: Infinity, right: -Infinity, top: Infinity, bottom: -Infinity },
+    ),
+  )
   const scale = $derived(
     Math.min(
-      (width - 2 * MARGIN) / Math.max(box.right - box.left, 1),
-      (height - 2 * MARGIN) / Math.max(box.bottom - box.top, 1),
+      (width - 2 * margin) / Math.max(box.right - box.left, 1),
+      (height - 2 * (named ? 40 : margin)) / Math.max(box.bottom - box.top, 1),
     ),
   )
   const line = $derived(
@@ -56,12 +76,18 @@
   )
   const centre = $derived({ x: width / 2, y: height / 2 })
 
-  function normal(index: number): { x: number; y: number } {
+  function normal(index: number): Point {
     const from = line[Math.max(index - 2, 0)]
     const to = line[Math.min(index + 2, line.length - 1)]
-    if (!from || !to) return { x: 0, y: 0 }
+    if (!from || !to) return { x: 0, y: 1 }
     const length = Math.hypot(to.x - from.x, to.y - from.y) || 1
     return { x: -(to.y - from.y) / length, y: (to.x - from.x) / length }
+  }
+
+  function across(index: number, half: number): string {
+    const at = line[index] ?? centre
+    const n = normal(index)
+    return `M${(at.x - n.x * half).toFixed(1)} ${(at.y - n.y * half).toFixed(1)}l${(n.x * 2 * half).toFixed(1)} ${(n.y * 2 * half).toFixed(1)}`
   }
 
   /** A cross-stroke every few pixels of braking. */
@@ -79,47 +105,62 @@
       travelled += Math.hypot(to.x - from.x, to.y - from.y)
       if (travelled < 3.2) continue
       travelled = 0
-      const n = normal(index)
-      found.push(
-        `M${(to.x - n.x * 5).toFixed(1)} ${(to.y - n.y * 5).toFixed(1)}l${(n.x * 10).toFixed(1)} ${(n.y * 10).toFixed(1)}`,
-      )
+      found.push(across(index, 5))
     }
     return found.join('')
   })
 
-  /** Numbers stand outside the road; one that would touch another or the road moves on. */
-  const numbers = $derived.by(() => {
-    const placed: { number: number; x: number; y: number }[] = []
-    result.corners.forEach((corner, number) => {
+  const sectors = $derived.by(() => {
+    let at = 0
+    return result.sector_times_s.slice(0, -1).map((time, number) => {
+      at += time
+      const index = Math.max(
+        trace.t_s.findIndex((t) => t >= at),
+        0,
+      )
+      return { number, path: across(index, 8) }
+    })
+  })
+
+  const NUMBER_ROOM = 16
+  const CROWDED = 16
+  const labels = $derived.by(() => {
+    void fontsReady
+    const wanted = result.corners.map((corner, number) => {
       const index = indexAt(trace, corner.apex_at_m)
-      const at = line[index] ?? centre
       const n = normal(index)
       // Left turns bend towards -n on this map, whose y points down; outside is the other side.
       const side = corner.direction === 'left' ? 1 : -1
-      let best = { number, x: at.x + n.x * 13 * side, y: at.y + n.y * 13 * side }
-      let most = -Infinity
-      for (const reach of [13, -13, 19, -19, 26, -26]) {
-        for (const along of [0, -7, 7]) {
-          const x = at.x + n.x * reach * side + n.y * along
-          const y = at.y + n.y * reach * side - n.x * along
-          if (x < 8 || x > width - 8 || y < 8 || y > height - 8) continue
-          const toOthers = Math.min(99, ...placed.map((p) => Math.hypot(p.x - x, p.y - y))) - 17
-          const toRoad = Math.min(...line.map((p) => Math.hypot(p.x - x, p.y - y))) - 9
-          const room =
-            Math.min(toOthers, toRoad, 0) - Math.abs(reach) / 1000 - (reach < 0 ? 0.01 : 0)
-          if (room > most) {
-            most = room
-            best = { number, x, y }
-          }
-        }
+      const name = named && corner.name !== `${number + 1}` ? corner.name : ''
+      return {
+        number,
+        name,
+        anchor: line[index] ?? centre,
+        outside: { x: n.x * side, y: n.y * side },
+        width: NUMBER_ROOM + (name ? 4 + textWidth(name, FONTS.map) : 0),
+        height: NUMBER_ROOM,
       }
-      placed.push(best)
     })
-    return placed
+    // A small map of many corners would be all numbers; there only the chosen one has its own.
+    const crowded = !named && !still && wanted.length > CROWDED
+    const shown = crowded ? wanted.filter((label) => label.number === view.corner) : wanted
+    const { placed, lost } = placeMapLabels(shown, dense(line), { width, height })
+    return {
+      lost,
+      placed: placed.map((label) => ({ ...label, name: wanted[label.number]?.name ?? '' })),
+    }
   })
-  const cursor = $derived(view.cursorM === null ? null : line[indexAt(trace, view.cursorM)])
-  const start = $derived(line[0] ?? centre)
-  const startNormal = $derived(normal(0))
+  $effect(() => {
+    if (named && labels.lost.length > 0)
+      console.error(`Corners without room on the map: ${labels.lost.join(', ')}`)
+  })
+
+  const cursor = $derived(
+    still || view.cursorM === null ? null : line[indexAt(trace, view.cursorM)],
+  )
+  const arrow = $derived(
+    named ? { x: width - 34, y: height - 30 } : { x: width - 10, y: height - 11 },
+  )
 </script>
 
 <svg
@@ -128,52 +169,75 @@
   viewBox="0 0 {width} {height}"
   role="group"
   aria-label="Map of the circuit; corners can be chosen on it"
+  data-testid={named ? 'large-map' : 'map'}
+  data-lost={labels.lost.length}
 >
   <path
-    d={`M${line.map((p) => `${p.x.toFixed(1)} ${p.y.toFixed(1)}`).join('L')}`}
+    d={`M${line.map((p) => `${p.x.toFixed(1)} ${p.y.toFixed(1)}`).join('L')}${closed ? 'Z' : ''}`}
     fill="none"
     stroke="var(--ink)"
-    stroke-width="2.4"
+    stroke-width={named ? 3.4 : 2.4}
     stroke-linejoin="round"
   />
   <path d={strokes} stroke="var(--ember)" stroke-width="1.5" />
-  <path
-    d={`M${start.x - startNormal.x * 6} ${start.y - startNormal.y * 6}l${startNormal.x * 12} ${startNormal.y * 12}`}
-    stroke="var(--ink)"
-    stroke-width="2.5"
-  />
-  {#each numbers as mark (mark.number)}
-    {@const chosen = view.corner === mark.number}
+  <path d={across(0, 6)} stroke="var(--ink)" stroke-width="2.5" />
+  {#if !closed}
+    <path d={across(line.length - 1, 6)} stroke="var(--ink)" stroke-width="2.5" />
+    <path d={across(Math.max(line.length - 8, 0), 6)} stroke="var(--ink)" stroke-width="1.2" />
+  {/if}
+  {#if named}
+    {#each sectors as sector (sector.number)}
+      <path d={sector.path} stroke="var(--ink)" stroke-dasharray="2 2" />
+    {/each}
+  {/if}
+  {#each labels.placed as mark (mark.number)}
+    {@const chosen = !still && view.corner === mark.number}
+    {#if mark.far}
+      <path
+        d="M{mark.anchor.x} {mark.anchor.y}L{Math.min(
+          Math.max(mark.anchor.x, mark.box.left),
+          mark.box.right,
+        )} {Math.min(Math.max(mark.anchor.y, mark.box.top), mark.box.bottom)}"
+        stroke="var(--rule)"
+      />
+    {/if}
     <!-- The table offers the same choice to the keyboard. -->
-    <g
-      class="corner"
-      role="presentation"
-      onclick={() => view.select(result, mark.number)}
-      transform="translate({mark.x} {mark.y})"
-    >
-      <circle r="9" fill={chosen ? 'var(--ink)' : 'transparent'} />
+    <g class="corner" role="presentation" onclick={() => view.select(result, mark.number)}>
+      <rect
+        x={mark.box.left - 1}
+        y={mark.box.top}
+        width={mark.box.right - mark.box.left + 2}
+        height={mark.box.bottom - mark.box.top}
+        fill={chosen ? 'var(--ink)' : 'transparent'}
+      />
       <text
-        text-anchor="middle"
-        dy="4.5"
-        font-size="13"
-        font-weight="600"
-        fill={chosen ? 'var(--paper)' : 'var(--ink)'}>{mark.number + 1}</text
+        class="map-label"
+        data-number={mark.number}
+        x={mark.name ? mark.box.left : mark.x}
+        y={mark.y + 4.5}
+        text-anchor={mark.name ? 'start' : 'middle'}
+        fill={chosen ? 'var(--paper)' : 'var(--ink)'}
+        ><tspan font-size="13" font-weight="600">{mark.number + 1}</tspan>{#if mark.name}<tspan
+            class="place"
+            dx="4"
+            font-size="16">{mark.name}</tspan
+          >{/if}</text
       >
     </g>
   {/each}
   {#if windMs > 0}
-    <g transform="translate({width - 22} {height - 14}) rotate({windFromDeg + 180})">
-      <path
-        d="M0 9V-9M-4 -4L0 -9L4 -4"
-        fill="none"
-        stroke="var(--ink-2)"
-        stroke-width="1.6"
-        transform="scale(1)"
-      />
+    <g transform="translate({arrow.x} {arrow.y}) rotate({windFromDeg + 180})">
+      <path d="M0 9V-9M-4 -4L0 -9L4 -4" fill="none" stroke="var(--ink-2)" stroke-width="1.6" />
     </g>
-    <text x={width - 34} y={height - 9} text-anchor="end" font-size="13" fill="var(--ink-2)"
-      >wind {windMs}</text
+    <text x={arrow.x - 12} y={arrow.y + 5} text-anchor="end" font-size="13" fill="var(--ink-2)"
+      >wind {plain(view.units.show(windMs, 'wind'), 1)}{named
+        ? ` ${view.units.unitOf('wind')} from ${whole(windFromDeg)}°`
+        : ''}</text
     >
+  {/if}
+  {#if named}
+    <path d="M14 40V14M9 21l5 -8l5 8" fill="none" stroke="var(--ink-2)" stroke-width="1.5" />
+    <text x="14" y="55" text-anchor="middle" font-size="13" fill="var(--ink-2)">N</text>
   {/if}
   {#if cursor}
     <circle
@@ -188,6 +252,9 @@
 </svg>
 
 <style>
+  svg {
+    overflow: visible;
+  }
   .corner {
     cursor: pointer;
   }

@@ -1,23 +1,28 @@
-import type { Corner } from '../api/client'
-import { kmh } from '../parts/format'
+import type { Corner, CornerComparison } from '../api/client'
+import type { Units } from '../parts/units'
 
-/** How a corner's braking point moved since the plan was opened, in words. */
-export function brakeMoved(corner: Corner, before: Corner | null, lengthM: number): string {
-  if (!before) return ''
-  if (corner.action !== before.action) return `was ${before.action}`
-  // Seen from the corner, so that a lap that grew or shrank elsewhere moves nothing here.
-  const now = corner.brake_start_to_corner_m
-  const then = before.brake_start_to_corner_m
-  if (now === null || then === null || lengthM <= 0) return ''
-  const earlier = now - then
+const ACTIONS = { brake: 'braked', flat: 'flat', lift: 'lifted', through: 'still braking' }
+
+/** How a corner’s braking point moved against the baseline, in words. */
+export function brakeMoved(corner: Corner, against: CornerComparison | null, units: Units): string {
+  if (!against) return ''
+  if (corner.action !== against.base_action) return `was ${ACTIONS[against.base_action]}`
+  if (against.braking_earlier_m === null) return ''
+  const earlier = units.length(against.braking_earlier_m)
   if (Math.abs(earlier) < 0.05) return 'same'
   return `${Math.abs(earlier).toFixed(1)} ${earlier > 0 ? 'earlier' : 'later'}`
 }
 
-/** How a corner's minimum speed moved since the plan was opened. */
-export function speedMoved(corner: Corner, before: Corner | null): string {
-  if (!before) return ''
-  const faster = kmh(corner.min_speed_ms - before.min_speed_ms)
+/** How a corner’s minimum speed moved. */
+export function speedMoved(against: CornerComparison | null, units: Units): string {
+  if (!against) return ''
+  const faster = units.speed(against.min_speed_ms)
   if (Math.abs(faster) < 0.05) return 'same'
   return `${Math.abs(faster).toFixed(1)} ${faster > 0 ? 'faster' : 'slower'}`
+}
+
+/** The baseline’s gear in the corner, where it was another. */
+export function gearMoved(corner: Corner, against: CornerComparison | null): string {
+  if (!against || against.base_gear === corner.gear) return ''
+  return `was ${against.base_gear}`
 }

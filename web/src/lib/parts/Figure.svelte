@@ -3,7 +3,8 @@
 
   /**
    * A figure set in the page that is changed where it stands: typing and Enter, or the arrow keys
-   * (Shift steps finer). A refused figure stays as typed with the reason under it.
+   * (Shift steps finer). `done` says that it was let go of, by Enter or by leaving it. A refused
+   * figure stays as typed with the reason under it.
    */
   let {
     label,
@@ -15,6 +16,7 @@
     size = '19px',
     refusal = null,
     change,
+    done,
     refuse,
     forget,
   }: {
@@ -27,9 +29,13 @@
     size?: string
     refusal?: string | null
     change: (value: number) => void
+    done: () => void
     refuse: (message: string) => void
     forget: () => void
   } = $props()
+
+  /** Keys of the page that no number has in it: they work with a figure in hand as well. */
+  const PAGE_KEYS = /^[bcghmnpruvw?/[\]]$/i
 
   let draft = $state<string | null>(null)
   let input = $state<HTMLInputElement>()
@@ -67,8 +73,10 @@
   }
 
   function keydown(event: KeyboardEvent): void {
+    if (PAGE_KEYS.test(event.key) && !event.altKey) return
     if (event.key === 'Enter') {
       commit()
+      done()
       if (draft !== null && typedNumber(draft) !== null) input?.select()
     } else if (event.key === 'Escape') {
       draft = null
@@ -78,11 +86,13 @@
       event.preventDefault()
       nudge((event.key === 'ArrowUp' ? 1 : -1) * (event.shiftKey ? fine : step))
     }
-    event.stopPropagation()
+    // Undo and redo are the page's own; everything else typed here stays here.
+    if (!(event.ctrlKey || event.metaKey)) event.stopPropagation()
   }
 
   function blur(): void {
     commit()
+    done()
     if (!refusal && draft !== null && typedNumber(draft) !== null) draft = null
   }
 </script>

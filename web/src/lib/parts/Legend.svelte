@@ -1,7 +1,8 @@
 <script lang="ts">
   import Disc from './Disc.svelte'
 
-  /** What the textures mean, and what a computed braking point is not. */
+  /** What the textures mean (with a lap on the page), and what a computed braking point is not. */
+  let { lap }: { lap: boolean } = $props()
 </script>
 
 <footer>
@@ -10,34 +11,41 @@
     marshals and flags, licensed instructors and the maker’s limits come first; on public roads none
     of this applies.
   </p>
-  <ul>
-    <li>
-      <svg width="30" height="12" aria-hidden="true"
-        ><path
-          d="M0 2H30M0 5.500H30M0 9H30"
-          stroke="var(--cool)"
-          stroke-width="1.300"
-          fill="none"
-        /></svg
-      > full throttle
-    </li>
-    <li>
-      <svg width="26" height="12" aria-hidden="true"
-        ><rect x=".5" y=".5" width="25" height="11" fill="url(#hatch)" stroke="var(--ember)" /></svg
-      > braking
-    </li>
-    <li>
-      <svg width="18" height="12" aria-hidden="true"
-        ><rect width="18" height="12" fill="url(#dots)" /></svg
-      > lift
-    </li>
-    <li>
-      <svg width="22" height="12" aria-hidden="true"
-        ><path d="M0 6H22" stroke="var(--ink)" stroke-width="2.600" /></svg
-      > part throttle
-    </li>
-    <li><Disc direction="right" angleDeg={90} size={15} /> right, half a U-turn</li>
-  </ul>
+  {#if lap}<ul>
+      <li>
+        <svg width="30" height="12" aria-hidden="true"
+          ><path
+            d="M0 2H30M0 5.500H30M0 9H30"
+            stroke="var(--cool)"
+            stroke-width="1.300"
+            fill="none"
+          /></svg
+        > full throttle
+      </li>
+      <li>
+        <svg width="26" height="12" aria-hidden="true"
+          ><rect
+            x=".5"
+            y=".5"
+            width="25"
+            height="11"
+            fill="url(#hatch)"
+            stroke="var(--ember)"
+          /></svg
+        > braking
+      </li>
+      <li>
+        <svg width="18" height="12" aria-hidden="true"
+          ><rect width="18" height="12" fill="url(#dots)" /></svg
+        > lift
+      </li>
+      <li>
+        <svg width="22" height="12" aria-hidden="true"
+          ><path d="M0 6H22" stroke="var(--ink)" stroke-width="2.600" /></svg
+        > part throttle
+      </li>
+      <li><Disc direction="right" angleDeg={90} size={15} /> right, half a U-turn</li>
+    </ul>{/if}
 </footer>
 
 <style>
@@ -46,8 +54,8 @@
     justify-content: space-between;
     gap: 24px;
     align-items: center;
-    min-height: 32px;
-    padding: 3px 0;
+    min-height: 30px;
+    padding: 2px 0;
     line-height: 1.25;
   }
   .care {

@@ -1,6 +1,4 @@
-/** How figures are said. Values come in SI units; the page speaks km/h and metres. */
-
-export const kmh = (ms: number): number => ms * 3.6
+/** How figures are said, once they are in the units of the page. */
 
 export const whole = (value: number): string => Math.round(value).toString()
 
@@ -31,4 +29,24 @@ export function typedNumber(text: string): number | null {
   const cleaned = text.trim().replace(/\s/g, '').replace('−', '-').replace(',', '.')
   if (!/^[-+]?(\d+\.?\d*|\.\d+)$/.test(cleaned)) return null
   return Number(cleaned)
+}
+
+/** A moment as day and minute on this machine's clock. */
+export function moment(text: string): string {
+  return new Date(text).toLocaleString(undefined, {
+    day: 'numeric',
+    month: 'short',
+    hour: '2-digit',
+    minute: '2-digit',
+    hourCycle: 'h23',
+  })
+}
+
+/** Hour and minute of now. */
+export function timeOfDay(): string {
+  return new Date().toLocaleTimeString(undefined, {
+    hour: '2-digit',
+    minute: '2-digit',
+    hourCycle: 'h23',
+  })
 }

@@ -1,22 +1,62 @@
-import type { Result } from '../api/client'
+import type { Kind, Result } from '../api/client'
+import { unitsFor, type System, type Units } from '../parts/units'
+import { recallText, remember } from './memory'
 
-const THEME_KEY = 'neapfrost-theme'
+export type SheetName =
+  Kind | 'compare' | 'history' | 'units' | 'keys' | 'map' | 'words' | 'closing' | 'radius'
 
-/** Where the reader is: the cursor along the lap, the selected corner, day or night, the sheet of keys. */
+const SYSTEMS: System[] = ['metric', 'feet', 'yards']
+
+export type PageName = 'lap' | 'circuit'
+
+/** Where the reader is and how the page speaks: cursor, corner, sheet, day or night, units. */
 export class View {
   cursorM = $state<number | null>(null)
   corner = $state<number | null>(null)
-  night = $state(localStorage.getItem(THEME_KEY) === 'night')
-  keysOpen = $state(false)
+  night = $state(recallText('theme') === 'night')
+  system = $state<System>(SYSTEMS.find((name) => name === recallText('units')) ?? 'metric')
+  fahrenheit = $state(recallText('temperature') === 'fahrenheit')
+  /** Whether a new radius leaves the straights at their lengths. */
+  holdStraights = $state(recallText('straights') === 'held')
+  sheet = $state<SheetName | null>(null)
+  page = $state<PageName>(recallText('page') === 'circuit' ? 'circuit' : 'lap')
+  /** Segment of the circuit's sheet that the tools above it work on. */
+  segment = $state(0)
+  units: Units = $derived(unitsFor(this.system, this.fahrenheit))
 
   toggleTheme(): void {
     this.night = !this.night
-    localStorage.setItem(THEME_KEY, this.night ? 'night' : 'day')
-    document.documentElement.dataset.theme = this.night ? 'neapfrost-night' : 'neapfrost-day'
+    remember('theme', this.night ? 'night' : 'day')
+    this.applyTheme()
   }
 
   applyTheme(): void {
     document.documentElement.dataset.theme = this.night ? 'neapfrost-night' : 'neapfrost-day'
+  }
+
+  speak(system: System): void {
+    this.system = system
+    remember('units', system)
+  }
+
+  turnTo(page: PageName): void {
+    this.page = page
+    remember('page', page)
+  }
+
+  /** The next of the three ways to say speeds and lengths. */
+  nextUnits(): void {
+    this.speak(SYSTEMS[(SYSTEMS.indexOf(this.system) + 1) % SYSTEMS.length] ?? 'metric')
+  }
+
+  sayTemperatures(fahrenheit: boolean): void {
+    this.fahrenheit = fahrenheit
+    remember('temperature', fahrenheit ? 'fahrenheit' : 'celsius')
+  }
+
+  hold(straights: boolean): void {
+    this.holdStraights = straights
+    remember('straights', straights ? 'held' : 'give')
   }
 
   /** Select a corner by its number in the lap, and put the cursor at its minimum speed. */
@@ -25,6 +65,20 @@ export class View {
     if (count === 0) return
     this.corner = ((index % count) + count) % count
     this.cursorM = result.corners[this.corner]?.min_speed_at_m ?? null
+    remember('corner', String(this.corner))
+  }
+
+  letGo(): void {
+    this.corner = null
+    this.cursorM = null
+    remember('corner', '')
+  }
+
+  /** The corner that was selected when the page was left. */
+  takeUp(result: Result): void {
+    const kept = Number.parseInt(recallText('corner') ?? '', 10)
+    if (kept >= 0 && kept < result.corners.length) this.select(result, kept)
+    else this.letGo()
   }
 
   /** Move the cursor along the lap; at the line it goes round. */

@@ -1,12 +1,22 @@
 import {
+  answer,
   client,
+  importText,
+  sentence,
+  sentences,
+  type Answer,
   type Assumptions,
   type Change,
-  type Plan,
-  type PlanSummary,
+  type Choice,
+  type CircuitEdit,
+  type Comparison,
+  type Conflict,
+  type OpenPlan,
   type Result,
-  type ErrorBody,
+  type Revisions,
 } from '../api/client'
+import { timeOfDay } from '../parts/format'
+import { recallText, remember } from './memory'
 
 /** A figure that was refused: which one, and the sentence that says why. */
 export interface Refusal {
@@ -14,83 +24,249 @@ export interface Refusal {
   message: string
 }
 
+/** A write that was not made, what stands in its way, and what to do about it. */
+export interface Standoff {
+  sentence: string
+  conflict: Conflict
+  waiting: Change[]
+  edits: CircuitEdit[]
+  retry: 'undo' | 'redo' | null
+}
+
+/** A word on something done, with the way back. */
+export interface Notice {
+  text: string
+  undo: (() => Promise<void>) | null
+}
+
+interface Live {
+  assumptions: Assumptions
+  result: Result | null
+  comparison: Comparison | null
+}
+
+/** Letting go by pause: a figure stepped and then left alone this long is kept. */
+const PAUSE_MS = 900
+
 /** Name of the figure a change belongs to: the field, and for a radius its corner. */
-export function changeKey(change: Pick<Change, 'field' | 'corner'>): string {
+export function changeKey(change: Pick<Change, 'field'> & { corner?: string | null }): string {
   return change.corner ? `${change.field}:${change.corner}` : change.field
 }
 
-function sentence(error: ErrorBody | undefined): string {
-  const fault = error?.faults[0]
-  if (!fault) return 'The application did not answer; is it still running?'
-  const text = fault.message
-  return text.charAt(0).toUpperCase() + text.slice(1) + (text.endsWith('?') ? '' : '.')
+function withChange(changes: Change[], change: Change): Change[] {
+  const key = changeKey(change)
+  return [...changes.filter((other) => changeKey(other) !== key), change]
 }
 
 /**
- * The plan that is open, its lap, and the lap it was opened with.
- *
- * Changes are made one after the other on the newest plan; a newer change of the same figure
- * takes the place of one that still waits. A refused change leaves plan and lap as they were.
+ * The plan that is open. Figures being stepped are asked about and shown at once, and kept as one
+ * revision when they are let go of. Requests go out one after the other; what is changed while
+ * one is under way goes with the next. Nothing that was typed is dropped without a word.
  */
 export class Workbench {
-  plans = $state.raw<PlanSummary[]>([])
-  planId = $state('')
-  plan = $state.raw<Plan | null>(null)
-  assumptions = $state.raw<Assumptions | null>(null)
-  result = $state.raw<Result | null>(null)
-  opened = $state.raw<Result | null>(null)
+  open = $state.raw<OpenPlan | null>(null)
+  live = $state.raw<Live | null>(null)
+  /** Whether the store holds no plan at all; null until it is known. */
+  empty = $state<boolean | null>(null)
   refusal = $state.raw<Refusal | null>(null)
+  standoff = $state.raw<Standoff | null>(null)
+  notice = $state.raw<Notice | null>(null)
   trouble = $state('')
-  busy = $state(false)
+  saving = $state(false)
+  pending = $state.raw<Change[]>([])
 
-  #waiting: Change[] = []
+  #ask = false
+  #keep = false
+  #running: Promise<void> | null = null
+  #pause: ReturnType<typeof setTimeout> | undefined
 
-  /** Whether anything was changed since the plan was opened. */
-  get changed(): boolean {
-    return this.opened !== null && this.result !== null && this.opened !== this.result
+  get assumptions(): Assumptions | null {
+    return this.live?.assumptions ?? null
+  }
+  get result(): Result | null {
+    return this.live?.result ?? null
+  }
+  get comparison(): Comparison | null {
+    return this.live?.comparison ?? null
   }
 
   async start(): Promise<void> {
-    const { data, error } = await client.GET('/api/demo-plans').catch(() => NO_ANSWER)
+    const wanted = planInAddress() ?? Number(recallText('plan') ?? 0)
+    if (wanted > 0 && (await this.show(wanted, true))) return
+    const { data, error } = await answer(
+      client.GET('/api/library/{kind}', { params: { path: { kind: 'plan' } } }),
+    )
     if (!data) {
       this.trouble = sentence(error)
       return
     }
-    this.plans = data
-    const first = data[0]
-    if (first) await this.open(first.id)
+    this.empty = data.length === 0
+    const first = [...data].sort((a, b) => a.id - b.id)[0]
+    if (first) await this.show(first.id)
   }
 
-  async open(id: string): Promise<void> {
-    this.#waiting = []
-    this.planId = id
-    const loaded = await client
-      .GET('/api/demo-plans/{plan_id}', { params: { path: { plan_id: id } } })
-      .catch(() => NO_ANSWER)
-    if (!loaded.data) {
-      this.trouble = sentence(loaded.error)
-      return
+  /** Open a kept plan; true when it could be opened. `quietly` says nothing when it could not. */
+  async show(id: number, quietly = false): Promise<boolean> {
+    await this.settle()
+    const { data, error } = await answer(
+      client.GET('/api/plans/{plan_id}', { params: { path: { plan_id: id } } }),
+    )
+    if (!data) {
+      if (!quietly) this.trouble = sentence(error)
+      return false
     }
-    const solved = await client
-      .POST('/api/what-if', { body: { plan: loaded.data } })
-      .catch(() => NO_ANSWER)
-    if (this.planId !== id) return
-    if (!solved.data) {
-      this.trouble = sentence(solved.error)
-      return
-    }
-    this.trouble = ''
+    this.standoff = null
     this.refusal = null
-    this.plan = solved.data.plan
-    this.assumptions = solved.data.assumptions
-    this.result = solved.data.result
-    this.opened = solved.data.result
+    this.pending = []
+    this.#take(data)
+    remember('plan', String(id))
+    if (planInAddress() !== id) history.pushState(null, '', `#plan=${id}`)
+    return true
   }
 
+  /** Keep a plan file and open it; what is wrong with it otherwise, by field or by line and column. */
+  async takeFile(file: File): Promise<string[]> {
+    const { data, error } = await importText(await file.text())
+    if (!data) return sentences(error).map((fault) => `${file.name}: ${fault}`)
+    await this.show(data.plan_id)
+    this.say(
+      data.outcome === 'known'
+        ? `${data.name} is already here with exactly this content.`
+        : `${data.name} was imported.`,
+    )
+    return []
+  }
+
+  /** Ask what a change is worth, and keep it once it is let go of. */
   change(change: Change): void {
-    const key = changeKey(change)
-    this.#waiting = [...this.#waiting.filter((other) => changeKey(other) !== key), change]
-    if (!this.busy) void this.#work()
+    this.pending = withChange(this.pending, change)
+    this.#ask = true
+    clearTimeout(this.#pause)
+    this.#pause = setTimeout(() => void this.settle(), PAUSE_MS)
+    void this.#work()
+  }
+
+  /** Keep what was changed; resolves once it is kept, refused, or stands against another write. */
+  async settle(): Promise<void> {
+    clearTimeout(this.#pause)
+    if (this.pending.length > 0 && !this.standoff) this.#keep = true
+    await this.#work()
+  }
+
+  /** On leaving the page there is no time to wait for an answer. */
+  settleAtOnce(): void {
+    if (!this.open || this.pending.length === 0 || this.standoff) return
+    void fetch(`/api/plans/${this.open.id}/changes`, {
+      method: 'POST',
+      keepalive: true,
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ base: this.open.revisions, changes: this.pending }),
+    }).catch(() => undefined)
+    this.pending = []
+  }
+
+  /** Take what another page has written meanwhile, unless something here waits to be kept. */
+  async catchUp(): Promise<void> {
+    if (!this.open || this.pending.length > 0 || this.#running || this.standoff) return
+    const before = this.open
+    const { data } = await answer(
+      client.GET('/api/plans/{plan_id}', { params: { path: { plan_id: before.id } } }),
+    )
+    if (data && this.open === before && this.pending.length === 0) this.#take(data)
+  }
+
+  async choose(choice: Choice): Promise<boolean> {
+    return this.#act((open) =>
+      client.POST('/api/plans/{plan_id}/choice', {
+        params: { path: { plan_id: open.id } },
+        body: { base: open.revisions, choice },
+      }),
+    )
+  }
+
+  /** Write edits of the circuit's sheet as one step; the sentence of a refusal, or nothing. */
+  async editCircuit(edits: CircuitEdit[]): Promise<string | null> {
+    await this.settle()
+    const open = this.open
+    if (!open || this.standoff) return null
+    this.saving = true
+    const { data, error } = await answer(
+      client.POST('/api/plans/{plan_id}/circuit', {
+        params: { path: { plan_id: open.id } },
+        body: { base: open.revisions, edits },
+      }),
+    )
+    this.saving = false
+    if (data) {
+      this.#take(data)
+      return null
+    }
+    if (!error?.conflict) return sentence(error)
+    const { conflict } = error
+    this.standoff = { sentence: sentence(error), conflict, waiting: [], edits, retry: null }
+    return null
+  }
+
+  async undo(force = false): Promise<void> {
+    await this.#turn('undo', force)
+  }
+  async redo(force = false): Promise<void> {
+    await this.#turn('redo', force)
+  }
+
+  async compareWith(
+    planId: number,
+    revisions: Revisions | null,
+    title: string | null,
+  ): Promise<void> {
+    await this.#act((open) =>
+      client.PUT('/api/plans/{plan_id}/baseline', {
+        params: { path: { plan_id: open.id } },
+        body: { plan_id: planId, revisions, title },
+      }),
+    )
+  }
+
+  /** Pin the lap as it stands now. */
+  async pinBaseline(): Promise<void> {
+    await this.settle()
+    if (!this.open?.result) return
+    await this.compareWith(this.open.id, this.open.revisions, `This plan at ${timeOfDay()}`)
+  }
+
+  async dropBaseline(): Promise<void> {
+    await this.#act((open) =>
+      client.DELETE('/api/plans/{plan_id}/baseline', { params: { path: { plan_id: open.id } } }),
+    )
+  }
+
+  /** Put the waiting changes on top of what was written meanwhile. */
+  async merge(): Promise<void> {
+    const standoff = this.standoff
+    if (!standoff || !this.open) return
+    this.standoff = null
+    const { data, error } = await answer(
+      client.GET('/api/plans/{plan_id}', { params: { path: { plan_id: this.open.id } } }),
+    )
+    if (!data) {
+      this.standoff = standoff
+      this.trouble = sentence(error)
+      return
+    }
+    this.pending = standoff.waiting
+    this.#take(data)
+    await this.settle()
+    if (standoff.edits.length > 0) {
+      const refused = await this.editCircuit(standoff.edits)
+      if (refused) this.say(refused)
+    }
+  }
+
+  /** Let the waiting changes go and take what was written meanwhile. */
+  async reload(): Promise<void> {
+    this.standoff = null
+    this.pending = []
+    if (this.open) await this.show(this.open.id)
   }
 
   /** A figure that is no number never leaves the page, but is refused the same way. */
@@ -102,25 +278,149 @@ export class Workbench {
     if (this.refusal?.key === key) this.refusal = null
   }
 
-  async #work(): Promise<void> {
-    this.busy = true
-    for (let next = this.#waiting.shift(); next && this.plan; next = this.#waiting.shift()) {
-      const id = this.planId
-      const { data, error } = await client
-        .POST('/api/what-if', { body: { plan: this.plan, change: next } })
-        .catch(() => NO_ANSWER)
-      if (this.planId !== id) continue
-      if (data) {
-        this.plan = data.plan
-        this.assumptions = data.assumptions
-        this.result = data.result
-        this.clearRefusal(changeKey(next))
+  say(text: string, undo: (() => Promise<void>) | null = null): void {
+    this.notice = { text, undo }
+  }
+
+  #take(open: OpenPlan): void {
+    this.open = open
+    this.trouble = open.trouble
+      ? `This plan’s lap cannot be driven: ${open.trouble}. Undo, or change what is in the way.`
+      : ''
+    this.empty = false
+    if (this.pending.length > 0) {
+      this.#ask = true
+      void this.#work()
+    } else this.live = open
+  }
+
+  async #turn(way: 'undo' | 'redo', force: boolean): Promise<void> {
+    const path = way === 'undo' ? '/api/plans/{plan_id}/undo' : '/api/plans/{plan_id}/redo'
+    await this.#act(
+      (open) => client.POST(path, { params: { path: { plan_id: open.id }, query: { force } } }),
+      way,
+    )
+  }
+
+  /** One write that is not a figure, after the figures that wait. */
+  async #act(
+    send: (open: OpenPlan) => Promise<{ data?: OpenPlan; error?: unknown }>,
+    retry: Standoff['retry'] = null,
+  ): Promise<boolean> {
+    await this.settle()
+    if (!this.open || this.standoff) return false
+    this.saving = true
+    const { data, error } = await answer(send(this.open))
+    this.saving = false
+    if (data) {
+      this.refusal = null
+      this.#take(data)
+      return true
+    }
+    if (error?.conflict)
+      this.standoff = {
+        sentence: sentence(error),
+        conflict: error.conflict,
+        waiting: [],
+        edits: [],
+        retry,
+      }
+    else this.say(sentence(error))
+    return false
+  }
+
+  #work(): Promise<void> {
+    this.#running ??= this.#loop().finally(() => (this.#running = null))
+    return this.#running
+  }
+
+  async #loop(): Promise<void> {
+    while (this.open && !this.standoff && (this.#keep || this.#ask)) {
+      if (this.#keep) {
+        this.#keep = false
+        this.#ask = false
+        if (this.pending.length > 0 && !(await this.#keepPending(this.open))) break
       } else {
-        this.refusal = { key: changeKey(next), message: sentence(error) }
+        this.#ask = false
+        await this.#askWhatIf(this.open)
       }
     }
-    this.busy = false
+  }
+
+  async #askWhatIf(open: OpenPlan): Promise<void> {
+    const changes = this.pending
+    if (changes.length === 0) return
+    const { data, error } = await answer(
+      client.POST('/api/what-if', {
+        body: {
+          plan: open.plan,
+          changes: changes.map(complete),
+          against: open.baseline?.plan ?? null,
+        },
+      }),
+    )
+    if (this.open !== open) return
+    if (data) {
+      this.live = data
+      this.trouble = ''
+      for (const change of changes) this.clearRefusal(changeKey(change))
+    } else this.#refused(changes, error)
+  }
+
+  async #keepPending(open: OpenPlan): Promise<boolean> {
+    const sent = this.pending
+    this.saving = true
+    const reply: Answer<OpenPlan> = await answer(
+      client.POST('/api/plans/{plan_id}/changes', {
+        params: { path: { plan_id: open.id } },
+        body: { base: open.revisions, changes: sent.map(complete) },
+      }),
+    )
+    this.saving = false
+    if (reply.data) {
+      for (const change of sent) this.clearRefusal(changeKey(change))
+      // What was stepped meanwhile waits on top of what is kept now.
+      this.pending = this.pending.filter((change) => !sent.includes(change))
+      this.#take(reply.data)
+      return true
+    }
+    const conflict = reply.error?.conflict
+    if (conflict) {
+      this.standoff = {
+        sentence: sentence(reply.error),
+        conflict,
+        waiting: this.pending,
+        edits: [],
+        retry: null,
+      }
+      return false
+    }
+    return this.#refused(sent, reply.error)
+  }
+
+  /** Take a refused change out; what else waits goes on. Without an answer everything waits. */
+  #refused(sent: Change[], error: Answer<OpenPlan>['error']): boolean {
+    if (!error) {
+      this.trouble = sentence(error)
+      return false
+    }
+    const last = sent[sent.length - 1]
+    if (!last) return false
+    if (error.faults[0]?.path === '' && sent.length > 0) this.say(sentence(error))
+    this.refusal = { key: changeKey(last), message: sentence(error) }
+    this.pending = this.pending.filter((change) => change !== last)
+    if (this.pending.length > 0) this.#ask = true
+    else this.live = this.open
+    return true
   }
 }
 
-const NO_ANSWER = { data: undefined, error: undefined }
+function complete(change: Change): Required<Pick<Change, 'hold_straights'>> & Change {
+  return { ...change, hold_straights: change.hold_straights ?? false }
+}
+
+/** The plan that the address names, if any. */
+export function planInAddress(): number | null {
+  const found = /plan=(\d+)/.exec(location.hash)
+  return found ? Number(found[1]) : null
+}

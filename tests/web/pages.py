@@ -1,0 +1,88 @@
+"""What the browser tests say about the page, in its own words."""
+
+import re
+from typing import Any
+
+import httpx
+from playwright.sync_api import Locator, Page, expect
+
+DRY_K4 = "Kittiwake K4, dry, qualifying fuel"
+
+
+def plans(address: str) -> dict[str, int]:
+    """Number of each kept plan by its name."""
+    listed: list[dict[str, Any]] = httpx.get(f"{address}api/library/plan").json()
+    return {plan["name"]: plan["id"] for plan in listed}
+
+
+def copied_plan(address: str, name: str) -> int:
+    """A copy of a plan with its own car, circuit and conditions; its number."""
+    number = plans(address)[name]
+    made = httpx.post(f"{address}api/library/plan/{number}/copy?own_parts=true").json()
+    return int(made["id"])
+
+
+def open_plan(page: Page, address: str, number: int) -> None:
+    """Open a plan and wait until its lap is drawn in the page's own fonts."""
+    page.goto(f"{address}#plan={number}")
+    drawn(page)
+
+
+def drawn(page: Page) -> None:
+    page.get_by_test_id("speed-curve").wait_for()
+    page.evaluate("document.fonts.ready.then(() => true)")
+
+
+def lap_seconds(page: Page) -> float:
+    minutes, seconds = page.get_by_test_id("lap-time").inner_text().split(":")
+    return 60 * int(minutes) + float(seconds)
+
+
+def figure(page: Page, label: str) -> Locator:
+    return page.get_by_role("spinbutton", name=label).first
+
+
+def grip(page: Page) -> Locator:
+    return figure(page, "Grip (μ)")
+
+
+def put(page: Page, label: str, value: str) -> None:
+    """Type a figure and let go of it; returns once it is kept."""
+    field = figure(page, label)
+    field.fill(value)
+    field.press("Enter")
+    kept(page)
+
+
+def kept(page: Page) -> None:
+    page.wait_for_timeout(30)
+    expect(page.locator("header .state")).to_have_text("kept")
+
+
+def heads(page: Page) -> Locator:
+    """The corners' buttons at the top of the table."""
+    return page.get_by_test_id("corner-table").locator("thead button.head")
+
+
+def row(page: Page, name: str) -> Locator:
+    """Cells of a row of the corner table, without the sum."""
+    rows = page.get_by_test_id("corner-table").locator("tbody tr")
+    return rows.filter(has=page.get_by_role("rowheader", name=name)).locator("td:not(.sum)")
+
+
+def words(cell: Locator) -> str:
+    return re.sub(r"\s+", " ", cell.inner_text()).strip()
+
+
+def sheet(page: Page) -> Locator:
+    return page.get_by_role("dialog")
+
+
+def escape(page: Page) -> None:
+    """Press Esc; returns once no sheet is open, since the browser closes one a moment later."""
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog")).to_have_count(0)
+
+
+def notice(page: Page) -> Locator:
+    return page.locator(".notice")

@@ -1,0 +1,190 @@
+"""Every label has room: on the curve and the larger map, on every demo plan and with 40 corners."""
+
+import json
+from typing import Any
+
+import httpx
+import pytest
+from playwright.sync_api import BrowserContext, Locator, Page, expect
+
+from neapfrost.demo.plans import demo_plans
+from web.pages import (
+    drawn,
+    escape,
+    heads,
+    open_plan,
+    plans,
+)
+
+OVERHANG = 3  # px
+NAMES = [plan.document.name for plan in demo_plans()]
+
+
+def forty_corners() -> dict[str, Any]:
+    """A closed circuit of 40 corners, every second one tight, driven by a demo car."""
+    document: dict[str, Any] = demo_plans()[0].document.model_dump(mode="json")
+    segments = []
+    for pair in range(20):
+        for side, (direction, angle, radius, straight) in enumerate(
+            (("right", 45.0, 22.0, 150.0), ("left", 27.0, 60.0, 60.0))
+        ):
+            number = 2 * pair + side + 1
+            segments.append({"kind": "straight", "length_m": straight})
+            segments.append(
+                {
+                    "kind": "corner",
+                    "name": f"Sedge {number}",
+                    "direction": direction,
+                    "radius_m": radius,
+                    "angle_deg": angle,
+                }
+            )
+    circuit = document["circuit"]
+    circuit.update(
+        name="Forty Sedges", segments=segments, boards=[], references=[], sectors_at_m=[]
+    )
+    document["name"] = "Forty corners"
+    return document
+
+
+@pytest.fixture(scope="module")
+def forty(address: str) -> int:
+    made = httpx.post(f"{address}api/plans/import", content=json.dumps(forty_corners()))
+    assert made.status_code == 200, made.text
+    return int(made.json()["plan_id"])
+
+
+def boxes(page: Page, selector: str) -> list[dict[str, Any]]:
+    """Inner boxes of texts, with the label each belongs to."""
+    found: list[dict[str, Any]] = page.evaluate(
+        """(selector) => [...document.querySelectorAll(selector)].map((text) => {
+             const box = text.getBBox(), owner = text.closest('[data-label]') ?? text
+             return { id: owner.dataset.label ?? owner.dataset.number, left: box.x,
+                      right: box.x + box.width, top: box.y + 3, bottom: box.y + box.height - 3 }
+           })""",
+        selector,
+    )
+    return found
+
+
+def assert_apart(found: list[dict[str, Any]]) -> None:
+    for index, a in enumerate(found):
+        for b in found[index + 1 :]:
+            apart = (
+                a["id"] == b["id"]
+                or a["right"] <= b["left"]
+                or b["right"] <= a["left"]
+                or a["bottom"] <= b["top"]
+                or b["bottom"] <= a["top"]
+            )
+            assert apart, (a, b)
+
+
+def assert_within(found: list[dict[str, Any]], picture: Locator) -> None:
+    """Inside the picture; only the overhang of a slanted letter may pass its edge."""
+    width = float(picture.get_attribute("width") or 0)
+    height = float(picture.get_attribute("height") or 0)
+    for box in found:
+        assert min(box["left"], box["top"]) >= -OVERHANG, box
+        assert max(box["right"] - width, box["bottom"] - height) <= OVERHANG, box
+
+
+def check_curve(page: Page) -> None:
+    """Nothing lost, nothing on top of anything else, nothing outside the picture."""
+    curve = page.get_by_test_id("speed-curve")
+    expect(curve).to_have_attribute("data-lost", "0")
+    found = boxes(page, ".label text")
+    corners = heads(page).count() or page.locator("main ol > li").count()
+    assert len({box["id"] for box in found if box["id"].startswith("low-")}) == corners
+    assert_apart(found)
+    assert_within(found, curve)
+
+
+def check_map(page: Page) -> None:
+    page.keyboard.press("m")
+    large = page.get_by_test_id("large-map")
+    expect(large).to_have_attribute("data-lost", "0")
+    found = boxes(page, "[data-testid=large-map] .map-label")
+    assert len(found) == heads(page).count()
+    assert_apart(found)
+    assert_within(found, large)
+    escape(page)
+    expect(large).to_have_count(0)
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_labels_never_collide_or_vanish(context: BrowserContext, address: str, name: str) -> None:
+    page = context.new_page()
+    open_plan(page, address, plans(address)[name])
+    expect(page.get_by_test_id("plan-name")).to_have_text(name)
+    for width in (1280, 1600, 1024):
+        page.set_viewport_size({"width": width, "height": 800})
+        page.wait_for_timeout(80)
+        check_curve(page)
+        # On a narrow window a leader may have to cross a label rather than lose one.
+        assert width < 1280 or crossed_by_leaders(page) == []
+    check_map(page)
+    page.set_viewport_size({"width": 390, "height": 844})
+    expect(heads(page)).to_have_count(0)
+    check_curve(page)
+
+
+def crossed_by_leaders(page: Page) -> list[list[str]]:
+    """Labels whose line to their own place crosses another label, with that other one."""
+    crossed: list[list[str]] = page.evaluate(
+        """[...document.querySelectorAll('.label > path:first-child')].flatMap((path) => {
+             const length = path.getTotalLength(), own = path.parentNode
+             if (path.getAttribute('fill')) return []
+             return [...document.querySelectorAll('.label')].filter((label) => {
+               if (label === own) return false
+               return [...label.querySelectorAll('text')].some((text) => {
+                 const box = text.getBBox()
+                 for (let at = 0; at <= length; at += 2) {
+                   const p = path.getPointAtLength(at)
+                   if (p.x > box.x && p.x < box.x + box.width && p.y > box.y + 4
+                       && p.y < box.y + box.height - 4) return true
+                 }
+                 return false
+               })
+             }).map((label) => [own.dataset.label, label.dataset.label])
+           })"""
+    )
+    return crossed
+
+
+@pytest.mark.parametrize("width", [1280, 1600])
+def test_forty_corners_stay_readable(
+    context: BrowserContext, address: str, forty: int, width: int
+) -> None:
+    page = context.new_page()
+    page.set_viewport_size({"width": width, "height": 800})
+    open_plan(page, address, forty)
+    expect(heads(page)).to_have_count(40)
+    check_curve(page)
+    check_map(page)
+    # The table scrolls, and the page does not.
+    assert page.evaluate("document.documentElement.scrollWidth") <= width
+    page.keyboard.press("3")
+    page.keyboard.press("8")
+    expect(heads(page).nth(37)).to_be_in_viewport()
+    expect(heads(page).nth(37)).to_have_attribute("aria-pressed", "true")
+
+
+def test_labels_stand_in_other_units_too(context: BrowserContext, address: str) -> None:
+    page = context.new_page()
+    open_plan(page, address, plans(address)[NAMES[0]])
+    for _ in range(2):
+        page.keyboard.press("u")
+        page.wait_for_timeout(80)
+        check_curve(page)
+
+
+def test_a_lap_changed_by_hand_keeps_its_labels(page: Page) -> None:
+    page.keyboard.press("b")
+    for grip in ("1.1", "2.2", "0.7"):
+        field = page.get_by_role("spinbutton", name="Grip (μ)")
+        field.fill(grip)
+        field.press("Enter")
+        drawn(page)
+        page.wait_for_timeout(200)
+        check_curve(page)

@@ -1,0 +1,251 @@
+<script lang="ts">
+  import { untrack } from 'svelte'
+  import { answer, client, type CircuitEdit, type SurveyReport } from '../api/client'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import TrackMap from '../lap/TrackMap.svelte'
+  import { lapTime, timeDifference } from '../parts/format'
+  import ClosureReadout from './ClosureReadout.svelte'
+  import RoadsideSheet from './RoadsideSheet.svelte'
+  import SegmentSheet from './SegmentSheet.svelte'
+  import WholeSheet from './WholeSheet.svelte'
+  import { CircuitEdits } from './edits.svelte'
+
+  /** The circuit as a survey: the sheet of straights and corners beside the map it draws. */
+  let { bench, view, fontsReady }: { bench: Workbench; view: View; fontsReady: boolean } = $props()
+
+  // svelte-ignore state_referenced_locally
+  const edits = new CircuitEdits(bench)
+  const PANELS = [
+    { panel: 'sheet', label: 'Straights and corners' },
+    { panel: 'uncertainties', label: 'Uncertainties' },
+    { panel: 'roadside', label: 'Beside the road' },
+    { panel: 'whole', label: 'The whole' },
+  ] as const
+  let panel = $state<(typeof PANELS)[number]['panel']>('sheet')
+  let survey = $state.raw<SurveyReport | null>(null)
+  let mapWidth = $state(420)
+  const circuit = $derived(bench.open?.plan.circuit ?? null)
+  const segments = $derived(circuit?.segments ?? [])
+  const chosen = $derived(survey?.names[view.segment] ?? 'this part')
+
+  $effect(() => {
+    const asked = circuit
+    untrack(async () => {
+      if (!asked) return
+      if (view.segment >= (asked.segments?.length ?? 0)) view.segment = 0
+      const { data } = await answer(client.POST('/api/survey', { body: asked }))
+      if (data && asked === circuit) survey = data
+    })
+  })
+
+  // A corner selected on the map or by a key is selected in the sheets as well.
+  let seen: number | null = null
+  $effect(() => {
+    const corner = view.corner
+    untrack(() => {
+      if (corner === seen) return
+      seen = corner
+      const numbers = segments.flatMap((one, index) => (one.kind === 'corner' ? [index] : []))
+      const index = corner === null ? undefined : numbers[corner]
+      if (index !== undefined) view.segment = index
+    })
+  })
+
+  const straight = { kind: 'straight' as const, length_m: 100, grade_pct: 0, grip_factor: 1 }
+  function corner(direction: 'left' | 'right') {
+    const count = segments.filter((segment) => segment.kind === 'corner').length
+    return {
+      kind: 'corner' as const,
+      name: `T${count + 1}`,
+      direction,
+      radius_m: 50,
+      angle_deg: 60,
+      transition_m: 0,
+      banking_deg: 0,
+      grade_pct: 0,
+      grip_factor: 1,
+    }
+  }
+
+  async function add(segment: ReturnType<typeof corner> | typeof straight): Promise<void> {
+    const before = view.segment + 1
+    const edit = { op: 'add', before, segment } as CircuitEdit
+    if (await edits.make(edit)) view.segment = before
+  }
+</script>
+
+{#if circuit?.segments}
+  <div class="page">
+    <div class="left">
+      <div class="panels" role="tablist" aria-label="Parts of the circuit">
+        {#each PANELS as one (one.panel)}
+          <button
+            role="tab"
+            class="figure"
+            id="tab-{one.panel}"
+            aria-selected={panel === one.panel}
+            aria-controls="panel"
+            onclick={() => (panel = one.panel)}>{one.label}</button
+          >
+        {/each}
+      </div>
+      {#if panel === 'sheet' || panel === 'uncertainties'}
+        <div class="tools" role="toolbar" aria-label="Edit the sheet">
+          <span class="unit">After <span class="place">{chosen}</span></span>
+          <button class="link" onclick={() => void add(straight)}>add a straight</button>
+          <button class="link" onclick={() => void add(corner('left'))}>a left</button>
+          <button class="link" onclick={() => void add(corner('right'))}>a right</button>
+          <button
+            class="link"
+            onclick={() => void edits.make({ op: 'split', segment: view.segment, share: 0.5 })}
+            >split it</button
+          >
+          <button
+            class="link ember"
+            disabled={segments.length < 2}
+            onclick={() => void edits.make({ op: 'remove', segment: view.segment })}
+            >take it out</button
+          >
+          <button class="link" onclick={() => (view.sheet = 'radius')}>measure its radius</button>
+          <button class="link" onclick={() => void edits.make({ op: 'reverse' })}
+            >reverse the circuit</button
+          >
+        </div>
+      {/if}
+      <!-- What scrolls must take the keys. -->
+      <div class="sheet" id="panel" role="tabpanel" aria-labelledby="tab-{panel}" tabindex="0">
+        {#if panel === 'roadside'}
+          <RoadsideSheet {view} {circuit} {survey} {edits} />
+        {:else if panel === 'whole'}
+          <WholeSheet {view} {circuit} {edits} />
+        {:else}
+          <SegmentSheet
+            {bench}
+            {view}
+            {circuit}
+            {survey}
+            {edits}
+            uncertain={panel === 'uncertainties'}
+          />
+        {/if}
+      </div>
+    </div>
+    <div class="right" bind:clientWidth={mapWidth}>
+      {#if bench.result}
+        <p class="lap">
+          <span class="figure">{lapTime(bench.result.lap_time_s)}</span>
+          {#if bench.comparison}<span class="figure small"
+              >{timeDifference(bench.comparison.lap_s)}</span
+            ><span class="unit">against the baseline</span>{:else}<span class="unit"
+              >the lap of this plan on it</span
+            >{/if}
+        </p>
+        <TrackMap
+          result={bench.result}
+          {view}
+          {fontsReady}
+          named
+          closed={circuit.closed}
+          northDeg={circuit.north_deg ?? 0}
+          windFromDeg={bench.assumptions?.wind_from_deg ?? 0}
+          windMs={bench.assumptions?.wind_speed_ms ?? 0}
+          width={Math.max(mapWidth, 280)}
+          height={Math.min(Math.max(mapWidth * 0.86, 240), 400)}
+        />
+      {/if}
+      <ClosureReadout {view} report={survey?.closure ?? null} closed={circuit.closed ?? true} />
+    </div>
+  </div>
+{:else}
+  <p class="stations">
+    This circuit is given by stations of a measured path, not by straights and corners; there is no
+    sheet to edit.
+  </p>
+{/if}
+
+<style>
+  .page {
+    display: flex;
+    gap: 22px;
+    padding-top: 6px;
+  }
+  .left {
+    flex: 1;
+    min-width: 0;
+  }
+  .right {
+    width: 384px;
+    flex: none;
+  }
+  .tools {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 2px 13px;
+    align-items: baseline;
+    padding: 3px 0 6px;
+    min-height: 30px;
+  }
+  .sheet {
+    position: relative;
+    max-height: calc(100vh - 262px);
+    min-height: 260px;
+    overflow: auto;
+    border-bottom: 1px solid var(--ink);
+  }
+  .panels {
+    display: flex;
+    gap: 20px;
+    border-bottom: 1px solid var(--rule);
+    margin-bottom: 4px;
+  }
+  .panels button {
+    font-size: 17px;
+    cursor: pointer;
+    color: var(--ink-2);
+    padding-bottom: 2px;
+  }
+  .panels [aria-selected='true'] {
+    color: var(--ink);
+    box-shadow: inset 0 -3px 0 var(--ink);
+  }
+  .link {
+    color: var(--cool);
+    text-decoration: underline;
+    cursor: pointer;
+  }
+  .ember {
+    color: var(--ember);
+  }
+  .link:disabled {
+    color: var(--coast);
+    cursor: default;
+  }
+  .place {
+    font-size: 15px;
+    color: var(--ink);
+  }
+  .lap {
+    display: flex;
+    gap: 10px;
+    align-items: baseline;
+  }
+  .lap .figure {
+    font-size: 28px;
+  }
+  .lap .small {
+    font-size: 18px;
+  }
+  .stations {
+    padding: 40px 0;
+    font-size: 15px;
+  }
+  @media (max-width: 900px) {
+    .page {
+      flex-direction: column-reverse;
+    }
+    .right {
+      width: 100%;
+    }
+  }
+</style>

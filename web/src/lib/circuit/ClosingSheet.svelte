@@ -1,0 +1,139 @@
+<script lang="ts">
+  import { untrack } from 'svelte'
+  import { answer, client, sentence, type ClosureReport } from '../api/client'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import { plain } from '../parts/format'
+  import { LABELS } from './labels'
+
+  /** Every figure that least squares would move, by how much, before any of it is accepted. */
+  let { bench, view }: { bench: Workbench; view: View } = $props()
+
+  let report = $state.raw<ClosureReport | null>(null)
+  let trouble = $state('')
+  let busy = $state(false)
+  const units = $derived(view.units)
+
+  $effect(() => {
+    const circuit = bench.open?.plan.circuit
+    untrack(async () => {
+      if (!circuit) return
+      const { data, error } = await answer(
+        client.POST('/api/survey', { params: { query: { adjust: true } }, body: circuit }),
+      )
+      report = data?.closure ?? null
+      trouble = data ? '' : sentence(error)
+    })
+  })
+  const changes = $derived(
+    [...(report?.changes ?? [])].sort((a, b) => Math.abs(b.sigmas) - Math.abs(a.sigmas)),
+  )
+
+  const show = (value: number, figure: string): string =>
+    plain(units.show(value, LABELS[figure]?.quantity ?? 'none'), 2)
+
+  async function accept(): Promise<void> {
+    busy = true
+    const refused = await bench.editCircuit([{ op: 'close' }])
+    busy = false
+    if (refused) trouble = refused
+    else {
+      view.sheet = null
+      bench.say('The ring closes now.', () => bench.undo())
+    }
+  }
+</script>
+
+<p class="lead">
+  The least change that closes the ring, each figure weighed by its uncertainty. A figure that is
+  known is locked by an uncertainty of 0.
+</p>
+{#if trouble}<p role="alert" class="ember">{trouble}</p>{/if}
+{#if report?.refused}<p role="alert" class="ember">Not closed: {report.refused}.</p>{/if}
+<!-- A region that scrolls must take the keys. -->
+<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+<div class="scroll" role="region" aria-label="Figures that would move" tabindex="0">
+  <table>
+    <thead>
+      <tr
+        ><th scope="col">Part</th><th scope="col">Figure</th><th scope="col">Before</th><th
+          scope="col">After</th
+        ><th scope="col">Standard deviations</th></tr
+      >
+    </thead>
+    <tbody>
+      {#each changes as change (`${change.segment}${change.figure}`)}
+        <tr class:far={Math.abs(change.sigmas) > 3}>
+          <th scope="row" class="place">{change.name}</th>
+          <td
+            >{LABELS[change.figure]?.label ?? change.figure}
+            <span class="unit"
+              >{units.unitOf(LABELS[change.figure]?.quantity ?? 'none') ||
+                (LABELS[change.figure]?.unit ?? '')}</span
+            ></td
+          >
+          <td class="figure">{show(change.before, change.figure)}</td>
+          <td class="figure">{show(change.after, change.figure)}</td>
+          <td class="figure"
+            >{change.sigmas >= 0 ? '+' : '−'}{Math.abs(change.sigmas).toFixed(2)}{Math.abs(
+              change.sigmas,
+            ) > 3
+              ? ' too far'
+              : ''}</td
+          >
+        </tr>
+      {:else}
+        <tr
+          ><td colspan="5" class="unit"
+            >{report || trouble ? 'Nothing to change.' : 'Working it out…'}</td
+          ></tr
+        >
+      {/each}
+    </tbody>
+  </table>
+</div>
+<button
+  class="btn btn-sm btn-primary"
+  disabled={busy || !report || report.refused !== null || changes.length === 0}
+  onclick={() => void accept()}>{busy ? 'Closing…' : 'Close the ring'}</button
+>
+
+<style>
+  .lead {
+    font-size: 14px;
+    margin-bottom: 8px;
+  }
+  .scroll {
+    position: relative;
+    max-height: 52vh;
+    overflow-y: auto;
+    margin-bottom: 12px;
+    border-bottom: 1px solid var(--rule);
+  }
+  table {
+    width: 100%;
+    border-spacing: 0;
+  }
+  th,
+  td {
+    text-align: left;
+    padding: 3px 10px 3px 0;
+    border-top: 1px solid var(--hair);
+    font-weight: 500;
+  }
+  td.figure {
+    text-align: right;
+    font-size: 16px;
+  }
+  thead th:nth-child(n + 3) {
+    text-align: right;
+  }
+  .place {
+    font-size: 15px;
+  }
+  .ember,
+  .far td {
+    color: var(--ember);
+    font-size: 14px;
+  }
+</style>

@@ -1,0 +1,232 @@
+<script lang="ts">
+  import type { Circuit, CircuitEdit, Segment, SurveyReport } from '../api/client'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import Disc from '../parts/Disc.svelte'
+  import { plain } from '../parts/format'
+  import { FIGURES, UNCERTAINTIES, type Column } from './columns'
+  import CircuitFigure from './CircuitFigure.svelte'
+  import { figureKey, type CircuitEdits } from './edits.svelte'
+
+  /** Straights and corners in the order of the lap, each figure changed where it stands. */
+  let {
+    bench,
+    view,
+    circuit,
+    survey,
+    edits,
+    uncertain,
+  }: {
+    bench: Workbench
+    view: View
+    circuit: Circuit
+    survey: SurveyReport | null
+    edits: CircuitEdits
+    /** Whether the columns are the figures' uncertainties instead of the figures. */
+    uncertain: boolean
+  } = $props()
+
+  const segments = $derived(circuit.segments ?? [])
+  const columns = $derived(uncertain ? UNCERTAINTIES : FIGURES)
+  const units = $derived(view.units)
+  /** Number of the corner that each segment is, among the corners of the lap. */
+  const cornerNumbers = $derived(
+    segments.map((segment, index) =>
+      segment.kind === 'corner'
+        ? segments.slice(0, index).filter((one) => one.kind === 'corner').length
+        : null,
+    ),
+  )
+  let table: HTMLTableElement
+
+  function valueOf(segment: Segment, column: Column): number | null {
+    const value = (segment as Record<string, unknown>)[column.figure]
+    return typeof value === 'number' ? value : null
+  }
+  const has = (segment: Segment, column: Column): boolean =>
+    column.of === 'both' || column.of === segment.kind
+  const unitOf = (column: Column): string => units.unitOf(column.quantity) || column.unit
+
+  function choose(index: number): void {
+    view.segment = index
+    const corner = cornerNumbers[index]
+    if (corner !== null && corner !== undefined && bench.result) view.select(bench.result, corner)
+  }
+
+  $effect(() => {
+    table.rows[view.segment + 1]?.scrollIntoView({ block: 'nearest' })
+  })
+
+  async function rename(index: number, segment: Segment, name: string): Promise<void> {
+    const wanted = name.trim()
+    if (segment.kind !== 'corner' || !wanted || wanted === segment.name) return
+    await edits.make({ op: 'rename', segment: index, name: wanted })
+  }
+</script>
+
+<table bind:this={table} data-testid="segment-sheet">
+  <thead>
+    <tr>
+      <th scope="col">Part</th>
+      <th scope="col">Turn</th>
+      {#each columns as column (column.figure)}
+        <th scope="col" title={column.hint}
+          >{column.label} <span class="unit">{unitOf(column)}</span></th
+        >
+      {/each}
+      <th scope="col">Ends at <span class="unit">{units.lengthUnit}</span></th>
+    </tr>
+  </thead>
+  <tbody>
+    {#each segments as segment, index (index)}
+      {@const name =
+        survey?.names[index] ?? (segment.kind === 'corner' ? segment.name : 'Straight')}
+      <tr
+        class:chosen={view.segment === index}
+        class:straight={segment.kind === 'straight'}
+        onfocusin={() => choose(index)}
+        onclick={() => choose(index)}
+      >
+        <th scope="row">
+          {#if segment.kind === 'corner'}
+            <span class="number">{(cornerNumbers[index] ?? 0) + 1}</span>
+            <input
+              class="place name"
+              aria-label="Name of corner {(cornerNumbers[index] ?? 0) + 1}"
+              maxlength="200"
+              value={segment.name}
+              onchange={(event) => void rename(index, segment, event.currentTarget.value)}
+            />
+          {:else}
+            <span class="number"></span><span class="unit"
+              >straight<span class="sr-only">, {name}</span></span
+            >
+          {/if}
+        </th>
+        <td>
+          {#if segment.kind === 'corner'}
+            <button
+              class="turn"
+              aria-label="{segment.name} turns {segment.direction}; make it turn the other way"
+              onclick={() =>
+                void edits.make({
+                  op: 'turn',
+                  segment: index,
+                  direction: segment.direction === 'left' ? 'right' : 'left',
+                })}
+              ><Disc direction={segment.direction} angleDeg={segment.angle_deg} />
+              {segment.direction}</button
+            >
+          {/if}
+        </td>
+        {#each columns as column (column.figure)}
+          <td>
+            {#if has(segment, column)}
+              {@const key = figureKey(index, column.figure)}
+              {@const value = edits.shown(key, valueOf(segment, column))}
+              {@const set = (next: number): CircuitEdit => ({
+                op: 'set',
+                segment: index,
+                figure: column.figure,
+                value: next,
+              })}
+              {#if value === null}
+                {@const usual =
+                  column.figure === 'end_radius_m' && segment.kind === 'corner'
+                    ? segment.radius_m
+                    : Number(column.usual)}
+                <button
+                  class="unit usual"
+                  aria-label="{column.label} of {name}: {column.usual}; state it"
+                  onclick={() => edits.change(key, usual, set(usual))}>{column.usual}</button
+                >
+              {:else}
+                <CircuitFigure
+                  {view}
+                  {edits}
+                  name={key}
+                  label="{column.label} of {name}{unitOf(column) ? ` (${unitOf(column)})` : ''}"
+                  kept={value}
+                  quantity={column.quantity}
+                  decimals={column.decimals}
+                  step={column.step}
+                  fine={column.fine}
+                  width="5ch"
+                  edit={set}
+                />
+              {/if}
+            {/if}
+          </td>
+        {/each}
+        <td class="unit">
+          {#if survey}
+            {plain(
+              units.length(survey.lengths_m.slice(0, index + 1).reduce((sum, one) => sum + one, 0)),
+              0,
+            )}
+          {/if}
+        </td>
+      </tr>
+    {/each}
+  </tbody>
+</table>
+
+<style>
+  table {
+    border-spacing: 0;
+    width: 100%;
+  }
+  th,
+  td {
+    text-align: right;
+    padding: 0 6px;
+    height: 27px;
+    border-top: 1px solid var(--hair);
+    font-weight: 500;
+    white-space: nowrap;
+  }
+  thead th {
+    position: sticky;
+    top: 0;
+    background: var(--paper);
+    z-index: 1;
+    border-top: 0;
+    border-bottom: 1px solid var(--ink);
+    line-height: 1.1;
+    height: 34px;
+  }
+  th:first-child {
+    text-align: left;
+    padding-left: 4px;
+  }
+  th:nth-child(2),
+  td:nth-child(2) {
+    text-align: left;
+  }
+  .number {
+    display: inline-block;
+    width: 20px;
+    font-weight: 600;
+  }
+  .name {
+    width: 104px;
+    font-size: 16px;
+    background: none;
+    border: 0;
+    border-bottom: 1px dotted var(--ink-2);
+  }
+  .turn {
+    display: inline-flex;
+    gap: 6px;
+    align-items: center;
+    cursor: pointer;
+  }
+  .usual {
+    font-style: italic;
+    cursor: pointer;
+    text-decoration: underline dotted;
+  }
+  tr.chosen > * {
+    background: var(--wash);
+  }
+</style>

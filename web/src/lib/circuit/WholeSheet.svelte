@@ -1,0 +1,106 @@
+<script lang="ts">
+  import type { Circuit, CircuitEdit } from '../api/client'
+  import type { View } from '../state/view.svelte'
+  import CircuitFigure from './CircuitFigure.svelte'
+  import type { Quantity } from '../parts/units'
+  import type { CircuitEdits } from './edits.svelte'
+
+  /** What is true of the whole circuit. */
+  let { view, circuit, edits }: { view: View; circuit: Circuit; edits: CircuitEdits } = $props()
+
+  type Fact = Extract<CircuitEdit, { op: 'fact' }>['fact']
+  interface Row {
+    fact: Fact
+    label: string
+    unit: string
+    quantity: Quantity
+    step: number
+    hint: string
+  }
+  const ROWS: Row[] = [
+    {
+      fact: 'north_deg',
+      label: 'Bearing at the start',
+      unit: '°',
+      quantity: 'none',
+      step: 1,
+      hint: 'Compass bearing of the road at the line; the wind and the map go by it',
+    },
+    {
+      fact: 'altitude_m',
+      label: 'Altitude',
+      unit: '',
+      quantity: 'length',
+      step: 10,
+      hint: 'Sets the air where the conditions state no pressure',
+    },
+    {
+      fact: 'grade_blend_m',
+      label: 'Blend between grades',
+      unit: '',
+      quantity: 'length',
+      step: 5,
+      hint: 'Length over which the slope changes where two grades meet',
+    },
+    {
+      fact: 'width_m',
+      label: 'Road width',
+      unit: '',
+      quantity: 'length',
+      step: 0.5,
+      hint: 'Kept with the circuit; radii are as driven and do not follow from it yet',
+    },
+  ]
+  const START: Row = {
+    fact: 'start_speed_ms',
+    label: 'Start speed',
+    unit: '',
+    quantity: 'speed',
+    step: 5,
+    hint: '0 is a standing start',
+  }
+  const rows = $derived(circuit.closed ? ROWS : [...ROWS, START])
+  const units = $derived(view.units)
+  const unitOf = (row: Row): string => units.unitOf(row.quantity) || row.unit
+</script>
+
+<table>
+  <tbody>
+    {#each rows as row (row.fact)}
+      <tr>
+        <th scope="row">{row.label}</th>
+        <td>
+          <CircuitFigure
+            {view}
+            {edits}
+            name="fact:{row.fact}"
+            label="{row.label} ({unitOf(row)})"
+            kept={circuit[row.fact] ?? 0}
+            quantity={row.quantity}
+            decimals={1}
+            step={row.step}
+            fine={row.step / 10}
+            edit={(value) => ({ op: 'fact', fact: row.fact, value })}
+          />
+          <span class="unit">{unitOf(row)}</span>
+        </td>
+        <td class="unit">{row.hint}</td>
+      </tr>
+    {/each}
+  </tbody>
+</table>
+
+<style>
+  table {
+    width: 100%;
+    border-spacing: 0;
+  }
+  th,
+  td {
+    text-align: left;
+    padding: 3px 12px 3px 4px;
+    border-top: 1px solid var(--hair);
+    font-weight: 500;
+    font-size: 14px;
+  }
+</style>

@@ -1,0 +1,52 @@
+<script lang="ts">
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+
+  /** The corner table out of the page: clipboard, CSV, print. */
+  let { bench, view }: { bench: Workbench; view: View } = $props()
+
+  const address = $derived(
+    `/api/plans/${bench.open?.id ?? 0}/corners?units=${view.system}&separator=`,
+  )
+
+  async function copy(): Promise<void> {
+    await bench.settle()
+    try {
+      const reply = await fetch(`${address}tab`)
+      if (!reply.ok) throw new Error()
+      await navigator.clipboard.writeText(await reply.text())
+      bench.say('The corner table is on the clipboard, with tabs between its columns.')
+    } catch {
+      bench.say(
+        'The browser did not let the table onto the clipboard; the CSV file holds the same.',
+      )
+    }
+  }
+</script>
+
+<div class="tools">
+  <button class="link" onclick={() => void copy()}>Copy</button>
+  <a class="link" href="{address}comma" download="{bench.open?.name ?? 'corners'}.csv">CSV</a>
+  <a
+    class="link"
+    href="/api/plans/{bench.open?.id ?? 0}/result"
+    download="{bench.open?.name ?? 'lap'}.result.json">Result</a
+  >
+  <button class="link" onclick={() => print()}>Print</button>
+  <button class="link" onclick={() => (view.sheet = 'words')}
+    >In words<span class="sr-only">: the lap told corner by corner</span></button
+  >
+</div>
+
+<style>
+  .tools {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0 11px;
+  }
+  .link {
+    color: var(--cool);
+    text-decoration: underline;
+    cursor: pointer;
+  }
+</style>

@@ -1,0 +1,66 @@
+<script lang="ts">
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import Finder from './Finder.svelte'
+
+  /** What the lap is set against: itself as it stands, any plan, or a step of its own history. */
+  let { bench, view }: { bench: Workbench; view: View } = $props()
+</script>
+
+<p class="lead">
+  {#if bench.open?.baseline}
+    Compared with <span class="place">{bench.open.baseline.title}</span>.
+  {:else}
+    Compared with nothing yet.
+  {/if}
+  A baseline stays as it was when it was pinned, whatever is changed afterwards.
+</p>
+<div class="row">
+  <button
+    class="btn btn-sm btn-outline"
+    onclick={() => {
+      void bench.pinBaseline()
+      view.sheet = null
+    }}>Pin this lap as it stands <kbd class="kbd kbd-sm">B</kbd></button
+  >
+  <button class="btn btn-sm btn-outline" onclick={() => (view.sheet = 'history')}
+    >A step of this plan’s history <kbd class="kbd kbd-sm">H</kbd></button
+  >
+  {#if bench.open?.baseline}
+    <button
+      class="btn btn-sm btn-outline"
+      onclick={() => {
+        void bench.dropBaseline()
+        view.sheet = null
+      }}>Compare with nothing</button
+    >
+  {/if}
+</div>
+<h3 class="figure">A plan as it stands now</h3>
+<Finder
+  {bench}
+  {view}
+  kind="plan"
+  chosen={bench.open?.baseline?.plan_id ?? null}
+  action="Compare with"
+  choose={(item) => {
+    void bench.compareWith(item.id, null, item.name)
+    view.sheet = null
+  }}
+/>
+
+<style>
+  .lead {
+    margin-bottom: 10px;
+    font-size: 14px;
+  }
+  .row {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 10px;
+    margin-bottom: 10px;
+  }
+  h3 {
+    font-size: 18px;
+  }
+</style>

@@ -1,0 +1,152 @@
+<script lang="ts">
+  import { untrack } from 'svelte'
+  import { answer, client, type ListedRevision, type PartKind } from '../api/client'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import { moment } from '../parts/format'
+  import FigureTable from './FigureTable.svelte'
+  import Finder from './Finder.svelte'
+  import NameField from './NameField.svelte'
+
+  /** The plan’s car, circuit or conditions: its name and figures, its revisions, and the others. */
+  let { bench, view, kind }: { bench: Workbench; view: View; kind: PartKind } = $props()
+
+  const part = $derived(bench.open?.[kind] ?? null)
+  const noun = $derived(kind === 'conditions' ? 'conditions' : kind)
+  let revisions = $state.raw<ListedRevision[]>([])
+
+  $effect(() => {
+    const id = part?.id
+    void part?.newest
+    untrack(async () => {
+      if (id === undefined) return
+      const { data } = await answer(
+        client.GET('/api/library/{kind}/{item_id}/revisions', {
+          params: { path: { kind, item_id: id } },
+        }),
+      )
+      revisions = data ?? []
+    })
+  })
+
+  const pin = (number: number | null): void => void bench.choose({ pins: { [kind]: number } })
+</script>
+
+{#if part}
+  <NameField
+    label="Name of the {noun} in this plan"
+    value={part.name}
+    save={(name) => void bench.choose({ rename: { [kind]: name } })}
+  />
+  <p class="unit shared">
+    {#if part.also_in.length > 0}
+      Also used by {part.also_in.join(', ')}: what is changed here changes there, unless that plan
+      pins a revision.
+    {:else}
+      Used by this plan alone.
+    {/if}
+  </p>
+  {#if kind !== 'circuit'}
+    <FigureTable {bench} {view} owner={kind} />
+  {:else}
+    <p class="hold">
+      <label>
+        <input
+          type="checkbox"
+          class="checkbox checkbox-xs"
+          checked={view.holdStraights}
+          onchange={(event) => view.hold(event.currentTarget.checked)}
+        />
+        Hold the straights when a radius changes
+      </label>
+      <span class="unit"
+        >Otherwise the corner’s tangent points move along its straights. Boards, references and
+        sector lines keep their places on the road either way.</span
+      >
+    </p>
+  {/if}
+
+  <h3 class="figure">Revisions</h3>
+  <p class="unit">
+    {#if part.pinned}
+      This plan is pinned at revision {part.revision}; its figures cannot be changed here until it
+      follows the newest again.
+      <button class="link" onclick={() => pin(null)}>Follow the newest</button>
+    {:else}
+      This plan follows the newest revision.
+    {/if}
+  </p>
+  <ol>
+    {#each revisions as revision (revision.number)}
+      <li class:chosen={revision.number === part.revision}>
+        <span class="figure">{revision.number}</span>
+        <span class="remark">{revision.remark}</span>
+        <span class="unit">{moment(revision.made_at)}</span>
+        <button
+          class="link"
+          disabled={part.pinned && revision.number === part.revision}
+          onclick={() => pin(revision.number)}
+          >Pin<span class="sr-only"> revision {revision.number}</span></button
+        >
+      </li>
+    {/each}
+  </ol>
+
+  <h3 class="figure">All {kind === 'conditions' ? 'conditions' : `${kind}s`}</h3>
+  <Finder
+    {bench}
+    {view}
+    {kind}
+    chosen={part.id}
+    action="Use"
+    choose={(item) => void bench.choose({ [`${kind}_id`]: item.id })}
+  />
+{/if}
+
+<style>
+  .shared,
+  .hold {
+    margin: 4px 0 10px;
+    line-height: 1.3;
+  }
+  .hold label {
+    display: flex;
+    gap: 6px;
+    align-items: center;
+    font-weight: 500;
+  }
+  h3 {
+    font-size: 18px;
+    margin-top: 10px;
+  }
+  ol {
+    max-height: 20vh;
+    overflow-y: auto;
+    border-bottom: 1px solid var(--rule);
+    margin-top: 4px;
+  }
+  li {
+    display: flex;
+    gap: 12px;
+    align-items: baseline;
+    border-top: 1px solid var(--hair);
+    padding: 2px 6px;
+  }
+  .remark {
+    flex: 1;
+    min-width: 0;
+  }
+  .chosen {
+    background: var(--wash);
+  }
+  .link {
+    color: var(--cool);
+    text-decoration: underline;
+    cursor: pointer;
+  }
+  .link:disabled {
+    color: var(--coast);
+    text-decoration: none;
+    cursor: default;
+  }
+</style>

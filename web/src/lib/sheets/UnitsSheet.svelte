@@ -1,0 +1,64 @@
+<script lang="ts">
+  import type { System } from '../parts/units'
+  import type { View } from '../state/view.svelte'
+
+  /** How the page says speeds, lengths and temperatures. */
+  let { view }: { view: View } = $props()
+
+  const systems: { system: System; label: string }[] = [
+    { system: 'metric', label: 'km/h and metres' },
+    { system: 'feet', label: 'mph and feet' },
+    { system: 'yards', label: 'mph and yards' },
+  ]
+</script>
+
+<fieldset>
+  <legend class="figure">Speeds and lengths</legend>
+  {#each systems as { system, label } (system)}
+    <label>
+      <input
+        type="radio"
+        class="radio radio-sm"
+        name="system"
+        checked={view.system === system}
+        onchange={() => view.speak(system)}
+      />
+      {label}
+    </label>
+  {/each}
+  <p class="unit">
+    Metres before or past a board are said in these units too; a board’s own label stays what is
+    painted on it.
+  </p>
+</fieldset>
+<fieldset>
+  <legend class="figure">Temperatures</legend>
+  {#each [false, true] as fahrenheit (fahrenheit)}
+    <label>
+      <input
+        type="radio"
+        class="radio radio-sm"
+        name="temperature"
+        checked={view.fahrenheit === fahrenheit}
+        onchange={() => view.sayTemperatures(fahrenheit)}
+      />
+      {fahrenheit ? '°F' : '°C'}
+    </label>
+  {/each}
+</fieldset>
+
+<style>
+  fieldset {
+    margin-bottom: 12px;
+  }
+  legend {
+    font-size: 18px;
+  }
+  label {
+    display: flex;
+    gap: 8px;
+    align-items: center;
+    padding: 4px 0;
+    font-size: 15px;
+  }
+</style>
