@@ -66,7 +66,7 @@ def test_the_print_is_one_page_with_cautions_and_revisions(page: Page) -> None:
     expect(paper).to_contain_text("not a promise")
     expect(paper.locator("tbody tr")).to_have_count(11)
     expect(page.locator("main")).not_to_be_visible()
-    page.emulate_media(media="screen")
+    page.emulate_media(media="null")  # "screen" would print the page as the screen shows it
     page.evaluate("dispatchEvent(new Event('afterprint'))")
     expect(page.locator(".print")).to_have_count(0)
     assert pages_of(page.pdf(prefer_css_page_size=True)) == 1
