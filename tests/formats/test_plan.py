@@ -181,10 +181,9 @@ def refusals(**changes: Any) -> list[str]:
             "circuit.stations: segments are given as well; a circuit has one or the other",
         ),
         (
-            "circuit.segments_describe",
-            "road",
-            'circuit.segments_describe: "road" was given, but no line can be computed on a road '
-            'yet; give the driven path and say "driven"',
+            "line",
+            {"kind": "widest"},
+            "line: a line is given, but the circuit's segments describe the driven path already",
         ),
         (
             "circuit.start_speed_ms",
@@ -321,3 +320,65 @@ def test_published_schemas_name_every_field() -> None:
 def test_a_result_document_takes_no_number_that_is_none() -> None:
     with pytest.raises(ValidationError):
         ResultDocument.model_validate({"lap_time_s": float("nan")})
+
+
+ROAD = {"circuit.segments_describe": "road"}
+NODES = {
+    "kind": "widest",
+    "road_at_m": [0, 10],
+    "offset_m": [0, 1],
+    "heading_rad": [0, 0],
+    "curvature_per_m": [0, 0],
+    "edges_m": [0, 10],
+}
+
+
+@pytest.mark.parametrize(
+    ("changes", "expected"),
+    [
+        (
+            {"line": {"corners": [{"corner": 40}]}},
+            "line.corners[0].corner: 40 was given; the corners are numbered 0 to",
+        ),
+        (
+            {
+                "line": {
+                    "corners": [{"corner": 0, "apex_no_earlier_pct": 70, "apex_no_later_pct": 40}]
+                }
+            },
+            "line.corners[0].apex_no_later_pct: 40 was given, but the apex lies no earlier than 70",
+        ),
+        (
+            {"line": {"holds": [{"at_m": 99000, "offset_m": 1}]}},
+            "line.holds[0].at_m: 99000 was given; the road reaches from 0 to",
+        ),
+        (
+            {"line": {"computed": {**NODES, "offset_m": [0]}}},
+            "line.computed.offset_m: 1 entries were given for 2 positions; one for each is needed",
+        ),
+        (
+            {"line": {"computed": {**NODES, "road_at_m": [10, 10]}}},
+            "line.computed.road_at_m[1]: 10 was given after 10; positions must rise",
+        ),
+        (
+            {"circuit.edges": [{"side": "left", "kind": "kerb", "from_m": 0, "to_m": 99000}]},
+            "circuit.edges[0].to_m: 99000 was given; the lap reaches from 0 to",
+        ),
+    ],
+)
+def test_refusals_about_a_line(changes: dict[str, Any], expected: str) -> None:
+    document = plan()
+    for path, figure in {**ROAD, **changes}.items():
+        put(document, path, figure)
+    with pytest.raises(InputRefused) as refusal:
+        plan_from_object(document)
+    assert expected in str(refusal.value)
+
+
+def test_a_road_given_by_stations_is_refused() -> None:
+    document = plan()
+    put(document, "circuit.segments_describe", "road")
+    put(document, "circuit.segments", None)
+    put(document, "circuit.stations", {"at_m": [0, 200], "curvature_per_m": [0, 0]})
+    with pytest.raises(InputRefused, match="a road is given by segments"):
+        plan_from_object(document)

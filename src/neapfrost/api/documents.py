@@ -16,6 +16,7 @@ from neapfrost.formats.plan_rules import plan_faults
 from neapfrost.formats.result import ResultDocument
 from neapfrost.formats.schemas import json_schema
 from neapfrost.services.predict import TRACE_POINTS, predict_lap
+from neapfrost.services.roads import is_road
 from neapfrost.services.solving import Solvers, answer_what_if, ready
 from neapfrost.services.what_if import WhatIf, WhatIfRequest
 
@@ -68,6 +69,11 @@ def refuse_faults(plan: PlanDocument) -> None:
 
 def _solve(plan: PlanDocument, step_m: float, trace_points: int | None) -> Response:
     refuse_faults(plan)
+    if is_road(plan):
+        # The search for a line loads a solver of its own, which most plans do without.
+        from neapfrost.services.line_search import plan_with_line
+
+        plan = plan_with_line(plan)
     return written(predict_lap(plan, step_m, trace_points))
 
 

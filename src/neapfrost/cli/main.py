@@ -63,7 +63,12 @@ def solve(
     try:
         document = read_plan(_read(plan))
         from neapfrost.services.predict import predict_lap
+        from neapfrost.services.roads import is_road
 
+        if is_road(document):
+            from neapfrost.services.line_search import plan_with_line
+
+            document = plan_with_line(document)
         result = predict_lap(document, step_m)
     except InputRefused as error:
         _refuse(error)

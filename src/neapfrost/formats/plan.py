@@ -192,6 +192,23 @@ class ReferenceDocument(Document):
     note: Annotated[str, Field(max_length=500)] = ""
 
 
+class EdgeDocument(Document):
+    """What lies along one edge of a road between two positions, and what a vehicle may do there.
+
+    A kerb lies outside the edge, dust inside it, each `width_m` wide; a wall stands on it, and the
+    vehicle keeps `distance_m` from it. On a closed circuit a stretch may end before it begins.
+    """
+
+    side: Literal["left", "right"]
+    kind: Literal["kerb", "dust", "wall"]
+    from_m: Position
+    to_m: Position
+    width_m: Annotated[float, Field(ge=0, le=20)] = 1.0
+    use: Literal["take", "straddle", "keep_off"] = "take"
+    grip_factor: Annotated[float, Field(gt=0, le=1)] = 0.85
+    distance_m: Annotated[float, Field(ge=0, le=20)] = 0.5
+
+
 class CircuitDocument(Document):
     """A closed circuit or an open course, by segments or by stations."""
 
@@ -211,6 +228,7 @@ class CircuitDocument(Document):
     references: Annotated[list[ReferenceDocument], Field(max_length=1_000)] = Field(
         default_factory=list
     )
+    edges: Annotated[list[EdgeDocument], Field(max_length=1_000)] = Field(default_factory=list)
     note: Annotated[str, Field(max_length=2000)] = ""
 
 
@@ -248,8 +266,58 @@ class DriverDocument(Document):
     gear_school: Literal["fastest", "lower", "higher"] = "fastest"
 
 
+LineKind = Literal["centre", "short", "widest", "late_apex", "fastest"]
+
+
+class LineCornerDocument(Document):
+    """What is asked of the line at one corner, by its number (0 is the first).
+
+    Where its apex lies as a share of the turned angle, and the driven radius at its tightest.
+    """
+
+    corner: Annotated[int, Field(ge=0, le=SEGMENTS_MOST)]
+    apex_no_earlier_pct: Annotated[float, Field(ge=0, le=100)] | None = None
+    apex_no_later_pct: Annotated[float, Field(ge=0, le=100)] | None = None
+    radius_m: Annotated[float, Field(gt=2.5, le=20_000)] | None = None
+
+
+class LineHoldDocument(Document):
+    """The line held at an offset from the road's middle (left positive) at a road position."""
+
+    at_m: Position
+    offset_m: Annotated[float, Field(ge=-100, le=100)]
+
+
+class ComputedLineDocument(Document):
+    """A line as it was computed, node by node along the road.
+
+    `edges_m` are the positions where the road's segments met then; `made_for` marks what the line
+    was computed for, part by part.
+    """
+
+    kind: LineKind
+    road_at_m: Annotated[list[Position], Field(min_length=2, max_length=STATIONS_MOST)]
+    offset_m: list[Annotated[float, Field(ge=-100, le=100)]]
+    heading_rad: list[Annotated[float, Field(ge=-1.5, le=1.5)]]
+    curvature_per_m: list[Annotated[float, Field(ge=-1, le=1)]]
+    edges_m: Annotated[list[Position], Field(max_length=SEGMENTS_MOST + 1)]
+    made_for: dict[str, Annotated[str, Field(max_length=64)]] = Field(default_factory=dict)
+
+
+class LineDocument(Document):
+    """The line wanted on a road, and the line as last computed."""
+
+    kind: LineKind = "fastest"
+    margin_m: Annotated[float, Field(ge=0, le=20)] = 0.0
+    corners: Annotated[list[LineCornerDocument], Field(max_length=SEGMENTS_MOST)] = Field(
+        default_factory=list
+    )
+    holds: Annotated[list[LineHoldDocument], Field(max_length=1_000)] = Field(default_factory=list)
+    computed: ComputedLineDocument | None = None
+
+
 class PlanDocument(Document):
-    """Everything that determines a lap."""
+    """Everything that determines a lap; `line` is for a circuit whose segments describe a road."""
 
     format: Literal["neapfrost/plan"]
     version: Literal[1]
@@ -258,3 +326,4 @@ class PlanDocument(Document):
     circuit: CircuitDocument
     conditions: ConditionsDocument = Field(default_factory=ConditionsDocument)
     driver: DriverDocument = Field(default_factory=DriverDocument)
+    line: LineDocument | None = None

@@ -1,5 +1,7 @@
 """From a plan document to the core's records."""
 
+from collections.abc import Callable
+
 from neapfrost.core.boards import Mark
 from neapfrost.core.path.circuit import (
     Bend,
@@ -134,12 +136,17 @@ def driver_record(driver: DriverDocument) -> Driver:
     )
 
 
-def mark_records(circuit: CircuitDocument) -> list[Mark]:
+def mark_records(
+    circuit: CircuitDocument, to_path: Callable[[float], float] | None = None
+) -> list[Mark]:
     """Boards and references as marks along the driven path.
 
-    They stand at road positions; a path that knows its road carries them to its own distance.
+    They stand at road positions; `to_path`, or a path by stations that knows its road, carries
+    them to the path's own distance.
     """
     things: list[BoardDocument | ReferenceDocument] = [*circuit.boards, *circuit.references]
+    if to_path is not None:
+        return [Mark(thing.label, thing.corner, to_path(thing.at_m)) for thing in things]
     stations = circuit.stations
     if stations is None or not stations.road_at_m:
         return [Mark(thing.label, thing.corner, thing.at_m) for thing in things]

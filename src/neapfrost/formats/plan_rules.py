@@ -11,6 +11,7 @@ from neapfrost.formats.plan import (
     BoardDocument,
     CarDocument,
     CircuitDocument,
+    ComputedLineDocument,
     CornerDocument,
     PlanDocument,
     ReferenceDocument,
@@ -21,7 +22,8 @@ from neapfrost.formats.plan_records import segment_record
 
 def plan_faults(plan: PlanDocument) -> list[Fault]:
     """Everything wrong with a plan whose fields are each allowed."""
-    return [*_car_faults(plan.car), *_circuit_faults(plan.circuit)]
+    faults = [*_car_faults(plan.car), *_circuit_faults(plan.circuit)]
+    return faults or [*_line_faults(plan)]
 
 
 def circuit_faults(circuit: CircuitDocument) -> list[Fault]:
@@ -70,12 +72,12 @@ def _circuit_faults(circuit: CircuitDocument) -> Iterator[Fault]:
     if not circuit.segments and circuit.stations is None:
         yield Fault("circuit.segments", "no segment is given; at least one, or stations, is needed")
         return
-    if circuit.segments_describe == "road":
+    if circuit.segments_describe == "road" and not circuit.segments:
         yield Fault(
             "circuit.segments_describe",
-            '"road" was given, but no line can be computed on a road yet; give the driven path and '
-            'say "driven"',
+            '"road" was given, but the circuit is given by stations; a road is given by segments',
         )
+        return
     if circuit.closed and circuit.start_speed_ms is not None:
         yield Fault(
             "circuit.start_speed_ms",
@@ -104,6 +106,60 @@ def _circuit_faults(circuit: CircuitDocument) -> Iterator[Fault]:
         )
         return
     yield from _position_faults(circuit, length)
+
+
+def _line_faults(plan: PlanDocument) -> Iterator[Fault]:
+    line = plan.line
+    if line is None:
+        return
+    if plan.circuit.segments_describe != "road":
+        yield Fault(
+            "line", "a line is given, but the circuit's segments describe the driven path already"
+        )
+        return
+    corners = [s for s in plan.circuit.segments or [] if isinstance(s, CornerDocument)]
+    length = sum(segment_length_m(segment_record(s)) for s in plan.circuit.segments or [])
+    for index, wish in enumerate(line.corners):
+        place = f"line.corners[{index}]"
+        if wish.corner >= len(corners):
+            yield Fault(
+                f"{place}.corner",
+                f"{wish.corner} was given; the corners are numbered 0 to {len(corners) - 1}",
+            )
+        earliest, latest = wish.apex_no_earlier_pct, wish.apex_no_later_pct
+        if earliest is not None and latest is not None and earliest > latest:
+            yield Fault(
+                f"{place}.apex_no_later_pct",
+                f"{latest:g} was given, but the apex lies no earlier than {earliest:g}",
+            )
+    for index, hold in enumerate(line.holds):
+        if not 0.0 <= hold.at_m <= length:
+            yield Fault(
+                f"line.holds[{index}].at_m",
+                f"{hold.at_m:g} was given; the road reaches from 0 to {length:.1f} m",
+            )
+    if line.computed is not None:
+        yield from _computed_faults(line.computed)
+
+
+def _computed_faults(computed: ComputedLineDocument) -> Iterator[Fault]:
+    at = computed.road_at_m
+    for name in ("offset_m", "heading_rad", "curvature_per_m"):
+        count = len(getattr(computed, name))
+        if count != len(at):
+            yield Fault(
+                f"line.computed.{name}",
+                f"{count} entries were given for {len(at)} positions; one for each is needed",
+            )
+    for name in ("road_at_m", "edges_m"):
+        column = getattr(computed, name)
+        for index in range(1, len(column)):
+            if column[index] <= column[index - 1]:
+                yield Fault(
+                    f"line.computed.{name}[{index}]",
+                    f"{column[index]:g} was given after {column[index - 1]:g}; positions must rise",
+                )
+                break
 
 
 def _segment_faults(circuit: CircuitDocument) -> Iterator[Fault]:
@@ -196,6 +252,16 @@ def _position_faults(circuit: CircuitDocument, length: float) -> Iterator[Fault]
             f"{points[-1].z_m:g} was given, but the lap starts at {points[0].z_m:g} m; a closed "
             "lap ends at the height it started from",
         )
+    for index, edge in enumerate(circuit.edges):
+        for name in ("from_m", "to_m"):
+            at = getattr(edge, name)
+            if not 0.0 <= at <= length + 1e-6:
+                yield Fault(f"circuit.edges[{index}].{name}", f"{at:g} was given; {reach}")
+        if not circuit.closed and edge.to_m <= edge.from_m:
+            yield Fault(
+                f"circuit.edges[{index}].to_m",
+                f"{edge.to_m:g} was given; the stretch begins at {edge.from_m:g} m",
+            )
     corners = _corner_names(circuit)
     beside: dict[str, Sequence[BoardDocument | ReferenceDocument]] = {
         "boards": circuit.boards,

@@ -1,6 +1,6 @@
 """A plan as it is kept: what it puts together, and the figures that are its own."""
 
-from neapfrost.formats.plan import Document, DriverDocument, Name, NotNegative
+from neapfrost.formats.plan import Document, DriverDocument, LineDocument, Name, NotNegative
 
 
 class PlanSheet(Document):
@@ -15,3 +15,4 @@ class PlanSheet(Document):
     conditions_pin: int | None = None
     fuel_kg: NotNegative
     driver: DriverDocument
+    line: LineDocument | None = None

@@ -90,6 +90,20 @@ class Trace(ResultPart):
     brake_pct: list[float]
 
 
+LineName = Literal["centre", "short", "widest", "late_apex", "fastest"]
+
+
+class LineResult(ResultPart):
+    """The line of a lap on a road: which was wanted, which is driven.
+
+    `changed_since` names what is no longer as it was when the line was computed.
+    """
+
+    wanted: LineName
+    driven: LineName
+    changed_since: list[str]
+
+
 class Revisions(ResultPart):
     """Which stored revisions a lap came from; null for a plan that is not stored."""
 
@@ -121,5 +135,6 @@ class ResultDocument(ResultPart):
     air_density_kgm3: float
     lift_cost_s: Annotated[float, Field(description="What lifting instead of braking costs")]
     corners: list[CornerResultPart]
+    line: LineResult | None = None
     trace: Trace
     warnings: list[str]

@@ -70,7 +70,13 @@ def _import(session: Session, document: PlanDocument) -> Imported:
     for kind in PART_KINDS:
         refs[f"{kind}_id"], refs[f"{kind}_pin"] = _part(session, kind, document)
     sheet = PlanSheet.model_validate(
-        {"name": name, **refs, "fuel_kg": document.car.fuel_kg, "driver": document.driver}
+        {
+            "name": name,
+            **refs,
+            "fuel_kg": document.car.fuel_kg,
+            "driver": document.driver,
+            "line": document.line,
+        }
     )
     content = content_of("plan", sheet.model_dump(mode="json"))
     known = find_content(session, "plan", content.document)

@@ -108,6 +108,7 @@ def assemble(session: Session, plan_id: int, at: Revisions | None = None) -> Ass
             "name": sheet.name,
             **parts,
             "driver": sheet.driver.model_dump(),
+            "line": None if sheet.line is None else sheet.line.model_dump(),
         }
     )
     return Assembled(sheet, revisions, document)

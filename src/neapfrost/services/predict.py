@@ -19,6 +19,7 @@ from neapfrost.core.lap import (
     solve_lap,
 )
 from neapfrost.core.lap_warnings import lap_warnings
+from neapfrost.core.line.driven import DrivenLine
 from neapfrost.core.path.build import Path, build_path
 from neapfrost.core.trace import lap_trace
 from neapfrost.formats.plan import CircuitDocument, PlanDocument
@@ -30,6 +31,7 @@ from neapfrost.formats.plan_records import (
     vehicle_record,
 )
 from neapfrost.formats.result import CornerResultPart, ResultDocument, Trace
+from neapfrost.services.roads import OnRoad, driven_path, is_road, on_road, to_line
 
 #: Points to which a trace is thinned for the page.
 TRACE_POINTS = 800
@@ -76,9 +78,15 @@ def predict(
             [Fault("step_m", f"{step_m:g} was given; between {low:g} and {high:g} m is allowed")]
         )
     vehicle = vehicle_record(plan.car)
-    path = _path(plan.circuit.model_dump_json(), step_m)
+    laid = on_road(plan) if is_road(plan) else None
+    if laid is None:
+        path = _path(plan.circuit.model_dump_json(), step_m)
+        marks = mark_records(plan.circuit)
+    else:
+        path = _path_on_road(laid.line, plan.circuit.model_dump_json(), step_m)
+        marks = mark_records(plan.circuit, to_line(laid))
     lap = solve_lap(path, vehicle, conditions_record(plan.conditions), driver_record(plan.driver))
-    corners = corner_results(lap, mark_records(plan.circuit))
+    corners = corner_results(lap, marks)
     trace = lap_trace(lap, corners, trace_points)
     result = ResultDocument(
         plan_name=plan.name,
@@ -97,8 +105,9 @@ def predict(
         air_density_kgm3=_density(plan),
         lift_cost_s=lap.lift_cost_s,
         corners=[_corner_part(corner, path, i) for i, corner in enumerate(corners)],
+        line=None if laid is None else laid.told,
         trace=Trace(**{name: column.tolist() for name, column in vars(trace).items()}),
-        warnings=list(lap_warnings(lap, vehicle, corners)),
+        warnings=[*lap_warnings(lap, vehicle, corners), *_line_warnings(laid)],
     )
     return Prediction(DrivenLap(lap, corners), result)
 
@@ -107,6 +116,23 @@ def predict(
 def _path(circuit_json: str, step_m: float) -> Path:
     """The path of a circuit document; kept, since most changes leave the circuit alone."""
     return build_path(circuit_record(CircuitDocument.model_validate_json(circuit_json)), step_m)
+
+
+@lru_cache(maxsize=16)
+def _path_on_road(line: DrivenLine, circuit_json: str, step_m: float) -> Path:
+    """As `_path`, along a line; lines are kept too, and told apart by being the same one."""
+    return driven_path(CircuitDocument.model_validate_json(circuit_json), line, step_m)
+
+
+def _line_warnings(laid: OnRoad | None) -> list[str]:
+    if laid is None or laid.told.driven == laid.told.wanted:
+        return []
+    if laid.told.driven == "centre":
+        return [
+            "No line has been computed on this road yet: the lap is driven along its middle, "
+            "which is slower than any line."
+        ]
+    return []
 
 
 def _corner_part(corner: CornerResult, path: Path, index: int) -> CornerResultPart:

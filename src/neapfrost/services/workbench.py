@@ -374,7 +374,8 @@ def _write_parts(
             )
         item_id: int = getattr(present.sheet, f"{kind}_id")
         _revise_with_step(session, plan_id, kind, item_id, document, label, laps)
-    sheet = present.sheet.model_copy(update={"fuel_kg": after.car.fuel_kg, "driver": after.driver})
+    own = {"fuel_kg": after.car.fuel_kg, "driver": after.driver, "line": after.line}
+    sheet = present.sheet.model_copy(update=own)
     if sheet != present.sheet:
         document = sheet.model_dump(mode="json")
         _revise_with_step(session, plan_id, "plan", plan_id, document, label, laps)

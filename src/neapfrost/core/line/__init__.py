@@ -1,0 +1,1 @@
+"""The driven line: computed between the edges of a road."""

@@ -1,0 +1,207 @@
+"""The vehicle inside the search for the fastest line: the solver's own forces, made smooth.
+
+The same loads, tyres and resistance as the lap solver's, as expressions. Two things are smoother
+than there: the engine's pull over all gears is one curve through their sawtooth, and shifts cost
+nothing. The lap that is reported on a line is always the lap solver's own.
+"""
+
+import math
+from dataclasses import dataclass
+from typing import Any
+
+import casadi as ca
+import numpy as np
+from numpy.polynomial import Chebyshev
+
+from neapfrost.core.arrays import Floats
+from neapfrost.core.constants import STANDARD_GRAVITY_MS2
+from neapfrost.core.kernels import case as c
+from neapfrost.core.kernels.powertrain import strongest_force
+from neapfrost.core.line.corridor import Corridor
+
+PULL_DEGREE = 10
+SLOWEST_MS = 3.0
+
+
+@dataclass(frozen=True, eq=False)
+class Forces:
+    """Forces in each step as expressions (n,): along the line [N], and what may not be positive.
+
+    `net_n` drives the vehicle; each row of `limits` is scaled by the vehicle's weight.
+    """
+
+    net_n: Any
+    limits: Any
+
+
+def pull(case: Floats) -> tuple[Chebyshev, float]:
+    """The engine's greatest force [N] over all gears as a polynomial of speed, and its top speed.
+
+    Least squares weighted by speed, so that power is fitted evenly; true within a gear's tooth.
+    """
+    top = math.sqrt(case[c.LIMITER_W + int(case[c.GEARS]) - 1])
+    speeds = np.linspace(0.0, top, 400)
+    force = np.array([strongest_force(case, v) for v in speeds])
+    return Chebyshev.fit(speeds, force, PULL_DEGREE, w=np.maximum(speeds, SLOWEST_MS)), top
+
+
+@dataclass(frozen=True, eq=False)
+class Place:
+    """What the road does in the middle of a step; the columns that `places` fills."""
+
+    free: Any
+    bank: Any
+    slope: Any
+    vertical: Any
+    bearing: Any
+    grip: Any
+    dust: tuple[tuple[Any, Any], tuple[Any, Any]]
+
+
+def place() -> Place:
+    """One step's road as symbols."""
+    free = ca.SX.sym("place", 9)
+    bank, slope, vertical, bearing, grip = (free[i] for i in range(5))
+    return Place(
+        free, bank, slope, vertical, bearing, grip, ((free[5], free[6]), (free[7], free[8]))
+    )
+
+
+def places(field: Corridor) -> Floats:
+    """Bank, slope, vertical curvature, bearing, grip, and each side's dust, (n, 9).
+
+    Angles in radians. Dust is the offset of its border [m] and the grip it takes away; a side
+    without any takes none.
+    """
+    road = field.road
+
+    def middle(first: Floats, last: Floats) -> Floats:
+        return 0.5 * (first + last)
+
+    columns = [
+        middle(road.bank_start, road.bank_end),
+        middle(road.slope.angle_start, road.slope.angle_end),
+        middle(road.slope.curvature_start, road.slope.curvature_end),
+        math.radians(road.north_deg) - middle(road.heading_rad[:-1], road.heading_rad[1:]),
+        middle(road.grip_start, road.grip_end),
+    ]
+    for border, factor in (
+        (field.dust_left_m, field.dust_grip_left),
+        (field.dust_right_m, field.dust_grip_right),
+    ):
+        dusty = np.isfinite(border[:-1]) & np.isfinite(border[1:])
+        finite = np.where(np.isfinite(border), border, 0.0)
+        columns.append(np.where(dusty, middle(finite[:-1], finite[1:]), 0.0))
+        columns.append(np.where(dusty, 1.0 - middle(factor[:-1], factor[1:]), 0.0))
+    return np.column_stack(columns)
+
+
+def forces(
+    case: Floats,
+    road: Place,
+    half_width_m: float,
+    dusty: bool,
+    n: Any,
+    xi: Any,
+    kappa: Any,
+    v: Any,
+    drive_n: Any,
+    brakes_n: tuple[Any, Any],
+) -> Forces:
+    """Loads, resistance and grip in the middle of one step, from a line, a speed and the forces.
+
+    `brakes_n` are the front and the rear axle's.
+    N and F_y as `pack_road` has them, with the line's own curvature.
+    """
+    bank, vertical = road.bank, road.vertical
+    mass, w = float(case[c.MASS]), v * v
+    bearing = road.bearing - xi
+    air = v + case[c.WIND_NORTH] * ca.cos(bearing) + case[c.WIND_EAST] * ca.sin(bearing)
+    downforce = case[c.HALF_RHO_CLA] * air**2
+    across, along = STANDARD_GRAVITY_MS2 * ca.cos(road.slope), ca.cos(xi)
+    weight = mass * (across * ca.cos(bank) + w * (vertical * ca.cos(bank) + kappa * ca.sin(bank)))
+    lateral = mass * (w * (kappa * ca.cos(bank) - vertical * ca.sin(bank)) - across * ca.sin(bank))
+    normal = weight + downforce
+    level = case[c.HALF_RHO_CDA] * air * ca.fabs(air) + case[c.ROLLING] * normal
+    resistance = level + mass * STANDARD_GRAVITY_MS2 * ca.sin(road.slope) * along
+
+    front0 = case[c.FRONT_WEIGHT] * weight + case[c.FRONT_AERO] * downforce
+    rear0 = normal - front0
+    transfer = case[c.CG_OVER_WHEELBASE]
+    if case[c.MOTORCYCLE] > 0.0:
+        transfer = transfer * normal / ca.sqrt(normal**2 + lateral**2)
+    grip = road.grip * _dust(road, half_width_m, n) if dusty else road.grip
+    moved = transfer * (drive_n - brakes_n[0] - brakes_n[1] - level)
+    front, rear = front0 - moved, rear0 + moved
+    front_grip = grip * _sensitivity(case, front0, case[c.FRONT_REFERENCE])
+    rear_grip = grip * _sensitivity(case, rear0, case[c.REAR_REFERENCE])
+    front_side = case[c.FRONT_WEIGHT] * lateral / (case[c.MU_LATERAL] * front_grip)
+    rear_side = (1.0 - case[c.FRONT_WEIGHT]) * lateral / (case[c.MU_LATERAL] * rear_grip)
+
+    driven = (
+        (front, (1.0 - case[c.DRIVE_REAR]) * drive_n / (case[c.MU_TRACTION] * front_grip)),
+        (rear, case[c.DRIVE_REAR] * drive_n / (case[c.MU_TRACTION] * rear_grip)),
+    )
+    braked = (
+        (front, brakes_n[0] / (case[c.MU_BRAKING] * front_grip)),
+        (rear, brakes_n[1] / (case[c.MU_BRAKING] * rear_grip)),
+    )
+    sides = (front_side, rear_side)
+    exit_p, entry_p = float(case[c.EXIT_EXPONENT]), float(case[c.ENTRY_EXPONENT])
+    limits = []
+    if exit_p == entry_p:
+        for (load, drive), (_, brake), side in zip(driven, braked, sides, strict=True):
+            limits.append(_norm(drive + brake, side, exit_p) - load)
+    else:
+        for p, uses in ((exit_p, driven), (entry_p, braked)):
+            for (load, use), side in zip(uses, sides, strict=True):
+                limits.append(_norm(use, side, p) - load)
+    if math.isfinite(case[c.LEAN_TANGENT]):
+        leant = float(case[c.LEAN_TANGENT]) * normal
+        limits += [lateral - leant, -lateral - leant]
+    curve, _ = pull(case)
+    limits.append(drive_n - _polynomial(curve, v))
+    return Forces(
+        drive_n - brakes_n[0] - brakes_n[1] - resistance,
+        ca.vertcat(*limits) / (mass * STANDARD_GRAVITY_MS2),
+    )
+
+
+def _sensitivity(case: Floats, load: Any, reference: float) -> Any:
+    if case[c.LOAD_SENSITIVITY] <= 0.0:
+        return 1.0
+    # A smooth floor under the load, well below what limits any tyre.
+    ratio = load / reference
+    floored = 0.5 * (ratio + 0.05 + ca.sqrt((ratio - 0.05) ** 2 + 1e-4))
+    return floored ** (-float(case[c.LOAD_SENSITIVITY]))
+
+
+def _norm(along: Any, side: Any, p: float) -> Any:
+    """The use of an axle, rounded within a few newtons of zero so that it has a slope there."""
+    if p == 2.0:
+        return ca.sqrt(along**2 + side**2 + 25.0)
+    total = (along**2 + 25.0) ** (0.5 * p) + (side**2 + 25.0) ** (0.5 * p)
+    return total ** (1.0 / p)
+
+
+def _polynomial(curve: Chebyshev, v: Any) -> Any:
+    """A Chebyshev series as an expression (Clenshaw's recurrence)."""
+    low, high = curve.domain
+    x = (2.0 * v - low - high) / (high - low)
+    b1, b2 = 0.0, 0.0
+    for coefficient in curve.coef[:0:-1]:
+        b1, b2 = 2.0 * x * b1 - b2 + coefficient, b1
+    return x * b1 - b2 + curve.coef[0]
+
+
+def _dust(road: Place, half: float, n: Any) -> Any:
+    """`dust_grip` as an expression."""
+    grip: Any = 1.0
+    for (border, loss), outwards in zip(road.dust, (1.0, -1.0), strict=True):
+        beyond = outwards * (n - border)
+        grip -= 0.5 * loss * (_in_dust(beyond + half) + _in_dust(beyond - half))
+    return grip
+
+
+def _in_dust(beyond: Any) -> Any:
+    return 0.5 * (1.0 + ca.tanh(beyond / 0.2))
