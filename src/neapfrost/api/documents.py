@@ -55,9 +55,9 @@ def schema(document: str) -> dict[str, Any]:
     raise HTTPException(404, f'there is no document "{document}"; "plan" and "result" exist')
 
 
-def written(document: BaseModel) -> Response:
+def written(document: BaseModel, status: int = 200) -> Response:
     """A document as it is: it was validated when it was made, and a trace is long."""
-    return Response(document.model_dump_json(), media_type="application/json")
+    return Response(document.model_dump_json(), status, media_type="application/json")
 
 
 def refuse_faults(plan: PlanDocument) -> None:

@@ -31,12 +31,13 @@ def run_server(store: Store, port: int, solvers_wanted: int | None = None) -> No
     # The server hands a signal on once it is done; ending by an exception runs what follows.
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     solvers = None if solvers_wanted == 0 else start_solvers(first, solvers_wanted)
+    app = create_app(store, solvers=solvers)
     try:
         predict_lap(first, trace_points=10)
-        app = create_app(store, solvers=solvers)
         config = uvicorn.Config(app, log_level="warning", access_log=False)
         print(f"Neapfrost is at http://{HOST}:{listener.getsockname()[1]}/", flush=True)
         uvicorn.Server(config).run(sockets=[listener])
     finally:
+        app.state.line_jobs.stop()
         if solvers is not None:
             stop_solvers(solvers)

@@ -9,7 +9,13 @@ from sqlalchemy.orm import Session
 
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.json_merge import carry_over, differences
-from neapfrost.formats.plan import Name, PlanDocument
+from neapfrost.formats.plan import (
+    ComputedLineDocument,
+    LineDocument,
+    LineKind,
+    Name,
+    PlanDocument,
+)
 from neapfrost.formats.plan_file import plan_from_object
 from neapfrost.formats.plan_sheet import PlanSheet
 from neapfrost.formats.result import ResultDocument, Revisions
@@ -153,6 +159,39 @@ def keep_circuit_edits(
         document = plan_from_object({**document.model_dump(mode="json"), "circuit": circuit})
         labels.append(label)
     return _keep(store, plan_id, base, present.document, [("; ".join(labels), document)])
+
+
+LINE_NAMES: dict[LineKind, str] = {
+    "centre": "the middle of the road",
+    "short": "the short way",
+    "widest": "the widest arcs",
+    "late_apex": "late apexes",
+    "fastest": "the fastest line",
+}
+
+
+def keep_line(
+    store: Store,
+    plan_id: int,
+    base: Revisions,
+    settings: LineDocument,
+    computed: ComputedLineDocument | None = None,
+) -> OpenPlan:
+    """Write the line wanted on a plan's road as one step, with its geometry where one is given.
+
+    Without one the geometry that the plan has stays. Raises as `keep_changes` does.
+    """
+    with reading(store) as session:
+        present = _present(session, plan_id, base)
+    before = present.document.line
+    if computed is None and before is not None:
+        computed = before.computed
+    line = settings.model_copy(update={"computed": computed})
+    document = plan_from_object(
+        {**present.document.model_dump(mode="json"), "line": line.model_dump(mode="json")}
+    )
+    label = f"Line: {LINE_NAMES[settings.kind]}"
+    return _keep(store, plan_id, base, present.document, [(label, document)])
 
 
 def _keep(

@@ -405,6 +405,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/road": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan Road
+         * @description The plan's road to scale with the line driven on it.
+         */
+        get: operations["plan_road"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Search Lines
+         * @description Begin a search for lines on the plan's road.
+         */
+        post: operations["search_lines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lines/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look At Search
+         * @description How a search stands.
+         */
+        get: operations["look_at_search"];
+        put?: never;
+        post?: never;
+        /**
+         * Cancel Search
+         * @description End a search; the best it had found stays.
+         */
+        delete: operations["cancel_search"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/line": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Line
+         * @description Take a line into the plan.
+         */
+        post: operations["take_line"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/library/{kind}": {
         parameters: {
             query?: never;
@@ -927,6 +1011,8 @@ export interface components {
             boards?: components["schemas"]["BoardDocument"][];
             /** References */
             references?: components["schemas"]["ReferenceDocument"][];
+            /** Edges */
+            edges?: components["schemas"]["EdgeDocument"][];
             /**
              * Note
              * @default
@@ -975,6 +1061,34 @@ export interface components {
             base_speed_ms: number[] | null;
             /** Corners */
             corners: components["schemas"]["CornerComparison"][] | null;
+        };
+        /**
+         * ComputedLineDocument
+         * @description A line as it was computed, node by node along the road.
+         *
+         *     `edges_m` are the positions where the road's segments met then; `made_for` marks what the line
+         *     was computed for, part by part.
+         */
+        ComputedLineDocument: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "centre" | "short" | "widest" | "late_apex" | "fastest";
+            /** Road At M */
+            road_at_m: number[];
+            /** Offset M */
+            offset_m: number[];
+            /** Heading Rad */
+            heading_rad: number[];
+            /** Curvature Per M */
+            curvature_per_m: number[];
+            /** Edges M */
+            edges_m: number[];
+            /** Made For */
+            made_for?: {
+                [key: string]: string;
+            };
         };
         /**
          * ConditionsDocument
@@ -1207,6 +1321,72 @@ export interface components {
             rpm_after: number;
         };
         /**
+         * DrawnCorner
+         * @description A corner of the road, where its apex is on the map, and the widest arc through it alone.
+         *
+         *     That arc is from the closed form, inside the corridor; null where the corner has no inner edge
+         *     of its own or turns too far.
+         */
+        DrawnCorner: {
+            /** Name */
+            name: string;
+            /**
+             * Direction
+             * @enum {string}
+             */
+            direction: "left" | "right";
+            /** Begins At M */
+            begins_at_m: number;
+            /** Ends At M */
+            ends_at_m: number;
+            /** X M */
+            x_m: number;
+            /** Y M */
+            y_m: number;
+            /** Angle Deg */
+            angle_deg: number;
+            /** Radius M */
+            radius_m: number;
+            /** Widest Arc Radius M */
+            widest_arc_radius_m: number | null;
+        };
+        /**
+         * DrawnEdge
+         * @description Something along an edge: what it is, and its way over the map.
+         */
+        DrawnEdge: {
+            /** Number */
+            number: number;
+            edge: components["schemas"]["EdgeDocument"];
+            way: components["schemas"]["Way"];
+        };
+        /**
+         * DrawnLine
+         * @description A line over the map at the road's nodes, with the lap on it.
+         */
+        DrawnLine: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "centre" | "short" | "widest" | "late_apex" | "fastest";
+            /** Finished */
+            finished: boolean;
+            /** Lap Time S */
+            lap_time_s: number;
+            /** Length M */
+            length_m: number;
+            way: components["schemas"]["Way"];
+            /** Offset M */
+            offset_m: number[];
+            /** Curvature Per M */
+            curvature_per_m: number[];
+            /** V Ms */
+            v_ms: number[];
+            /** Corners */
+            corners: components["schemas"]["LineCorner"][];
+        };
+        /**
          * DriveDocument
          * @description Share of the drive on the rear axle: 1 rear, 0 front, between a fixed split.
          */
@@ -1254,6 +1434,50 @@ export interface components {
              * @enum {string}
              */
             gear_school: "fastest" | "lower" | "higher";
+        };
+        /**
+         * EdgeDocument
+         * @description What lies along one edge of a road between two positions, and what a vehicle may do there.
+         *
+         *     A kerb lies outside the edge, dust inside it, each `width_m` wide; a wall stands on it, and the
+         *     vehicle keeps `distance_m` from it. On a closed circuit a stretch may end before it begins.
+         */
+        EdgeDocument: {
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "kerb" | "dust" | "wall";
+            /** From M */
+            from_m: number;
+            /** To M */
+            to_m: number;
+            /**
+             * Width M
+             * @default 1
+             */
+            width_m: number;
+            /**
+             * Use
+             * @default take
+             * @enum {string}
+             */
+            use: "take" | "straddle" | "keep_off";
+            /**
+             * Grip Factor
+             * @default 0.85
+             */
+            grip_factor: number;
+            /**
+             * Distance M
+             * @default 0.5
+             */
+            distance_m: number;
         };
         /**
          * EditCircuitRequest
@@ -1546,6 +1770,124 @@ export interface components {
             changes: components["schemas"]["Change"][];
         };
         /**
+         * LineCorner
+         * @description What a line makes of a corner: its tightest radius, speed there, and the time around it.
+         *
+         *     The time is from half way after the corner before to half way to the next, by road positions,
+         *     so that the corners' times add up to the lap's.
+         */
+        LineCorner: {
+            /** Radius M */
+            radius_m: number | null;
+            /** Min Speed Ms */
+            min_speed_ms: number;
+            /** Time S */
+            time_s: number;
+        };
+        /**
+         * LineCornerDocument
+         * @description What is asked of the line at one corner, by its number (0 is the first).
+         *
+         *     Where its apex lies as a share of the turned angle, and the driven radius at its tightest.
+         */
+        LineCornerDocument: {
+            /** Corner */
+            corner: number;
+            /** Apex No Earlier Pct */
+            apex_no_earlier_pct?: number | null;
+            /** Apex No Later Pct */
+            apex_no_later_pct?: number | null;
+            /** Radius M */
+            radius_m?: number | null;
+        };
+        /**
+         * LineDocument
+         * @description The line wanted on a road, and the line as last computed.
+         */
+        LineDocument: {
+            /**
+             * Kind
+             * @default fastest
+             * @enum {string}
+             */
+            kind: "centre" | "short" | "widest" | "late_apex" | "fastest";
+            /**
+             * Margin M
+             * @default 0
+             */
+            margin_m: number;
+            /** Corners */
+            corners?: components["schemas"]["LineCornerDocument"][];
+            /** Holds */
+            holds?: components["schemas"]["LineHoldDocument"][];
+            computed?: components["schemas"]["ComputedLineDocument"] | null;
+        };
+        /**
+         * LineHoldDocument
+         * @description The line held at an offset from the road's middle (left positive) at a road position.
+         */
+        LineHoldDocument: {
+            /** At M */
+            at_m: number;
+            /** Offset M */
+            offset_m: number;
+        };
+        /**
+         * LineJob
+         * @description How a search stands: which line is looked for, its iteration, and the lines found so far.
+         */
+        LineJob: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "done" | "cancelled" | "refused";
+            /** Wanted */
+            wanted: ("centre" | "short" | "widest" | "late_apex" | "fastest")[];
+            /** Looking For */
+            looking_for: ("centre" | "short" | "widest" | "late_apex" | "fastest") | null;
+            /** Iteration */
+            iteration: number;
+            /** Objective */
+            objective: number | null;
+            /** Lines */
+            lines: components["schemas"]["DrawnLine"][];
+            /** Faults */
+            faults: string[];
+        };
+        /**
+         * LineRequest
+         * @description The line wanted in the plan; its geometry from a search, or as it was.
+         */
+        LineRequest: {
+            base: components["schemas"]["Revisions"];
+            settings: components["schemas"]["LineDocument"];
+            /** Job */
+            job?: string | null;
+        };
+        /**
+         * LineResult
+         * @description The line of a lap on a road: which was wanted, which is driven.
+         *
+         *     `changed_since` names what is no longer as it was when the line was computed.
+         */
+        LineResult: {
+            /**
+             * Wanted
+             * @enum {string}
+             */
+            wanted: "centre" | "short" | "widest" | "late_apex" | "fastest";
+            /**
+             * Driven
+             * @enum {string}
+             */
+            driven: "centre" | "short" | "widest" | "late_apex" | "fastest";
+            /** Changed Since */
+            changed_since: string[];
+        };
+        /**
          * Listed
          * @description A kept item with what one chooses it by; figures of other kinds are null.
          */
@@ -1687,7 +2029,7 @@ export interface components {
         };
         /**
          * PlanDocument
-         * @description Everything that determines a lap.
+         * @description Everything that determines a lap; `line` is for a circuit whose segments describe a road.
          */
         PlanDocument: {
             /**
@@ -1709,6 +2051,7 @@ export interface components {
             circuit: components["schemas"]["CircuitDocument"];
             conditions?: components["schemas"]["ConditionsDocument"];
             driver?: components["schemas"]["DriverDocument"];
+            line?: components["schemas"]["LineDocument"] | null;
         };
         /**
          * PutMark
@@ -1860,6 +2203,7 @@ export interface components {
             lift_cost_s: number;
             /** Corners */
             corners: components["schemas"]["CornerResultPart"][];
+            line?: components["schemas"]["LineResult"] | null;
             trace: components["schemas"]["Trace"];
             /** Warnings */
             warnings: string[];
@@ -1888,6 +2232,52 @@ export interface components {
             conditions?: number | null;
             /** Plan */
             plan?: number | null;
+        };
+        /**
+         * RoadDrawing
+         * @description A road and the line driven on it now.
+         */
+        RoadDrawing: {
+            /** Road At M */
+            road_at_m: number[];
+            middle: components["schemas"]["Way"];
+            left: components["schemas"]["Way"];
+            right: components["schemas"]["Way"];
+            usable_left: components["schemas"]["Way"];
+            usable_right: components["schemas"]["Way"];
+            /** Left M */
+            left_m: number[];
+            /** Right M */
+            right_m: number[];
+            /** Edges */
+            edges: components["schemas"]["DrawnEdge"][];
+            /** Corners */
+            corners: components["schemas"]["DrawnCorner"][];
+            /** Vehicle Width M */
+            vehicle_width_m: number;
+            /** Vehicle Width Stated */
+            vehicle_width_stated: boolean;
+            settings: components["schemas"]["LineDocument"];
+            told: components["schemas"]["LineResult"];
+            line: components["schemas"]["DrawnLine"];
+        };
+        /**
+         * SearchRequest
+         * @description Which lines to look for, with which wishes; without them the plan's own.
+         */
+        SearchRequest: {
+            /**
+             * Kinds
+             * @default [
+             *       "centre",
+             *       "short",
+             *       "widest",
+             *       "late_apex",
+             *       "fastest"
+             *     ]
+             */
+            kinds: ("centre" | "short" | "widest" | "late_apex" | "fastest")[];
+            settings?: components["schemas"]["LineDocument"] | null;
         };
         /**
          * SetFact
@@ -2173,6 +2563,16 @@ export interface components {
             op: "usual_boards";
             /** Segment */
             segment: number;
+        };
+        /**
+         * Way
+         * @description A way over the map [m].
+         */
+        Way: {
+            /** X M */
+            x_m: number[];
+            /** Y M */
+            y_m: number[];
         };
         /**
          * WhatIf
@@ -3793,6 +4193,394 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    plan_road: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoadDrawing"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    search_lines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SearchRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineJob"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    look_at_search: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineJob"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    cancel_search: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineJob"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    take_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenPlan"];
                 };
             };
             /** @description This request is not allowed. */
