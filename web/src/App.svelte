@@ -3,6 +3,7 @@
   import CircuitPage from './lib/circuit/CircuitPage.svelte'
   import ClosingSheet from './lib/circuit/ClosingSheet.svelte'
   import RadiusSheet from './lib/circuit/RadiusSheet.svelte'
+  import LinePage from './lib/line/LinePage.svelte'
   import LapPage from './lib/lap/LapPage.svelte'
   import LapWords from './lib/lap/LapWords.svelte'
   import MapSheet from './lib/lap/MapSheet.svelte'
@@ -49,8 +50,9 @@
   })
 
   const PAGES = [
-    { page: 'lap', label: 'Lap' },
     { page: 'circuit', label: 'Circuit' },
+    { page: 'line', label: 'Line' },
+    { page: 'lap', label: 'Lap' },
   ] as const
   const shownPage = $derived(bench.open ? view.page : 'lap')
 
@@ -164,6 +166,8 @@
     {#if bench.trouble}<p role="alert" class="trouble">{bench.trouble}</p>{/if}
     {#if shownPage === 'circuit'}
       <CircuitPage {bench} {view} {fontsReady} />
+    {:else if shownPage === 'line'}
+      <LinePage {bench} {view} />
     {:else if bench.result}
       <LapPage {bench} {view} result={bench.result} {fontsReady} />
     {:else if bench.empty}

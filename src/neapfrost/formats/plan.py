@@ -142,6 +142,7 @@ class CornerDocument(Document):
     radius_uncertainty_pct: Uncertainty | None = None
     angle_uncertainty_pct: Uncertainty | None = None
     grade_uncertainty_pct: Uncertainty | None = None
+    note: Annotated[str, Field(max_length=500)] = ""
 
 
 SegmentDocument = Annotated[StraightDocument | CornerDocument, Field(discriminator="kind")]
@@ -228,6 +229,7 @@ class CircuitDocument(Document):
     references: Annotated[list[ReferenceDocument], Field(max_length=1_000)] = Field(
         default_factory=list
     )
+    pit_loss_s: Annotated[float, Field(ge=0, le=600)] | None = None
     edges: Annotated[list[EdgeDocument], Field(max_length=1_000)] = Field(default_factory=list)
     note: Annotated[str, Field(max_length=2000)] = ""
 

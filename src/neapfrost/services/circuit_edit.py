@@ -5,14 +5,17 @@ from bisect import bisect_right
 from collections.abc import Callable
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
+from neapfrost.core.boards import signed_distance_m
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.plan_view import segment_length_m
 from neapfrost.formats.plan import CircuitDocument, CornerDocument, Name, SegmentDocument
 from neapfrost.formats.plan_records import circuit_record, segment_record
 from neapfrost.services.closing import closed_segments
+from neapfrost.services.edge_edit import EdgeEdit, edited_edges
+from neapfrost.services.edit import Edit
 from neapfrost.services.roadside_edit import RoadsideEdit, edited_roadside
 from neapfrost.services.segment_names import segment_name
 
@@ -49,11 +52,7 @@ LABELS: dict[str, tuple[str, str]] = {
 }
 
 
-class _Edit(BaseModel):
-    model_config = ConfigDict(extra="forbid", strict=True, allow_inf_nan=False)
-
-
-class SetFigure(_Edit):
+class SetFigure(Edit):
     """A figure of a segment set; null takes an optional one away."""
 
     op: Literal["set"]
@@ -62,7 +61,7 @@ class SetFigure(_Edit):
     value: float | None
 
 
-class Turn(_Edit):
+class Turn(Edit):
     """A corner made to turn the other way, or this way."""
 
     op: Literal["turn"]
@@ -70,7 +69,7 @@ class Turn(_Edit):
     direction: Literal["left", "right"]
 
 
-class Rename(_Edit):
+class Rename(Edit):
     """A corner named; its boards and references go on belonging to it."""
 
     op: Literal["rename"]
@@ -78,7 +77,7 @@ class Rename(_Edit):
     name: Name
 
 
-class Add(_Edit):
+class Add(Edit):
     """A segment put in before another; at the end with the number of all."""
 
     op: Literal["add"]
@@ -86,14 +85,14 @@ class Add(_Edit):
     segment: SegmentDocument
 
 
-class Remove(_Edit):
+class Remove(Edit):
     """A segment taken out, with its corner's boards and references."""
 
     op: Literal["remove"]
     segment: int
 
 
-class Split(_Edit):
+class Split(Edit):
     """A segment made into two of the same kind, at a share of its length."""
 
     op: Literal["split"]
@@ -101,20 +100,28 @@ class Split(_Edit):
     share: Annotated[float, Field(gt=0, lt=1)] = 0.5
 
 
-class Reverse(_Edit):
+class Note(Edit):
+    """What is to be remembered of a corner: kerbs, limits, run-off, what to look at."""
+
+    op: Literal["note"]
+    segment: int
+    note: Annotated[str, Field(max_length=500)]
+
+
+class Reverse(Edit):
     """The circuit driven the other way."""
 
     op: Literal["reverse"]
 
 
-class Close(_Edit):
+class Close(Edit):
     """The ring closed by least squares."""
 
     op: Literal["close"]
 
 
-SegmentEdit = SetFigure | Turn | Rename | Add | Remove | Split | Reverse | Close
-CircuitEdit = Annotated[SegmentEdit | RoadsideEdit, Field(discriminator="op")]
+SegmentEdit = SetFigure | Turn | Rename | Note | Add | Remove | Split | Reverse | Close
+CircuitEdit = Annotated[SegmentEdit | RoadsideEdit | EdgeEdit, Field(discriminator="op")]
 
 
 def edited_circuit(circuit: CircuitDocument, edit: CircuitEdit) -> tuple[dict[str, Any], str]:
@@ -124,6 +131,8 @@ def edited_circuit(circuit: CircuitDocument, edit: CircuitEdit) -> tuple[dict[st
     """
     if isinstance(edit, RoadsideEdit):
         return edited_roadside(circuit, edit)
+    if isinstance(edit, EdgeEdit):
+        return edited_edges(circuit, edit)
     if circuit.segments is None:
         raise InputRefused(
             [
@@ -153,6 +162,11 @@ def edited_circuit(circuit: CircuitDocument, edit: CircuitEdit) -> tuple[dict[st
             return value, f"{corner.name} turned {edit.direction}"
         case Rename():
             return _renamed(circuit, edit)
+        case Note():
+            corner = _corner(circuit, edit.segment)
+            value = circuit.model_dump(mode="json")
+            value["segments"][edit.segment]["note"] = edit.note
+            return value, f"Note on {corner.name}"
         case Add():
             return _added(circuit, edit)
         case Remove():
@@ -203,9 +217,28 @@ def _renamed(circuit: CircuitDocument, edit: Rename) -> tuple[dict[str, Any], st
     value = circuit.model_dump(mode="json")
     value["segments"][edit.segment]["name"] = edit.name
     for thing in (*value["boards"], *value["references"]):
-        if thing["corner"] == before:
+        if _belongs(circuit, thing, edit.segment):
             thing["corner"] = edit.name
     return value, f"{before} named {edit.name}"
+
+
+def _belongs(circuit: CircuitDocument, thing: dict[str, Any], number: int) -> bool:
+    """Whether a board or reference belongs to a corner: by name, and of equal names the nearest."""
+    segments = circuit.segments or []
+    name = getattr(segments[number], "name", None)
+    if name is None or thing["corner"] != name:
+        return False
+    edges = _edges(circuit)
+    length = edges[-1]
+
+    def apart(index: int) -> float:
+        distance = edges[index] - float(thing["at_m"])
+        if circuit.closed:
+            distance = signed_distance_m(float(thing["at_m"]), edges[index], length, True)
+        return abs(distance)
+
+    alike = [i for i, s in enumerate(segments) if isinstance(s, CornerDocument) and s.name == name]
+    return min(alike, key=apart) == number
 
 
 def _added(circuit: CircuitDocument, edit: Add) -> tuple[dict[str, Any], str]:
@@ -233,13 +266,8 @@ def _removed(circuit: CircuitDocument, number: int) -> tuple[dict[str, Any], str
     edges = _edges(circuit)
     begins, ends = edges[number], edges[number + 1]
     if isinstance(segment, CornerDocument):
-        others = {s.name for i, s in enumerate(segments) if i != number and s.kind == "corner"}
         for name in ("boards", "references"):
-            value[name] = [
-                thing
-                for thing in value[name]
-                if thing["corner"] != segment.name or segment.name in others
-            ]
+            value[name] = [thing for thing in value[name] if not _belongs(circuit, thing, number)]
     _move(value, lambda at: at if at <= begins else max(begins, at - (ends - begins)))
     return value, f"{segment_name(circuit, number)} taken out"
 
@@ -297,6 +325,9 @@ def _reversed(circuit: CircuitDocument) -> dict[str, Any]:
             board["at_m"] = length - board["at_m"]
     for reference in value["references"]:
         reference["at_m"] = length - reference["at_m"]
+    for edge in value["edges"]:
+        edge["side"] = "right" if edge["side"] == "left" else "left"
+        edge["from_m"], edge["to_m"] = length - edge["to_m"], length - edge["from_m"]
     value["sectors_at_m"] = sorted(length - at for at in circuit.sectors_at_m)
     if value["elevation"]:
         value["elevation"] = [
@@ -356,6 +387,8 @@ def _move(
         thing["at_m"] = (board or place)(thing["at_m"])
     for thing in value["references"]:
         thing["at_m"] = place(thing["at_m"])
+    for edge in value["edges"]:
+        edge["from_m"], edge["to_m"] = place(edge["from_m"]), place(edge["to_m"])
     value["sectors_at_m"] = [place(at) for at in value["sectors_at_m"]]
     for point in value["elevation"] or []:
         point["at_m"] = place(point["at_m"])

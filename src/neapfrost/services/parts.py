@@ -14,6 +14,7 @@ from neapfrost.formats.plan import (
     CircuitDocument,
     ConditionsDocument,
     CornerDocument,
+    LineDocument,
     PlanDocument,
 )
 from neapfrost.formats.plan_file import plan_from_object
@@ -108,10 +109,22 @@ def assemble(session: Session, plan_id: int, at: Revisions | None = None) -> Ass
             "name": sheet.name,
             **parts,
             "driver": sheet.driver.model_dump(),
-            "line": None if sheet.line is None else sheet.line.model_dump(),
+            "line": _line_on(sheet.line, parts["circuit"]),
         }
     )
     return Assembled(sheet, revisions, document)
+
+
+def _line_on(line: LineDocument | None, circuit: dict[str, Any]) -> dict[str, Any] | None:
+    """A plan's line as far as its circuit, edited since, still has a place for it."""
+    if line is None or circuit["segments_describe"] != "road":
+        return None
+    value = line.model_dump()
+    corners = sum(segment["kind"] == "corner" for segment in circuit["segments"])
+    length = circuit_length_m(CircuitDocument.model_validate(circuit))
+    value["corners"] = [wish for wish in value["corners"] if wish["corner"] < corners]
+    value["holds"] = [hold for hold in value["holds"] if 0.0 <= hold["at_m"] <= length]
+    return value
 
 
 def circuit_length_m(circuit: CircuitDocument) -> float:

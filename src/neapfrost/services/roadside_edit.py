@@ -2,16 +2,19 @@
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.path.plan_view import segment_length_m
 from neapfrost.formats.plan import CircuitDocument, CornerDocument, Name, Position
 from neapfrost.formats.plan_records import segment_record
+from neapfrost.services.edit import Edit
 
 USUAL_BOARDS_M = (150, 100, 50)
 
-FactName = Literal["north_deg", "altitude_m", "start_speed_ms", "grade_blend_m", "width_m"]
+FactName = Literal[
+    "north_deg", "altitude_m", "start_speed_ms", "grade_blend_m", "width_m", "pit_loss_s"
+]
 
 FACTS: dict[str, tuple[str, str]] = {
     "north_deg": ("Bearing at the start", "°"),
@@ -19,14 +22,11 @@ FACTS: dict[str, tuple[str, str]] = {
     "start_speed_ms": ("Start speed", " m/s"),
     "grade_blend_m": ("Blend between grades", " m"),
     "width_m": ("Road width", " m"),
+    "pit_loss_s": ("Pit stop costs", " s"),
 }
 
 
-class _Edit(BaseModel):
-    model_config = ConfigDict(extra="forbid", strict=True, allow_inf_nan=False)
-
-
-class Mark(_Edit):
+class Mark(Edit):
     """A board or another reference, the corner it belongs to, and where it stands [m]."""
 
     kind: Literal["boards", "references"]
@@ -48,7 +48,7 @@ class SetMark(Mark):
     number: int
 
 
-class RemoveMark(_Edit):
+class RemoveMark(Edit):
     """One of the boards or references taken away."""
 
     op: Literal["remove_mark"]
@@ -56,14 +56,14 @@ class RemoveMark(_Edit):
     number: int
 
 
-class UsualBoards(_Edit):
+class UsualBoards(Edit):
     """Boards at 150, 100 and 50 m before a corner, where the straight is long enough."""
 
     op: Literal["usual_boards"]
     segment: int
 
 
-class SetSector(_Edit):
+class SetSector(Edit):
     """A sector line laid, by its number; with the number of all another one; null takes it away."""
 
     op: Literal["sector"]
@@ -71,7 +71,7 @@ class SetSector(_Edit):
     at_m: Position | None
 
 
-class SetFact(_Edit):
+class SetFact(Edit):
     """Something true of the whole circuit set; null takes an optional one away."""
 
     op: Literal["fact"]

@@ -156,7 +156,10 @@ def keep_circuit_edits(
     document, labels = present.document, []
     for edit in edits:
         circuit, label = edited_circuit(document.circuit, edit)
-        document = plan_from_object({**document.model_dump(mode="json"), "circuit": circuit})
+        value = {**document.model_dump(mode="json"), "circuit": circuit}
+        if circuit["segments_describe"] != "road":
+            value["line"] = None
+        document = plan_from_object(value)
         labels.append(label)
     return _keep(store, plan_id, base, present.document, [("; ".join(labels), document)])
 

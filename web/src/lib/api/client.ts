@@ -27,6 +27,11 @@ export type CircuitEdit = Schemas['EditCircuitRequest']['edits'][number]
 export type SurveyReport = Schemas['SurveyReport']
 export type ClosureReport = Schemas['ClosureReport']
 export type RadiusAnswer = Schemas['RadiusAnswer']
+export type LineSettings = Schemas['LineDocument']
+export type LineKind = NonNullable<LineSettings['kind']>
+export type LineJob = Schemas['LineJob']
+export type DrawnLine = Schemas['DrawnLine']
+export type RoadDrawing = Schemas['RoadDrawing']
 export type PartKind = 'car' | 'circuit' | 'conditions'
 export type Kind = PartKind | 'plan'
 

@@ -1011,6 +1011,8 @@ export interface components {
             boards?: components["schemas"]["BoardDocument"][];
             /** References */
             references?: components["schemas"]["ReferenceDocument"][];
+            /** Pit Loss S */
+            pit_loss_s?: number | null;
             /** Edges */
             edges?: components["schemas"]["EdgeDocument"][];
             /**
@@ -1229,6 +1231,11 @@ export interface components {
             angle_uncertainty_pct?: number | null;
             /** Grade Uncertainty Pct */
             grade_uncertainty_pct?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /**
          * CornerResultPart
@@ -1307,6 +1314,22 @@ export interface components {
             overspeed_ms: number | null;
             /** Lean Deg */
             lean_deg?: number | null;
+        };
+        /**
+         * Describe
+         * @description Whether the segments describe the middle of a road, or the path as it is driven.
+         */
+        Describe: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "describe";
+            /**
+             * Segments Describe
+             * @enum {string}
+             */
+            segments_describe: "driven" | "road";
         };
         /**
          * DownshiftResult
@@ -1486,7 +1509,7 @@ export interface components {
         EditCircuitRequest: {
             base: components["schemas"]["Revisions"];
             /** Edits */
-            edits: (components["schemas"]["SetFigure"] | components["schemas"]["Turn"] | components["schemas"]["Rename"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Split"] | components["schemas"]["Reverse"] | components["schemas"]["Close"] | components["schemas"]["PutMark"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveMark"] | components["schemas"]["UsualBoards"] | components["schemas"]["SetSector"] | components["schemas"]["SetFact"])[];
+            edits: (components["schemas"]["SetFigure"] | components["schemas"]["Turn"] | components["schemas"]["Rename"] | components["schemas"]["Note"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Split"] | components["schemas"]["Reverse"] | components["schemas"]["Close"] | components["schemas"]["PutMark"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveMark"] | components["schemas"]["UsualBoards"] | components["schemas"]["SetSector"] | components["schemas"]["SetFact"] | components["schemas"]["PutEdge"] | components["schemas"]["SetEdge"] | components["schemas"]["RemoveEdge"] | components["schemas"]["Describe"])[];
         };
         /**
          * ElevationPoint
@@ -1985,6 +2008,21 @@ export interface components {
             fuel_kg: number;
         };
         /**
+         * Note
+         * @description What is to be remembered of a corner: kerbs, limits, run-off, what to look at.
+         */
+        Note: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "note";
+            /** Segment */
+            segment: number;
+            /** Note */
+            note: string;
+        };
+        /**
          * OpenPlan
          * @description A plan as the interface works on it; without a result `trouble` says why there is none.
          */
@@ -2054,6 +2092,18 @@ export interface components {
             line?: components["schemas"]["LineDocument"] | null;
         };
         /**
+         * PutEdge
+         * @description A kerb, dust or a wall laid along an edge.
+         */
+        PutEdge: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "put_edge";
+            edge: components["schemas"]["EdgeDocument"];
+        };
+        /**
          * PutMark
          * @description A board or reference put beside the road.
          */
@@ -2116,6 +2166,19 @@ export interface components {
             op: "remove";
             /** Segment */
             segment: number;
+        };
+        /**
+         * RemoveEdge
+         * @description One of the stretches of edge taken away.
+         */
+        RemoveEdge: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove_edge";
+            /** Number */
+            number: number;
         };
         /**
          * RemoveMark
@@ -2280,6 +2343,20 @@ export interface components {
             settings?: components["schemas"]["LineDocument"] | null;
         };
         /**
+         * SetEdge
+         * @description One of the stretches of edge, by its number, as it is to be.
+         */
+        SetEdge: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_edge";
+            /** Number */
+            number: number;
+            edge: components["schemas"]["EdgeDocument"];
+        };
+        /**
          * SetFact
          * @description Something true of the whole circuit set; null takes an optional one away.
          */
@@ -2293,7 +2370,7 @@ export interface components {
              * Fact
              * @enum {string}
              */
-            fact: "north_deg" | "altitude_m" | "start_speed_ms" | "grade_blend_m" | "width_m";
+            fact: "north_deg" | "altitude_m" | "start_speed_ms" | "grade_blend_m" | "width_m" | "pit_loss_s";
             /** Value */
             value: number | null;
         };

@@ -12,11 +12,11 @@ export function lapTime(seconds: number): string {
   return `${minutes}:${whole.padStart(2, '0')}.${part}`
 }
 
-/** Signed, three decimals, with a true minus sign. */
-export function timeDifference(seconds: number): string {
-  const rounded = Math.round(seconds * 1000) / 1000
+/** Signed, three decimals unless said otherwise, with a true minus sign. */
+export function timeDifference(seconds: number, decimals = 3): string {
+  const rounded = Number(seconds.toFixed(decimals))
   const sign = rounded > 0 ? '+' : rounded < 0 ? '−' : '±'
-  return `${sign}${Math.abs(rounded).toFixed(3)}`
+  return `${sign}${Math.abs(rounded).toFixed(decimals)}`
 }
 
 /** A figure with at most so many decimals, without trailing zeros. */

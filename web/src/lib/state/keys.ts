@@ -35,7 +35,7 @@ export function keyHandler(bench: Workbench, view: View): (event: KeyboardEvent)
     else if (key === '/') view.sheet = 'plan'
     else if (key === 'c') view.sheet = 'compare'
     else if (key === 'h') view.sheet = 'history'
-    else if (key === 'v') view.turnTo(view.page === 'lap' ? 'circuit' : 'lap')
+    else if (key === 'v') view.nextPage()
     else return false
     return true
   }

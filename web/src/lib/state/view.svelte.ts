@@ -7,7 +7,9 @@ export type SheetName =
 
 const SYSTEMS: System[] = ['metric', 'feet', 'yards']
 
-export type PageName = 'lap' | 'circuit'
+/** The views, in the order of the work. */
+export const PAGES = ['circuit', 'line', 'lap'] as const
+export type PageName = (typeof PAGES)[number]
 
 /** Where the reader is and how the page speaks: cursor, corner, sheet, day or night, units. */
 export class View {
@@ -19,7 +21,7 @@ export class View {
   /** Whether a new radius leaves the straights at their lengths. */
   holdStraights = $state(recallText('straights') === 'held')
   sheet = $state<SheetName | null>(null)
-  page = $state<PageName>(recallText('page') === 'circuit' ? 'circuit' : 'lap')
+  page = $state<PageName>(PAGES.find((page) => page === recallText('page')) ?? 'lap')
   /** Segment of the circuit's sheet that the tools above it work on. */
   segment = $state(0)
   units: Units = $derived(unitsFor(this.system, this.fahrenheit))
@@ -42,6 +44,10 @@ export class View {
   turnTo(page: PageName): void {
     this.page = page
     remember('page', page)
+  }
+
+  nextPage(): void {
+    this.turnTo(PAGES[(PAGES.indexOf(this.page) + 1) % PAGES.length] ?? 'lap')
   }
 
   /** The next of the three ways to say speeds and lengths. */

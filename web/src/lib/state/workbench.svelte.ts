@@ -11,6 +11,7 @@ import {
   type CircuitEdit,
   type Comparison,
   type Conflict,
+  type LineSettings,
   type OpenPlan,
   type Result,
   type Revisions,
@@ -184,6 +185,24 @@ export class Workbench {
     )
   }
 
+  /** Write the line wanted on the plan's road; the sentence of a refusal, or nothing. */
+  async keepLine(settings: LineSettings, job: string | null): Promise<string | null> {
+    let refused: string | null = null
+    await this.#act(
+      async (open) => {
+        const reply = await client.POST('/api/plans/{plan_id}/line', {
+          params: { path: { plan_id: open.id } },
+          body: { base: open.revisions, settings, job },
+        })
+        if (reply.error) refused = sentence(reply.error as never)
+        return reply
+      },
+      null,
+      true,
+    )
+    return refused
+  }
+
   /** Write edits of the circuit's sheet as one step; the sentence of a refusal, or nothing. */
   async editCircuit(edits: CircuitEdit[]): Promise<string | null> {
     await this.settle()
@@ -306,6 +325,7 @@ export class Workbench {
   async #act(
     send: (open: OpenPlan) => Promise<{ data?: OpenPlan; error?: unknown }>,
     retry: Standoff['retry'] = null,
+    quietly = false,
   ): Promise<boolean> {
     await this.settle()
     if (!this.open || this.standoff) return false
@@ -325,7 +345,7 @@ export class Workbench {
         edits: [],
         retry,
       }
-    else this.say(sentence(error))
+    else if (!quietly) this.say(sentence(error))
     return false
   }
 

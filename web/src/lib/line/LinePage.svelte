@@ -1,0 +1,132 @@
+<script lang="ts">
+  import { untrack } from 'svelte'
+  import type { LineKind } from '../api/client'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import LinePrices from './LinePrices.svelte'
+  import LineSettings from './LineSettings.svelte'
+  import LineStrips from './LineStrips.svelte'
+  import RoadMap from './RoadMap.svelte'
+  import { LineSearch } from './search.svelte'
+
+  /** Between the edges: the lines that could be driven, where they differ, and their price. */
+  let { bench, view }: { bench: Workbench; view: View } = $props()
+
+  // svelte-ignore state_referenced_locally
+  const search = new LineSearch(bench)
+  let width = $state(900)
+  let beside = $state<LineKind | null>(null)
+  const circuit = $derived(bench.open?.plan.circuit ?? null)
+  const lines = $derived(search.lines())
+  const driven = $derived(search.road?.line ?? null)
+  const others = $derived(lines.filter((line) => line.kind !== driven?.kind))
+  const quickest = $derived([...others].sort((a, b) => a.lap_time_s - b.lap_time_s)[0] ?? null)
+  const other = $derived(others.find((line) => line.kind === beside) ?? quickest)
+
+  $effect(() => {
+    void bench.open
+    untrack(() => void search.draw())
+  })
+
+  async function describeRoad(): Promise<void> {
+    const refused = await bench.editCircuit([{ op: 'describe', segments_describe: 'road' }])
+    if (refused) bench.say(refused)
+  }
+</script>
+
+{#if circuit && circuit.segments_describe !== 'road'}
+  <div class="without">
+    <h2 class="figure">No road, no line</h2>
+    <p>
+      The straights and corners of <span class="place">{circuit.name}</span> describe the path as it is
+      driven: their radii are the driven ones, and the lap follows them.
+    </p>
+    <p>
+      If they describe the middle of the road instead, with its width, the line is computed between
+      the edges. The radii then stay what they are, and mean the road. Undo takes it back.
+    </p>
+    <button class="act" onclick={() => void describeRoad()}>They describe the road</button>
+  </div>
+{:else if search.trouble}
+  <p role="alert" class="trouble">{search.trouble}</p>
+{:else if search.road && driven && circuit}
+  <div class="page">
+    <LineSettings road={search.road} {search} {view} />
+    <div class="wide" bind:clientWidth={width}>
+      <RoadMap
+        road={search.road}
+        {lines}
+        {driven}
+        {other}
+        {view}
+        northDeg={circuit.north_deg ?? 0}
+        closed={circuit.closed ?? true}
+        {width}
+        height={292}
+      />
+      <LineStrips
+        road={search.road}
+        {driven}
+        {other}
+        {view}
+        closed={circuit.closed ?? true}
+        {width}
+      />
+    </div>
+  </div>
+  <LinePrices
+    road={search.road}
+    {lines}
+    {driven}
+    {other}
+    {view}
+    choose={(kind) => (beside = kind)}
+    take={(kind) => void search.take(kind)}
+  />
+{:else}
+  <p class="unit wait">The road is being drawn…</p>
+{/if}
+
+<style>
+  .page {
+    display: flex;
+    gap: 22px;
+    padding: 6px 0;
+  }
+  .wide {
+    flex: 1;
+    min-width: 0;
+  }
+  .without {
+    max-width: 560px;
+    padding: 40px 0;
+    font-size: 15px;
+    line-height: 1.45;
+  }
+  .without h2 {
+    font-size: 24px;
+  }
+  .without p {
+    margin: 8px 0;
+  }
+  .act {
+    margin-top: 8px;
+    border: 1px solid var(--ink);
+    padding: 4px 12px;
+    font-weight: 600;
+    cursor: pointer;
+  }
+  .trouble {
+    color: var(--ember);
+    padding: 30px 0;
+    font-size: 16px;
+  }
+  .wait {
+    padding: 60px 0;
+  }
+  @media (max-width: 900px) {
+    .page {
+      flex-direction: column;
+    }
+  }
+</style>

@@ -1,0 +1,282 @@
+<script lang="ts">
+  import type { LineSettings, RoadDrawing } from '../api/client'
+  import type { View } from '../state/view.svelte'
+  import Figure from '../parts/Figure.svelte'
+  import { plain, whole } from '../parts/format'
+  import { changedParts, lineName } from './names'
+  import type { LineSearch } from './search.svelte'
+
+  /** Which line is driven and whether it is still true; what is asked of it; the search. */
+  let { road, search, view }: { road: RoadDrawing; search: LineSearch; view: View } = $props()
+
+  type Wish = NonNullable<LineSettings['corners']>[number]
+  type Asked = 'apex_no_earlier_pct' | 'apex_no_later_pct' | 'radius_m'
+
+  const units = $derived(view.units)
+  const told = $derived(road.told)
+  const settings = $derived(road.settings)
+  const corner = $derived(view.corner === null ? null : (road.corners[view.corner] ?? null))
+  const wish = $derived(
+    settings.corners?.find((one) => one.corner === view.corner) ?? ({ corner: -1 } as Wish),
+  )
+  const line = $derived(view.corner === null ? null : (road.line.corners[view.corner] ?? null))
+  let refusal = $state.raw<{ key: string; message: string } | null>(null)
+
+  async function ask(key: string, change: Partial<LineSettings>): Promise<void> {
+    const refused = await search.ask(change)
+    refusal = refused === null ? null : { key, message: refused }
+  }
+  function wished(key: Asked, value: number | null): void {
+    if (view.corner === null) return
+    const others = (settings.corners ?? []).filter((one) => one.corner !== view.corner)
+    const mine = { ...wish, corner: view.corner, [key]: value }
+    const asks = mine.apex_no_earlier_pct ?? mine.apex_no_later_pct ?? mine.radius_m ?? null
+    void ask(key, { corners: asks === null ? others : [...others, mine] })
+  }
+  const WISHES: { key: Asked; label: string; unit: string; usual: number; step: number }[] = [
+    {
+      key: 'apex_no_earlier_pct',
+      label: 'Apex no earlier than',
+      unit: '% of the angle',
+      usual: 60,
+      step: 5,
+    },
+    {
+      key: 'apex_no_later_pct',
+      label: 'Apex no later than',
+      unit: '% of the angle',
+      usual: 50,
+      step: 5,
+    },
+    { key: 'radius_m', label: 'Driven radius', unit: '', usual: 50, step: 1 },
+  ]
+  function usual(key: Asked, standard: number): number {
+    return key === 'radius_m' ? Math.round(line?.radius_m ?? standard) : standard
+  }
+  const holds = $derived(settings.holds ?? [])
+</script>
+
+<section aria-label="The line">
+  <h2 class="figure">{lineName(told.driven)}</h2>
+  {#if told.driven === 'centre' && told.wanted !== 'centre'}
+    <p>No line is computed here yet; the lap is driven along the middle.</p>
+  {:else if told.changed_since.length > 0}
+    <p class="stale">
+      Computed before {changedParts(told.changed_since)} changed.
+    </p>
+  {:else if told.driven !== 'centre'}
+    <p class="unit">Computed for this car on this road.</p>
+  {/if}
+
+  {#if search.running && search.job}
+    <p role="status" class="status">
+      {#if search.job.looking_for}
+        Looking for: {lineName(search.job.looking_for).toLowerCase()}, iteration {search.job
+          .iteration}{#if search.job.looking_for === 'fastest' && search.job.objective !== null},
+          {search.job.objective.toFixed(1)} s{/if}
+      {:else}The search is starting…{/if}
+    </p>
+    <button class="act" onclick={() => void search.cancel()}>Stop, keep the best so far</button>
+  {:else}
+    <p class="acts">
+      {#if told.wanted !== 'centre' && (told.changed_since.length > 0 || told.driven === 'centre')}
+        <button class="act main" onclick={() => void search.search([told.wanted], true)}
+          >Compute {lineName(told.wanted).toLowerCase()}</button
+        >
+      {/if}
+      <button
+        class="act"
+        onclick={() => void search.search(['centre', 'short', 'widest', 'late_apex', 'fastest'])}
+        >Compute and compare all</button
+      >
+    </p>
+  {/if}
+
+  <table>
+    <tbody>
+      <tr>
+        <th scope="row">Margin to the edges</th>
+        <td
+          ><Figure
+            label="Margin to the edges ({units.lengthUnit})"
+            value={units.length(settings.margin_m ?? 0)}
+            decimals={2}
+            step={0.1}
+            fine={0.05}
+            width="5ch"
+            size="16px"
+            refusal={refusal?.key === 'margin' ? refusal.message : null}
+            change={(shown) => void ask('margin', { margin_m: units.read(shown, 'length') })}
+            done={() => undefined}
+            refuse={(message) => (refusal = { key: 'margin', message })}
+            forget={() => (refusal = null)}
+          /></td
+        ><td class="unit">{units.lengthUnit}</td>
+      </tr>
+      <tr>
+        <th scope="row">Vehicle</th>
+        <td class="figure">{plain(units.length(road.vehicle_width_m), 2)}</td>
+        <td class="unit">{units.lengthUnit} wide{road.vehicle_width_stated ? '' : ', assumed'}</td>
+      </tr>
+    </tbody>
+  </table>
+
+  {#if corner && line}
+    <h3>
+      <span class="figure">{(view.corner ?? 0) + 1}</span> <span class="place">{corner.name}</span>
+    </h3>
+    <table>
+      <tbody>
+        <tr>
+          <th scope="row">Road, in its middle</th>
+          <td class="figure">{plain(units.length(corner.radius_m), 1)}</td>
+          <td class="unit">{units.lengthUnit}, {plain(corner.angle_deg, 1)}° {corner.direction}</td>
+        </tr>
+        <tr>
+          <th scope="row">Driven, at its tightest</th>
+          <td class="figure"
+            >{line.radius_m === null ? '–' : plain(units.length(line.radius_m), 1)}</td
+          >
+          <td class="unit"
+            >{units.lengthUnit}, {whole(units.speed(line.min_speed_ms))} {units.speedUnit}</td
+          >
+        </tr>
+        {#if corner.widest_arc_radius_m}
+          <tr
+            title="R = inner + (outer − inner) / (1 − cos half the angle), with straights long enough on both sides"
+          >
+            <th scope="row">Widest single arc</th>
+            <td class="figure">{plain(units.length(corner.widest_arc_radius_m), 1)}</td>
+            <td class="unit">{units.lengthUnit}, if it stood alone</td>
+          </tr>
+        {/if}
+        {#each WISHES as one (one.key)}
+          {@const asked = wish[one.key] ?? null}
+          {@const length = one.key === 'radius_m'}
+          {@const unit = length ? units.lengthUnit : one.unit}
+          <tr>
+            <th scope="row">{one.label}</th>
+            {#if asked === null}
+              <td colspan="2"
+                ><button class="link" onclick={() => wished(one.key, usual(one.key, one.usual))}
+                  >ask for it<span class="sr-only">: {one.label.toLowerCase()}</span></button
+                ></td
+              >
+            {:else}
+              <td
+                ><Figure
+                  label="{one.label} ({unit})"
+                  value={length ? units.length(asked) : asked}
+                  decimals={1}
+                  step={one.step}
+                  fine={one.step / 5}
+                  width="5ch"
+                  size="16px"
+                  refusal={refusal?.key === one.key ? refusal.message : null}
+                  change={(shown) => wished(one.key, length ? units.read(shown, 'length') : shown)}
+                  done={() => undefined}
+                  refuse={(message) => (refusal = { key: one.key, message })}
+                  forget={() => (refusal = null)}
+                /></td
+              ><td class="unit"
+                >{unit}
+                <button class="link" onclick={() => wished(one.key, null)}
+                  >let go<span class="sr-only"> of: {one.label.toLowerCase()}</span></button
+                ></td
+              >
+            {/if}
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  {:else}
+    <p class="unit hint">Choose a corner, on the map or in the table, to see and bias its line.</p>
+  {/if}
+
+  {#if holds.length > 0}
+    <h3>Held</h3>
+    <ul>
+      {#each holds as hold, index (index)}
+        <li>
+          {plain(units.length(Math.abs(hold.offset_m)), 2)}
+          {units.lengthUnit}
+          {hold.offset_m < 0 ? 'right' : 'left'} of the middle at {whole(units.length(hold.at_m))}
+          <button
+            class="link"
+            onclick={() =>
+              void ask('holds', { holds: holds.filter((_, other) => other !== index) })}
+            >let go<span class="sr-only"> of the line at {whole(hold.at_m)} m</span></button
+          >
+        </li>
+      {/each}
+    </ul>
+  {/if}
+</section>
+
+<style>
+  section {
+    width: 288px;
+    flex: none;
+    font-size: 14px;
+  }
+  h2 {
+    font-size: 23px;
+    line-height: 1.2;
+  }
+  h3 {
+    margin-top: 10px;
+    padding-top: 6px;
+    border-top: 2px solid var(--ink);
+    font-size: 17px;
+  }
+  p {
+    margin: 3px 0;
+    line-height: 1.35;
+  }
+  .stale {
+    font-weight: 600;
+  }
+  .status {
+    min-height: 38px;
+  }
+  .acts {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 6px;
+  }
+  .act {
+    border: 1px solid var(--ink);
+    padding: 3px 10px;
+    cursor: pointer;
+    font-weight: 600;
+    margin: 4px 0;
+  }
+  .main {
+    background: var(--ink);
+    color: var(--paper);
+  }
+  table {
+    width: 100%;
+    border-spacing: 0;
+  }
+  th,
+  td {
+    text-align: left;
+    font-weight: 500;
+    padding: 3px 6px 3px 0;
+    border-top: 1px solid var(--hair);
+    vertical-align: baseline;
+  }
+  td.figure {
+    font-size: 16px;
+    font-weight: 600;
+  }
+  .link {
+    color: var(--cool);
+    text-decoration: underline;
+    cursor: pointer;
+  }
+  .hint {
+    padding-top: 10px;
+  }
+</style>
