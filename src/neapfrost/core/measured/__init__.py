@@ -1,0 +1,1 @@
+"""Points along a road made into straights and corners."""
