@@ -8,9 +8,10 @@ from fastapi.staticfiles import StaticFiles
 from pydantic import BaseModel
 
 import neapfrost
-from neapfrost.api import circuits, documents, library, lines, plans
+from neapfrost.api import circuits, documents, imports, library, lines, plans
 from neapfrost.api.errors import RESPONSES, install_error_handlers
 from neapfrost.api.guard import Guard
+from neapfrost.services.imports import Imports
 from neapfrost.services.line_jobs import LineJobs
 from neapfrost.services.solving import Solvers
 from neapfrost.store.database import Store
@@ -42,6 +43,7 @@ def create_app(store: Store, static: Path = STATIC, solvers: Solvers | None = No
     app.state.store = store
     app.state.solvers = solvers
     app.state.line_jobs = LineJobs()
+    app.state.imports = Imports()
     install_error_handlers(app)
 
     @app.get("/api/health")
@@ -52,6 +54,7 @@ def create_app(store: Store, static: Path = STATIC, solvers: Solvers | None = No
     app.include_router(circuits.router)
     app.include_router(plans.router)
     app.include_router(lines.router)
+    app.include_router(imports.router)
     app.include_router(library.router)
 
     @app.api_route("/api/{rest:path}", methods=["GET", "POST"], include_in_schema=False)

@@ -6,6 +6,9 @@ from neapfrost.api.errors import error_response
 from neapfrost.core.errors import Fault
 
 BODY_MOST = 5 * 1024 * 1024
+#: Files of points are larger than any document; their reader says how large they may be.
+FILE_BODY_MOST = 52 * 1024 * 1024
+FILES_PATH = "/api/imports"
 HOSTS = {"127.0.0.1", "localhost", "[::1]"}
 CONTENT_SECURITY_POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; "
@@ -52,9 +55,10 @@ class Guard:
             fault = Fault("", f'a page of "{origin}" may not ask anything of this application')
             await error_response(400, [fault])(scope, receive, send_guarded)
             return
+        most = FILE_BODY_MOST if scope["path"] == FILES_PATH else BODY_MOST
         length = headers.get(b"content-length", b"0")
-        if length.isdigit() and int(length) > BODY_MOST:
-            await self._too_large(scope, receive, send_guarded)
+        if length.isdigit() and int(length) > most:
+            await self._too_large(most, scope, receive, send_guarded)
             return
 
         # A body without a stated length is read here, so that it is counted before it is parsed.
@@ -65,8 +69,8 @@ class Guard:
             if message["type"] != "http.request":
                 return
             body += message.get("body", b"")
-            if len(body) > BODY_MOST:
-                await self._too_large(scope, receive, send_guarded)
+            if len(body) > most:
+                await self._too_large(most, scope, receive, send_guarded)
                 return
             more = message.get("more_body", False)
         given = False
@@ -80,6 +84,6 @@ class Guard:
 
         await self.app(scope, receive_counted, send_guarded)
 
-    async def _too_large(self, scope: Scope, receive: Receive, send: Send) -> None:
-        fault = Fault("", f"the body is larger than {BODY_MOST // 1024 // 1024} MB")
+    async def _too_large(self, most: int, scope: Scope, receive: Receive, send: Send) -> None:
+        fault = Fault("", f"the body is larger than {most // 1024 // 1024} MB")
         await error_response(413, [fault])(scope, receive, send)

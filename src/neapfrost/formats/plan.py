@@ -229,6 +229,8 @@ class CircuitDocument(Document):
     references: Annotated[list[ReferenceDocument], Field(max_length=1_000)] = Field(
         default_factory=list
     )
+    start_lat_deg: Annotated[float, Field(ge=-90, le=90)] | None = None
+    start_lon_deg: Annotated[float, Field(ge=-180, le=180)] | None = None
     pit_loss_s: Annotated[float, Field(ge=0, le=600)] | None = None
     edges: Annotated[list[EdgeDocument], Field(max_length=1_000)] = Field(default_factory=list)
     note: Annotated[str, Field(max_length=2000)] = ""

@@ -431,7 +431,7 @@ def _with_splits(state: _State, points: _Points) -> _State:
 
 
 def _begun_later(segments: list[Segment], over_m: float) -> list[Segment] | None:
-    """A ring's segments begun farther on, or earlier; None where the start would leave a straight."""
+    """A ring's segments begun farther on, or earlier; None where that is on no straight."""
     first, last = segments[0], segments[-1]
     before = last.length_m if isinstance(last, Straight) else 0.0
     ahead = first.length_m if isinstance(first, Straight) else 0.0
@@ -632,7 +632,8 @@ def _slopes(state: _State, laid: _Laid, points: _Points) -> Floats:
             ) -> Floats:
                 before = np.interp(where, piece.share, getattr(piece, values))
                 after = np.interp(where, moved.share, getattr(moved, values))
-                return (after - before) / by
+                change: Floats = (after - before) / by
+                return change
 
             ends = np.ones(1)
             lx, ly = float(local("x_m", ends)[0]), float(local("y_m", ends)[0])

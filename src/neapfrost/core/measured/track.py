@@ -64,6 +64,29 @@ def without_repeats(track: Track) -> tuple[Track, Integers]:
     )
 
 
+def taken_together(track: Track, most: int = 120_000) -> Track:
+    """The track with neighbouring points averaged where there are more than `most` of them."""
+    size = -(-len(track.x_m) // most)
+    if size <= 1:
+        return track
+    groups = np.arange(len(track.x_m)) // size
+    counts = np.bincount(groups)
+
+    def mean(values: Floats) -> Floats:
+        return np.bincount(groups, weights=values) / counts
+
+    def column(values: Floats | None) -> Floats | None:
+        return None if values is None else mean(values)
+
+    return Track(
+        mean(track.x_m),
+        mean(track.y_m),
+        column(track.z_m),
+        column(track.left_m),
+        column(track.right_m),
+    )
+
+
 def refuse_bad_track(track: Track, names: list[str] | None = None) -> None:
     """Refuse what makes no road: too few points, points that jump, a lap of impossible length.
 

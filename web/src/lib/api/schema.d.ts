@@ -489,6 +489,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At File
+         * @description Read a file of points (GPX, GeoJSON, text in columns) and show what it would become.
+         */
+        post: operations["look_at_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{import_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look Again
+         * @description Look at the file once more with other choices.
+         */
+        post: operations["look_again"];
+        /**
+         * Forget File
+         * @description Let go of the file.
+         */
+        delete: operations["forget_file"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{import_id}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep File
+         * @description Keep what the file became as a circuit, and a plan on it.
+         */
+        post: operations["keep_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/road.{export_format}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan Road File
+         * @description The plan's road and lap in an open format.
+         */
+        get: operations["plan_road_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/library/{kind}": {
         parameters: {
             query?: never;
@@ -613,6 +697,28 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AcceptRequest
+         * @description What to keep an import as, and the plan whose car and conditions it is driven with.
+         */
+        AcceptRequest: {
+            /** Plan Id */
+            plan_id: number;
+            accepted: components["schemas"]["Accepted"];
+        };
+        /**
+         * Accepted
+         * @description What to keep an import as, and whether its crossings are bridges.
+         */
+        Accepted: {
+            /** Name */
+            name: string;
+            /**
+             * Crossings Are Bridges
+             * @default false
+             */
+            crossings_are_bridges: boolean;
+        };
         /**
          * Add
          * @description A segment put in before another; at the end with the number of all.
@@ -1011,6 +1117,10 @@ export interface components {
             boards?: components["schemas"]["BoardDocument"][];
             /** References */
             references?: components["schemas"]["ReferenceDocument"][];
+            /** Start Lat Deg */
+            start_lat_deg?: number | null;
+            /** Start Lon Deg */
+            start_lon_deg?: number | null;
             /** Pit Loss S */
             pit_loss_s?: number | null;
             /** Edges */
@@ -1698,6 +1808,49 @@ export interface components {
             angle_deg?: number | null;
         };
         /**
+         * FoundColumns
+         * @description How a text file was understood; `sure` is False where somebody should look.
+         */
+        FoundColumns: {
+            /** Header */
+            header: string[];
+            /** Sample */
+            sample: string[][];
+            /** Roles */
+            roles: {
+                [key: string]: number;
+            };
+            /** Separator */
+            separator: string;
+            /** Decimal */
+            decimal: string;
+            /** Sure */
+            sure: boolean;
+        };
+        /**
+         * FoundCorner
+         * @description A corner found in the points: name, turn, radius, angle, ramp, and its middle on the map.
+         */
+        FoundCorner: {
+            /** Name */
+            name: string;
+            /**
+             * Direction
+             * @enum {string}
+             */
+            direction: "left" | "right";
+            /** Radius M */
+            radius_m: number;
+            /** Angle Deg */
+            angle_deg: number;
+            /** Transition M */
+            transition_m: number;
+            /** X M */
+            x_m: number;
+            /** Y M */
+            y_m: number;
+        };
+        /**
          * GapReport
          * @description How far the end of the ring lies from its start.
          */
@@ -1767,6 +1920,93 @@ export interface components {
             lap_time_s: number | null;
             /** Worth S */
             worth_s: number | null;
+        };
+        /**
+         * ImportOptions
+         * @description How a file of points is read and made into a circuit; null lets the application choose.
+         *
+         *     `smoothing_m` is the length below which detail is smoothed away, `heights_smoothing_m` the same
+         *     for heights. `columns` gives the number of the column of each role, from 0.
+         */
+        ImportOptions: {
+            /** Smoothing M */
+            smoothing_m?: number | null;
+            /**
+             * Heights Smoothing M
+             * @default 120
+             */
+            heights_smoothing_m: number;
+            /**
+             * Use Heights
+             * @default true
+             */
+            use_heights: boolean;
+            /** Closed */
+            closed?: boolean | null;
+            /** Width M */
+            width_m?: number | null;
+            /**
+             * Segments Describe
+             * @default road
+             * @enum {string}
+             */
+            segments_describe: "road" | "driven";
+            /** Columns */
+            columns?: {
+                [key: string]: number;
+            } | null;
+        };
+        /**
+         * ImportPreview
+         * @description What would be kept of a file. Nothing is kept before it is accepted.
+         */
+        ImportPreview: {
+            /** Id */
+            id: string;
+            /** File Name */
+            file_name: string;
+            /** Note */
+            note: string;
+            columns: components["schemas"]["FoundColumns"] | null;
+            /** Laps */
+            laps: number;
+            /** Closed */
+            closed: boolean;
+            /** Gap M */
+            gap_m: number;
+            /** Length M */
+            length_m: number;
+            /** Smoothing M */
+            smoothing_m: number | null;
+            /** Points Rms M */
+            points_rms_m: number;
+            /** Fit Rms M */
+            fit_rms_m: number;
+            /** Sharpest Per M */
+            sharpest_per_m: number;
+            points: components["schemas"]["Way"];
+            smooth: components["schemas"]["Way"];
+            fitted: components["schemas"]["Way"];
+            /** Curvature At M */
+            curvature_at_m: number[];
+            /** Curvature Per M */
+            curvature_per_m: number[];
+            /** Has Heights */
+            has_heights: boolean;
+            /** Has Widths */
+            has_widths: boolean;
+            /** Width M */
+            width_m: number;
+            /** Climb M */
+            climb_m: number | null;
+            /** Corners */
+            corners: components["schemas"]["FoundCorner"][];
+            /** Crossings */
+            crossings: string[];
+            /** Circuit */
+            circuit: {
+                [key: string]: unknown;
+            };
         };
         /**
          * Imported
@@ -4658,6 +4898,399 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OpenPlan"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    look_at_file: {
+        parameters: {
+            query: {
+                /** @description The file's name */
+                name: string;
+                segments_describe?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportPreview"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    look_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                import_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportOptions"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportPreview"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    forget_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                import_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    keep_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                import_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AcceptRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    plan_road_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+                export_format: "geojson" | "gpx" | "points.csv" | "segments.csv" | "svg";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
             /** @description This request is not allowed. */

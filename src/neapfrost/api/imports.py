@@ -1,0 +1,87 @@
+"""Routes for files of points: looked at, looked at again, kept; and a road out in open formats."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request
+from pydantic import BaseModel, ConfigDict
+from starlette.concurrency import run_in_threadpool
+from starlette.responses import Response
+
+from neapfrost.api.documents import written
+from neapfrost.api.plans import Kept
+from neapfrost.services.exchange import Imported, export_plan
+from neapfrost.services.exports import MEDIA, ExportFormat, exported
+from neapfrost.services.import_keeping import keep_import
+from neapfrost.services.imports import Accepted, ImportOptions, ImportPreview, Imports
+
+router = APIRouter()
+
+
+class AcceptRequest(BaseModel):
+    """What to keep an import as, and the plan whose car and conditions it is driven with."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    plan_id: int
+    accepted: Accepted
+
+
+def held(request: Request) -> Imports:
+    """The files that are being looked at."""
+    imports: Imports = request.app.state.imports
+    return imports
+
+
+@router.post(
+    "/api/imports",
+    response_model=ImportPreview,
+    openapi_extra={
+        "requestBody": {
+            "required": True,
+            "content": {"application/octet-stream": {"schema": {"type": "string"}}},
+        }
+    },
+)
+async def look_at_file(
+    http: Request,
+    name: Annotated[str, Query(max_length=300, description="The file's name")],
+    segments_describe: Annotated[str, Query(pattern="^(road|driven)$")] = "road",
+) -> Response:
+    """Read a file of points (GPX, GeoJSON, text in columns) and show what it would become."""
+    data = await http.body()
+    options = ImportOptions.model_validate({"segments_describe": segments_describe})
+    return await run_in_threadpool(lambda: written(held(http).look(name, data, options)))
+
+
+@router.post("/api/imports/{import_id}", response_model=ImportPreview)
+def look_again(http: Request, import_id: str, options: ImportOptions) -> Response:
+    """Look at the file once more with other choices."""
+    return written(held(http).again(import_id, options))
+
+
+@router.post("/api/imports/{import_id}/keep", status_code=201)
+def keep_file(http: Request, store: Kept, import_id: str, request: AcceptRequest) -> Imported:
+    """Keep what the file became as a circuit, and a plan on it."""
+    imports = held(http)
+    preview = imports.known(import_id).preview
+    kept = keep_import(store, preview, request.accepted, export_plan(store, request.plan_id))
+    imports.forget(import_id)
+    return kept
+
+
+@router.delete("/api/imports/{import_id}", status_code=204)
+def forget_file(http: Request, import_id: str) -> None:
+    """Let go of the file."""
+    held(http).forget(import_id)
+
+
+@router.get("/api/plans/{plan_id}/road.{export_format}")
+def plan_road_file(store: Kept, plan_id: int, export_format: ExportFormat) -> Response:
+    """The plan's road and lap in an open format."""
+    plan = export_plan(store, plan_id)
+    name = "".join(c if c.isalnum() else "-" for c in plan.circuit.name).strip("-").lower()
+    return Response(
+        exported(plan, export_format),
+        media_type=MEDIA[export_format],
+        headers={"content-disposition": f'attachment; filename="{name or "road"}.{export_format}"'},
+    )

@@ -1,0 +1,1 @@
+"""Tracks and centrelines as files: read to local metres, and written from a road."""
