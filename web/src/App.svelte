@@ -4,6 +4,7 @@
   import ClosingSheet from './lib/circuit/ClosingSheet.svelte'
   import RadiusSheet from './lib/circuit/RadiusSheet.svelte'
   import LinePage from './lib/line/LinePage.svelte'
+  import ImportSheet from './lib/imports/ImportSheet.svelte'
   import LapPage from './lib/lap/LapPage.svelte'
   import LapWords from './lib/lap/LapWords.svelte'
   import MapSheet from './lib/lap/MapSheet.svelte'
@@ -69,19 +70,25 @@
     words: 'The lap in words',
     closing: 'What would close the ring',
     radius: 'Radius from a measurement',
+    import: 'A circuit from a file',
   }
-  const WIDE = ['map', 'history', 'plan', 'words', 'closing']
+  const WIDE = ['map', 'history', 'plan', 'words', 'closing', 'import']
 
   function byAddress(): void {
     const wanted = planInAddress()
     if (wanted !== null && wanted !== bench.open?.id) void bench.show(wanted)
   }
 
-  /** A plan file dropped anywhere on the page. */
+  /** A plan file, or a file of points, dropped anywhere on the page. */
   async function drop(event: DragEvent): Promise<void> {
     const file = event.dataTransfer?.files[0]
     if (!file) return
     event.preventDefault()
+    if (bench.open && /\.(gpx|geojson|csv|txt|tsv)$/i.test(file.name)) {
+      view.droppedFile = file
+      view.sheet = 'import'
+      return
+    }
     const faults = await bench.takeFile(file)
     if (faults.length > 0) bench.say(faults.join('; '))
   }
@@ -203,6 +210,7 @@
     {:else if view.sheet === 'map'}<MapSheet {bench} {view} {fontsReady} />
     {:else if view.sheet === 'closing'}<ClosingSheet {bench} {view} />
     {:else if view.sheet === 'radius'}<RadiusSheet {bench} {view} />
+    {:else if view.sheet === 'import'}<ImportSheet {bench} {view} />
     {:else if view.sheet !== 'words'}<PartSheet {bench} {view} kind={view.sheet} />{/if}
   </Sheet>
 {/if}

@@ -32,6 +32,9 @@ export type LineKind = NonNullable<LineSettings['kind']>
 export type LineJob = Schemas['LineJob']
 export type DrawnLine = Schemas['DrawnLine']
 export type RoadDrawing = Schemas['RoadDrawing']
+export type ImportPreview = Schemas['ImportPreview']
+export type ImportOptions = Partial<Schemas['ImportOptions']>
+export type EdgeStretch = Schemas['EdgeDocument']
 export type PartKind = 'car' | 'circuit' | 'conditions'
 export type Kind = PartKind | 'plan'
 

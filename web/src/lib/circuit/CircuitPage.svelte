@@ -6,6 +6,7 @@
   import TrackMap from '../lap/TrackMap.svelte'
   import { lapTime, timeDifference } from '../parts/format'
   import ClosureReadout from './ClosureReadout.svelte'
+  import InAndOut from './InAndOut.svelte'
   import RoadsideSheet from './RoadsideSheet.svelte'
   import SegmentSheet from './SegmentSheet.svelte'
   import WholeSheet from './WholeSheet.svelte'
@@ -155,6 +156,7 @@
         />
       {/if}
       <ClosureReadout {view} report={survey?.closure ?? null} closed={circuit.closed ?? true} />
+      {#if bench.open}<InAndOut {view} planId={bench.open.id} />{/if}
     </div>
   </div>
 {:else}

@@ -3,7 +3,16 @@ import { unitsFor, type System, type Units } from '../parts/units'
 import { recallText, remember } from './memory'
 
 export type SheetName =
-  Kind | 'compare' | 'history' | 'units' | 'keys' | 'map' | 'words' | 'closing' | 'radius'
+  | Kind
+  | 'compare'
+  | 'history'
+  | 'units'
+  | 'keys'
+  | 'map'
+  | 'words'
+  | 'closing'
+  | 'radius'
+  | 'import'
 
 const SYSTEMS: System[] = ['metric', 'feet', 'yards']
 
@@ -21,6 +30,8 @@ export class View {
   /** Whether a new radius leaves the straights at their lengths. */
   holdStraights = $state(recallText('straights') === 'held')
   sheet = $state<SheetName | null>(null)
+  /** A file of points dropped on the page, for the sheet that takes it in. */
+  droppedFile = $state.raw<File | null>(null)
   page = $state<PageName>(PAGES.find((page) => page === recallText('page')) ?? 'lap')
   /** Segment of the circuit's sheet that the tools above it work on. */
   segment = $state(0)
