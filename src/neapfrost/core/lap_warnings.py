@@ -94,7 +94,8 @@ def _weak_brakes(lap: Lap) -> list[str]:
         place = (lap.workings.road, lap.step[index], lap.share[index], lap.v_ms[index] ** 2, LEAST)
         given = force_range(lap.workings.case, *place)[0]
         possible = force_range(stronger, *place)[0]
-        if given > possible * 0.999:
+        # At the cornering limit some drive is needed and no braking is left at all.
+        if possible < 0.0 and given > possible * 0.999:
             return [
                 f"The brakes are too weak to reach the tyres' limit: {-given / 1000:.1f} kN of "
                 f"{-possible / 1000:.1f} kN at {at:.0f} m."

@@ -30,6 +30,8 @@ PLAN_IDS = (
     "dunlin-hill",
     "garganey-hill-drizzle",
     "sanderling-hill",
+    "garganey-samphire",
+    "dunlin-samphire",
 )
 
 
@@ -56,7 +58,7 @@ class DemoPlan:
 @cache
 def demo_plans() -> tuple[DemoPlan, ...]:
     """Every demo plan, in the order in which they are offered."""
-    return tuple(DemoPlan(plan_id, _compose(plan_id)) for plan_id in PLAN_IDS)
+    return tuple(DemoPlan(plan_id, composed(plan_id)) for plan_id in PLAN_IDS)
 
 
 def demo_plan(plan_id: str) -> DemoPlan | None:
@@ -75,8 +77,18 @@ def write_demo_plans(folder: Path) -> list[Path]:
     return written
 
 
-def _compose(plan_id: str) -> PlanDocument:
+def line_names() -> list[tuple[str, str]]:
+    """The plans that come with a computed line, and the line's short name."""
+    found = ((plan_id, _read("plans", plan_id).get("line")) for plan_id in PLAN_IDS)
+    return [(plan_id, str(name)) for plan_id, name in found if name is not None]
+
+
+def composed(plan_id: str, with_line: bool = True) -> PlanDocument:
+    """A demo plan put together from its files; its line may be left out."""
     plan = _read("plans", plan_id)
+    line = None
+    if with_line and "line" in plan:
+        line = {"kind": "fastest", "computed": _read("lines", plan["line"])}
     return plan_from_object(
         {
             "format": PLAN_FORMAT,
@@ -86,6 +98,7 @@ def _compose(plan_id: str) -> PlanDocument:
             "circuit": _read("circuits", plan["circuit"]),
             "conditions": _read("conditions", plan["conditions"]),
             "driver": plan["driver"],
+            "line": line,
         }
     )
 

@@ -100,6 +100,19 @@ class Split(Edit):
     share: Annotated[float, Field(gt=0, lt=1)] = 0.5
 
 
+class Merge(Edit):
+    """A corner made one with the next that turns the same way, and what lies between."""
+
+    op: Literal["merge"]
+    segment: int
+
+
+class Renumber(Edit):
+    """All corners named T1, T2, … in their order."""
+
+    op: Literal["renumber"]
+
+
 class Note(Edit):
     """What is to be remembered of a corner: kerbs, limits, run-off, what to look at."""
 
@@ -120,7 +133,9 @@ class Close(Edit):
     op: Literal["close"]
 
 
-SegmentEdit = SetFigure | Turn | Rename | Note | Add | Remove | Split | Reverse | Close
+SegmentEdit = (
+    SetFigure | Turn | Rename | Note | Merge | Renumber | Add | Remove | Split | Reverse | Close
+)
 CircuitEdit = Annotated[SegmentEdit | RoadsideEdit | EdgeEdit, Field(discriminator="op")]
 
 
@@ -162,6 +177,10 @@ def edited_circuit(circuit: CircuitDocument, edit: CircuitEdit) -> tuple[dict[st
             return value, f"{corner.name} turned {edit.direction}"
         case Rename():
             return _renamed(circuit, edit)
+        case Merge():
+            return _merged(circuit, edit.segment)
+        case Renumber():
+            return _renumbered(circuit), "Corners numbered anew"
         case Note():
             corner = _corner(circuit, edit.segment)
             value = circuit.model_dump(mode="json")
@@ -294,6 +313,57 @@ def _split(circuit: CircuitDocument, edit: Split) -> tuple[dict[str, Any], str]:
     first[key], second[key] = first[key] * edit.share, first[key] * (1.0 - edit.share)
     value["segments"].insert(edit.segment + 1, second)
     return value, f"{segment_name(circuit, edit.segment)} split"
+
+
+def _merged(circuit: CircuitDocument, number: int) -> tuple[dict[str, Any], str]:
+    """One corner of the length and the angle of both; its radius follows."""
+    first = _corner(circuit, number)
+    segments = circuit.segments or []
+    following = number + 1
+    if following < len(segments) and not isinstance(segments[following], CornerDocument):
+        following += 1
+    last = segments[following] if following < len(segments) else None
+    if not isinstance(last, CornerDocument) or last.direction != first.direction:
+        raise InputRefused(
+            [
+                Fault(
+                    "segment",
+                    f"no corner that turns {first.direction} as well follows {first.name}; only "
+                    "two such corners can be made one",
+                )
+            ]
+        )
+    edges = _edges(circuit)
+    length = edges[following + 1] - edges[number]
+    angle = first.angle_deg + last.angle_deg
+    ramp = min(first.transition_m, last.transition_m)
+    value = circuit.model_dump(mode="json")
+    for thing in (*value["boards"], *value["references"]):
+        if _belongs(circuit, thing, following):
+            thing["corner"] = first.name
+    value["segments"][number] |= {
+        "radius_m": (length - ramp) / math.radians(angle),
+        "angle_deg": angle,
+        "end_radius_m": None,
+        "transition_m": ramp,
+    }
+    del value["segments"][number + 1 : following + 1]
+    return value, f"{first.name} and {last.name} made one"
+
+
+def _renumbered(circuit: CircuitDocument) -> dict[str, Any]:
+    value = circuit.model_dump(mode="json")
+    names: dict[int, str] = {}
+    for number, segment in enumerate(circuit.segments or []):
+        if isinstance(segment, CornerDocument):
+            names[number] = f"T{len(names) + 1}"
+            value["segments"][number]["name"] = names[number]
+    for kind in ("boards", "references"):
+        for thing, kept in zip(value[kind], circuit.model_dump(mode="json")[kind], strict=True):
+            for number, name in names.items():
+                if _belongs(circuit, kept, number):
+                    thing["corner"] = name
+    return value
 
 
 def _reversed(circuit: CircuitDocument) -> dict[str, Any]:

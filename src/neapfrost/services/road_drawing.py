@@ -36,7 +36,7 @@ class DrawnEdge(BaseModel):
 class DrawnCorner(BaseModel):
     """A corner of the road, where its apex is on the map, and the widest arc through it alone.
 
-    That arc is from the closed form, inside the corridor; null where the corner has no inner edge
+    `out_x`, `out_y` point to the corner's outside. The arc is from the closed form, inside the corridor; null where the corner has no inner edge
     of its own or turns too far.
     """
 
@@ -46,6 +46,8 @@ class DrawnCorner(BaseModel):
     ends_at_m: float
     x_m: float
     y_m: float
+    out_x: float
+    out_y: float
     angle_deg: float
     radius_m: float
     widest_arc_radius_m: float | None
@@ -230,6 +232,7 @@ def _corners(plan: PlanDocument, road: Road) -> list[DrawnCorner]:
     drawn = []
     for corner, bend in zip(middle.corners, bends, strict=True):
         apex = corner.apex_at_m % middle.length_m if middle.closed else corner.apex_at_m
+        heading = float(np.interp(apex, middle.s_m, middle.heading_rad))
         left = float(np.interp(apex, middle.s_m, field.left_m))
         right = float(np.interp(apex, middle.s_m, field.right_m))
         inner, outer = (left, -right) if corner.turn > 0 else (-right, left)
@@ -246,6 +249,8 @@ def _corners(plan: PlanDocument, road: Road) -> list[DrawnCorner]:
                 ends_at_m=corner.ends_at_m,
                 x_m=float(np.interp(apex, middle.s_m, middle.x_m)),
                 y_m=float(np.interp(apex, middle.s_m, middle.y_m)),
+                out_x=corner.turn * float(np.sin(heading)),
+                out_y=-corner.turn * float(np.cos(heading)),
                 angle_deg=bend.angle_deg,
                 radius_m=bend.radius_m,
                 widest_arc_radius_m=widest,

@@ -1457,7 +1457,7 @@ export interface components {
          * DrawnCorner
          * @description A corner of the road, where its apex is on the map, and the widest arc through it alone.
          *
-         *     That arc is from the closed form, inside the corridor; null where the corner has no inner edge
+         *     `out_x`, `out_y` point to the corner's outside. The arc is from the closed form, inside the corridor; null where the corner has no inner edge
          *     of its own or turns too far.
          */
         DrawnCorner: {
@@ -1476,6 +1476,10 @@ export interface components {
             x_m: number;
             /** Y M */
             y_m: number;
+            /** Out X */
+            out_x: number;
+            /** Out Y */
+            out_y: number;
             /** Angle Deg */
             angle_deg: number;
             /** Radius M */
@@ -1619,7 +1623,7 @@ export interface components {
         EditCircuitRequest: {
             base: components["schemas"]["Revisions"];
             /** Edits */
-            edits: (components["schemas"]["SetFigure"] | components["schemas"]["Turn"] | components["schemas"]["Rename"] | components["schemas"]["Note"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Split"] | components["schemas"]["Reverse"] | components["schemas"]["Close"] | components["schemas"]["PutMark"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveMark"] | components["schemas"]["UsualBoards"] | components["schemas"]["SetSector"] | components["schemas"]["SetFact"] | components["schemas"]["PutEdge"] | components["schemas"]["SetEdge"] | components["schemas"]["RemoveEdge"] | components["schemas"]["Describe"])[];
+            edits: (components["schemas"]["SetFigure"] | components["schemas"]["Turn"] | components["schemas"]["Rename"] | components["schemas"]["Note"] | components["schemas"]["Merge"] | components["schemas"]["Renumber"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Split"] | components["schemas"]["Reverse"] | components["schemas"]["Close"] | components["schemas"]["PutMark"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveMark"] | components["schemas"]["UsualBoards"] | components["schemas"]["SetSector"] | components["schemas"]["SetFact"] | components["schemas"]["PutEdge"] | components["schemas"]["SetEdge"] | components["schemas"]["RemoveEdge"] | components["schemas"]["Describe"])[];
         };
         /**
          * ElevationPoint
@@ -2229,6 +2233,19 @@ export interface components {
             plan_id: number;
         };
         /**
+         * Merge
+         * @description A corner made one with the next that turns the same way, and what lies between.
+         */
+        Merge: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "merge";
+            /** Segment */
+            segment: number;
+        };
+        /**
          * NewPlan
          * @description What a new plan puts together.
          */
@@ -2452,6 +2469,17 @@ export interface components {
             segment: number;
             /** Name */
             name: string;
+        };
+        /**
+         * Renumber
+         * @description All corners named T1, T2, … in their order.
+         */
+        Renumber: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "renumber";
         };
         /**
          * ResultDocument

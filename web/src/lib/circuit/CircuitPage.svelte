@@ -6,7 +6,9 @@
   import TrackMap from '../lap/TrackMap.svelte'
   import { lapTime, timeDifference } from '../parts/format'
   import ClosureReadout from './ClosureReadout.svelte'
+  import EdgesSheet from './EdgesSheet.svelte'
   import InAndOut from './InAndOut.svelte'
+  import NotesSheet from './NotesSheet.svelte'
   import RoadsideSheet from './RoadsideSheet.svelte'
   import SegmentSheet from './SegmentSheet.svelte'
   import WholeSheet from './WholeSheet.svelte'
@@ -21,6 +23,8 @@
     { panel: 'sheet', label: 'Straights and corners' },
     { panel: 'uncertainties', label: 'Uncertainties' },
     { panel: 'roadside', label: 'Beside the road' },
+    { panel: 'edges', label: 'Edges' },
+    { panel: 'notes', label: 'Notes' },
     { panel: 'whole', label: 'The whole' },
   ] as const
   let panel = $state<(typeof PANELS)[number]['panel']>('sheet')
@@ -109,6 +113,12 @@
             >take it out</button
           >
           <button class="link" onclick={() => (view.sheet = 'radius')}>measure its radius</button>
+          <button
+            class="link"
+            onclick={() => void edits.make({ op: 'merge', segment: view.segment })}
+            >merge with the next</button
+          >
+          <button class="link" onclick={() => void edits.make({ op: 'renumber' })}>renumber</button>
           <button class="link" onclick={() => void edits.make({ op: 'reverse' })}
             >reverse the circuit</button
           >
@@ -118,6 +128,10 @@
       <div class="sheet" id="panel" role="tabpanel" aria-labelledby="tab-{panel}" tabindex="0">
         {#if panel === 'roadside'}
           <RoadsideSheet {view} {circuit} {survey} {edits} />
+        {:else if panel === 'edges'}
+          <EdgesSheet {view} {circuit} {survey} {edits} />
+        {:else if panel === 'notes'}
+          <NotesSheet {view} {circuit} {edits} />
         {:else if panel === 'whole'}
           <WholeSheet {view} {circuit} {edits} />
         {:else}

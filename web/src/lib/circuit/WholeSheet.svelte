@@ -48,7 +48,15 @@
       unit: '',
       quantity: 'length',
       step: 0.5,
-      hint: 'Kept with the circuit; radii are as driven and do not follow from it yet',
+      hint: 'From edge to edge, where a part has no width of its own; the line is computed in it',
+    },
+    {
+      fact: 'pit_loss_s',
+      label: 'Pit stop costs',
+      unit: 's',
+      quantity: 'none',
+      step: 1,
+      hint: 'Entry to exit against staying out, without the time standing',
     },
   ]
   const START: Row = {
@@ -66,6 +74,25 @@
 
 <table>
   <tbody>
+    <tr>
+      <th scope="row">Radii mean</th>
+      <td>
+        <select
+          aria-label="What the radii mean"
+          value={circuit.segments_describe ?? 'driven'}
+          onchange={(event) =>
+            void edits.make({
+              op: 'describe',
+              segments_describe: event.currentTarget.value as 'driven' | 'road',
+            })}
+        >
+          <option value="driven">the path as driven</option>
+          <option value="road">the middle of the road</option>
+        </select>
+      </td>
+      <td class="unit">On a road the driven line is computed between the edges, in the Line view</td
+      >
+    </tr>
     {#each rows as row (row.fact)}
       <tr>
         <th scope="row">{row.label}</th>
@@ -94,6 +121,10 @@
   table {
     width: 100%;
     border-spacing: 0;
+  }
+  select {
+    background: transparent;
+    border-bottom: 1px dotted var(--ink-2);
   }
   th,
   td {

@@ -43,7 +43,7 @@ const length = { quantity: 'length' } as const
 
 export const FIGURES: Column[] = [
   column('length_m', 'straight', 'Length', '', [1, 1, 0.1], 'Length of the straight', length),
-  column('radius_m', 'corner', 'Radius', '', [1, 1, 0.1], 'Radius as driven', length),
+  column('radius_m', 'corner', 'Radius', '', [1, 1, 0.1], 'Radius', length),
   column('angle_deg', 'corner', 'Angle', '°', [1, 1, 0.1], 'Angle the corner turns through'),
   column('end_radius_m', 'corner', 'Exit R', '', [1, 1, 0.1], 'Radius at the exit, where another', {
     ...length,

@@ -92,7 +92,7 @@
       </th>
     {/snippet}
     <tr class="short">
-      {@render row('Radius', `${units.lengthUnit}, as driven`)}
+      {@render row('Radius', `${units.lengthUnit}, ${result.line ? 'of the road' : 'as driven'}`)}
       {#each result.corners as corner, index (index)}
         {@const radius = radii[index]}
         <td class:chosen={view.corner === index}>

@@ -50,7 +50,7 @@
 <div class="page" bind:clientWidth={width}>
   <div class="upper" class:narrow style:--height="{curveHeight}px">
     <div class="side">
-      <LapSummary {bench} {result} {comparison} />
+      <LapSummary {bench} {view} {result} {comparison} />
       <div class="map" bind:clientHeight={mapHeight}>
         <TrackMap
           {result}

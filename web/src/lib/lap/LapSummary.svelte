@@ -1,6 +1,8 @@
 <script lang="ts">
   import type { Comparison, Result } from '../api/client'
+  import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
+  import { changedParts, lineName } from '../line/names'
   import { lapTime, timeDifference } from '../parts/format'
 
   /** Lap time, what it is against the baseline, sectors, and the facts that belong to the lap. */
@@ -8,7 +10,8 @@
     bench,
     result,
     comparison,
-  }: { bench: Workbench; result: Result; comparison: Comparison | null } = $props()
+    view,
+  }: { bench: Workbench; result: Result; comparison: Comparison | null; view: View } = $props()
 </script>
 
 <section aria-label="Predicted lap">
@@ -18,6 +21,14 @@
   <div class="figure time" aria-live="polite" data-testid="lap-time">
     {lapTime(result.lap_time_s)}
   </div>
+  {#if result.line}
+    <div class="line">
+      <button class="link" onclick={() => view.turnTo('line')}
+        >{lineName(result.line.driven)}{result.line.driven === 'centre' ? '' : ' line'}</button
+      >{#if result.line.changed_since.length > 0}, computed before
+        {changedParts(result.line.changed_since)} changed{/if}
+    </div>
+  {/if}
   <div class="against">
     {#if comparison}
       <span class="figure" data-testid="lap-difference">{timeDifference(comparison.lap_s)}</span>
@@ -53,6 +64,15 @@
     line-height: 1;
     letter-spacing: -0.02em;
     margin-top: 1px;
+  }
+  .line {
+    line-height: 1.25;
+    font-size: 13px;
+  }
+  .link {
+    color: var(--cool);
+    text-decoration: underline;
+    cursor: pointer;
   }
   .against {
     min-height: 36px;

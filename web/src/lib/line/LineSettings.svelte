@@ -69,7 +69,7 @@
   {/if}
 
   {#if search.running && search.job}
-    <p role="status" class="status">
+    <p role="status" class="looking">
       {#if search.job.looking_for}
         Looking for: {lineName(search.job.looking_for).toLowerCase()}, iteration {search.job
           .iteration}{#if search.job.looking_for === 'fastest' && search.job.objective !== null},
@@ -236,7 +236,7 @@
   .stale {
     font-weight: 600;
   }
-  .status {
+  .looking {
     min-height: 38px;
   }
   .acts {

@@ -194,24 +194,17 @@
     const y = driven.way.y_m[index] ?? 0
     return { x: px(x, y), y: py(x, y) }
   })
-  const centreOfLap = $derived({ x: whole.x, y: whole.y })
   const names = $derived(
     road.corners.map((one, number) => {
-      const x = px(one.x_m, one.y_m)
-      const y = py(one.x_m, one.y_m)
-      const away =
-        Math.hypot(
-          east(one.x_m, one.y_m) - centreOfLap.x,
-          south(one.x_m, one.y_m) - centreOfLap.y,
-        ) || 1
-      const off = 14 + 8 * now.scale
+      const off = 13 + 8 * now.scale
+      const [outX, outY] = [east(one.out_x, one.out_y), south(one.out_x, one.out_y)]
       return {
         number,
         name: one.name,
         anchor:
-          now.scale > 0.9 ? (east(one.x_m, one.y_m) > centreOfLap.x ? 'start' : 'end') : 'middle',
-        x: x + ((east(one.x_m, one.y_m) - centreOfLap.x) / away) * off,
-        y: y + ((south(one.x_m, one.y_m) - centreOfLap.y) / away) * off,
+          now.scale > 0.9 ? (outX > 0.3 ? 'start' : outX < -0.3 ? 'end' : 'middle') : 'middle',
+        x: px(one.x_m, one.y_m) + outX * off,
+        y: py(one.x_m, one.y_m) + outY * off + 5,
       }
     }),
   )

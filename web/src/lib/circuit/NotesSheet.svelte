@@ -1,0 +1,76 @@
+<script lang="ts">
+  import type { Circuit } from '../api/client'
+  import type { View } from '../state/view.svelte'
+  import type { CircuitEdits } from './edits.svelte'
+
+  /** What is to be remembered of each corner: kerbs, limits, run-off, what to look at. */
+  let { view, circuit, edits }: { view: View; circuit: Circuit; edits: CircuitEdits } = $props()
+
+  const corners = $derived(
+    (circuit.segments ?? []).flatMap((segment, index) =>
+      segment.kind === 'corner' ? [{ segment, index }] : [],
+    ),
+  )
+</script>
+
+<table data-testid="notes">
+  <tbody>
+    {#each corners as corner, number (corner.index)}
+      <tr class:chosen={view.segment === corner.index}>
+        <th scope="row"
+          ><button onclick={() => (view.segment = corner.index)}
+            ><span class="figure">{number + 1}</span>
+            <span class="place">{corner.segment.name}</span></button
+          ></th
+        >
+        <td
+          ><input
+            aria-label="Note on {corner.segment.name}"
+            maxlength="500"
+            placeholder="kerbs, limits, run-off, what to look at"
+            value={corner.segment.note ?? ''}
+            onchange={(event) =>
+              void edits.make({
+                op: 'note',
+                segment: corner.index,
+                note: event.currentTarget.value.trim(),
+              })}
+          /></td
+        >
+      </tr>
+    {/each}
+  </tbody>
+</table>
+
+<style>
+  table {
+    width: 100%;
+    border-spacing: 0;
+  }
+  th,
+  td {
+    text-align: left;
+    font-weight: 500;
+    padding: 4px 12px 4px 4px;
+    border-top: 1px solid var(--hair);
+    font-size: 14px;
+  }
+  th {
+    white-space: nowrap;
+    width: 1%;
+  }
+  th button {
+    cursor: pointer;
+  }
+  .chosen {
+    background: var(--wash);
+  }
+  input {
+    width: 100%;
+    background: transparent;
+    border-bottom: 1px dotted var(--ink-2);
+  }
+  input::placeholder {
+    color: var(--ink-2);
+  }
+</style>
