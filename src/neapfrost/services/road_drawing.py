@@ -36,8 +36,8 @@ class DrawnEdge(BaseModel):
 class DrawnCorner(BaseModel):
     """A corner of the road, where its apex is on the map, and the widest arc through it alone.
 
-    `out_x`, `out_y` point to the corner's outside. The arc is from the closed form, inside the corridor; null where the corner has no inner edge
-    of its own or turns too far.
+    `out_x`, `out_y` point to the corner's outside. The arc is from the closed form, inside the
+    corridor; null where the corner has no inner edge of its own or turns too far.
     """
 
     name: str

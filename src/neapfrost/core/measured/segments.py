@@ -453,10 +453,9 @@ def _told(state: _State, points: _Points, begins: float, line: SmoothLine) -> Fi
     """The fit with its corners numbered, starting beside where the line starts."""
     segments, start = state.segments, state.start
     if line.closed and len(segments) > 2:
-        laid = _lay(segments, start)
-        only = _Points(line.x_m[:1], line.y_m[:1], True, None)
-        at = float(_beside(laid, only, np.zeros(1))[0])
-        over = at - laid.edges_m[-1] if at > 0.5 * laid.edges_m[-1] else at
+        # Along the first straight nothing tells places apart: the fit may have slid along it.
+        east, north = line.x_m[0] - start[0], line.y_m[0] - start[1]
+        over = float(east * np.cos(start[2]) + north * np.sin(start[2]))
         moved = _begun_later(segments, over)
         if moved is not None:
             segments = moved
@@ -486,11 +485,11 @@ def _settled(state: _State, points: _Points) -> _State:
         normal = slope.T @ slope + held_slope.T @ held_slope
         steepest = slope.T @ misfit + held_slope.T @ held
         cost = float(misfit @ misfit + held @ held)
+        low, high = _bounds(state.segments)
         gained = -1.0
         while gained <= 0.0 and damping < 1e7:
             damped = normal + damping * np.diag(np.diag(normal) + 1e-9)
-            change = -np.linalg.solve(damped, steepest) * scale
-            low, high = _bounds(state.segments)
+            change = _free_step(damped, steepest, scale, state, (low, high))
             figures = np.clip(_figures(state.segments) + change[3:], low, high)
             segments = _made(state.segments, figures)
             start = state.start + change[:3]
@@ -503,9 +502,30 @@ def _settled(state: _State, points: _Points) -> _State:
             break
         state, misfit, laid = tried, after, tried_laid
         damping = max(damping / 60.0, 1e-9)
-        if gained < 1e-7 * cost:
+        if gained < 1e-6 * cost:
             break
     return state
+
+
+def _free_step(
+    damped: Floats, steepest: Floats, scale: Floats, state: _State, room: tuple[Floats, Floats]
+) -> Floats:
+    """The step that leaves alone what stands at a bound and would go beyond it."""
+    figures = _figures(state.segments)
+    free = np.ones(len(scale), dtype=bool)
+    change = np.zeros(len(scale))
+    for _ in range(4):
+        change[:] = 0.0
+        inside = damped[np.ix_(free, free)]
+        change[free] = -np.linalg.solve(inside, steepest[free]) * scale[free]
+        beyond = np.zeros(len(scale), dtype=bool)
+        beyond[3:] = ((figures <= room[0] + 1e-9) & (change[3:] < 0.0)) | (
+            (figures >= room[1] - 1e-9) & (change[3:] > 0.0)
+        )
+        if not (beyond & free).any():
+            break
+        free &= ~beyond
+    return change
 
 
 def _carried(before: _Laid, after: _Laid, state: _State, points: _Points) -> Floats:

@@ -57,18 +57,19 @@ export function dense(line: Point[]): Point[] {
 }
 
 /**
- * Labels outside the road, near their corners, clear of the road and of each other. Returns those
- * placed, and the numbers of those that found no room.
+ * Labels outside the road, near their corners, clear of the road, of what is `taken` and of each
+ * other. Returns those placed, and the numbers of those that found no room.
  */
 export function placeMapLabels(
   wanted: MapLabel[],
   road: Point[],
   room: { width: number; height: number },
+  taken: Box[] = [],
 ): { placed: PlacedMapLabel[]; lost: number[] } {
   const placed: PlacedMapLabel[] = []
   const lost: number[] = []
   for (const label of wanted) {
-    const found = firstRoom(label, placed, road, room)
+    const found = firstRoom(label, [...taken, ...placed.map((other) => other.box)], road, room)
     if (found) placed.push(found)
     else lost.push(label.number)
   }
@@ -77,7 +78,7 @@ export function placeMapLabels(
 
 function firstRoom(
   label: MapLabel,
-  placed: PlacedMapLabel[],
+  taken: Box[],
   road: Point[],
   room: { width: number; height: number },
 ): PlacedMapLabel | null {
@@ -96,7 +97,7 @@ function firstRoom(
       }
       if (box.left < 0 || box.right > room.width || box.top < 0 || box.bottom > room.height)
         continue
-      if (placed.some((other) => overlap(box, other.box, GAP))) continue
+      if (taken.some((other) => overlap(box, other, GAP))) continue
       if (touchesRoad(box, road)) continue
       return { number: label.number, box, x, y, anchor: label.anchor, far: reach > 24 }
     }

@@ -122,6 +122,27 @@
     })
   })
 
+  const arrow = $derived(
+    named ? { x: width - 34, y: height - 30 } : { x: width - 10, y: height - 11 },
+  )
+  const windText = $derived(
+    `wind ${plain(view.units.show(windMs, 'wind'), 1)}${
+      named ? ` ${view.units.unitOf('wind')} from ${whole(windFromDeg)}°` : ''
+    }`,
+  )
+  const windBox = $derived(
+    windMs > 0
+      ? [
+          {
+            left: arrow.x - 14 - textWidth(windText, FONTS.map),
+            right: arrow.x + 10,
+            top: arrow.y - 9,
+            bottom: arrow.y + 9,
+          },
+        ]
+      : [],
+  )
+
   const NUMBER_ROOM = 16
   const CROWDED = 16
   const labels = $derived.by(() => {
@@ -144,7 +165,7 @@
     // A small map of many corners would be all numbers; there only the chosen one has its own.
     const crowded = !named && !still && wanted.length > CROWDED
     const shown = crowded ? wanted.filter((label) => label.number === view.corner) : wanted
-    const { placed, lost } = placeMapLabels(shown, dense(line), { width, height })
+    const { placed, lost } = placeMapLabels(shown, dense(line), { width, height }, windBox)
     return {
       lost,
       placed: placed.map((label) => ({ ...label, name: wanted[label.number]?.name ?? '' })),
@@ -157,9 +178,6 @@
 
   const cursor = $derived(
     still || view.cursorM === null ? null : line[indexAt(trace, view.cursorM)],
-  )
-  const arrow = $derived(
-    named ? { x: width - 34, y: height - 30 } : { x: width - 10, y: height - 11 },
   )
 </script>
 
@@ -230,9 +248,7 @@
       <path d="M0 9V-9M-4 -4L0 -9L4 -4" fill="none" stroke="var(--ink-2)" stroke-width="1.6" />
     </g>
     <text x={arrow.x - 12} y={arrow.y + 5} text-anchor="end" font-size="13" fill="var(--ink-2)"
-      >wind {plain(view.units.show(windMs, 'wind'), 1)}{named
-        ? ` ${view.units.unitOf('wind')} from ${whole(windFromDeg)}°`
-        : ''}</text
+      >{windText}</text
     >
   {/if}
   {#if named}
