@@ -30,7 +30,7 @@ def read_gpx(data: bytes) -> ReadTrack:
     except ParseError as error:
         line, column = error.position
         raise InputRefused(
-            [Fault("", f"line {line}, column {column + 1}: not XML ({error.msg.split(':')[0]})")]
+            [Fault("", f"line {line}, column {column + 1}: not XML ({str(error).split(':')[0]})")]
         ) from None
     except DefusedXmlException:
         raise InputRefused(
