@@ -59,6 +59,7 @@ class _Job:
     process: BaseProcess
     computed: dict[LineKind, ComputedLineDocument] = field(default_factory=dict)
     best: tuple[LineKind, Shape] | None = None
+    stopping: bool = False
 
 
 class LineJobs:
@@ -122,7 +123,10 @@ class LineJobs:
     def cancel(self, job_id: str) -> LineJob:
         """End a search; the best line it had found stays. Raises InputRefused as `look` does."""
         job = self._known(job_id)
-        if job.told.state == "running":
+        with self._lock:
+            running = job.told.state == "running"
+            job.stopping = running
+        if running:
             job.process.terminate()
             job.process.join()
             with self._lock:
@@ -166,7 +170,7 @@ class LineJobs:
                     self._hear(job, kind_of, content)
         job.process.join()
         with self._lock:
-            if job.told.state == "running":
+            if job.told.state == "running" and not job.stopping:
                 ended = "the search ended unexpectedly; start it once more"
                 job.told = job.told.model_copy(update={"state": "refused", "faults": [ended]})
 

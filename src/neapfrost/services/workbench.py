@@ -416,7 +416,10 @@ def _write_parts(
             )
         item_id: int = getattr(present.sheet, f"{kind}_id")
         _revise_with_step(session, plan_id, kind, item_id, document, label, laps)
-    own = {"fuel_kg": after.car.fuel_kg, "driver": after.driver, "line": after.line}
+    # A circuit that is no road any more leaves the line where it is, for when it is one again.
+    road = after.circuit.segments_describe == "road"
+    line = after.line if road else present.sheet.line
+    own = {"fuel_kg": after.car.fuel_kg, "driver": after.driver, "line": line}
     sheet = present.sheet.model_copy(update=own)
     if sheet != present.sheet:
         document = sheet.model_dump(mode="json")

@@ -178,6 +178,8 @@ def _guess_by_tangents(
     Smoothing that flattens corners leaves straights where they are, so this holds where points are
     few. None where neighbouring tangents do not meet.
     """
+    if not extents:
+        return None
     middles = _middles(line, extents)
     mx, my = np.interp(middles, line.s_m, line.x_m), np.interp(middles, line.s_m, line.y_m)
     heading = np.interp(middles, line.s_m, line.heading_rad)

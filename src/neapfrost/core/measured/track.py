@@ -13,6 +13,8 @@ JUMP_TIMES, JUMP_M = 15.0, 60.0
 #: Half of the gate at the first point through which a lap ends [m], and the shortest lap [m].
 GATE_HALF_M = 30.0
 LAP_AT_LEAST_M = 150.0
+#: Cosine of the most that a lap's end may differ in direction from its start.
+DIRECTION_AT_LEAST = 0.6
 
 
 @dataclass(frozen=True, eq=False)
@@ -141,8 +143,11 @@ def find_laps(track: Track) -> Laps:
     ux, uy = ux / norm, uy / norm
     along = (x - x[0]) * ux + (y - y[0]) * uy
     aside = -(x - x[0]) * uy + (y - y[0]) * ux
+    # A road that crosses itself at its start comes by there in another direction.
+    forwards = np.diff(along) > DIRECTION_AT_LEAST * step
     crossing = np.flatnonzero(
-        (along[:-1] < 0.0)
+        forwards
+        & (along[:-1] < 0.0)
         & (along[1:] >= 0.0)
         & (np.abs(aside[:-1]) < GATE_HALF_M)
         & (np.abs(along[:-1]) < 3.0 * np.maximum(step, 5.0))
