@@ -22,6 +22,7 @@ def test_every_part_says_what_it_is_modelled_on(plan: DemoPlan) -> None:
 
 #: Notes that belong to a plan: what it is driven on asks for them.
 MEANT = {
+    "garganey-samphire": ["Gear 6 is never used."],
     "garganey-bowl": ["Gears 2, 3 and 4 are never used."],
     "turnstone-bowl": [
         "Gears 2, 3, 4 and 5 are never used.",
@@ -47,7 +48,9 @@ def test_every_plan_solves_and_warns_of_nothing_but_what_is_meant(plan: DemoPlan
 def test_the_world_holds_what_a_newcomer_should_find() -> None:
     plans = [plan.document for plan in demo_plans()]
     circuits = {plan.circuit.name: plan.circuit for plan in plans}
-    assert len(circuits) == 4
+    assert len(circuits) == 5
+    assert circuits["Samphire Ring"].segments_describe == "road"
+    assert {edge.kind for edge in circuits["Samphire Ring"].edges} == {"kerb", "dust", "wall"}
     lengths = {plan.document.circuit.name: plan.length_m for plan in demo_plans()}
     assert 3900 < lengths["Sallow Fen"] < 4100
     assert 1750 < lengths["Crake Heath"] < 1850

@@ -116,7 +116,7 @@ def test_every_demo_plan_goes_in_and_comes_out_the_same(store: Store) -> None:
         kept = import_plan(store, demo.document)
         assert export_plan(store, kept.plan_id) == demo.document
     assert len(export_all(store)) == len(demo_plans())
-    assert len(listed(store, "circuit")) == 4
+    assert len(listed(store, "circuit")) == 5
     assert len(listed(store, "car")) == 6
 
 

@@ -372,13 +372,16 @@ def _circuit(
     faults = circuit_faults(document)
     if faults:
         raise InputRefused(faults)
-    if line.closed:
-        # A ring that will not close is left as it is; the Circuit view says what is in the way.
-        with contextlib.suppress(InputRefused):
-            value["segments"] = closed_segments(document)
+    # The heights shorten the ring in plan by millimetres, and closing it moves them along.
+    for _ in range(2 if heights is not None else 1):
+        if heights is not None:
+            value["elevation"] = _elevation(document, line, fitted, heights)
         document = CircuitDocument.model_validate(value)
-    if heights is not None:
-        value["elevation"] = _elevation(document, line, fitted, heights)
+        if line.closed:
+            # A ring that will not close stays as it is; the Circuit view says what is in the way.
+            with contextlib.suppress(InputRefused):
+                value["segments"] = closed_segments(document)
+        document = CircuitDocument.model_validate(value)
     return CircuitDocument.model_validate(value).model_dump(mode="json")
 
 
