@@ -37,7 +37,8 @@ def solve_reference(
     steps = np.diff(path.s_m)
     mass = vehicle.mass_kg + vehicle.driver_kg + vehicle.fuel_kg
     dry = vehicle.mass_kg + vehicle.driver_kg
-    scan = np.linspace(-3.0, 3.0, 3001) * mass * G
+    scan = np.linspace(-3.0, 3.0, 1201) * mass * G
+    full_ellipse = exponents == (2.0, 2.0)
 
     def feasible_forces(k: int, w: float) -> tuple[float, float, float, bool]:
         """Lowest and highest possible force, and resistance, in the middle of step k."""
@@ -95,6 +96,8 @@ def solve_reference(
         return edge(spare, low, low - 1), edge(spare, high, high + 1), resistance, True
 
     def norm(a: Floats, b: float, p: Floats) -> Floats:
+        if full_ellipse:
+            return np.hypot(a, b)
         result: Floats = (a**p + b**p) ** (1.0 / p)
         return result
 

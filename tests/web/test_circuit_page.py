@@ -1,7 +1,9 @@
 """The Circuit view in a real browser: the sheet and the map, closure, radius helpers, two tabs."""
 
 import re
+import time
 
+import httpx
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
@@ -231,6 +233,8 @@ def test_the_view_is_remembered(circuit: Page) -> None:
     circuit.reload()
     expect(circuit.get_by_test_id("segment-sheet")).to_be_visible()
     circuit.keyboard.press("v")
+    expect(circuit.get_by_text("No road, no line")).to_be_visible()
+    circuit.keyboard.press("v")
     expect(circuit.get_by_test_id("speed-curve")).to_be_visible()
     assert lap_seconds(circuit) > 90
 
@@ -241,3 +245,30 @@ def test_the_view_fits_a_desk_and_a_phone(circuit: Page) -> None:
     circuit.set_viewport_size({"width": 390, "height": 844})
     expect(circuit.get_by_test_id("closure")).to_be_visible()
     assert circuit.evaluate("document.documentElement.scrollWidth") <= 390
+
+
+def test_a_figure_just_typed_is_kept_when_the_page_is_left(circuit: Page, address: str) -> None:
+    field = circuit.get_by_test_id("segment-sheet").get_by_role("spinbutton").first
+    before = field.input_value()
+    field.focus()
+    circuit.keyboard.press("ArrowUp")
+    expect(circuit.locator("header .state")).to_have_text("not kept yet")
+    number = circuit.url.rsplit("=", 1)[1]
+    circuit.close()
+    for _ in range(40):
+        body = httpx.get(f"{address}api/plans/{number}").json()
+        if body["undo"]:
+            break
+        time.sleep(0.1)
+    assert body["undo"]
+    assert str(before) in body["undo"]
+
+
+def test_undo_in_a_figure_takes_back_that_figure(circuit: Page) -> None:
+    field = circuit.get_by_test_id("segment-sheet").get_by_role("spinbutton").first
+    before = field.input_value()
+    field.focus()
+    circuit.keyboard.press("ArrowUp")
+    circuit.keyboard.press("Control+z")
+    expect(field).to_have_value(before)
+    expect(circuit.get_by_role("button", name="Redo")).to_be_enabled()

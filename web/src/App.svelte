@@ -112,7 +112,10 @@
 <svelte:document
   onvisibilitychange={() => {
     if (document.visibilityState === 'visible') void bench.catchUp()
-    else void bench.settle()
+    else {
+      void bench.waitingEdits?.settle()
+      void bench.settle()
+    }
   }}
 />
 
@@ -143,7 +146,7 @@
         <span class="figure" data-testid="plan-name">{bench.open.name}</span>
         <Chevron />
         <span class="unit state" aria-live="polite"
-          >{bench.saving ? 'keeping…' : bench.pending.length > 0 ? 'not kept yet' : 'kept'}</span
+          >{bench.saving ? 'keeping…' : bench.kept ? 'kept' : 'not kept yet'}</span
         >
       </button>
     {/if}

@@ -1,5 +1,6 @@
 """Routes for files of points: looked at, looked at again, kept; and a road out in open formats."""
 
+import re
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
@@ -79,7 +80,7 @@ def forget_file(http: Request, import_id: str) -> None:
 def plan_road_file(store: Kept, plan_id: int, export_format: ExportFormat) -> Response:
     """The plan's road and lap in an open format."""
     plan = export_plan(store, plan_id)
-    name = "".join(c if c.isalnum() else "-" for c in plan.circuit.name).strip("-").lower()
+    name = "-".join(re.findall(r"\w+", plan.circuit.name.lower(), re.ASCII))
     return Response(
         exported(plan, export_format),
         media_type=MEDIA[export_format],

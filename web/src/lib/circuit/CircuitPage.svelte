@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { untrack } from 'svelte'
+  import { onDestroy, untrack } from 'svelte'
   import { answer, client, type CircuitEdit, type SurveyReport } from '../api/client'
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
@@ -19,6 +19,7 @@
 
   // svelte-ignore state_referenced_locally
   const edits = new CircuitEdits(bench)
+  onDestroy(() => void edits.leave())
   const PANELS = [
     { panel: 'sheet', label: 'Straights and corners' },
     { panel: 'uncertainties', label: 'Uncertainties' },
@@ -166,7 +167,7 @@
           windFromDeg={bench.assumptions?.wind_from_deg ?? 0}
           windMs={bench.assumptions?.wind_speed_ms ?? 0}
           width={Math.max(mapWidth, 280)}
-          height={Math.min(Math.max(mapWidth * 0.86, 240), 400)}
+          height={Math.min(Math.max(mapWidth * 0.86, 240), 376)}
         />
       {/if}
       <ClosureReadout {view} report={survey?.closure ?? null} closed={circuit.closed ?? true} />
@@ -211,7 +212,8 @@
   }
   .panels {
     display: flex;
-    gap: 20px;
+    flex-wrap: wrap;
+    gap: 2px 18px;
     border-bottom: 1px solid var(--rule);
     margin-bottom: 4px;
   }

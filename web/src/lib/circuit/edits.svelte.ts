@@ -26,7 +26,15 @@ export class CircuitEdits {
   refusal = $state.raw<{ key: string; message: string } | null>(null)
   #pause: ReturnType<typeof setTimeout> | undefined
 
-  constructor(private readonly bench: Workbench) {}
+  constructor(private readonly bench: Workbench) {
+    bench.waitingEdits = this
+  }
+
+  /** The sheet is left: what waits is kept. */
+  async leave(): Promise<void> {
+    await this.settle()
+    if (this.bench.waitingEdits === this) this.bench.waitingEdits = null
+  }
 
   /** What is shown of a figure: what waits to be kept, or what the circuit holds. */
   shown<T extends number | null>(key: string, kept: T): T | number | null {

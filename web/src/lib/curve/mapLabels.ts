@@ -22,8 +22,8 @@ export interface PlacedMapLabel {
 
 const GAP = 3
 const ROAD_GAP = 4
-const TURNS = [0, 20, -20, 45, -45, 70, -70, 100, -100, 135, -135, 180]
-const REACHES = [9, 13, 18, 24, 32, 42, 54, 70]
+const TURNS = [0, 20, -20, 45, -45, 70, -70, 100, -100, 135, -135, 160, -160, 180]
+const REACHES = [9, 13, 18, 24, 32, 42, 54, 70, 90, 115]
 
 function touchesRoad(box: Box, road: Point[]): boolean {
   return road.some(

@@ -37,12 +37,16 @@
     void importing.choose(file)
   })
 
+  /** As chosen here, or as the file was understood. */
+  const roles = (shown: ImportPreview): Record<string, number> =>
+    importing.options.columns ?? shown.columns?.roles ?? {}
+
   function roleOf(shown: ImportPreview, column: number): string {
-    const found = Object.entries(shown.columns?.roles ?? {}).find(([, at]) => at === column)
+    const found = Object.entries(roles(shown)).find(([, at]) => at === column)
     return found?.[0] ?? ''
   }
   function setRole(shown: ImportPreview, column: number, role: string): void {
-    const others = Object.entries(shown.columns?.roles ?? {}).filter(
+    const others = Object.entries(roles(shown)).filter(
       ([name, at]) => at !== column && name !== role,
     )
     const columns = Object.fromEntries(others) as Record<Role, number>

@@ -40,6 +40,12 @@ export interface Notice {
   undo: (() => Promise<void>) | null
 }
 
+/** What another part of the page has yet to keep. */
+export interface WaitingEdits {
+  readonly waiting: { edit: CircuitEdit }[]
+  settle: () => Promise<void>
+}
+
 interface Live {
   assumptions: Assumptions
   result: Result | null
@@ -76,8 +82,12 @@ export class Workbench {
   saving = $state(false)
   pending = $state.raw<Change[]>([])
 
+  /** Figures of the circuit's sheet that wait to be kept, while that sheet is open. */
+  waitingEdits = $state.raw<WaitingEdits | null>(null)
+
   #ask = false
   #keep = false
+  #writes: Promise<unknown> = Promise.resolve()
   #running: Promise<void> | null = null
   #pause: ReturnType<typeof setTimeout> | undefined
 
@@ -154,8 +164,21 @@ export class Workbench {
     await this.#work()
   }
 
+  /** Whether everything that was changed is kept. */
+  get kept(): boolean {
+    return this.pending.length === 0 && (this.waitingEdits?.waiting.length ?? 0) === 0
+  }
+
   /** On leaving the page there is no time to wait for an answer. */
   settleAtOnce(): void {
+    const edits = this.waitingEdits?.waiting.map((one) => one.edit) ?? []
+    if (this.open && !this.standoff && edits.length > 0 && this.pending.length === 0)
+      void fetch(`/api/plans/${this.open.id}/circuit`, {
+        method: 'POST',
+        keepalive: true,
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ base: this.open.revisions, edits }),
+      }).catch(() => undefined)
     if (!this.open || this.pending.length === 0 || this.standoff) return
     void fetch(`/api/plans/${this.open.id}/changes`, {
       method: 'POST',
@@ -204,7 +227,11 @@ export class Workbench {
   }
 
   /** Write edits of the circuit's sheet as one step; the sentence of a refusal, or nothing. */
-  async editCircuit(edits: CircuitEdit[]): Promise<string | null> {
+  editCircuit(edits: CircuitEdit[]): Promise<string | null> {
+    return this.#inTurn(() => this.#editCircuit(edits))
+  }
+
+  async #editCircuit(edits: CircuitEdit[]): Promise<string | null> {
     await this.settle()
     const open = this.open
     if (!open || this.standoff) return null
@@ -226,10 +253,13 @@ export class Workbench {
     return null
   }
 
+  /** What was typed into the circuit's sheet is kept first, and so is what undo takes back. */
   async undo(force = false): Promise<void> {
+    await this.waitingEdits?.settle()
     await this.#turn('undo', force)
   }
   async redo(force = false): Promise<void> {
+    await this.waitingEdits?.settle()
     await this.#turn('redo', force)
   }
 
@@ -321,11 +351,26 @@ export class Workbench {
     )
   }
 
+  /** Writes go one after the other, since each needs the revisions that the last one made. */
+  #inTurn<T>(write: () => Promise<T>): Promise<T> {
+    const turn = this.#writes.then(write, write)
+    this.#writes = turn.catch(() => undefined)
+    return turn
+  }
+
   /** One write that is not a figure, after the figures that wait. */
-  async #act(
+  #act(
     send: (open: OpenPlan) => Promise<{ data?: OpenPlan; error?: unknown }>,
     retry: Standoff['retry'] = null,
     quietly = false,
+  ): Promise<boolean> {
+    return this.#inTurn(() => this.#write(send, retry, quietly))
+  }
+
+  async #write(
+    send: (open: OpenPlan) => Promise<{ data?: OpenPlan; error?: unknown }>,
+    retry: Standoff['retry'],
+    quietly: boolean,
   ): Promise<boolean> {
     await this.settle()
     if (!this.open || this.standoff) return false
