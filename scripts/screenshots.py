@@ -59,6 +59,24 @@ def survey(page: Page) -> None:
     page.wait_for_timeout(300)
 
 
+def lines(page: Page) -> None:
+    """The Line view of a road with all its lines, one corner of it, and a file on its way in."""
+    page.get_by_role("button", name="Line", exact=True).click()
+    page.get_by_role("button", name="Compute and compare all").click()
+    page.get_by_role("button", name="Stop, keep the best so far").wait_for()
+    page.get_by_role("button", name="Compute and compare all").wait_for(timeout=60_000)
+    keep(page, "line")
+    page.keyboard.press("7")
+    keep(page, "line-corner")
+    page.get_by_role("button", name="Circuit", exact=True).click()
+    with page.expect_download() as download:
+        page.get_by_role("link", name="GPX").click()
+    page.get_by_role("button", name="A circuit from a file").click()
+    page.locator("dialog input[type=file]").set_input_files(download.value.path())
+    page.get_by_test_id("import-map").wait_for(timeout=60_000)
+    keep(page, "import")
+
+
 def main() -> None:
     OUT.mkdir(parents=True, exist_ok=True)
     for old in OUT.glob("*.png"):
@@ -90,13 +108,14 @@ def main() -> None:
         keep(page, "circuit-revisions")
         page.keyboard.press("Escape")
         survey(page)
-        page.keyboard.press("v")
+        page.get_by_role("button", name="Lap", exact=True).click()
         page.get_by_test_id("speed-curve").wait_for()
         page.evaluate("dispatchEvent(new Event('beforeprint'))")
         page.emulate_media(media="print")
         page.set_viewport_size({"width": 720, "height": 1020})
         keep(page, "print")
 
+        lines(opened(browser, address, 17))
         night = opened(browser, address, 4)
         night.keyboard.press("n")
         keep(night, "lap-night")
