@@ -1,5 +1,6 @@
 """The sheet of straights and corners edited: what stands beside the road keeps its place."""
 
+import math
 from typing import Any
 
 import pytest
@@ -8,11 +9,19 @@ from pydantic import TypeAdapter
 from neapfrost.core.errors import InputRefused
 from neapfrost.core.path.plan_view import segment_length_m
 from neapfrost.demo.plans import demo_plan, demo_plans
-from neapfrost.formats.plan import CircuitDocument
+from neapfrost.formats.plan import CircuitDocument, CornerDocument, StraightDocument
 from neapfrost.formats.plan_records import segment_record
 from neapfrost.services.changes import Change
-from neapfrost.services.circuit_edit import CircuitEdit, edited_circuit
+from neapfrost.services.circuit_edit import (
+    CircuitEdit,
+    Drag,
+    Merge,
+    Rename,
+    Renumber,
+    edited_circuit,
+)
 from neapfrost.services.closing import closure_report
+from neapfrost.services.parts import circuit_length_m
 from neapfrost.services.predict import predict_lap
 from neapfrost.services.radius_help import RadiusQuestion, measured_radius
 from neapfrost.services.segment_names import segment_name
@@ -229,3 +238,76 @@ def test_a_radius_is_told_with_its_sensitivities() -> None:
     said = measured_radius(QUESTION.validate_python(felt)).sensitivities
     assert "1 km/h more of speed is +1.1 m of radius" in said
     assert "0.1 g more of lateral acceleration is −4.1 m of radius" in said
+
+
+def test_an_apex_dragged_outwards_makes_the_radius_smaller_between_its_tangents() -> None:
+    """The apex lies R(1/cos(θ/2) − 1) from where the tangents meet."""
+    number = corner_at(FEN, "Sluice")[0]
+    corner = (FEN.segments or [])[number]
+    assert isinstance(corner, CornerDocument)
+    value, said = edited_circuit(FEN, Drag(op="drag", segment=number, outwards_m=2.0, along_m=0.0))
+    after = CircuitDocument.model_validate(value)
+    changed = (after.segments or [])[number]
+    assert isinstance(changed, CornerDocument)
+    reach = 1.0 / math.cos(math.radians(corner.angle_deg) / 2.0) - 1.0
+    assert changed.radius_m == pytest.approx(corner.radius_m - 2.0 / reach, abs=0.01)
+    assert "dragged" in said
+    with pytest.raises(InputRefused, match="at least 3 m are expected"):
+        edited_circuit(FEN, Drag(op="drag", segment=number, outwards_m=200.0))
+
+
+def test_a_corner_dragged_along_takes_from_one_straight_what_it_gives_the_other() -> None:
+    number = corner_at(FEN, "Peat Cut")[0]
+    value, said = edited_circuit(FEN, Drag(op="drag", segment=number, along_m=12.0))
+    after = CircuitDocument.model_validate(value).segments or []
+    before = FEN.segments or []
+    assert said == "Peat Cut moved 12.0 m on"
+    for index, change in ((number - 1, 12.0), (number + 1, -12.0)):
+        one, other = after[index], before[index]
+        assert isinstance(one, StraightDocument)
+        assert isinstance(other, StraightDocument)
+        assert one.length_m == pytest.approx(other.length_m + change, abs=1e-3)
+    with pytest.raises(InputRefused, match="cannot move that far"):
+        edited_circuit(FEN, Drag(op="drag", segment=number, along_m=5000.0))
+
+
+def test_two_corners_of_one_turn_are_made_one_of_their_length_and_angle() -> None:
+    heath = demo_plan("dunlin-heath")
+    assert heath is not None
+    circuit = heath.document.circuit
+    number = corner_at(circuit, "Finger Post")[0]
+    value, said = edited_circuit(circuit, Merge(op="merge", segment=number))
+    after = CircuitDocument.model_validate(value)
+    assert said == "Finger Post and Heath Gate made one"
+    merged = (after.segments or [])[number]
+    assert isinstance(merged, CornerDocument)
+    assert merged.angle_deg == pytest.approx(140.0)
+    assert circuit_length_m(after) == pytest.approx(circuit_length_m(circuit), abs=1e-6)
+    assert "Heath Gate" not in {board.corner for board in after.boards}
+    with pytest.raises(InputRefused, match="no corner that turns"):
+        edited_circuit(FEN, Merge(op="merge", segment=1))
+
+
+def test_renumbered_corners_keep_their_boards() -> None:
+    value, _ = edited_circuit(FEN, Renumber(op="renumber"))
+    after = CircuitDocument.model_validate(value)
+    names = [s.name for s in after.segments or [] if isinstance(s, CornerDocument)]
+    assert names == [f"T{number}" for number in range(1, 12)]
+    old = [s.name for s in FEN.segments or [] if isinstance(s, CornerDocument)]
+    for board, kept in zip(after.boards, FEN.boards, strict=True):
+        assert kept.corner is not None
+        assert board.corner == f"T{old.index(kept.corner) + 1}"
+
+
+def test_equal_names_are_told_apart_by_their_places() -> None:
+    value = FEN.model_dump(mode="json")
+    numbers = [i for i, s in enumerate(value["segments"]) if s["kind"] == "corner"]
+    value["segments"][numbers[1]]["name"] = "Sluice"
+    for thing in (*value["boards"], *value["references"]):
+        if thing["corner"] == "Reedmace":
+            thing["corner"] = "Sluice"
+    twins = CircuitDocument.model_validate(value)
+    renamed, _ = edited_circuit(twins, Rename(op="rename", segment=numbers[1], name="Reedmace"))
+    after = CircuitDocument.model_validate(renamed)
+    assert after.boards == FEN.boards
+    assert after.references == FEN.references

@@ -2,6 +2,7 @@
 
 from typing import Any
 
+import numpy as np
 import pytest
 from pydantic import TypeAdapter
 
@@ -9,6 +10,8 @@ from neapfrost.core.errors import InputRefused
 from neapfrost.demo.plans import demo_plans
 from neapfrost.formats.plan import CircuitDocument
 from neapfrost.services.circuit_edit import CircuitEdit, edited_circuit
+from neapfrost.services.height_edit import BeginHeights, RemoveHeight, SetHeight
+from neapfrost.services.profile import height_profile, metres_before
 from neapfrost.services.workbench import keep_circuit_edits, open_plan
 from neapfrost.store.database import Store
 
@@ -125,3 +128,54 @@ def test_a_new_board_is_what_the_driver_is_told(store: Store) -> None:
     assert call is not None
     assert (call.label, call.side) == ("gull post", "before")
     assert call.metres == pytest.approx(2.0, abs=1e-6)
+
+
+def heights_of(circuit: CircuitDocument) -> list[tuple[float, float]]:
+    return [(point.at_m, point.z_m) for point in circuit.elevation or []]
+
+
+def test_heights_begun_from_the_grades_are_the_road_s_own() -> None:
+    circuit = FEN
+    value, label = edited_circuit(circuit, BeginHeights(op="heights", use=True))
+    begun = CircuitDocument.model_validate(value)
+    assert label == "Heights by points"
+    before, after = height_profile(circuit), height_profile(begun)
+    shift = after.z_m[0] - before.z_m[0]
+    assert (
+        max(
+            abs(a - b - shift)
+            for a, b in zip(after.z_m, np.interp(after.at_m, before.at_m, before.z_m), strict=True)
+        )
+        < 0.8
+    )
+    back, _ = edited_circuit(begun, BeginHeights(op="heights", use=False))
+    assert CircuitDocument.model_validate(back) == circuit
+
+
+def test_heights_are_moved_added_and_taken_away_in_order() -> None:
+    circuit = FEN
+    value, _ = edited_circuit(circuit, BeginHeights(op="heights", use=True))
+    begun = CircuitDocument.model_validate(value)
+    count = len(begun.elevation or [])
+    value, label = edited_circuit(
+        begun, SetHeight(op="set_height", number=None, at_m=155.0, z_m=3.5)
+    )
+    added = CircuitDocument.model_validate(value)
+    assert label == "Height 3.5 m at 155 m"
+    places = [at for at, _ in heights_of(added)]
+    assert places == sorted(places)
+    assert len(places) == count + 1
+    number = places.index(155.0)
+    value, _ = edited_circuit(added, SetHeight(op="set_height", number=number, at_m=160.0, z_m=4.0))
+    assert (160.0, 4.0) in heights_of(CircuitDocument.model_validate(value))
+    value, _ = edited_circuit(added, RemoveHeight(op="remove_height", number=number))
+    assert heights_of(CircuitDocument.model_validate(value)) == heights_of(begun)
+    with pytest.raises(InputRefused, match="there are"):
+        edited_circuit(added, RemoveHeight(op="remove_height", number=999))
+
+
+def test_marks_tell_how_far_they_stand_before_their_corner() -> None:
+    circuit = FEN
+    for board, metres in zip(circuit.boards, metres_before(circuit, circuit.boards), strict=True):
+        if board.label.isdigit():
+            assert metres == pytest.approx(float(board.label), abs=6.0)

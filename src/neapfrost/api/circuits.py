@@ -11,6 +11,7 @@ from neapfrost.formats.plan import CircuitDocument
 from neapfrost.formats.plan_records import segment_record
 from neapfrost.formats.plan_rules import circuit_faults
 from neapfrost.services.closing import ClosureReport, closure_report
+from neapfrost.services.profile import Profile, height_profile, metres_before
 from neapfrost.services.radius_help import RadiusAnswer, RadiusQuestion, measured_radius
 from neapfrost.services.segment_names import segment_name
 
@@ -18,11 +19,18 @@ router = APIRouter()
 
 
 class SurveyReport(BaseModel):
-    """What each segment is called and how long it is, and the closure of the ring if it is one."""
+    """What each segment is called and how long it is, and the closure of the ring if it is one.
+
+    `…_before_m` is how far each mark stands before the corner it belongs to; beyond its beginning
+    it is negative, and null without a corner.
+    """
 
     names: list[str]
     lengths_m: list[float]
     closure: ClosureReport | None
+    profile: Profile
+    boards_before_m: list[float | None]
+    references_before_m: list[float | None]
 
 
 @router.post("/api/survey")
@@ -36,6 +44,9 @@ def survey(circuit: CircuitDocument, adjust: bool = False) -> SurveyReport:
         names=[segment_name(circuit, number) for number in range(len(segments))],
         lengths_m=[segment_length_m(segment_record(segment)) for segment in segments],
         closure=closure_report(circuit, adjust),
+        profile=height_profile(circuit),
+        boards_before_m=metres_before(circuit, circuit.boards),
+        references_before_m=metres_before(circuit, circuit.references),
     )
 
 

@@ -16,6 +16,8 @@ from neapfrost.formats.plan_records import circuit_record, segment_record
 from neapfrost.services.closing import closed_segments
 from neapfrost.services.edge_edit import EdgeEdit, edited_edges
 from neapfrost.services.edit import Edit
+from neapfrost.services.height_edit import HeightEdit, edited_heights
+from neapfrost.services.radius_edit import with_radius_at
 from neapfrost.services.roadside_edit import RoadsideEdit, edited_roadside
 from neapfrost.services.segment_names import segment_name
 
@@ -50,6 +52,10 @@ LABELS: dict[str, tuple[str, str]] = {
     "angle_uncertainty_pct": ("Uncertainty of the angle", " %"),
     "grade_uncertainty_pct": ("Uncertainty of the grade", " %"),
 }
+
+
+#: A corner that turns farther has no tangents to be dragged between; the tightest one made so.
+DRAGGED_MOST_DEG, RADIUS_LEAST_M = 165.0, 3.0
 
 
 class SetFigure(Edit):
@@ -100,6 +106,19 @@ class Split(Edit):
     share: Annotated[float, Field(gt=0, lt=1)] = 0.5
 
 
+class Drag(Edit):
+    """A corner dragged on the map: its apex outwards, or the whole of it along its straights [m].
+
+    Outwards makes the radius smaller, between the same tangents; along takes from the straight
+    after it what it gives to the straight before.
+    """
+
+    op: Literal["drag"]
+    segment: int
+    outwards_m: float = 0.0
+    along_m: float = 0.0
+
+
 class Merge(Edit):
     """A corner made one with the next that turns the same way, and what lies between."""
 
@@ -134,9 +153,22 @@ class Close(Edit):
 
 
 SegmentEdit = (
-    SetFigure | Turn | Rename | Note | Merge | Renumber | Add | Remove | Split | Reverse | Close
+    SetFigure
+    | Turn
+    | Rename
+    | Note
+    | Drag
+    | Merge
+    | Renumber
+    | Add
+    | Remove
+    | Split
+    | Reverse
+    | Close
 )
-CircuitEdit = Annotated[SegmentEdit | RoadsideEdit | EdgeEdit, Field(discriminator="op")]
+CircuitEdit = Annotated[
+    SegmentEdit | RoadsideEdit | EdgeEdit | HeightEdit, Field(discriminator="op")
+]
 
 
 def edited_circuit(circuit: CircuitDocument, edit: CircuitEdit) -> tuple[dict[str, Any], str]:
@@ -148,6 +180,8 @@ def edited_circuit(circuit: CircuitDocument, edit: CircuitEdit) -> tuple[dict[st
         return edited_roadside(circuit, edit)
     if isinstance(edit, EdgeEdit):
         return edited_edges(circuit, edit)
+    if isinstance(edit, HeightEdit):
+        return edited_heights(circuit, edit)
     if circuit.segments is None:
         raise InputRefused(
             [
@@ -177,6 +211,8 @@ def edited_circuit(circuit: CircuitDocument, edit: CircuitEdit) -> tuple[dict[st
             return value, f"{corner.name} turned {edit.direction}"
         case Rename():
             return _renamed(circuit, edit)
+        case Drag():
+            return _dragged(circuit, edit)
         case Merge():
             return _merged(circuit, edit.segment)
         case Renumber():
@@ -313,6 +349,64 @@ def _split(circuit: CircuitDocument, edit: Split) -> tuple[dict[str, Any], str]:
     first[key], second[key] = first[key] * edit.share, first[key] * (1.0 - edit.share)
     value["segments"].insert(edit.segment + 1, second)
     return value, f"{segment_name(circuit, edit.segment)} split"
+
+
+def _dragged(circuit: CircuitDocument, edit: Drag) -> tuple[dict[str, Any], str]:
+    """The apex lies R(1/cos(θ/2) − 1) inside of where both tangents meet."""
+    corner = _corner(circuit, edit.segment)
+    if edit.along_m != 0.0:
+        return _shifted(circuit, edit.segment, edit.along_m)
+    if corner.angle_deg > DRAGGED_MOST_DEG:
+        raise InputRefused(
+            [
+                Fault(
+                    "outwards_m",
+                    f"{corner.name} turns {corner.angle_deg:.0f}°, so its tangents hardly meet; "
+                    "type its radius in the sheet",
+                )
+            ]
+        )
+    reach = 1.0 / math.cos(math.radians(corner.angle_deg) / 2.0) - 1.0
+    radius = corner.radius_m - edit.outwards_m / reach
+    if radius < RADIUS_LEAST_M:
+        raise InputRefused(
+            [
+                Fault(
+                    "outwards_m",
+                    f"{corner.name} would get a radius of {max(radius, 0.0):.1f} m; at least "
+                    f"{RADIUS_LEAST_M:.0f} m are expected",
+                )
+            ]
+        )
+    value = with_radius_at(circuit, edit.segment, round(radius, 2), hold_straights=False)
+    return value, f"{corner.name}: radius {corner.radius_m:g} to {radius:.2f} m, dragged"
+
+
+def _shifted(circuit: CircuitDocument, number: int, along_m: float) -> tuple[dict[str, Any], str]:
+    segments = circuit.segments or []
+    name = segment_name(circuit, number)
+    around = (number - 1) % len(segments), (number + 1) % len(segments)
+    before, after = segments[around[0]], segments[around[1]]
+    if before.kind != "straight" or after.kind != "straight" or around[0] == around[1]:
+        raise InputRefused(
+            [Fault("along_m", f"{name} has no straight on both sides along which it could move")]
+        )
+    lengths = before.length_m + along_m, after.length_m - along_m
+    if min(lengths) < 0.5:
+        raise InputRefused(
+            [
+                Fault(
+                    "along_m",
+                    f"{name} cannot move that far: a straight of {min(lengths):.1f} m would be "
+                    "left",
+                )
+            ]
+        )
+    value = circuit.model_dump(mode="json")
+    for index, length in zip(around, lengths, strict=True):
+        value["segments"][index]["length_m"] = round(length, 3)
+    _carry(circuit, value)
+    return value, f"{name} moved {abs(along_m):.1f} m {'on' if along_m > 0 else 'back'}"
 
 
 def _merged(circuit: CircuitDocument, number: int) -> tuple[dict[str, Any], str]:

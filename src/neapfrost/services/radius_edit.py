@@ -29,6 +29,14 @@ def with_radius(
     )
     if index is None:
         raise InputRefused([Fault("corner", f'no corner with a radius is named "{name}"')])
+    return with_radius_at(circuit, index, radius_m, hold_straights)
+
+
+def with_radius_at(
+    circuit: CircuitDocument, index: int, radius_m: float, hold_straights: bool
+) -> dict[str, Any]:
+    """As `with_radius`, for the corner at a place in the list of segments."""
+    segments = list(circuit.segments or [])
     corner = segments[index]
     assert isinstance(corner, CornerDocument)
     value = circuit.model_dump(mode="json")
@@ -76,6 +84,10 @@ def _move_things(circuit: dict[str, Any], after_m: float, by_m: float) -> None:
         for thing in circuit[name]:
             if thing["at_m"] >= after_m:
                 thing["at_m"] += by_m
+    for edge in circuit["edges"]:
+        for end in ("from_m", "to_m"):
+            if edge[end] >= after_m:
+                edge[end] += by_m
     circuit["sectors_at_m"] = [at + by_m if at >= after_m else at for at in circuit["sectors_at_m"]]
     for point in circuit["elevation"] or []:
         if point["at_m"] >= after_m:

@@ -18,6 +18,9 @@ STRAIGHT_SHORTEST_M = 1.0
 #: Share of a corner's length at full curvature that its ramps may take at the most.
 RAMP_MOST = 0.9
 STEPS_MOST = 60
+#: Points this near need no corner split, and this near no other guess; a step that gains less
+#: than the third is the last [m].
+CLEAN_M, EXACT_M, SETTLED_M = 0.03, 0.002, 3e-5
 #: A corner is tried as two when its points lie so many times as far off as is usual, squared.
 SPLITS_MOST, SPLIT_WORTH = 6, 2.2
 #: A ramp as it is usually found [m].
@@ -79,7 +82,7 @@ def fit_segments(line: SmoothLine, x_m: Floats, y_m: Floats) -> Fitted:
         state = _refined(guess, line, points, about)
         if best is None or _rms(state, points) < _rms(best, points):
             best = state
-        if _rms(best, points) < line.rms_m:
+        if _rms(best, points) < max(line.rms_m, EXACT_M):
             break
     assert best is not None  # the second guess always is one
     best = _with_splits(best, points)
@@ -393,7 +396,9 @@ def _with_splits(state: _State, points: _Points) -> _State:
     for _ in range(SPLITS_MOST):
         laid = _lay(state.segments, state.start)
         aside = _aside(laid, state.places_m, points)
-        usual = max(float(np.median(aside**2)) / 0.455, 1e-8)  # of a normal spread, its variance
+        usual = max(
+            float(np.median(aside**2)) / 0.455, CLEAN_M**2
+        )  # of a normal spread, its variance
         worst, most = None, SPLIT_WORTH
         for number, segment in enumerate(state.segments):
             if isinstance(segment, Straight) or segment.angle_deg < 40.0:
@@ -504,7 +509,7 @@ def _settled(state: _State, points: _Points) -> _State:
             break
         state, misfit, laid = tried, after, tried_laid
         damping = max(damping / 60.0, 1e-9)
-        if gained < 1e-6 * cost:
+        if gained < max(1e-6 * cost, SETTLED_M**2 * len(points.x_m)):
             break
     return state
 

@@ -862,6 +862,19 @@ export interface components {
             title?: string | null;
         };
         /**
+         * BeginHeights
+         * @description Heights begun from what the grades give, or ended, so that the grades count again.
+         */
+        BeginHeights: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "heights";
+            /** Use */
+            use: boolean;
+        };
+        /**
          * BoardCallResult
          * @description Brake start said by something one can see.
          */
@@ -1454,6 +1467,32 @@ export interface components {
             rpm_after: number;
         };
         /**
+         * Drag
+         * @description A corner dragged on the map: its apex outwards, or the whole of it along its straights [m].
+         *
+         *     Outwards makes the radius smaller, between the same tangents; along takes from the straight
+         *     after it what it gives to the straight before.
+         */
+        Drag: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "drag";
+            /** Segment */
+            segment: number;
+            /**
+             * Outwards M
+             * @default 0
+             */
+            outwards_m: number;
+            /**
+             * Along M
+             * @default 0
+             */
+            along_m: number;
+        };
+        /**
          * DrawnCorner
          * @description A corner of the road, where its apex is on the map, and the widest arc through it alone.
          *
@@ -1623,7 +1662,7 @@ export interface components {
         EditCircuitRequest: {
             base: components["schemas"]["Revisions"];
             /** Edits */
-            edits: (components["schemas"]["SetFigure"] | components["schemas"]["Turn"] | components["schemas"]["Rename"] | components["schemas"]["Note"] | components["schemas"]["Merge"] | components["schemas"]["Renumber"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Split"] | components["schemas"]["Reverse"] | components["schemas"]["Close"] | components["schemas"]["PutMark"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveMark"] | components["schemas"]["UsualBoards"] | components["schemas"]["SetSector"] | components["schemas"]["SetFact"] | components["schemas"]["PutEdge"] | components["schemas"]["SetEdge"] | components["schemas"]["RemoveEdge"] | components["schemas"]["Describe"])[];
+            edits: (components["schemas"]["SetFigure"] | components["schemas"]["Turn"] | components["schemas"]["Rename"] | components["schemas"]["Note"] | components["schemas"]["Drag"] | components["schemas"]["Merge"] | components["schemas"]["Renumber"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Split"] | components["schemas"]["Reverse"] | components["schemas"]["Close"] | components["schemas"]["PutMark"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveMark"] | components["schemas"]["UsualBoards"] | components["schemas"]["SetSector"] | components["schemas"]["SetFact"] | components["schemas"]["PutEdge"] | components["schemas"]["SetEdge"] | components["schemas"]["RemoveEdge"] | components["schemas"]["Describe"] | components["schemas"]["SetHeight"] | components["schemas"]["RemoveHeight"] | components["schemas"]["BeginHeights"])[];
         };
         /**
          * ElevationPoint
@@ -2349,6 +2388,18 @@ export interface components {
             line?: components["schemas"]["LineDocument"] | null;
         };
         /**
+         * Profile
+         * @description Height [m] and grade [%] along the circuit.
+         */
+        Profile: {
+            /** At M */
+            at_m: number[];
+            /** Z M */
+            z_m: number[];
+            /** Grade Pct */
+            grade_pct: number[];
+        };
+        /**
          * PutEdge
          * @description A kerb, dust or a wall laid along an edge.
          */
@@ -2434,6 +2485,19 @@ export interface components {
              * @enum {string}
              */
             op: "remove_edge";
+            /** Number */
+            number: number;
+        };
+        /**
+         * RemoveHeight
+         * @description One of the heights taken away, by its number.
+         */
+        RemoveHeight: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove_height";
             /** Number */
             number: number;
         };
@@ -2663,6 +2727,23 @@ export interface components {
             value: number | null;
         };
         /**
+         * SetHeight
+         * @description A height at a position; with the number of a point that one is moved, else one is added.
+         */
+        SetHeight: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_height";
+            /** Number */
+            number: number | null;
+            /** At M */
+            at_m: number;
+            /** Z M */
+            z_m: number;
+        };
+        /**
          * SetMark
          * @description One of the boards or references, by its number, as it is to be.
          */
@@ -2785,6 +2866,9 @@ export interface components {
         /**
          * SurveyReport
          * @description What each segment is called and how long it is, and the closure of the ring if it is one.
+         *
+         *     `…_before_m` is how far each mark stands before the corner it belongs to; beyond its beginning
+         *     it is negative, and null without a corner.
          */
         SurveyReport: {
             /** Names */
@@ -2792,6 +2876,11 @@ export interface components {
             /** Lengths M */
             lengths_m: number[];
             closure: components["schemas"]["ClosureReport"] | null;
+            profile: components["schemas"]["Profile"];
+            /** Boards Before M */
+            boards_before_m: (number | null)[];
+            /** References Before M */
+            references_before_m: (number | null)[];
         };
         /**
          * TorquePoint

@@ -7,6 +7,7 @@
   import { lapTime, timeDifference } from '../parts/format'
   import ClosureReadout from './ClosureReadout.svelte'
   import EdgesSheet from './EdgesSheet.svelte'
+  import HeightsSheet from './HeightsSheet.svelte'
   import InAndOut from './InAndOut.svelte'
   import NotesSheet from './NotesSheet.svelte'
   import RoadsideSheet from './RoadsideSheet.svelte'
@@ -24,6 +25,7 @@
     { panel: 'sheet', label: 'Straights and corners' },
     { panel: 'uncertainties', label: 'Uncertainties' },
     { panel: 'roadside', label: 'Beside the road' },
+    { panel: 'heights', label: 'Heights' },
     { panel: 'edges', label: 'Edges' },
     { panel: 'notes', label: 'Notes' },
     { panel: 'whole', label: 'The whole' },
@@ -31,6 +33,7 @@
   let panel = $state<(typeof PANELS)[number]['panel']>('sheet')
   let survey = $state.raw<SurveyReport | null>(null)
   let mapWidth = $state(420)
+  let sheetWidth = $state(820)
   const circuit = $derived(bench.open?.plan.circuit ?? null)
   const segments = $derived(circuit?.segments ?? [])
   const chosen = $derived(survey?.names[view.segment] ?? 'this part')
@@ -57,6 +60,12 @@
       if (index !== undefined) view.segment = index
     })
   })
+
+  async function dragged(number: number, outwards_m: number, along_m: number): Promise<void> {
+    const corners = segments.flatMap((one, index) => (one.kind === 'corner' ? [index] : []))
+    const segment = corners[number]
+    if (segment !== undefined) await edits.make({ op: 'drag', segment, outwards_m, along_m })
+  }
 
   const straight = { kind: 'straight' as const, length_m: 100, grade_pct: 0, grip_factor: 1 }
   function corner(direction: 'left' | 'right') {
@@ -126,9 +135,18 @@
         </div>
       {/if}
       <!-- What scrolls must take the keys. -->
-      <div class="sheet" id="panel" role="tabpanel" aria-labelledby="tab-{panel}" tabindex="0">
+      <div
+        class="sheet"
+        bind:clientWidth={sheetWidth}
+        id="panel"
+        role="tabpanel"
+        aria-labelledby="tab-{panel}"
+        tabindex="0"
+      >
         {#if panel === 'roadside'}
           <RoadsideSheet {view} {circuit} {survey} {edits} />
+        {:else if panel === 'heights'}
+          <HeightsSheet {view} {circuit} {survey} {edits} width={sheetWidth} />
         {:else if panel === 'edges'}
           <EdgesSheet {view} {circuit} {survey} {edits} />
         {:else if panel === 'notes'}
@@ -162,6 +180,7 @@
           {view}
           {fontsReady}
           named
+          drag={(number, outwards_m, along_m) => void dragged(number, outwards_m, along_m)}
           closed={circuit.closed}
           northDeg={circuit.north_deg ?? 0}
           windFromDeg={bench.assumptions?.wind_from_deg ?? 0}

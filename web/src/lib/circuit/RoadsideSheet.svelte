@@ -60,13 +60,10 @@
   const sectors = $derived(circuit.sectors_at_m ?? [])
 
   /** Metres before the corner that a mark belongs to; behind its beginning they are negative. */
-  function before(mark: Mark): number | null {
-    const corner = corners.find((one) => one.name === mark.corner)
-    if (!corner) return null
-    const distance = corner.begins - mark.at_m
-    if (!circuit.closed || total === 0) return distance
-    return ((((distance + total / 2) % total) + total) % total) - total / 2
-  }
+  const before = (mark: Mark): number | null =>
+    (mark.kind === 'boards' ? survey?.boards_before_m : survey?.references_before_m)?.[
+      mark.number
+    ] ?? null
 
   const onRoad = (at: number): number =>
     circuit.closed && total > 0 ? ((at % total) + total) % total : at

@@ -22,6 +22,7 @@
     still = false,
     width = 196,
     height = 128,
+    drag,
   }: {
     result: Result
     view: View
@@ -35,6 +36,8 @@
     still?: boolean
     width?: number
     height?: number
+    /** Makes the chosen corner movable: outwards from its inside, or on along the road [m]. */
+    drag?: (corner: number, outwardsM: number, alongM: number) => void
   } = $props()
 
   const margin = $derived(named ? 76 : 21)
@@ -176,6 +179,41 @@
       console.error(`Corners without room on the map: ${labels.lost.join(', ')}`)
   })
 
+  /** The chosen corner's apex and beginning, to be taken hold of. */
+  interface Handle {
+    what: 'apex' | 'joint'
+    at: Point
+    way: Point
+  }
+  const handles = $derived.by<Handle[]>(() => {
+    const corner = view.corner === null ? undefined : result.corners[view.corner]
+    if (!drag || !corner) return []
+    const apex = indexAt(trace, corner.apex_at_m)
+    const joint = indexAt(trace, corner.begins_at_m)
+    const side = corner.direction === 'left' ? 1 : -1
+    const n = normal(apex)
+    const along = normal(joint)
+    return [
+      { what: 'apex', at: line[apex] ?? centre, way: { x: n.x * side, y: n.y * side } },
+      { what: 'joint', at: line[joint] ?? centre, way: { x: along.y, y: -along.x } },
+    ]
+  })
+  let held = $state.raw<{ handle: Handle; from: Point; px: number } | null>(null)
+  function pull(event: PointerEvent): void {
+    if (!held) return
+    const { way } = held.handle
+    const px = (event.clientX - held.from.x) * way.x + (event.clientY - held.from.y) * way.y
+    held = { ...held, px }
+  }
+  function letGo(): void {
+    const released = held
+    held = null
+    if (!released || !drag || view.corner === null || Math.abs(released.px) < 2) return
+    const metres = released.px / scale
+    const outwards = released.handle.what === 'apex'
+    drag(view.corner, outwards ? metres : 0, outwards ? 0 : metres)
+  }
+
   const cursor = $derived(
     still || view.cursorM === null ? null : line[indexAt(trace, view.cursorM)],
   )
@@ -255,6 +293,28 @@
     <path d="M14 40V14M9 21l5 -8l5 8" fill="none" stroke="var(--ink-2)" stroke-width="1.5" />
     <text x="14" y="55" text-anchor="middle" font-size="13" fill="var(--ink-2)">N</text>
   {/if}
+  {#each handles as handle (handle.what)}
+    {@const pulled = held?.handle.what === handle.what ? held.px : 0}
+    <!-- The sheet changes the same figures by keys. -->
+    <rect
+      role="presentation"
+      class="handle"
+      data-handle={handle.what}
+      x={handle.at.x + handle.way.x * pulled - 5}
+      y={handle.at.y + handle.way.y * pulled - 5}
+      width="10"
+      height="10"
+      transform={handle.what === 'apex'
+        ? `rotate(45 ${handle.at.x + handle.way.x * pulled} ${handle.at.y + handle.way.y * pulled})`
+        : undefined}
+      onpointerdown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId)
+        held = { handle, from: { x: event.clientX, y: event.clientY }, px: 0 }
+      }}
+      onpointermove={pull}
+      onpointerup={letGo}
+    />
+  {/each}
   {#if cursor}
     <circle
       cx={cursor.x}
@@ -273,5 +333,12 @@
   }
   .corner {
     cursor: pointer;
+  }
+  .handle {
+    fill: var(--leaf);
+    stroke: var(--ink);
+    stroke-width: 1.8;
+    cursor: grab;
+    touch-action: none;
   }
 </style>
