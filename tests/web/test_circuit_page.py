@@ -272,3 +272,40 @@ def test_undo_in_a_figure_takes_back_that_figure(circuit: Page) -> None:
     circuit.keyboard.press("Control+z")
     expect(field).to_have_value(before)
     expect(circuit.get_by_role("button", name="Redo")).to_be_enabled()
+
+
+@pytest.mark.parametrize(("handle", "said"), [("apex", "dragged"), ("joint", "moved")])
+def test_a_corner_is_dragged_on_the_map(circuit: Page, handle: str, said: str) -> None:
+    circuit.keyboard.press("4")
+    grip = circuit.locator(f"[data-testid=large-map] [data-handle={handle}]")
+    expect(grip).to_be_visible()
+    box = grip.bounding_box()
+    assert box is not None
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    circuit.mouse.move(x, y)
+    circuit.mouse.down()
+    for step in range(1, 6):
+        circuit.mouse.move(x - step, y - step)
+    circuit.mouse.up()
+    kept(circuit)
+    undo = circuit.get_by_role("button", name="Undo")
+    expect(undo).to_have_attribute("title", re.compile(f"Eel Trap.*{said}"))
+
+
+def test_heights_are_given_by_points(circuit: Page) -> None:
+    circuit.get_by_role("tab", name="Heights").click()
+    expect(circuit.get_by_test_id("profile")).to_be_visible()
+    circuit.get_by_role("button", name="give them by points").click()
+    heights = circuit.get_by_test_id("heights").locator("li")
+    expect(heights).to_have_count(40)
+    before = lap_seconds_of(circuit)
+    put(circuit, "Height 17 (m)", "30")
+    assert lap_seconds_of(circuit) != before
+    circuit.get_by_role("button", name="add a point").click()
+    expect(heights).to_have_count(41)
+    circuit.get_by_role("button", name="back to the grades").click()
+    expect(heights).to_have_count(0)
+
+
+def lap_seconds_of(circuit: Page) -> str:
+    return circuit.locator(".lap .figure").first.inner_text()

@@ -194,8 +194,9 @@
     const n = normal(apex)
     const along = normal(joint)
     return [
-      { what: 'apex', at: line[apex] ?? centre, way: { x: n.x * side, y: n.y * side } },
+      // The apex is drawn last and lies on top where a small map brings both together.
       { what: 'joint', at: line[joint] ?? centre, way: { x: along.y, y: -along.x } },
+      { what: 'apex', at: line[apex] ?? centre, way: { x: n.x * side, y: n.y * side } },
     ]
   })
   let held = $state.raw<{ handle: Handle; from: Point; px: number } | null>(null)
@@ -293,6 +294,16 @@
     <path d="M14 40V14M9 21l5 -8l5 8" fill="none" stroke="var(--ink-2)" stroke-width="1.5" />
     <text x="14" y="55" text-anchor="middle" font-size="13" fill="var(--ink-2)">N</text>
   {/if}
+  {#if cursor}
+    <circle
+      cx={cursor.x}
+      cy={cursor.y}
+      r="4.5"
+      fill="var(--paper)"
+      stroke="var(--ink)"
+      stroke-width="2"
+    />
+  {/if}
   {#each handles as handle (handle.what)}
     {@const pulled = held?.handle.what === handle.what ? held.px : 0}
     <!-- The sheet changes the same figures by keys. -->
@@ -315,16 +326,6 @@
       onpointerup={letGo}
     />
   {/each}
-  {#if cursor}
-    <circle
-      cx={cursor.x}
-      cy={cursor.y}
-      r="4.5"
-      fill="var(--paper)"
-      stroke="var(--ink)"
-      stroke-width="2"
-    />
-  {/if}
 </svg>
 
 <style>
