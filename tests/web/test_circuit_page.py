@@ -276,7 +276,7 @@ def test_undo_in_a_figure_takes_back_that_figure(circuit: Page) -> None:
 
 @pytest.mark.parametrize(("handle", "said"), [("apex", "dragged"), ("joint", "moved")])
 def test_a_corner_is_dragged_on_the_map(circuit: Page, handle: str, said: str) -> None:
-    circuit.keyboard.press("4")
+    circuit.keyboard.press("5")
     grip = circuit.locator(f"[data-testid=large-map] [data-handle={handle}]")
     expect(grip).to_be_visible()
     box = grip.bounding_box()
@@ -284,12 +284,12 @@ def test_a_corner_is_dragged_on_the_map(circuit: Page, handle: str, said: str) -
     x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
     circuit.mouse.move(x, y)
     circuit.mouse.down()
-    for step in range(1, 6):
+    for step in range(1, 4):
         circuit.mouse.move(x - step, y - step)
     circuit.mouse.up()
     kept(circuit)
     undo = circuit.get_by_role("button", name="Undo")
-    expect(undo).to_have_attribute("title", re.compile(f"Eel Trap.*{said}"))
+    expect(undo).to_have_attribute("title", re.compile(f"Osier.*{said}"))
 
 
 def test_heights_are_given_by_points(circuit: Page) -> None:
