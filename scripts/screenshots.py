@@ -3,9 +3,15 @@
 import tempfile
 from pathlib import Path
 
+import numpy as np
 from playwright.sync_api import Browser, Page
 
 from browser import chromium
+from neapfrost.core.path.build import build_path
+from neapfrost.demo.plans import demo_plan
+from neapfrost.formats.plan_records import circuit_record
+from neapfrost.formats.tracks.gpx import write_gpx
+from neapfrost.formats.tracks.read_track import degrees
 from serving import running_server
 
 OUT = Path(__file__).parent.parent / "docs" / "screenshots"
@@ -69,12 +75,29 @@ def lines(page: Page) -> None:
     page.keyboard.press("7")
     keep(page, "line-corner")
     page.get_by_role("button", name="Circuit", exact=True).click()
-    with page.expect_download() as download:
-        page.get_by_role("link", name="GPX").click()
     page.get_by_role("button", name="A circuit from a file").click()
-    page.locator("dialog input[type=file]").set_input_files(download.value.path())
-    page.get_by_test_id("import-map").wait_for(timeout=60_000)
+    with tempfile.TemporaryDirectory() as folder:
+        log = Path(folder) / "evening-log.gpx"
+        log.write_text(noisy_log())
+        page.locator("dialog input[type=file]").set_input_files(log)
+        page.get_by_test_id("import-map").wait_for(timeout=60_000)
     keep(page, "import")
+
+
+def noisy_log() -> str:
+    """Six laps of a demo circuit, one point every 25 m, each a metre off."""
+    plan = demo_plan("k4-dry")
+    assert plan is not None
+    path = build_path(circuit_record(plan.document.circuit), 1.0)
+    share = path.s_m / path.length_m
+    at = np.arange(20.0, 6.1 * path.length_m, 25.3) % path.length_m
+    draw = np.random.default_rng(5)
+    x, y = (
+        np.interp(at, path.s_m, axis - share * axis[-1]) + draw.normal(0.0, 1.0, len(at))
+        for axis in (path.x_m, path.y_m)
+    )
+    z = np.interp(at, path.s_m, path.z_m) + draw.normal(0.0, 0.5, len(at))
+    return write_gpx("Evening", *degrees(x, y, (0.0, 0.0)), z)
 
 
 def main() -> None:

@@ -25,6 +25,7 @@ from neapfrost.services.parts import circuit_length_m
 from neapfrost.services.predict import predict_lap
 from neapfrost.services.radius_help import RadiusQuestion, measured_radius
 from neapfrost.services.segment_names import segment_name
+from neapfrost.services.start_edit import MoveStart
 from neapfrost.services.workbench import keep_changes, keep_circuit_edits, open_plan, undo
 from neapfrost.store.database import Store
 
@@ -311,3 +312,30 @@ def test_equal_names_are_told_apart_by_their_places() -> None:
     after = CircuitDocument.model_validate(renamed)
     assert after.boards == FEN.boards
     assert after.references == FEN.references
+
+
+def test_the_start_line_moves_and_everything_else_stays() -> None:
+    value, said = edited_circuit(FEN, MoveStart(op="start", by_m=100.0))
+    moved = CircuitDocument.model_validate(value)
+    assert said == "Start line moved 100 m on"
+    length = circuit_length_m(FEN)
+    assert circuit_length_m(moved) == pytest.approx(length, abs=1e-6)
+    for before, after in zip(FEN.boards, moved.boards, strict=True):
+        assert after.at_m == pytest.approx((before.at_m - 100.0) % length, abs=1e-6)
+    back, _ = edited_circuit(moved, MoveStart(op="start", by_m=-100.0))
+    again = CircuitDocument.model_validate(back)
+    assert again.north_deg == pytest.approx(FEN.north_deg, abs=1e-3)
+    assert again.sectors_at_m == pytest.approx(FEN.sectors_at_m)
+    plan = demo_plans()[0].document
+    lap = predict_lap(plan.model_copy(update={"circuit": moved})).lap_time_s
+    assert lap == pytest.approx(predict_lap(plan).lap_time_s, abs=2e-3)
+
+
+def test_the_start_line_does_not_stand_in_a_corner() -> None:
+    _, begins, ends = corner_at(FEN, "Sluice")
+    with pytest.raises(InputRefused, match="would stand in Sluice"):
+        edited_circuit(FEN, MoveStart(op="start", by_m=0.5 * (begins + ends)))
+    hill = demo_plan("dunlin-hill")
+    assert hill is not None
+    with pytest.raises(InputRefused, match="open course"):
+        edited_circuit(hill.document.circuit, MoveStart(op="start", by_m=5.0))

@@ -7,6 +7,7 @@ import httpx
 from playwright.sync_api import Locator, Page, expect
 
 DRY_K4 = "Kittiwake K4, dry, qualifying fuel"
+SAMPHIRE = "Garganey Coupé, Samphire Ring, fastest line"
 
 
 def plans(address: str) -> dict[str, int]:

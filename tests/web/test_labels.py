@@ -1,11 +1,12 @@
 """Every label has room: on the curve and the larger map, on every demo plan and with 40 corners."""
 
 import json
+from collections.abc import Iterator
 from typing import Any
 
 import httpx
 import pytest
-from playwright.sync_api import BrowserContext, Locator, Page, expect
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect
 
 from neapfrost.demo.plans import demo_plans
 from web.pages import (
@@ -112,11 +113,25 @@ def check_map(page: Page) -> None:
     expect(large).to_have_count(0)
 
 
+@pytest.fixture(scope="module")
+def reader(browser: Browser) -> Iterator[Page]:
+    """One page that looks at one plan after the other; fails on any script error."""
+    page = browser.new_page()
+    errors: list[str] = []
+    page.on("pageerror", lambda error: errors.append(str(error)))
+    page.on("console", lambda line: errors.append(line.text) if line.type == "error" else None)
+    yield page
+    page.close()
+    assert errors == []
+
+
 @pytest.mark.parametrize("name", NAMES)
-def test_labels_never_collide_or_vanish(context: BrowserContext, address: str, name: str) -> None:
-    page = context.new_page()
-    open_plan(page, address, plans(address)[name])
+def test_labels_never_collide_or_vanish(reader: Page, address: str, name: str) -> None:
+    page = reader
+    page.set_viewport_size({"width": 1280, "height": 800})
+    page.goto(f"{address}#plan={plans(address)[name]}")
     expect(page.get_by_test_id("plan-name")).to_have_text(name)
+    drawn(page)
     for width in (1280, 1600, 1024):
         page.set_viewport_size({"width": width, "height": 800})
         page.wait_for_timeout(80)

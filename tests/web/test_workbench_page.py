@@ -1,8 +1,10 @@
 """Kept plans in the page: undo, baseline, history, two tabs, library, files, first steps."""
 
 import json
+import time
 from pathlib import Path
 
+import httpx
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 
@@ -313,8 +315,11 @@ def test_leaving_the_page_keeps_what_was_stepped(context: BrowserContext, addres
     grip(page).focus()
     page.keyboard.press("ArrowDown")
     page.close(run_before_unload=True)
+    for _ in range(100):
+        if httpx.get(f"{address}api/plans/{number}").json()["undo"]:
+            break
+        time.sleep(0.1)
     again = context.new_page()
-    again.wait_for_timeout(300)
     open_plan(again, address, number)
     expect(grip(again)).to_have_value("1.51")
 

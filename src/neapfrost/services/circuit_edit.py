@@ -20,6 +20,7 @@ from neapfrost.services.height_edit import HeightEdit, edited_heights
 from neapfrost.services.radius_edit import with_radius_at
 from neapfrost.services.roadside_edit import RoadsideEdit, edited_roadside
 from neapfrost.services.segment_names import segment_name
+from neapfrost.services.start_edit import MoveStart, moved_start
 
 FigureName = Literal[
     "length_m",
@@ -167,7 +168,7 @@ SegmentEdit = (
     | Close
 )
 CircuitEdit = Annotated[
-    SegmentEdit | RoadsideEdit | EdgeEdit | HeightEdit, Field(discriminator="op")
+    SegmentEdit | RoadsideEdit | EdgeEdit | HeightEdit | MoveStart, Field(discriminator="op")
 ]
 
 
@@ -191,6 +192,8 @@ def edited_circuit(circuit: CircuitDocument, edit: CircuitEdit) -> tuple[dict[st
                 )
             ]
         )
+    if isinstance(edit, MoveStart):
+        return moved_start(circuit, edit)
     number = getattr(edit, "segment", 0) if not isinstance(edit, Add) else 0
     if not 0 <= number < len(circuit.segments):
         raise InputRefused(

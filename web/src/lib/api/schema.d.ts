@@ -1662,7 +1662,7 @@ export interface components {
         EditCircuitRequest: {
             base: components["schemas"]["Revisions"];
             /** Edits */
-            edits: (components["schemas"]["SetFigure"] | components["schemas"]["Turn"] | components["schemas"]["Rename"] | components["schemas"]["Note"] | components["schemas"]["Drag"] | components["schemas"]["Merge"] | components["schemas"]["Renumber"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Split"] | components["schemas"]["Reverse"] | components["schemas"]["Close"] | components["schemas"]["PutMark"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveMark"] | components["schemas"]["UsualBoards"] | components["schemas"]["SetSector"] | components["schemas"]["SetFact"] | components["schemas"]["PutEdge"] | components["schemas"]["SetEdge"] | components["schemas"]["RemoveEdge"] | components["schemas"]["Describe"] | components["schemas"]["SetHeight"] | components["schemas"]["RemoveHeight"] | components["schemas"]["BeginHeights"])[];
+            edits: (components["schemas"]["SetFigure"] | components["schemas"]["Turn"] | components["schemas"]["Rename"] | components["schemas"]["Note"] | components["schemas"]["Drag"] | components["schemas"]["Merge"] | components["schemas"]["Renumber"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Split"] | components["schemas"]["Reverse"] | components["schemas"]["Close"] | components["schemas"]["PutMark"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveMark"] | components["schemas"]["UsualBoards"] | components["schemas"]["SetSector"] | components["schemas"]["SetFact"] | components["schemas"]["PutEdge"] | components["schemas"]["SetEdge"] | components["schemas"]["RemoveEdge"] | components["schemas"]["Describe"] | components["schemas"]["SetHeight"] | components["schemas"]["RemoveHeight"] | components["schemas"]["BeginHeights"] | components["schemas"]["MoveStart"])[];
         };
         /**
          * ElevationPoint
@@ -2283,6 +2283,19 @@ export interface components {
             op: "merge";
             /** Segment */
             segment: number;
+        };
+        /**
+         * MoveStart
+         * @description The start line moved on along the road, or back where negative [m].
+         */
+        MoveStart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "start";
+            /** By M */
+            by_m: number;
         };
         /**
          * NewPlan

@@ -176,7 +176,7 @@
           <td
             ><button
               class="link ember"
-              aria-label="Take {word} away"
+              aria-label="take away {word}"
               onclick={() => void edits.make({ op: 'remove_edge', number })}>take away</button
             ></td
           >

@@ -93,6 +93,27 @@
       <td class="unit">On a road the driven line is computed between the edges, in the Line view</td
       >
     </tr>
+    {#if circuit.closed}
+      <tr>
+        <th scope="row">Start line, move on by</th>
+        <td>
+          <CircuitFigure
+            {view}
+            {edits}
+            name="start"
+            label="Move the start line on by ({units.unitOf('length')})"
+            kept={0}
+            quantity="length"
+            decimals={0}
+            step={10}
+            fine={1}
+            edit={(value) => ({ op: 'start', by_m: value })}
+          />
+          <span class="unit">{units.unitOf('length')}</span>
+        </td>
+        <td class="unit">On a straight; back where negative. Everything else stays where it is</td>
+      </tr>
+    {/if}
     {#each rows as row (row.fact)}
       <tr>
         <th scope="row">{row.label}</th>

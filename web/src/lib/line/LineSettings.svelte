@@ -54,6 +54,21 @@
     return key === 'radius_m' ? Math.round(line?.radius_m ?? standard) : standard
   }
   const holds = $derived(settings.holds ?? [])
+  type Hold = (typeof holds)[number]
+
+  /** Where the line is now in the middle of the corner; both figures can then be changed. */
+  function hold(): void {
+    if (!corner) return
+    const length = road.road_at_m[road.road_at_m.length - 1] ?? 1
+    const at_m = Math.round(((corner.begins_at_m + corner.ends_at_m) / 2) % length)
+    const node = road.road_at_m.findIndex((at) => at >= at_m)
+    const offset_m = Math.round((road.line.offset_m[Math.max(node, 0)] ?? 0) * 10) / 10
+    void ask('holds', { holds: [...holds, { at_m, offset_m }] })
+  }
+  function holdOther(index: number, key: string, change: Partial<Hold>): void {
+    const changed = holds.map((one, other) => (other === index ? { ...one, ...change } : one))
+    void ask(`${key}${index}`, { holds: changed })
+  }
 </script>
 
 <section aria-label="The line">
@@ -189,18 +204,46 @@
         {/each}
       </tbody>
     </table>
+    <button class="link" onclick={hold}>hold its line to a place</button>
   {:else}
     <p class="unit hint">Choose a corner, on the map or in the table, to see and bias its line.</p>
   {/if}
 
   {#if holds.length > 0}
-    <h3>Held</h3>
+    <h3>Held to a place</h3>
     <ul>
       {#each holds as hold, index (index)}
         <li>
-          {plain(units.length(Math.abs(hold.offset_m)), 2)}
-          {units.lengthUnit}
-          {hold.offset_m < 0 ? 'right' : 'left'} of the middle at {whole(units.length(hold.at_m))}
+          <Figure
+            label="Held at ({units.lengthUnit})"
+            value={units.length(hold.at_m)}
+            decimals={0}
+            step={5}
+            fine={1}
+            width="5ch"
+            size="16px"
+            refusal={refusal?.key === `at${index}` ? refusal.message : null}
+            change={(shown) => holdOther(index, 'at', { at_m: units.read(shown, 'length') })}
+            done={() => undefined}
+            refuse={(message) => (refusal = { key: `at${index}`, message })}
+            forget={() => (refusal = null)}
+          />
+          <span class="unit">{units.lengthUnit} along the road,</span>
+          <Figure
+            label="Left of the middle ({units.lengthUnit})"
+            value={units.length(hold.offset_m)}
+            decimals={2}
+            step={0.5}
+            fine={0.1}
+            width="5ch"
+            size="16px"
+            refusal={refusal?.key === `off${index}` ? refusal.message : null}
+            change={(shown) => holdOther(index, 'off', { offset_m: units.read(shown, 'length') })}
+            done={() => undefined}
+            refuse={(message) => (refusal = { key: `off${index}`, message })}
+            forget={() => (refusal = null)}
+          />
+          <span class="unit">{units.lengthUnit} left of its middle</span>
           <button
             class="link"
             onclick={() =>
