@@ -10,7 +10,7 @@ WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.
 KERNELS := $(wildcard src/neapfrost/core/kernels/*.py)
 STATIC := src/neapfrost/api/static/index.html
 
-.PHONY: setup demo test check check-python check-page dev screenshots bench browser format types clean
+.PHONY: setup demo test check $(CHECKS) dev screenshots bench browser format types clean
 
 setup: $(VENV)/.installed web/node_modules/.installed $(STATIC) $(VENV)/.warmed
 
@@ -21,24 +21,26 @@ dev: setup
 	@echo "The page reloads by itself at the address that Vite prints."
 	@trap 'kill 0' EXIT; $(BIN)/neapfrost demo & API_PORT=$(PORT) $(NPM) run dev
 
-check: check-python check-page
-	$(BIN)/python scripts/generate_types.py --check
+CHECKS := check-python check-page check-types
+check: $(CHECKS)
 
-check-python: setup
+check-python: $(VENV)/.installed
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
 	$(BIN)/mypy
 	$(BIN)/lint-imports
 
-check-page: setup
+check-page: web/node_modules/.installed
 	$(NPM) run --silent check
 	$(NPM) run --silent lint
 	$(NPM) run --silent format
 
-# What a new machine needs is fetched and compiled side by side, and the tests run the same way.
+check-types: $(VENV)/.installed web/node_modules/.installed
+	$(BIN)/python scripts/generate_types.py --check
+
+# What a new machine needs is fetched, compiled and checked side by side; the tests run likewise.
 test:
-	@$(MAKE) --no-print-directory --jobs=3 setup browser
-	@$(MAKE) --no-print-directory --jobs=2 check
+	@$(MAKE) --no-print-directory --jobs=3 setup browser $(CHECKS)
 	$(BIN)/pytest --numprocesses=4 --dist=worksteal
 
 types: setup

@@ -125,7 +125,7 @@ def test_the_circuit_page_has_no_fault(browser: Browser, address: str) -> None:
     page.keyboard.press("v")
     expect(page.get_by_test_id("closure")).to_contain_text("closes")
     page.keyboard.press("4")
-    for tab in ("Beside the road", "Heights", "Edges", "Notes", "The whole", "Straights"):
+    for tab in ("Beside the road", "Heights", "Edges", "Straights"):
         page.get_by_role("tab", name=tab).click()
         assert faults(page, "#panel" if tab != "Straights" else "body") == [], tab
     page.get_by_role("button", name="measure its radius").click()

@@ -18,7 +18,13 @@ from web.pages import (
 )
 
 OVERHANG = 3  # px
-NAMES = [plan.document.name for plan in demo_plans()]
+#: Of plans on the same circuit with the same vehicle one is enough: their labels hardly differ.
+NAMES = list(
+    {
+        (plan.document.circuit.name, plan.document.car.name): plan.document.name
+        for plan in reversed(demo_plans())
+    }.values()
+)
 
 
 def forty_corners() -> dict[str, Any]:
