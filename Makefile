@@ -10,6 +10,8 @@ WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.
 KERNELS := $(wildcard src/neapfrost/core/kernels/*.py)
 STATIC := src/neapfrost/api/static/index.html
 
+CHECKS := check-python check-page check-types
+
 .PHONY: setup demo test check $(CHECKS) dev screenshots bench browser format types clean
 
 setup: $(VENV)/.installed web/node_modules/.installed $(STATIC) $(VENV)/.warmed
@@ -21,7 +23,6 @@ dev: setup
 	@echo "The page reloads by itself at the address that Vite prints."
 	@trap 'kill 0' EXIT; $(BIN)/neapfrost demo & API_PORT=$(PORT) $(NPM) run dev
 
-CHECKS := check-python check-page check-types
 check: $(CHECKS)
 
 check-python: $(VENV)/.installed
