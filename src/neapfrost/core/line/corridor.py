@@ -65,8 +65,6 @@ class Corridor:
     road: Path
     left_m: Floats
     right_m: Floats
-    edge_left_m: Floats
-    edge_right_m: Floats
     dust_left_m: Floats
     dust_right_m: Floats
     dust_grip_left: Floats
@@ -127,8 +125,6 @@ def corridor(
         road=road,
         left_m=left,
         right_m=right,
-        edge_left_m=width_left_m,
-        edge_right_m=-width_right_m,
         dust_left_m=dust[+1],
         dust_right_m=-dust[-1],
         dust_grip_left=grip[+1],
