@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 from neapfrost.core.arrays import Floats
 from neapfrost.core.errors import InputRefused
 from neapfrost.core.measured.crossings import find_crossings
-from neapfrost.core.measured.segments import Fitted, corners_of, fit_segments
+from neapfrost.core.measured.guesses import corners_of
+from neapfrost.core.measured.segments import Fitted, fit_segments
 from neapfrost.core.measured.smoothing import (
     SmoothLine,
     design,

@@ -28,8 +28,10 @@ STRENGTHS_M = (8.0, 12.0, 18.0, 25.0, 35.0, 50.0, 70.0, 100.0)
 WEAKEST_M, STRONGEST_M = 2.0, 400.0
 FIRST_M, ROUNDS = 50.0, 4
 CALM_SHARE, CALM_MOST_M = 0.4, 130.0
+#: Points that a line is smoothed through at the most, evenly chosen.
+SMOOTHED_MOST = 30_000
 #: Points are taken together to at most this many before fitting.
-POOLED_MOST = 60_000
+POOLED_MOST = 20_000
 SAMPLES_APART_M = 1.0
 
 
@@ -71,6 +73,10 @@ def smooth_line(
     cross-validation, and made firm enough that noise alone makes no corners.
     """
     line = None
+    all_x, all_y, all_at, all_length = x_m, y_m, at, length_m
+    if len(x_m) > SMOOTHED_MOST:
+        pick = np.linspace(0, len(x_m) - 1, SMOOTHED_MOST).astype(np.int64)
+        x_m, y_m, at = x_m[pick], y_m[pick], at[pick]
     # The places of undersampled points are known only once there is a curve: a firm one first.
     strength = FIRST_M if strength_m is None else strength_m
     for round_number in range(ROUNDS):
@@ -88,6 +94,8 @@ def smooth_line(
         at = nearest_places(line, x_m, y_m, at * (line.s_m[-1] / length_m))
         length_m = float(line.s_m[-1])
     assert line is not None  # the loop runs
+    if len(all_x) > len(x_m):
+        at = nearest_places(line, all_x, all_y, all_at * (length_m / all_length))
     return line, at
 
 

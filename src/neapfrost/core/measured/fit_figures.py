@@ -1,0 +1,76 @@
+"""The figures of straights and corners that a fit moves, and how far it may move them."""
+
+from dataclasses import replace
+
+import numpy as np
+
+from neapfrost.core.arrays import Floats, Integers
+from neapfrost.core.path.circuit import Bend, Segment, Straight
+from neapfrost.core.path.plan_view import core_length_m
+
+#: Share of a corner's length at full curvature that its ramps may take at the most.
+RAMP_MOST = 0.9
+
+
+def figures_of(segments: list[Segment]) -> Floats:
+    """Length of each straight; radius, angle and ramp of each corner."""
+    figures: list[float] = []
+    for segment in segments:
+        if isinstance(segment, Straight):
+            figures.append(segment.length_m)
+        else:
+            figures += [segment.radius_m, segment.angle_deg, segment.transition_m]
+    return np.array(figures)
+
+
+def scales_of(segments: list[Segment]) -> Floats:
+    """How much of each figure counts alike."""
+    scales: list[float] = []
+    for segment in segments:
+        if isinstance(segment, Straight):
+            scales.append(2.0)
+        else:
+            scales += [0.05 * segment.radius_m, 1.0, 2.0]
+    return np.array(scales)
+
+
+def bounds_of(segments: list[Segment]) -> tuple[Floats, Floats]:
+    """Least and largest values of every figure."""
+    low: list[float] = []
+    high: list[float] = []
+    for segment in segments:
+        if isinstance(segment, Straight):
+            low.append(0.5)
+            high.append(50_000.0)
+        else:
+            low += [3.0, 0.5, 0.0]
+            high += [20_000.0, 358.0, 400.0]
+    return np.array(low), np.array(high)
+
+
+def ramp_places(segments: list[Segment]) -> Integers:
+    """Where each corner's ramp stands among the figures."""
+    places, at = [], 0
+    for segment in segments:
+        at += 1 if isinstance(segment, Straight) else 3
+        if isinstance(segment, Bend):
+            places.append(at - 1)
+    return np.array(places, dtype=np.int64)
+
+
+def made_of(segments: list[Segment], figures: Floats) -> list[Segment]:
+    """Segments with other figures, each kept to what makes a road."""
+    made: list[Segment] = []
+    at = 0
+    for segment in segments:
+        if isinstance(segment, Straight):
+            made.append(replace(segment, length_m=max(float(figures[at]), 0.5)))
+            at += 1
+            continue
+        radius = max(float(figures[at]), 3.0)
+        angle = float(np.clip(figures[at + 1], 0.5, 358.0))
+        bend = replace(segment, radius_m=radius, angle_deg=angle, transition_m=0.0)
+        ramp = float(np.clip(figures[at + 2], 0.0, RAMP_MOST * core_length_m(bend)))
+        made.append(replace(bend, transition_m=ramp))
+        at += 3
+    return made

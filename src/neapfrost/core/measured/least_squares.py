@@ -1,0 +1,236 @@
+"""Straights and corners moved to lie as near as can be to points (Marquardt 1963)."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from neapfrost.core.arrays import Floats
+from neapfrost.core.measured.fit_figures import (
+    bounds_of,
+    figures_of,
+    made_of,
+    ramp_places,
+    scales_of,
+)
+from neapfrost.core.measured.laid_out import Laid, Piece, laid_piece, lay, places_at, shares
+from neapfrost.core.path.circuit import Segment, Straight
+
+STEPS_MOST = 60
+#: A step that gains less than this is the last [m].
+SETTLED_M = 3e-5
+#: A ramp as it is usually found [m].
+RAMP_USUAL_M = 8.0
+#: A gap in the ring counts this many times as much as all points being as far off.
+RING_COUNTS = 1.0
+
+
+@dataclass(frozen=True, eq=False)
+class Points:
+    """What is fitted to: points, and by how much a closed ring turns in all [rad]."""
+
+    x_m: Floats
+    y_m: Floats
+    closed: bool
+    around_rad: float | None
+
+
+@dataclass(frozen=True, eq=False)
+class State:
+    """Segments from a start, and the place along them that each point is beside [m]."""
+
+    segments: list[Segment]
+    start: Floats
+    places_m: Floats
+
+
+def settled(state: State, points: Points) -> State:
+    """Gauss-Newton with damping (Marquardt 1963) on distances at right angles.
+
+    Each point's place is taken anew for every trial; at right angles its change does not count.
+    Ramps are held near the usual length as firmly as one point is known: radius and ramp of a
+    short corner are hard to tell apart.
+    """
+    damping = 1e-3
+    misfit, laid = _misfit(state, points)
+    for _ in range(STEPS_MOST):
+        scale = np.concatenate(([1.0, 1.0, 0.01], scales_of(state.segments)))
+        slope = _slopes(state, laid, points) * scale
+        held, held_slope = _held_ramps(state, scale, misfit)
+        normal = slope.T @ slope + held_slope.T @ held_slope
+        steepest = slope.T @ misfit + held_slope.T @ held
+        cost = float(misfit @ misfit + held @ held)
+        low, high = bounds_of(state.segments)
+        gained = -1.0
+        while gained <= 0.0 and damping < 1e7:
+            damped = normal + damping * np.diag(np.diag(normal) + 1e-9)
+            change = _free_step(damped, steepest, scale, state, (low, high))
+            figures = np.clip(figures_of(state.segments) + change[3:], low, high)
+            segments = made_of(state.segments, figures)
+            start = state.start + change[:3]
+            tried = State(segments, start, _carried(laid, lay(segments, start), state, points))
+            after, tried_laid = _misfit(tried, points)
+            ramps, _ = _held_ramps(tried, scale, misfit)
+            gained = cost - float(after @ after + ramps @ ramps)
+            damping *= 6.0
+        if gained <= 0.0:
+            break
+        state, misfit, laid = tried, after, tried_laid
+        damping = max(damping / 60.0, 1e-9)
+        if gained < max(1e-6 * cost, SETTLED_M**2 * len(points.x_m)):
+            break
+    return state
+
+
+def _free_step(
+    damped: Floats, steepest: Floats, scale: Floats, state: State, room: tuple[Floats, Floats]
+) -> Floats:
+    """The step that leaves alone what stands at a bound and would go beyond it."""
+    figures = figures_of(state.segments)
+    free = np.ones(len(scale), dtype=bool)
+    change = np.zeros(len(scale))
+    for _ in range(4):
+        change[:] = 0.0
+        inside = damped[np.ix_(free, free)]
+        change[free] = -np.linalg.solve(inside, steepest[free]) * scale[free]
+        beyond = np.zeros(len(scale), dtype=bool)
+        beyond[3:] = ((figures <= room[0] + 1e-9) & (change[3:] < 0.0)) | (
+            (figures >= room[1] - 1e-9) & (change[3:] > 0.0)
+        )
+        if not (beyond & free).any():
+            break
+        free &= ~beyond
+    return change
+
+
+def _carried(before: Laid, after: Laid, state: State, points: Points) -> Floats:
+    """Places on changed segments: at the same shares, then moved to beside the points."""
+    segment, share = shares(before, state.places_m)
+    places = after.edges_m[segment] + share * np.diff(after.edges_m)[segment]
+    return beside(after, points, places)
+
+
+def _held_ramps(state: State, scale: Floats, misfit: Floats) -> tuple[Floats, Floats]:
+    """How far each ramp is from the usual one, in points' own uncertainty, and its slopes."""
+    ramps = ramp_places(state.segments)
+    known = max(float(np.sqrt((misfit**2).mean())), 1e-3)
+    held = known * (figures_of(state.segments)[ramps] - RAMP_USUAL_M) / RAMP_USUAL_M
+    slopes = np.zeros((len(ramps), len(scale)))
+    slopes[np.arange(len(ramps)), 3 + ramps] = known * scale[3 + ramps] / RAMP_USUAL_M
+    return held, slopes
+
+
+def _misfit(state: State, points: Points) -> tuple[Floats, Laid]:
+    """Sideways distance of each point, then how far the ring is from closing, weighted."""
+    laid = lay(state.segments, state.start)
+    aside = aside_m(laid, state.places_m, points)
+    if points.around_rad is None:
+        return aside, laid
+    ring = np.array(
+        [
+            laid.x_m[-1] - laid.x_m[0],
+            laid.y_m[-1] - laid.y_m[0],
+            100.0 * (laid.heading_rad[-1] - laid.heading_rad[0] - points.around_rad),
+        ]
+    )
+    return np.concatenate((aside, ring * _ring_weight(len(aside)))), laid
+
+
+def _ring_weight(points: int) -> float:
+    return float(RING_COUNTS * np.sqrt(points))
+
+
+def _slopes(state: State, laid: Laid, points: Points) -> Floats:
+    """Change of `_misfit` with the start and every figure; shape (rows, 3 + figures).
+
+    A figure changes its own segment, and moves and turns all that follows as one.
+    """
+    segments, x_m, y_m = state.segments, points.x_m, points.y_m
+    around_rad = points.around_rad
+    segment, share = shares(laid, state.places_m)
+    px, py, heading = places_at(laid, segment, share)
+    sin, cos = np.sin(heading), np.cos(heading)
+    end_x, end_y = laid.x_m[-1], laid.y_m[-1]
+    rows = len(x_m) + (0 if around_rad is None else 3)
+    columns: list[Floats] = []
+
+    def column(dx: Floats, dy: Floats, dturn: Floats, dend: tuple[float, float, float]) -> None:
+        made = np.zeros(rows)
+        along = (x_m - px) * cos + (y_m - py) * sin
+        made[: len(x_m)] = dx * sin - dy * cos - dturn * along
+        if around_rad is not None:
+            made[-3:] = np.array([dend[0], dend[1], 100.0 * dend[2]]) * _ring_weight(len(x_m))
+        columns.append(made)
+
+    one, zero = np.ones(len(x_m)), np.zeros(len(x_m))
+    column(one, zero, zero, (0.0, 0.0, 0.0))
+    column(zero, one, zero, (0.0, 0.0, 0.0))
+    x0, y0 = laid.x_m[0], laid.y_m[0]
+    column(-(py - y0), px - x0, one, (-(end_y - y0), end_x - x0, 0.0))
+    figures = figures_of(segments)
+    scales = scales_of(segments)
+    at = 0
+    for number, part in enumerate(segments):
+        own, later = segment == number, segment > number
+        piece = laid.pieces[number]
+        turn_cos, turn_sin = np.cos(laid.heading_rad[number]), np.sin(laid.heading_rad[number])
+        for figure in range(1 if isinstance(part, Straight) else 3):
+            changed = figures[at : at + (1 if isinstance(part, Straight) else 3)].copy()
+            changed[figure] += 1e-4 * scales[at + figure]
+            moved = laid_piece(made_of([part], changed)[0])
+            by = 1e-4 * scales[at + figure]
+
+            def local(
+                values: str,
+                where: Floats,
+                piece: Piece = piece,
+                moved: Piece = moved,
+                by: float = by,
+            ) -> Floats:
+                before = np.interp(where, piece.share, getattr(piece, values))
+                after = np.interp(where, moved.share, getattr(moved, values))
+                change: Floats = (after - before) / by
+                return change
+
+            ends = np.ones(1)
+            lx, ly = float(local("x_m", ends)[0]), float(local("y_m", ends)[0])
+            gx, gy = turn_cos * lx - turn_sin * ly, turn_sin * lx + turn_cos * ly
+            gturn = float(local("heading_rad", ends)[0])
+            dx, dy, dturn = np.zeros(len(x_m)), np.zeros(len(x_m)), np.zeros(len(x_m))
+            ox, oy = local("x_m", share[own]), local("y_m", share[own])
+            dx[own], dy[own] = turn_cos * ox - turn_sin * oy, turn_sin * ox + turn_cos * oy
+            dturn[own] = local("heading_rad", share[own])
+            pivot_x, pivot_y = laid.x_m[number + 1], laid.y_m[number + 1]
+            dx[later] = gx - gturn * (py[later] - pivot_y)
+            dy[later] = gy + gturn * (px[later] - pivot_x)
+            dturn[later] = gturn
+            column(
+                dx,
+                dy,
+                dturn,
+                (gx - gturn * (end_y - pivot_y), gy + gturn * (end_x - pivot_x), gturn),
+            )
+        at += 1 if isinstance(part, Straight) else 3
+    return np.column_stack(columns)
+
+
+def rms_m(state: State, points: Points) -> float:
+    aside = aside_m(lay(state.segments, state.start), state.places_m, points)
+    return float(np.sqrt((aside**2).mean()))
+
+
+def aside_m(laid: Laid, places: Floats, points: Points) -> Floats:
+    """How far each point lies left of its place [m]."""
+    px, py, heading = places_at(laid, *shares(laid, places))
+    aside: Floats = -(points.x_m - px) * np.sin(heading) + (points.y_m - py) * np.cos(heading)
+    return aside
+
+
+def beside(laid: Laid, points: Points, places: Floats) -> Floats:
+    """Places moved along to where each point is beside them."""
+    length = laid.edges_m[-1]
+    for _ in range(3):
+        px, py, heading = places_at(laid, *shares(laid, places))
+        ahead = (points.x_m - px) * np.cos(heading) + (points.y_m - py) * np.sin(heading)
+        places = places + np.clip(ahead, -8.0, 8.0)
+        places = np.mod(places, length) if points.closed else np.clip(places, 0.0, length)
+    return places
