@@ -3,14 +3,16 @@
 import math
 from typing import Any
 
+import numpy as np
 import pytest
 from pydantic import TypeAdapter
 
 from neapfrost.core.errors import InputRefused
+from neapfrost.core.path.build import build_path
 from neapfrost.core.path.plan_view import segment_length_m
 from neapfrost.demo.plans import demo_plan, demo_plans
 from neapfrost.formats.plan import CircuitDocument, CornerDocument, StraightDocument
-from neapfrost.formats.plan_records import segment_record
+from neapfrost.formats.plan_records import circuit_record, segment_record
 from neapfrost.services.changes import Change
 from neapfrost.services.circuit_edit import (
     CircuitEdit,
@@ -115,17 +117,45 @@ def test_a_renamed_corner_keeps_its_boards_and_one_taken_out_takes_them_along() 
     assert all(board.corner != "Sluice" for board in removed.boards)
 
 
-def test_a_split_changes_nothing_that_is_driven() -> None:
+@pytest.mark.parametrize(
+    "shape",
+    [
+        {"transition_m": 0.0},
+        {"transition_m": 12.0},
+        {"transition_m": 12.0, "end_transition_m": 30.0},
+        {"transition_m": 0.0, "end_radius_m": 90.0},
+        {"transition_m": 9.0, "end_radius_m": 25.0, "end_transition_m": 0.0},
+    ],
+)
+def test_a_split_changes_nothing_that_is_driven(shape: dict[str, float]) -> None:
     plan = demo_plans()[0].document
-    plain = edit(FEN, op="set", segment=1, figure="transition_m", value=0.0)
-    lap = predict_lap(plan.model_copy(update={"circuit": plain}), trace_points=10).lap_time_s
+    circuit = FEN
+    for figure, value in shape.items():
+        circuit = edit(circuit, op="set", segment=1, figure=figure, value=value)
+    before = build_path(circuit_record(circuit), 1.0)
+    lap = predict_lap(plan.model_copy(update={"circuit": circuit}), trace_points=10).lap_time_s
     for number in (1, 2):
-        circuit = edit(plain, op="split", segment=number, share=0.4)
-        assert len(circuit.segments or []) == len(FEN.segments or []) + 1
-        changed = plan.model_copy(update={"circuit": circuit})
+        parted = edit(circuit, op="split", segment=number, share=0.4)
+        assert len(parted.segments or []) == len(FEN.segments or []) + 1
+        after = build_path(circuit_record(parted), 1.0)
+        assert after.length_m == pytest.approx(before.length_m, abs=1e-6)
+        turned = np.interp(before.s_m, after.s_m, after.heading_rad)
+        assert turned == pytest.approx(before.heading_rad, abs=1e-3)
+        changed = plan.model_copy(update={"circuit": parted})
         assert predict_lap(changed, trace_points=10).lap_time_s == pytest.approx(lap, abs=0.03)
-    with pytest.raises(InputRefused, match="only a corner of one radius can be split"):
-        edit(FEN, op="split", segment=1)
+    twice = edit(edit(circuit, op="reverse"), op="reverse")
+    assert (twice.segments or [])[1] == (circuit.segments or [])[1]
+
+
+def test_a_corner_made_one_again_is_as_long_and_turns_as_far() -> None:
+    ramped = edit(FEN, op="set", segment=1, figure="end_transition_m", value=14.0)
+    parted = edit(ramped, op="split", segment=1, share=0.3)
+    joined = edit(parted, op="merge", segment=1)
+    before, after = (ramped.segments or [])[1], (joined.segments or [])[1]
+    assert before.kind == after.kind == "corner"
+    assert after.radius_m == pytest.approx(before.radius_m)
+    assert after.angle_deg == pytest.approx(before.angle_deg)
+    assert (after.transition_m, after.end_transition_m) == (before.transition_m, 14.0)
 
 
 @pytest.mark.parametrize("plan_id", ["k4-dry", "dunlin-heath", "dunlin-hill", "garganey-bowl"])

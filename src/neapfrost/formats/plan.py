@@ -135,6 +135,7 @@ class CornerDocument(Document):
     angle_deg: Annotated[float, Field(gt=0, le=360)]
     end_radius_m: Annotated[float, Field(gt=1, le=20_000)] | None = None
     transition_m: Annotated[float, Field(ge=0, le=5_000)] = 0.0
+    end_transition_m: Annotated[float, Field(ge=0, le=5_000)] | None = None
     banking_deg: Bank = 0.0
     grade_pct: Grade = 0.0
     grip_factor: Grip = 1.0

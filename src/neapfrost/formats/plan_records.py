@@ -80,6 +80,7 @@ def segment_record(segment: SegmentDocument) -> Segment:
         angle_deg=segment.angle_deg,
         end_radius_m=segment.end_radius_m,
         transition_m=segment.transition_m,
+        end_transition_m=segment.end_transition_m,
         banking_deg=segment.banking_deg,
         grade_pct=segment.grade_pct,
         grip_factor=segment.grip_factor,

@@ -6,7 +6,12 @@ from collections.abc import Iterator, Sequence
 from neapfrost.core.constants import LAP_LONGEST_M, LAP_SHORTEST_M
 from neapfrost.core.errors import Fault
 from neapfrost.core.path.circuit import Bend
-from neapfrost.core.path.plan_view import core_length_m, segment_length_m
+from neapfrost.core.path.plan_view import (
+    core_length_m,
+    mean_curvature_per_m,
+    ramps_m,
+    segment_length_m,
+)
 from neapfrost.formats.plan import (
     BoardDocument,
     CarDocument,
@@ -164,12 +169,13 @@ def _computed_faults(computed: ComputedLineDocument) -> Iterator[Fault]:
 
 def _segment_faults(circuit: CircuitDocument) -> Iterator[Fault]:
     for index, segment in enumerate(circuit.segments or []):
-        if not isinstance(segment, CornerDocument) or segment.transition_m == 0.0:
+        if not isinstance(segment, CornerDocument):
             continue
         record = segment_record(segment)
         assert isinstance(record, Bend)
-        if core_length_m(record) <= 0.0:
-            longest = core_length_m(record) + segment.transition_m
+        if any(ramps_m(record)) and core_length_m(record) <= 0.0:
+            turned = math.radians(segment.angle_deg)
+            longest = turned / mean_curvature_per_m(record)
             yield Fault(
                 f"circuit.segments[{index}].transition_m",
                 f"{segment.transition_m:g} was given, but {segment.name} turns its "

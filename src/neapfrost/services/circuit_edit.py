@@ -1,18 +1,16 @@
 """The sheet of straights and corners edited; what stands beside the road keeps its place."""
 
 import math
-from bisect import bisect_right
-from collections.abc import Callable
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from neapfrost.core.boards import signed_distance_m
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.plan_view import segment_length_m
 from neapfrost.formats.plan import CircuitDocument, CornerDocument, Name, SegmentDocument
 from neapfrost.formats.plan_records import circuit_record, segment_record
+from neapfrost.services.beside_road import belongs_to, carry, corner_of, edges_of, move_things
 from neapfrost.services.closing import closed_segments
 from neapfrost.services.edge_edit import EdgeEdit, edited_edges
 from neapfrost.services.edit import Edit
@@ -20,6 +18,7 @@ from neapfrost.services.height_edit import HeightEdit, edited_heights
 from neapfrost.services.radius_edit import with_radius_at
 from neapfrost.services.roadside_edit import RoadsideEdit, edited_roadside
 from neapfrost.services.segment_names import segment_name
+from neapfrost.services.split_merge import merged_corners, split_segment
 from neapfrost.services.start_edit import MoveStart, moved_start
 
 FigureName = Literal[
@@ -28,6 +27,7 @@ FigureName = Literal[
     "angle_deg",
     "end_radius_m",
     "transition_m",
+    "end_transition_m",
     "banking_deg",
     "grade_pct",
     "grip_factor",
@@ -44,6 +44,7 @@ LABELS: dict[str, tuple[str, str]] = {
     "angle_deg": ("Angle", "°"),
     "end_radius_m": ("Exit radius", " m"),
     "transition_m": ("Transition", " m"),
+    "end_transition_m": ("Transition at the exit", " m"),
     "banking_deg": ("Bank", "°"),
     "grade_pct": ("Grade", " %"),
     "grip_factor": ("Grip", ""),
@@ -208,7 +209,7 @@ def edited_circuit(circuit: CircuitDocument, edit: CircuitEdit) -> tuple[dict[st
         case SetFigure():
             return _set(circuit, edit)
         case Turn():
-            corner = _corner(circuit, edit.segment)
+            corner = corner_of(circuit, edit.segment)
             value = circuit.model_dump(mode="json")
             value["segments"][edit.segment]["direction"] = edit.direction
             return value, f"{corner.name} turned {edit.direction}"
@@ -217,11 +218,11 @@ def edited_circuit(circuit: CircuitDocument, edit: CircuitEdit) -> tuple[dict[st
         case Drag():
             return _dragged(circuit, edit)
         case Merge():
-            return _merged(circuit, edit.segment)
+            return merged_corners(circuit, edit.segment)
         case Renumber():
             return _renumbered(circuit), "Corners numbered anew"
         case Note():
-            corner = _corner(circuit, edit.segment)
+            corner = corner_of(circuit, edit.segment)
             value = circuit.model_dump(mode="json")
             value["segments"][edit.segment]["note"] = edit.note
             return value, f"Note on {corner.name}"
@@ -230,27 +231,14 @@ def edited_circuit(circuit: CircuitDocument, edit: CircuitEdit) -> tuple[dict[st
         case Remove():
             return _removed(circuit, edit.segment)
         case Split():
-            return _split(circuit, edit)
+            return split_segment(circuit, edit.segment, edit.share)
         case Reverse():
             return _reversed(circuit), "Driven the other way"
         case Close():
             value = circuit.model_dump(mode="json")
             value["segments"] = closed_segments(circuit)
-            _carry(circuit, value)
+            carry(circuit, value)
             return value, "Ring closed by least squares"
-
-
-def _corner(circuit: CircuitDocument, number: int) -> CornerDocument:
-    segment = (circuit.segments or [])[number]
-    if not isinstance(segment, CornerDocument):
-        raise InputRefused(
-            [
-                Fault(
-                    "segment", f"{segment_name(circuit, number)} is no corner; a corner is expected"
-                )
-            ]
-        )
-    return segment
 
 
 def _set(circuit: CircuitDocument, edit: SetFigure) -> tuple[dict[str, Any], str]:
@@ -261,7 +249,7 @@ def _set(circuit: CircuitDocument, edit: SetFigure) -> tuple[dict[str, Any], str
         raise InputRefused([Fault("figure", f"{name} has no {label}")])
     value = circuit.model_dump(mode="json")
     value["segments"][edit.segment][edit.figure] = edit.value
-    _carry(circuit, value)
+    carry(circuit, value)
     label, unit = LABELS[edit.figure]
     before, after = (
         "not set" if figure is None else f"{round(figure, 3):g}"
@@ -271,32 +259,13 @@ def _set(circuit: CircuitDocument, edit: SetFigure) -> tuple[dict[str, Any], str
 
 
 def _renamed(circuit: CircuitDocument, edit: Rename) -> tuple[dict[str, Any], str]:
-    before = _corner(circuit, edit.segment).name
+    before = corner_of(circuit, edit.segment).name
     value = circuit.model_dump(mode="json")
     value["segments"][edit.segment]["name"] = edit.name
     for thing in (*value["boards"], *value["references"]):
-        if _belongs(circuit, thing, edit.segment):
+        if belongs_to(circuit, thing, edit.segment):
             thing["corner"] = edit.name
     return value, f"{before} named {edit.name}"
-
-
-def _belongs(circuit: CircuitDocument, thing: dict[str, Any], number: int) -> bool:
-    """Whether a board or reference belongs to a corner: by name, and of equal names the nearest."""
-    segments = circuit.segments or []
-    name = getattr(segments[number], "name", None)
-    if name is None or thing["corner"] != name:
-        return False
-    edges = _edges(circuit)
-    length = edges[-1]
-
-    def apart(index: int) -> float:
-        distance = edges[index] - float(thing["at_m"])
-        if circuit.closed:
-            distance = signed_distance_m(float(thing["at_m"]), edges[index], length, True)
-        return abs(distance)
-
-    alike = [i for i, s in enumerate(segments) if isinstance(s, CornerDocument) and s.name == name]
-    return min(alike, key=apart) == number
 
 
 def _added(circuit: CircuitDocument, edit: Add) -> tuple[dict[str, Any], str]:
@@ -307,9 +276,9 @@ def _added(circuit: CircuitDocument, edit: Add) -> tuple[dict[str, Any], str]:
         )
     value = circuit.model_dump(mode="json")
     value["segments"].insert(edit.before, edit.segment.model_dump(mode="json"))
-    edge = _edges(circuit)[edit.before]
+    edge = edges_of(circuit)[edit.before]
     length = segment_length_m(segment_record(edit.segment))
-    _move(value, lambda at: at + length if at >= edge else at)
+    move_things(value, lambda at: at + length if at >= edge else at)
     what = edit.segment.name if isinstance(edit.segment, CornerDocument) else "A straight"
     return value, f"{what} put in"
 
@@ -321,42 +290,18 @@ def _removed(circuit: CircuitDocument, number: int) -> tuple[dict[str, Any], str
     segment = segments[number]
     value = circuit.model_dump(mode="json")
     del value["segments"][number]
-    edges = _edges(circuit)
+    edges = edges_of(circuit)
     begins, ends = edges[number], edges[number + 1]
     if isinstance(segment, CornerDocument):
         for name in ("boards", "references"):
-            value[name] = [thing for thing in value[name] if not _belongs(circuit, thing, number)]
-    _move(value, lambda at: at if at <= begins else max(begins, at - (ends - begins)))
+            value[name] = [thing for thing in value[name] if not belongs_to(circuit, thing, number)]
+    move_things(value, lambda at: at if at <= begins else max(begins, at - (ends - begins)))
     return value, f"{segment_name(circuit, number)} taken out"
-
-
-def _split(circuit: CircuitDocument, edit: Split) -> tuple[dict[str, Any], str]:
-    segment = (circuit.segments or [])[edit.segment]
-    value = circuit.model_dump(mode="json")
-    first = value["segments"][edit.segment]
-    second = dict(first)
-    key = "length_m"
-    if isinstance(segment, CornerDocument):
-        if segment.transition_m > 0.0 or segment.end_radius_m is not None:
-            raise InputRefused(
-                [
-                    Fault(
-                        "segment",
-                        f"{segment.name} has a transition or an exit radius; only a corner of one "
-                        "radius can be split",
-                    )
-                ]
-            )
-        key = "angle_deg"
-        second["name"] = f"{segment.name} exit"[:200]
-    first[key], second[key] = first[key] * edit.share, first[key] * (1.0 - edit.share)
-    value["segments"].insert(edit.segment + 1, second)
-    return value, f"{segment_name(circuit, edit.segment)} split"
 
 
 def _dragged(circuit: CircuitDocument, edit: Drag) -> tuple[dict[str, Any], str]:
     """The apex lies R(1/cos(θ/2) − 1) inside of where both tangents meet."""
-    corner = _corner(circuit, edit.segment)
+    corner = corner_of(circuit, edit.segment)
     if edit.along_m != 0.0:
         return _shifted(circuit, edit.segment, edit.along_m)
     if corner.angle_deg > DRAGGED_MOST_DEG:
@@ -408,44 +353,8 @@ def _shifted(circuit: CircuitDocument, number: int, along_m: float) -> tuple[dic
     value = circuit.model_dump(mode="json")
     for index, length in zip(around, lengths, strict=True):
         value["segments"][index]["length_m"] = round(length, 3)
-    _carry(circuit, value)
+    carry(circuit, value)
     return value, f"{name} moved {abs(along_m):.1f} m {'on' if along_m > 0 else 'back'}"
-
-
-def _merged(circuit: CircuitDocument, number: int) -> tuple[dict[str, Any], str]:
-    """One corner of the length and the angle of both; its radius follows."""
-    first = _corner(circuit, number)
-    segments = circuit.segments or []
-    following = number + 1
-    if following < len(segments) and not isinstance(segments[following], CornerDocument):
-        following += 1
-    last = segments[following] if following < len(segments) else None
-    if not isinstance(last, CornerDocument) or last.direction != first.direction:
-        raise InputRefused(
-            [
-                Fault(
-                    "segment",
-                    f"no corner that turns {first.direction} as well follows {first.name}; only "
-                    "two such corners can be made one",
-                )
-            ]
-        )
-    edges = _edges(circuit)
-    length = edges[following + 1] - edges[number]
-    angle = first.angle_deg + last.angle_deg
-    ramp = min(first.transition_m, last.transition_m)
-    value = circuit.model_dump(mode="json")
-    for thing in (*value["boards"], *value["references"]):
-        if _belongs(circuit, thing, following):
-            thing["corner"] = first.name
-    value["segments"][number] |= {
-        "radius_m": (length - ramp) / math.radians(angle),
-        "angle_deg": angle,
-        "end_radius_m": None,
-        "transition_m": ramp,
-    }
-    del value["segments"][number + 1 : following + 1]
-    return value, f"{first.name} and {last.name} made one"
 
 
 def _renumbered(circuit: CircuitDocument) -> dict[str, Any]:
@@ -458,7 +367,7 @@ def _renumbered(circuit: CircuitDocument) -> dict[str, Any]:
     for kind in ("boards", "references"):
         for thing, kept in zip(value[kind], circuit.model_dump(mode="json")[kind], strict=True):
             for number, name in names.items():
-                if _belongs(circuit, kept, number):
+                if belongs_to(circuit, kept, number):
                     thing["corner"] = name
     return value
 
@@ -466,7 +375,7 @@ def _renumbered(circuit: CircuitDocument) -> dict[str, Any]:
 def _reversed(circuit: CircuitDocument) -> dict[str, Any]:
     """Order, turns and grades the other way; boards as far before their corners as they stood."""
     value = circuit.model_dump(mode="json")
-    edges = _edges(circuit)
+    edges = edges_of(circuit)
     length = edges[-1]
     for segment in value["segments"]:
         segment["grade_pct"] = -segment["grade_pct"]
@@ -476,6 +385,11 @@ def _reversed(circuit: CircuitDocument) -> dict[str, Any]:
                 segment["radius_m"], segment["end_radius_m"] = (
                     segment["end_radius_m"],
                     segment["radius_m"],
+                )
+            if segment["end_transition_m"] is not None:
+                segment["transition_m"], segment["end_transition_m"] = (
+                    segment["end_transition_m"],
+                    segment["transition_m"],
                 )
     value["segments"].reverse()
     begins = {
@@ -505,57 +419,3 @@ def _reversed(circuit: CircuitDocument) -> dict[str, Any]:
     end = circuit.north_deg - math.degrees(path.heading_rad[-1])
     value["north_deg"] = round(end % 360.0 - 180.0, 6)  # the other way along the road
     return value
-
-
-def _edges(circuit: CircuitDocument) -> list[float]:
-    """Where each segment begins, and where the last one ends [m]."""
-    edges = [0.0]
-    for segment in circuit.segments or []:
-        edges.append(edges[-1] + segment_length_m(segment_record(segment)))
-    return edges
-
-
-def _carry(before: CircuitDocument, value: dict[str, Any]) -> None:
-    """Carry what stands beside the road along with segments whose lengths have changed.
-
-    A board keeps its distance to the end of its straight, where its corner begins; everything
-    else keeps its share of the segment it stands beside.
-    """
-    old = _edges(before)
-    try:
-        after = CircuitDocument.model_validate(value)
-        new = _edges(after)
-    except ValueError:
-        return  # refused by the plan's own rules a moment later, with the field's path
-
-    def segment_of(at: float) -> int:
-        return min(max(bisect_right(old, at) - 1, 0), len(old) - 2)
-
-    def shared(at: float) -> float:
-        number = segment_of(at)
-        share = (at - old[number]) / (old[number + 1] - old[number])
-        return new[number] + share * (new[number + 1] - new[number])
-
-    def to_the_end(at: float) -> float:
-        number = segment_of(at)
-        if (before.segments or [])[number].kind == "corner":
-            return shared(at)
-        return max(new[number], new[number + 1] - (old[number + 1] - at))
-
-    _move(value, shared, to_the_end)
-
-
-def _move(
-    value: dict[str, Any],
-    place: Callable[[float], float],
-    board: Callable[[float], float] | None = None,
-) -> None:
-    for thing in value["boards"]:
-        thing["at_m"] = (board or place)(thing["at_m"])
-    for thing in value["references"]:
-        thing["at_m"] = place(thing["at_m"])
-    for edge in value["edges"]:
-        edge["from_m"], edge["to_m"] = place(edge["from_m"]), place(edge["to_m"])
-    value["sectors_at_m"] = [place(at) for at in value["sectors_at_m"]]
-    for point in value["elevation"] or []:
-        point["at_m"] = place(point["at_m"])

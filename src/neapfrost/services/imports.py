@@ -352,6 +352,8 @@ def _circuit(
                     "radius_m": round(segment.radius_m, 3),
                     "angle_deg": round(segment.angle_deg, 4),
                     "transition_m": round(segment.transition_m, 3),
+                    "end_transition_m": segment.end_transition_m
+                    and round(segment.end_transition_m, 3),
                 }
             )
     value: dict[str, Any] = {

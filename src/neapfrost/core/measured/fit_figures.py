@@ -6,10 +6,12 @@ import numpy as np
 
 from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.path.circuit import Bend, Segment, Straight
-from neapfrost.core.path.plan_view import core_length_m
+from neapfrost.core.path.plan_view import core_length_m, ramps_m
 
 #: Share of a corner's length at full curvature that its ramps may take at the most.
 RAMP_MOST = 0.9
+#: What is left of a ramp at one end, so that it is known for one [m].
+RAMP_LEAST_M = 0.01
 
 
 def figures_of(segments: list[Segment]) -> Floats:
@@ -19,7 +21,7 @@ def figures_of(segments: list[Segment]) -> Floats:
         if isinstance(segment, Straight):
             figures.append(segment.length_m)
         else:
-            figures += [segment.radius_m, segment.angle_deg, segment.transition_m]
+            figures += [segment.radius_m, segment.angle_deg, max(ramps_m(segment))]
     return np.array(figures)
 
 
@@ -69,8 +71,19 @@ def made_of(segments: list[Segment], figures: Floats) -> list[Segment]:
             continue
         radius = max(float(figures[at]), 3.0)
         angle = float(np.clip(figures[at + 1], 0.5, 358.0))
-        bend = replace(segment, radius_m=radius, angle_deg=angle, transition_m=0.0)
+        bend = _ramped(replace(segment, radius_m=radius, angle_deg=angle), 0.0)
         ramp = float(np.clip(figures[at + 2], 0.0, RAMP_MOST * core_length_m(bend)))
-        made.append(replace(bend, transition_m=ramp))
+        made.append(_ramped(bend, ramp))
         at += 3
     return made
+
+
+def _ramped(bend: Bend, ramp_m: float) -> Bend:
+    """A bend with another ramp, at the ends where it has one: half of a split one has but one."""
+    if bend.end_transition_m is None:
+        return replace(bend, transition_m=ramp_m)
+    if bend.transition_m > 0.0:
+        return replace(bend, transition_m=max(ramp_m, RAMP_LEAST_M))
+    if bend.end_transition_m > 0.0:
+        return replace(bend, end_transition_m=max(ramp_m, RAMP_LEAST_M))
+    return bend

@@ -6,7 +6,7 @@ import numpy as np
 
 from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.path.circuit import Bend, Segment, Straight
-from neapfrost.core.path.plan_view import segment_length_m
+from neapfrost.core.path.plan_view import ramps_m, segment_length_m
 
 PIECE_STEP_M = 2.0
 
@@ -43,14 +43,17 @@ def laid_piece(segment: Segment) -> Piece:
 
 
 def _turned(bend: Bend, s: Floats) -> Floats:
-    """Heading turned through at distances along a bend with equal ramps [rad]."""
-    length, ramp, bent = segment_length_m(bend), bend.transition_m, bend.turn / bend.radius_m
-    if ramp <= 0.0:
-        return bent * s
-    total = bent * (length - ramp)
-    rising = bent * s**2 / (2.0 * ramp)
-    falling = total - bent * (length - s) ** 2 / (2.0 * ramp)
-    return np.where(s < ramp, rising, np.where(s > length - ramp, falling, bent * (s - 0.5 * ramp)))
+    """Heading turned through at distances along a bend of one radius with its ramps [rad]."""
+    length, bent = segment_length_m(bend), bend.turn / bend.radius_m
+    ramp_in, ramp_out = ramps_m(bend)
+    total = bent * (length - 0.5 * (ramp_in + ramp_out))
+    turned = bent * (s - 0.5 * ramp_in)
+    if ramp_in > 0.0:
+        turned = np.where(s < ramp_in, bent * s**2 / (2.0 * ramp_in), turned)
+    if ramp_out > 0.0:
+        falling = total - bent * (length - s) ** 2 / (2.0 * ramp_out)
+        turned = np.where(s > length - ramp_out, falling, turned)
+    return turned
 
 
 @dataclass(frozen=True, eq=False)

@@ -5,7 +5,7 @@ import math
 from neapfrost.core.constants import BANK_APPROACH_M
 from neapfrost.core.path.channel import Channel, from_pieces
 from neapfrost.core.path.circuit import Bend, Segment
-from neapfrost.core.path.plan_view import core_length_m
+from neapfrost.core.path.plan_view import core_length_m, ramps_m
 
 
 def bank_channel(segments: tuple[Segment, ...], closed: bool) -> Channel:
@@ -19,12 +19,13 @@ def bank_channel(segments: tuple[Segment, ...], closed: bool) -> Channel:
     for index, segment in enumerate(segments):
         if isinstance(segment, Bend):
             bank = _bank_left_rad(segment)
-            pieces.append((segment.transition_m, 0.0, bank))
+            ramp_in, ramp_out = ramps_m(segment)
+            pieces.append((ramp_in, 0.0, bank))
             pieces.append((core_length_m(segment), bank, bank))
-            pieces.append((segment.transition_m, bank, 0.0))
+            pieces.append((ramp_out, bank, 0.0))
             continue
-        before = _bank_spilling_over(_neighbour(segments, index, -1, closed))
-        after = _bank_spilling_over(_neighbour(segments, index, +1, closed))
+        before = _bank_spilling_over(_neighbour(segments, index, -1, closed), 1)
+        after = _bank_spilling_over(_neighbour(segments, index, +1, closed), 0)
         room = segment.length_m / 2.0 if before and after else segment.length_m
         ramp = min(BANK_APPROACH_M, room)
         ramp_out = ramp if before else 0.0
@@ -39,9 +40,9 @@ def _bank_left_rad(bend: Bend) -> float:
     return bend.turn * math.radians(bend.banking_deg)
 
 
-def _bank_spilling_over(segment: Segment | None) -> float:
-    """Bank that a neighbour without a transition leaves to the straight to build up."""
-    if isinstance(segment, Bend) and segment.transition_m == 0.0:
+def _bank_spilling_over(segment: Segment | None, end: int) -> float:
+    """Bank that a neighbour without a ramp at its entry (0) or exit (1) leaves to the straight."""
+    if isinstance(segment, Bend) and ramps_m(segment)[end] == 0.0:
         return _bank_left_rad(segment)
     return 0.0
 

@@ -17,7 +17,8 @@ class Bend:
     """A corner as driven: name, `turn` (+1 left, -1 right), radius [m], turned angle [deg].
 
     `end_radius_m` changes the curvature linearly along the corner; `transition_m` adds a linear
-    ramp at each end. `banking_deg` is positive when it helps this corner.
+    ramp at each end, `end_transition_m` another at the exit. `banking_deg` is positive when it
+    helps this corner.
     """
 
     name: str
@@ -26,6 +27,7 @@ class Bend:
     angle_deg: float
     end_radius_m: float | None = None
     transition_m: float = 0.0
+    end_transition_m: float | None = None
     banking_deg: float = 0.0
     grade_pct: float = 0.0
     grip_factor: float = 1.0

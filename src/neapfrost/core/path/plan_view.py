@@ -23,20 +23,34 @@ def mean_curvature_per_m(bend: Bend) -> float:
     return 0.5 * (1.0 / bend.radius_m + 1.0 / end_radius)
 
 
+def end_curvatures_per_m(bend: Bend) -> tuple[float, float]:
+    """Curvatures where a bend's core begins and where it ends, without sign."""
+    return 1.0 / bend.radius_m, 1.0 / (bend.end_radius_m or bend.radius_m)
+
+
+def ramps_m(bend: Bend) -> tuple[float, float]:
+    """Lengths of the ramps at a bend's entry and exit [m]."""
+    last = bend.transition_m if bend.end_transition_m is None else bend.end_transition_m
+    return bend.transition_m, last
+
+
 def core_length_m(bend: Bend) -> float:
     """Length of a bend between its ramps [m]; the turned angle, ramps included, is kept.
 
     Each ramp turns half of what the same length at full curvature would. Not positive when the
     ramps leave nothing of the corner.
     """
-    return math.radians(bend.angle_deg) / mean_curvature_per_m(bend) - bend.transition_m
+    first, last = end_curvatures_per_m(bend)
+    ramp_in, ramp_out = ramps_m(bend)
+    in_ramps = 0.5 * (ramp_in * first + ramp_out * last)
+    return (math.radians(bend.angle_deg) - in_ramps) / (0.5 * (first + last))
 
 
 def segment_length_m(segment: Segment) -> float:
     """Length of a straight, or of a bend with its ramps [m]."""
     if isinstance(segment, Straight):
         return segment.length_m
-    return core_length_m(segment) + 2.0 * segment.transition_m
+    return core_length_m(segment) + sum(ramps_m(segment))
 
 
 def curvature_channel(segments: tuple[Segment, ...]) -> Channel:
@@ -46,11 +60,11 @@ def curvature_channel(segments: tuple[Segment, ...]) -> Channel:
         if isinstance(segment, Straight):
             pieces.append((segment.length_m, 0.0, 0.0))
             continue
-        first = segment.turn / segment.radius_m
-        last = segment.turn / (segment.end_radius_m or segment.radius_m)
-        pieces.append((segment.transition_m, 0.0, first))
+        first, last = (segment.turn * value for value in end_curvatures_per_m(segment))
+        ramp_in, ramp_out = ramps_m(segment)
+        pieces.append((ramp_in, 0.0, first))
         pieces.append((core_length_m(segment), first, last))
-        pieces.append((segment.transition_m, last, 0.0))
+        pieces.append((ramp_out, last, 0.0))
     return from_pieces(pieces)
 
 

@@ -17,6 +17,7 @@ COLUMNS = (
     "angle_deg",
     "end_radius_m",
     "transition_m",
+    "end_transition_m",
     "banking_deg",
     "grade_pct",
     "grip_factor",
