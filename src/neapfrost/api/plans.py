@@ -8,7 +8,7 @@ from starlette.concurrency import run_in_threadpool
 
 from neapfrost.api.documents import written
 from neapfrost.formats.corner_table import Units, corner_table_text
-from neapfrost.formats.plan import PlanDocument
+from neapfrost.formats.plan import Name, PlanDocument
 from neapfrost.formats.plan_file import read_plan
 from neapfrost.formats.result import ResultDocument, Revisions
 from neapfrost.services.changes import Change
@@ -17,6 +17,7 @@ from neapfrost.services.exchange import Imported, export_plan, import_plan
 from neapfrost.services.first_steps import FirstPlan, first_plan
 from neapfrost.services.history import HistoryStep, history
 from neapfrost.services.library import NewPlan, add_plan
+from neapfrost.services.new_layout import new_layout
 from neapfrost.services.workbench import (
     Choice,
     OpenPlan,
@@ -67,6 +68,13 @@ class ChooseRequest(_Body):
 
     base: Revisions
     choice: Choice
+
+
+class LayoutRequest(_Body):
+    """The name of a new layout of the plan's venue, and the revisions it is made from."""
+
+    base: Revisions
+    name: Annotated[Name, Field(min_length=1)]
 
 
 class BaselineRequest(_Body):
@@ -126,6 +134,12 @@ def keep_plan_changes(store: Kept, plan_id: int, request: KeepRequest) -> Respon
 def edit_circuit(store: Kept, plan_id: int, request: EditCircuitRequest) -> Response:
     """Edit the circuit's sheet."""
     return written(keep_circuit_edits(store, plan_id, request.base, request.edits))
+
+
+@router.post("/api/plans/{plan_id}/layouts", status_code=201)
+def make_layout(store: Kept, plan_id: int, request: LayoutRequest) -> MadePlan:
+    """Make another layout of the plan's venue, sharing all of its road, and a plan on it."""
+    return MadePlan(plan_id=new_layout(store, plan_id, request.base, request.name))
 
 
 @router.post("/api/plans/{plan_id}/choice", response_model=OpenPlan)

@@ -113,6 +113,10 @@ class CarDocument(Document):
 Uncertainty = Annotated[float, Field(ge=0, le=50)]
 
 
+#: Marks a piece of road that several layouts of one venue have in common.
+Stretch = Annotated[str, Field(min_length=1, max_length=60)]
+
+
 class StraightDocument(Document):
     """A straight."""
 
@@ -123,6 +127,7 @@ class StraightDocument(Document):
     width_m: Annotated[float, Field(gt=0, le=200)] | None = None
     length_uncertainty_pct: Uncertainty | None = None
     grade_uncertainty_pct: Uncertainty | None = None
+    stretch: Stretch | None = None
 
 
 class CornerDocument(Document):
@@ -144,6 +149,7 @@ class CornerDocument(Document):
     angle_uncertainty_pct: Uncertainty | None = None
     grade_uncertainty_pct: Uncertainty | None = None
     note: Annotated[str, Field(max_length=500)] = ""
+    stretch: Stretch | None = None
 
 
 SegmentDocument = Annotated[StraightDocument | CornerDocument, Field(discriminator="kind")]
@@ -212,9 +218,13 @@ class EdgeDocument(Document):
 
 
 class CircuitDocument(Document):
-    """A closed circuit or an open course, by segments or by stations."""
+    """A closed circuit or an open course, by segments or by stations.
+
+    Layouts of one venue name the same `venue`; segments of the same `stretch` are the same road.
+    """
 
     name: Name
+    venue: Name | None = None
     closed: bool = True
     width_m: Annotated[float, Field(gt=0, le=200)] = 12.0
     north_deg: Annotated[float, Field(ge=-360, le=360)] = 0.0

@@ -142,6 +142,13 @@ class Note(Edit):
     note: Annotated[str, Field(max_length=500)]
 
 
+class Own(Edit):
+    """A segment that this layout shares with no other layout of its venue any more."""
+
+    op: Literal["own"]
+    segment: int
+
+
 class Reverse(Edit):
     """The circuit driven the other way."""
 
@@ -165,6 +172,7 @@ SegmentEdit = (
     | Add
     | Remove
     | Split
+    | Own
     | Reverse
     | Close
 )
@@ -232,6 +240,10 @@ def edited_circuit(circuit: CircuitDocument, edit: CircuitEdit) -> tuple[dict[st
             return _removed(circuit, edit.segment)
         case Split():
             return split_segment(circuit, edit.segment, edit.share)
+        case Own():
+            value = circuit.model_dump(mode="json")
+            value["segments"][edit.segment]["stretch"] = None
+            return value, f"{segment_name(circuit, edit.segment)} made this layout's own"
         case Reverse():
             return _reversed(circuit), "Driven the other way"
         case Close():

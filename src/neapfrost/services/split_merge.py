@@ -49,6 +49,8 @@ def split_segment(
     else:
         first["length_m"] = segment.length_m * share
         second["length_m"] = segment.length_m * (1.0 - share)
+    if segment.stretch is not None:
+        first["stretch"], second["stretch"] = (f"{segment.stretch}.{part}" for part in (1, 2))
     value["segments"].insert(number + 1, second)
     return value, f"{segment_name(circuit, number)} split"
 
@@ -83,6 +85,7 @@ def merged_corners(circuit: CircuitDocument, number: int) -> tuple[dict[str, Any
         "radius_m": (length - 0.5 * (ramp_in + ramp_out)) / math.radians(angle),
         "angle_deg": angle,
         "end_radius_m": None,
+        "stretch": _common_stretch(first.stretch, last.stretch),
         "transition_m": ramp_in,
         "end_transition_m": None if ramp_in == ramp_out else ramp_out,
     }
@@ -94,3 +97,10 @@ def _ramps(corner: CornerDocument) -> tuple[float, float]:
     record = segment_record(corner)
     assert isinstance(record, Bend)
     return ramps_m(record)
+
+
+def _common_stretch(first: str | None, last: str | None) -> str | None:
+    """What two halves of a stretch are together; anything else is shared with no other layout."""
+    if first is None or last is None or first.removesuffix(".1") != last.removesuffix(".2"):
+        return None
+    return first.removesuffix(".1")

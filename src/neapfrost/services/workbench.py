@@ -30,6 +30,7 @@ from neapfrost.services.changes import (
 from neapfrost.services.circuit_edit import CircuitEdit, edited_circuit
 from neapfrost.services.comparison import Comparison, compare
 from neapfrost.services.conflicts import Conflict, Conflicting, told
+from neapfrost.services.layouts import Layout, other_layouts, revise_with_layouts
 from neapfrost.services.parts import (
     PART_KINDS,
     Assembled,
@@ -86,6 +87,7 @@ class OpenPlan(BaseModel):
     redo: str | None
     baseline: Baseline | None
     assumptions: Assumptions
+    layouts: list[Layout]
     result: ResultDocument | None
     comparison: Comparison | None
     trouble: str | None
@@ -162,6 +164,16 @@ def keep_circuit_edits(
         document = plan_from_object(value)
         labels.append(label)
     return _keep(store, plan_id, base, present.document, [("; ".join(labels), document)])
+
+
+def keep_circuit(
+    store: Store, plan_id: int, base: Revisions, circuit: dict[str, Any], label: str
+) -> OpenPlan:
+    """Write a circuit's document as one step. Raises as `keep_changes` does."""
+    with reading(store) as session:
+        present = _present(session, plan_id, base)
+    document = plan_from_object({**present.document.model_dump(mode="json"), "circuit": circuit})
+    return _keep(store, plan_id, base, present.document, [(label, document)])
 
 
 LINE_NAMES: dict[LineKind, str] = {
@@ -305,6 +317,9 @@ def _opened(session: Session, plan_id: int) -> OpenPlan:
         redo=None if undone is None else undone.label,
         baseline=baseline,
         assumptions=assumptions(assembled.document),
+        layouts=other_layouts(
+            session, assembled.sheet.circuit_id, assembled.document.circuit.venue
+        ),
         result=result,
         comparison=None if prediction is None or base is None else compare(prediction, base),
         trouble=trouble,
@@ -436,7 +451,7 @@ def _revise_with_step(
     laps: tuple[float | None, float | None],
 ) -> None:
     before = get_item(session, kind, item_id).newest
-    after = revise(session, kind, item_id, content_of(kind, document), label)
+    after = revise_with_layouts(session, kind, item_id, content_of(kind, document), label)
     _add_step(session, plan_id, kind, item_id, label, (before, after), laps)
 
 
@@ -548,7 +563,8 @@ def _turn(store: Store, plan_id: int, back: bool, force: bool) -> OpenPlan:
             )
         if outcome != present:
             label = f"{'Undone' if back else 'Redone'}: {step.label}"
-            revise(session, kind, step.item_id, content_of(kind, outcome), label)
+            content = content_of(kind, outcome)
+            revise_with_layouts(session, kind, step.item_id, content, label)
         step.state = "undone" if back else "done"
         session.flush()
         return _opened(session, plan_id)
