@@ -1,27 +1,35 @@
 """A plan's line on its road: computed, kept, carried along, and told when it is out of date."""
 
+import math
 import time
+from typing import Any
 
 import numpy as np
 import pytest
+from pydantic import TypeAdapter
 
 from neapfrost.core.errors import InputRefused
 from neapfrost.core.line.shape import Shape
 from neapfrost.demo.plans import demo_plan
-from neapfrost.formats.plan import LineDocument, PlanDocument
+from neapfrost.formats.plan import (
+    LineCornerDocument,
+    LineDocument,
+    LineHoldDocument,
+    PlanDocument,
+)
 from neapfrost.formats.plan_file import plan_from_object, read_plan, write_plan
 from neapfrost.services import line_search
 from neapfrost.services.changes import Change
-from neapfrost.services.circuit_edit import SetFigure
+from neapfrost.services.circuit_edit import CircuitEdit, SetFigure
 from neapfrost.services.edge_edit import Describe
 from neapfrost.services.exchange import export_plan, import_plan
 from neapfrost.services.line_jobs import LineJobs
 from neapfrost.services.line_search import computed_line, line_for, plan_with_line
 from neapfrost.services.predict import predict_lap, recall
 from neapfrost.services.road_drawing import road_drawing
-from neapfrost.services.roads import made_for, on_road
+from neapfrost.services.roads import made_for, on_road, segment_edges_m
 from neapfrost.services.what_if import what_if
-from neapfrost.services.workbench import keep_circuit_edits, keep_line, open_plan, undo
+from neapfrost.services.workbench import OpenPlan, keep_circuit_edits, keep_line, open_plan, undo
 from neapfrost.store.database import Store
 
 
@@ -42,7 +50,12 @@ def test_the_demo_lines_are_those_of_their_plans(samphire: PlanDocument) -> None
         assert plan is not None
         told = predict_lap(plan.document).line
         assert told is not None
-        assert told.model_dump() == {"wanted": "fastest", "driven": "fastest", "changed_since": []}
+        assert told.model_dump() == {
+            "wanted": "fastest",
+            "driven": "fastest",
+            "changed_since": [],
+            "lost_wishes": [],
+        }
 
 
 def test_a_line_computed_anew_is_the_demo_s_own(samphire: PlanDocument) -> None:
@@ -171,6 +184,49 @@ def test_a_vehicle_wider_than_its_road_is_refused(samphire: PlanDocument) -> Non
     value["line"] = {"margin_m": 5.0}
     with pytest.raises(InputRefused, match="of the road may be used"):
         predict_lap(plan_from_object(value))
+
+
+def test_what_is_asked_at_a_corner_stays_with_it(store: Store, samphire: PlanDocument) -> None:
+    plan_id = import_plan(store, samphire).plan_id
+    corners = [s for s in samphire.circuit.segments or [] if s.kind == "corner"]
+    wish = LineCornerDocument(corner=2, apex_no_earlier_pct=55.0)
+    at_m = segment_edges_m(samphire.circuit)[-1] - 40.0
+    hold = LineHoldDocument(at_m=at_m, offset_m=1.5)
+    asked = LineDocument(corners=[wish], holds=[hold])
+    opened = keep_line(store, plan_id, open_plan(store, plan_id).revisions, asked)
+    name = corners[2].name
+
+    def present(given: dict[str, Any]) -> OpenPlan:
+        edit = TypeAdapter(CircuitEdit).validate_python(given)
+        return keep_circuit_edits(store, plan_id, open_plan(store, plan_id).revisions, [edit])
+
+    def told(opened: OpenPlan) -> tuple[list[int], list[str]]:
+        drawing = road_drawing(opened.plan)
+        return [one.corner for one in drawing.settings.corners or []], drawing.told.lost_wishes
+
+    assert told(opened) == ([2], [])
+    opened = present({"op": "rename", "segment": number_of(opened, name), "name": "Marram"})
+    assert told(opened) == ([2], [])
+    bend = {"kind": "corner", "name": "New", "direction": "left", "radius_m": 90.0}
+    opened = present({"op": "add", "before": 1, "segment": {**bend, "angle_deg": 4.0}})
+    assert told(opened) == ([3], [])
+    added_m = 90.0 * math.radians(4.0)
+    assert opened.plan.line is not None
+    assert opened.plan.line.holds[0].at_m == pytest.approx(at_m + added_m)
+    opened = present({"op": "reverse"})
+    assert told(opened) == ([len(corners) - 3], [])
+    assert opened.plan.line is not None
+    (held,) = opened.plan.line.holds
+    assert (held.at_m, held.offset_m) == pytest.approx((40.0, -1.5))
+    assert not [r for r in opened.plan.circuit.references if "hold" in r.label]
+    opened = present({"op": "remove", "segment": number_of(opened, "Marram")})
+    assert told(opened) == ([], ["Marram"])
+    assert plan_with_line(opened.plan) is not None
+
+
+def number_of(opened: OpenPlan, name: str) -> int:
+    segments = opened.plan.circuit.segments or []
+    return [getattr(segment, "name", None) for segment in segments].index(name)
 
 
 def test_taking_a_line_is_a_step_that_undo_takes_back(store: Store, samphire: PlanDocument) -> None:

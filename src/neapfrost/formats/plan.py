@@ -285,12 +285,14 @@ LineKind = Literal["centre", "short", "widest", "late_apex", "fastest"]
 
 
 class LineCornerDocument(Document):
-    """What is asked of the line at one corner, by its number (0 is the first).
+    """What is asked of the line at one corner, by its number (0 is the first) and its name.
 
+    With a name it stays with the corner of that name when others are put in or taken out.
     Where its apex lies as a share of the turned angle, and the driven radius at its tightest.
     """
 
     corner: Annotated[int, Field(ge=0, le=SEGMENTS_MOST)]
+    name: Name | None = None
     apex_no_earlier_pct: Annotated[float, Field(ge=0, le=100)] | None = None
     apex_no_later_pct: Annotated[float, Field(ge=0, le=100)] | None = None
     radius_m: Annotated[float, Field(gt=2.5, le=20_000)] | None = None

@@ -126,7 +126,7 @@ def _line_faults(plan: PlanDocument) -> Iterator[Fault]:
     length = sum(segment_length_m(segment_record(s)) for s in plan.circuit.segments or [])
     for index, wish in enumerate(line.corners):
         place = f"line.corners[{index}]"
-        if wish.corner >= len(corners):
+        if wish.name is None and wish.corner >= len(corners):
             yield Fault(
                 f"{place}.corner",
                 f"{wish.corner} was given; the corners are numbered 0 to {len(corners) - 1}",

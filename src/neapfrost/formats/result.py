@@ -96,12 +96,14 @@ LineName = Literal["centre", "short", "widest", "late_apex", "fastest"]
 class LineResult(ResultPart):
     """The line of a lap on a road: which was wanted, which is driven.
 
-    `changed_since` names what is no longer as it was when the line was computed.
+    `changed_since` names what is no longer as it was when the line was computed,
+    `lost_wishes` the corners for which something is asked and that are no more.
     """
 
     wanted: LineName
     driven: LineName
     changed_since: list[str]
+    lost_wishes: list[str] = []
 
 
 class Revisions(ResultPart):

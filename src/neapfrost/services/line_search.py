@@ -23,6 +23,7 @@ from neapfrost.formats.plan_records import (
     driver_record,
     vehicle_record,
 )
+from neapfrost.services.line_wishes import present_wishes
 from neapfrost.services.roads import corridor_of, is_road, made_for, road_of
 
 #: Where the search for the fastest line begins: on the widest arcs, at this share of their speed.
@@ -88,7 +89,7 @@ def _wishes(plan: PlanDocument) -> tuple[tuple[CornerWish, ...], tuple[Hold, ...
                 share(wish.apex_no_later_pct),
                 wish.radius_m,
             )
-            for wish in line.corners
+            for wish in present_wishes(line, plan.circuit)
         ),
         tuple(Hold(hold.at_m, hold.offset_m) for hold in line.holds),
     )

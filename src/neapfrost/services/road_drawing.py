@@ -14,6 +14,7 @@ from neapfrost.core.line.widest_arc import widest_arc_radius_m
 from neapfrost.core.path.build import Path
 from neapfrost.formats.plan import EdgeDocument, LineDocument, LineKind, PlanDocument
 from neapfrost.formats.result import LineResult
+from neapfrost.services.line_wishes import present_wishes
 from neapfrost.services.predict import recall
 from neapfrost.services.roads import Road, corridor_of, on_road, vehicle_width_m
 
@@ -105,7 +106,9 @@ def road_drawing(plan: PlanDocument) -> RoadDrawing:
     road, middle = laid.road, laid.road.middle
     lap = recall(plan, None).driven.lap
     half = 0.5 * vehicle_width_m(plan)
-    settings = (plan.line or LineDocument()).model_copy(update={"computed": None})
+    line = plan.line or LineDocument()
+    wishes = present_wishes(line, plan.circuit)
+    settings = line.model_copy(update={"computed": None, "corners": wishes})
     return RoadDrawing(
         road_at_m=_rounded(middle.s_m, 2),
         middle=way(middle, np.zeros(len(middle.s_m))),

@@ -15,15 +15,27 @@ from neapfrost.core.line.driven import DrivenLine, driven_circuit, driven_line
 from neapfrost.core.line.shape import Shape, centre_line
 from neapfrost.core.path.build import Path, build_path
 from neapfrost.core.path.plan_view import segment_length_m
-from neapfrost.formats.plan import CircuitDocument, LineDocument, PlanDocument
+from neapfrost.formats.plan import CircuitDocument, LineDocument, LineKind, PlanDocument
 from neapfrost.formats.plan_records import circuit_record, segment_record
 from neapfrost.formats.result import LineResult
+from neapfrost.services.line_wishes import lost_wishes, present_wishes
 
 #: A vehicle whose width is not stated is this wide [m].
 USUAL_WIDTH_M = {"car": 1.9, "motorcycle": 0.8}
 #: A line has about this many nodes, between the finest and the coarsest steps [m].
 LINE_NODES = 1700
 LINE_STEPS_M = (1.5, 4.0)
+#: What is said of a segment that changes nothing of the road. Figures left at what is usual are
+#: not counted either, so that a line stays true when documents learn to say more.
+BESIDE_THE_SHAPE = {
+    "name",
+    "note",
+    "stretch",
+    "length_uncertainty_pct",
+    "radius_uncertainty_pct",
+    "angle_uncertainty_pct",
+    "grade_uncertainty_pct",
+}
 
 
 @dataclass(frozen=True, eq=False)
@@ -183,12 +195,18 @@ def made_for(plan: PlanDocument) -> dict[str, str]:
         "road": [
             circuit.closed,
             circuit.width_m,
-            [s.model_dump(exclude={"name"}) for s in circuit.segments or []],
-            [edge.model_dump() for edge in circuit.edges],
+            [
+                s.model_dump(exclude=BESIDE_THE_SHAPE, exclude_defaults=True)
+                for s in circuit.segments or []
+            ],
+            [edge.model_dump(exclude_defaults=True) for edge in circuit.edges],
         ],
         "wishes": [
             line.margin_m,
-            [wish.model_dump() for wish in line.corners],
+            [
+                wish.model_dump(exclude={"name"}, exclude_defaults=True)
+                for wish in present_wishes(line, circuit)
+            ],
             [hold.model_dump() for hold in line.holds],
         ],
         "vehicle": vehicle_width_m(plan),
@@ -200,13 +218,13 @@ def made_for(plan: PlanDocument) -> dict[str, str]:
             circuit.start_speed_ms,
             [point.model_dump() for point in circuit.elevation or []],
         ]
-        parts["vehicle"] = plan.car.model_dump(exclude={"name", "note"})
+        parts["vehicle"] = plan.car.model_dump(exclude={"name", "note"}, exclude_defaults=True)
         parts["conditions"] = [
-            plan.conditions.model_dump(exclude={"name"}),
+            plan.conditions.model_dump(exclude={"name"}, exclude_defaults=True),
             circuit.north_deg,
             circuit.altitude_m,
         ]
-        parts["driver"] = plan.driver.model_dump()
+        parts["driver"] = plan.driver.model_dump(exclude_defaults=True)
     return {name: _mark(value) for name, value in parts.items()}
 
 
@@ -217,10 +235,11 @@ def _mark(value: object) -> str:
 def _told(plan: PlanDocument, followed: bool) -> LineResult:
     """How the line that is driven stands to the one that is wanted."""
     line = plan.line or LineDocument()
-    if line.kind == "centre":
-        return LineResult(wanted="centre", driven="centre", changed_since=[])
-    if not followed or line.computed is None:
-        return LineResult(wanted=line.kind, driven="centre", changed_since=[])
-    now = made_for(plan)
-    changed = [name for name, mark in now.items() if line.computed.made_for.get(name) != mark]
-    return LineResult(wanted=line.kind, driven=line.computed.kind, changed_since=changed)
+    lost = lost_wishes(line, plan.circuit)
+    driven: LineKind = "centre"
+    changed: list[str] = []
+    if line.kind != "centre" and followed and line.computed is not None:
+        driven = line.computed.kind
+        made = line.computed.made_for
+        changed = [name for name, mark in made_for(plan).items() if made.get(name) != mark]
+    return LineResult(wanted=line.kind, driven=driven, changed_since=changed, lost_wishes=lost)

@@ -31,6 +31,12 @@ from neapfrost.services.circuit_edit import CircuitEdit, edited_circuit
 from neapfrost.services.comparison import Comparison, compare
 from neapfrost.services.conflicts import Conflict, Conflicting, told
 from neapfrost.services.layouts import Layout, other_layouts, revise_with_layouts
+from neapfrost.services.line_wishes import (
+    named_wishes,
+    renamed_wishes,
+    taken_holds,
+    with_holds,
+)
 from neapfrost.services.parts import (
     PART_KINDS,
     Assembled,
@@ -157,11 +163,18 @@ def keep_circuit_edits(
         present = _present(session, plan_id, base)
     document, labels = present.document, []
     for edit in edits:
-        circuit, label = edited_circuit(document.circuit, edit)
-        value = {**document.model_dump(mode="json"), "circuit": circuit}
-        if circuit["segments_describe"] != "road":
-            value["line"] = None
-        document = plan_from_object(value)
+        line = document.line
+        circuit, label = edited_circuit(with_holds(document.circuit, line), edit)
+        line = taken_holds(circuit, line, other_way=edit.op == "reverse")
+        road = circuit["segments_describe"] == "road"
+        value = document.model_dump(mode="json") | {
+            "circuit": circuit,
+            "line": line.model_dump(mode="json") if line is not None and road else None,
+        }
+        before, document = document, plan_from_object(value)
+        if document.line is not None:
+            line = renamed_wishes(document.line, before.circuit, document.circuit)
+            document = document.model_copy(update={"line": line})
         labels.append(label)
     return _keep(store, plan_id, base, present.document, [("; ".join(labels), document)])
 
@@ -201,7 +214,9 @@ def keep_line(
     before = present.document.line
     if computed is None and before is not None:
         computed = before.computed
-    line = settings.model_copy(update={"computed": computed})
+    line = named_wishes(settings, present.document.circuit).model_copy(
+        update={"computed": computed}
+    )
     document = plan_from_object(
         {**present.document.model_dump(mode="json"), "line": line.model_dump(mode="json")}
     )
