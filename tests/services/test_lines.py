@@ -12,6 +12,7 @@ from neapfrost.core.errors import InputRefused
 from neapfrost.core.line.shape import Shape
 from neapfrost.demo.plans import demo_plan
 from neapfrost.formats.plan import (
+    CircuitDocument,
     LineCornerDocument,
     LineDocument,
     LineHoldDocument,
@@ -20,11 +21,12 @@ from neapfrost.formats.plan import (
 from neapfrost.formats.plan_file import plan_from_object, read_plan, write_plan
 from neapfrost.services import line_search
 from neapfrost.services.changes import Change
-from neapfrost.services.circuit_edit import CircuitEdit, SetFigure
+from neapfrost.services.circuit_edit import CircuitEdit, Remove, SetFigure, edited_circuit
 from neapfrost.services.edge_edit import Describe
 from neapfrost.services.exchange import export_plan, import_plan
 from neapfrost.services.line_jobs import LineJobs
 from neapfrost.services.line_search import computed_line, line_for, plan_with_line
+from neapfrost.services.line_wishes import lost_wishes, present_wishes
 from neapfrost.services.predict import predict_lap, recall
 from neapfrost.services.road_drawing import road_drawing
 from neapfrost.services.roads import made_for, on_road, segment_edges_m
@@ -219,9 +221,12 @@ def test_what_is_asked_at_a_corner_stays_with_it(store: Store, samphire: PlanDoc
     (held,) = opened.plan.line.holds
     assert (held.at_m, held.offset_m) == pytest.approx((40.0, -1.5))
     assert not [r for r in opened.plan.circuit.references if "hold" in r.label]
-    opened = present({"op": "remove", "segment": number_of(opened, "Marram")})
-    assert told(opened) == ([], ["Marram"])
-    assert plan_with_line(opened.plan) is not None
+    gone, _ = edited_circuit(
+        opened.plan.circuit, Remove(op="remove", segment=number_of(opened, "Marram"))
+    )
+    without = CircuitDocument.model_validate(gone)
+    assert present_wishes(opened.plan.line, without) == []
+    assert lost_wishes(opened.plan.line, without) == ["Marram"]
 
 
 def number_of(opened: OpenPlan, name: str) -> int:
