@@ -5,15 +5,27 @@ from functools import cache
 
 import numpy as np
 import pytest
+from pydantic import TypeAdapter
 
 from neapfrost.core.errors import InputRefused
+from neapfrost.core.path.build import build_path
+from neapfrost.core.path.circuit import Bend, Circuit, Straight
 from neapfrost.demo.plans import demo_plan
 from neapfrost.formats.plan import CircuitDocument, PlanDocument
 from neapfrost.services.closing import closure_report
 from neapfrost.services.exchange import export_plan
 from neapfrost.services.exports import ExportFormat, exported
 from neapfrost.services.import_keeping import keep_import
-from neapfrost.services.imports import Accepted, ImportOptions, ImportPreview, Imports, preview_of
+from neapfrost.services.import_preview import (
+    STEPS,
+    Accepted,
+    CornerEdit,
+    ImportOptions,
+    ImportPreview,
+    look_at,
+    preview_of,
+)
+from neapfrost.services.imports import Imports, _Watch
 from neapfrost.services.workbench import open_plan
 from neapfrost.store.database import Store
 
@@ -30,7 +42,13 @@ def written(plan_id: str, format_: ExportFormat) -> bytes:
 
 
 def looked(data: bytes, name: str = "file.gpx", **options: object) -> ImportPreview:
-    return preview_of("one", name, data, ImportOptions.model_validate(options))
+    return preview_of(
+        "one", look_at(name, data, ImportOptions.model_validate(options), lambda step: None)
+    )
+
+
+def edit(**given: object) -> CornerEdit:
+    return TypeAdapter[CornerEdit](CornerEdit).validate_python(given)
 
 
 @pytest.mark.parametrize("format_", ["geojson", "gpx", "points.csv"])
@@ -183,4 +201,79 @@ def test_files_are_held_until_they_are_forgotten() -> None:
     held = [imports.look("a.csv", data, ImportOptions()).id for _ in range(5)]
     with pytest.raises(InputRefused, match="not held any more"):
         imports.known(held[0])
-    assert imports.known(held[4]).file_name == "a.csv"
+    assert imports.known(held[4]).looked.file_name == "a.csv"
+
+
+def two_radii_csv() -> bytes:
+    """A ring of points whose first corner tightens from 80 m to 45 m; the other has one radius."""
+    segments = (
+        Straight(200.0),
+        Bend("", 1, 80.0, 60.0),
+        Bend("", 1, 45.0, 120.0),
+        Straight(262.0),
+        Bend("", 1, 60.0, 180.0),
+    )
+    path = build_path(Circuit("", False, segments), 2.0)
+    rows = "\n".join(f"{x:.3f},{y:.3f}" for x, y in zip(path.x_m, path.y_m, strict=True))
+    return f"x,y\n{rows}\n".encode()
+
+
+def test_a_corner_split_while_looking_gets_two_radii_of_its_own() -> None:
+    imports = Imports()
+    first = imports.look("ring.csv", two_radii_csv(), ImportOptions(closed=False))
+    # However many corners were found, joined the long one has one radius and lies off the points.
+    while len(first.corners) > 2:
+        first = imports.edit(first.id, edit(op="merge", segment=first.corners[0].segment))
+    assert first.fit_rms_m > 0.2
+    parted = imports.edit(first.id, edit(op="split", segment=first.corners[0].segment, share=0.5))
+    assert parted.fit_rms_m < 0.05
+    assert [corner.radius_m for corner in parted.corners] == pytest.approx([80, 45, 60], rel=0.03)
+    assert [corner.angle_deg for corner in parted.corners][:2] == pytest.approx([60, 120], abs=1)
+    named = imports.edit(
+        first.id, edit(op="rename", segment=parted.corners[1].segment, name="Tighter")
+    )
+    assert [corner.name for corner in named.corners][1] == "Tighter"
+    assert named.circuit["segments"][parted.corners[1].segment]["name"] == "Tighter"
+    again = imports.edit(first.id, edit(op="renumber"))
+    assert [corner.name for corner in again.corners] == ["T1", "T2", "T3"]
+    with pytest.raises(InputRefused, match="no corner that turns left as well follows"):
+        imports.edit(first.id, edit(op="merge", segment=again.corners[2].segment))
+    assert imports.known(first.id).preview == again
+
+
+def test_corners_of_a_sheet_are_edited_and_its_widths_stay() -> None:
+    imports = Imports()
+    sheet = b"kind,name,radius_m,angle_deg,direction,length_m,width_m\n"
+    sheet += b"straight,,,,,300,9\ncorner,A,50,180,left,,8\nstraight,,,,,300,\n"
+    sheet += b"corner,B,50,180,left,,\n"
+    first = imports.look("sheet.csv", sheet, ImportOptions())
+    parted = imports.edit(first.id, edit(op="split", segment=1))
+    assert [corner.name for corner in parted.corners] == ["A", "A exit", "B"]
+    assert [segment["width_m"] for segment in parted.circuit["segments"]][:3] == [9, 8, 8]
+
+
+def test_progress_is_told_and_a_file_is_stopped_between_steps() -> None:
+    imports = Imports()
+    steps: list[int] = []
+    look_at("a.csv", two_radii_csv(), ImportOptions(closed=False), steps.append)
+    assert steps == list(range(len(STEPS)))
+    assert imports.progress("not-yet-sent").doing == STEPS[0]
+    watched: list[str] = []
+
+    def stop_at_smoothing(step: int) -> None:
+        watched.append(imports.progress("watch-one").doing)
+        if step == 2:
+            imports.stop("watch-one")
+
+    with pytest.MonkeyPatch.context() as patch:
+        tell = _Watch.tell
+
+        def told(self: _Watch, step: int) -> None:
+            stop_at_smoothing(step)
+            tell(self, step)
+
+        patch.setattr(_Watch, "tell", told)
+        with pytest.raises(InputRefused, match="stopped; nothing of the file was kept"):
+            imports.look("a.csv", two_radii_csv(), ImportOptions(closed=False), "watch-one")
+    assert watched == [STEPS[0], STEPS[0], STEPS[1]]
+    assert imports._held == {}

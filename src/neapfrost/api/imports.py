@@ -13,7 +13,13 @@ from neapfrost.api.plans import Kept
 from neapfrost.services.exchange import Imported, export_plan
 from neapfrost.services.exports import MEDIA, ExportFormat, exported
 from neapfrost.services.import_keeping import keep_import
-from neapfrost.services.imports import Accepted, ImportOptions, ImportPreview, Imports
+from neapfrost.services.import_preview import (
+    Accepted,
+    CornerEdit,
+    ImportOptions,
+    ImportPreview,
+)
+from neapfrost.services.imports import ImportProgress, Imports
 
 router = APIRouter()
 
@@ -25,6 +31,23 @@ class AcceptRequest(BaseModel):
 
     plan_id: int
     accepted: Accepted
+
+
+class CornerRequest(BaseModel):
+    """An edit of the corners found in a file."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    edit: CornerEdit
+
+
+Watch = Annotated[
+    str | None,
+    Query(
+        pattern="^[0-9A-Za-z-]{8,64}$",
+        description="A name of the caller's choice under which progress is told meanwhile",
+    ),
+]
 
 
 def held(request: Request) -> Imports:
@@ -47,17 +70,38 @@ async def look_at_file(
     http: Request,
     name: Annotated[str, Query(max_length=300, description="The file's name")],
     segments_describe: Annotated[str, Query(pattern="^(road|driven)$")] = "road",
+    watch: Watch = None,
 ) -> Response:
     """Read a file of points (GPX, GeoJSON, text in columns) and show what it would become."""
     data = await http.body()
     options = ImportOptions.model_validate({"segments_describe": segments_describe})
-    return await run_in_threadpool(lambda: written(held(http).look(name, data, options)))
+    return await run_in_threadpool(lambda: written(held(http).look(name, data, options, watch)))
 
 
 @router.post("/api/imports/{import_id}", response_model=ImportPreview)
-def look_again(http: Request, import_id: str, options: ImportOptions) -> Response:
+def look_again(
+    http: Request, import_id: str, options: ImportOptions, watch: Watch = None
+) -> Response:
     """Look at the file once more with other choices."""
-    return written(held(http).again(import_id, options))
+    return written(held(http).again(import_id, options, watch))
+
+
+@router.post("/api/imports/{import_id}/corners", response_model=ImportPreview)
+def edit_corners(http: Request, import_id: str, request: CornerRequest) -> Response:
+    """Split, join or name corners found in the file; they are fitted to its points anew."""
+    return written(held(http).edit(import_id, request.edit))
+
+
+@router.get("/api/imports/watch/{watch}")
+def import_progress(http: Request, watch: str) -> ImportProgress:
+    """How far a file is that was sent under this name."""
+    return held(http).progress(watch)
+
+
+@router.delete("/api/imports/watch/{watch}", status_code=204)
+def stop_import(http: Request, watch: str) -> None:
+    """Stop looking at a file at its next step."""
+    held(http).stop(watch)
 
 
 @router.post("/api/imports/{import_id}/keep", status_code=201)

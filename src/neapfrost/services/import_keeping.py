@@ -5,7 +5,7 @@ from neapfrost.formats.plan import CircuitDocument, CornerDocument, LineDocument
 from neapfrost.formats.plan_file import plan_from_object
 from neapfrost.services.circuit_edit import edited_circuit
 from neapfrost.services.exchange import Imported, import_plan
-from neapfrost.services.imports import Accepted, ImportPreview, accepted_circuit
+from neapfrost.services.import_preview import Accepted, ImportPreview, accepted_circuit
 from neapfrost.services.roadside_edit import UsualBoards
 from neapfrost.store.database import Store
 

@@ -1,130 +1,55 @@
-"""A file of points looked at, smoothed, made into straights and corners; kept once accepted."""
+"""The files being looked at: read, looked at with other choices, their corners edited, kept."""
 
-import contextlib
-import math
 import threading
 import uuid
-from dataclasses import dataclass
-from typing import Annotated, Any, Literal
+from dataclasses import dataclass, field
 
-import numpy as np
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel
 
-from neapfrost.core.arrays import Floats
 from neapfrost.core.errors import Fault, InputRefused
-from neapfrost.core.measured.crossings import BRIDGE_M, Crossing, find_crossings
-from neapfrost.core.measured.segments import Fitted, fit_segments
-from neapfrost.core.measured.smoothing import (
-    STRONGEST_M,
-    WEAKEST_M,
-    SmoothLine,
-    smooth_heights,
-    smooth_line,
+from neapfrost.services.import_preview import (
+    STEPS,
+    CornerEdit,
+    ImportOptions,
+    ImportPreview,
+    Looked,
+    look_at,
+    preview_of,
+    with_corner_edit,
 )
-from neapfrost.core.measured.track import (
-    Laps,
-    Track,
-    find_laps,
-    refuse_bad_track,
-    taken_together,
-    without_repeats,
-)
-from neapfrost.core.path.build import build_path
-from neapfrost.core.path.circuit import Bend, Circuit, Straight
-from neapfrost.formats.faults import faults_from_errors
-from neapfrost.formats.plan import CircuitDocument, Name
-from neapfrost.formats.plan_records import circuit_record
-from neapfrost.formats.plan_rules import circuit_faults
-from neapfrost.formats.tracks.points_csv import Columns, Role
-from neapfrost.formats.tracks.read_file import read_points
-from neapfrost.formats.tracks.read_track import ReadTrack, degrees, place_of
-from neapfrost.formats.tracks.segments_csv import looks_like_segments, read_segments_csv
-from neapfrost.services.closing import closed_segments
-from neapfrost.services.road_drawing import Way
-from neapfrost.services.roads import segment_edges_m
 
 REMEMBERED = 4
-DRAWN_MOST = 2500
-USUAL_WIDTH_M = 12.0
 
 
-class ImportOptions(BaseModel):
-    """How a file of points is read and made into a circuit; null lets the application choose.
+class ImportProgress(BaseModel):
+    """How far a file is: which step of how many is being done, and its name."""
 
-    `smoothing_m` is the length below which detail is smoothed away, `heights_smoothing_m` the same
-    for heights. `columns` gives the number of the column of each role, from 0.
-    """
-
-    model_config = ConfigDict(extra="forbid")
-
-    smoothing_m: Annotated[float, Field(ge=WEAKEST_M, le=STRONGEST_M)] | None = None
-    heights_smoothing_m: Annotated[float, Field(ge=10.0, le=1000.0)] = 120.0
-    use_heights: bool = True
-    closed: bool | None = None
-    width_m: Annotated[float, Field(gt=2.0, le=200.0)] | None = None
-    segments_describe: Literal["road", "driven"] = "road"
-    columns: dict[Role, int] | None = None
-
-
-class FoundCorner(BaseModel):
-    """A corner found in the points: name, turn, radius, angle, ramp, and its middle on the map."""
-
-    name: str
-    direction: Literal["left", "right"]
-    radius_m: float
-    angle_deg: float
-    transition_m: float
-    x_m: float
-    y_m: float
-
-
-class FoundColumns(BaseModel):
-    """How a text file was understood; `sure` is False where somebody should look."""
-
-    header: list[str]
-    sample: list[list[str]]
-    roles: dict[Role, int]
-    separator: str
-    decimal: str
-    sure: bool
-
-
-class ImportPreview(BaseModel):
-    """What would be kept of a file. Nothing is kept before it is accepted."""
-
-    id: str
-    file_name: str
-    note: str
-    columns: FoundColumns | None
-    laps: int
-    closed: bool
-    gap_m: float
-    length_m: float
-    smoothing_m: float | None
-    points_rms_m: float
-    fit_rms_m: float
-    sharpest_per_m: float
-    points: Way
-    smooth: Way
-    fitted: Way
-    curvature_at_m: list[float]
-    curvature_per_m: list[float]
-    has_heights: bool
-    has_widths: bool
-    width_m: float
-    climb_m: float | None
-    corners: list[FoundCorner]
-    crossings: list[str]
-    circuit: dict[str, Any]
+    step: int
+    steps: int
+    doing: str
 
 
 @dataclass(frozen=True, eq=False)
 class _Held:
-    """A file as it was read, and its last preview."""
+    """A file as it was read, as it was understood, and its last preview."""
 
-    file_name: str
     data: bytes
+    looked: Looked
     preview: ImportPreview
+
+
+@dataclass(eq=False)
+class _Watch:
+    """A file on its way: the step it has come to, and whether it is to stop."""
+
+    step: int = 0
+    stop: threading.Event = field(default_factory=threading.Event)
+
+    def tell(self, step: int) -> None:
+        """Note a step. Raises InputRefused where the file is to be stopped."""
+        self.step = step
+        if self.stop.is_set():
+            raise InputRefused([Fault("import", "stopped; nothing of the file was kept")])
 
 
 class Imports:
@@ -133,15 +58,35 @@ class Imports:
     def __init__(self) -> None:
         self._lock = threading.Lock()
         self._held: dict[str, _Held] = {}
+        self._watched: dict[str, _Watch] = {}
 
-    def look(self, file_name: str, data: bytes, options: ImportOptions) -> ImportPreview:
+    def look(
+        self, file_name: str, data: bytes, options: ImportOptions, watch: str | None = None
+    ) -> ImportPreview:
         """Read a new file. Raises InputRefused with what is wrong in it."""
-        return self._keep(uuid.uuid4().hex, file_name, data, options)
+        return self._look(uuid.uuid4().hex, file_name, data, options, watch)
 
-    def again(self, import_id: str, options: ImportOptions) -> ImportPreview:
+    def again(
+        self, import_id: str, options: ImportOptions, watch: str | None = None
+    ) -> ImportPreview:
         """Look at a file once more with other choices. Raises InputRefused."""
         held = self.known(import_id)
-        return self._keep(import_id, held.file_name, held.data, options)
+        return self._look(import_id, held.looked.file_name, held.data, options, watch)
+
+    def edit(self, import_id: str, edit: CornerEdit) -> ImportPreview:
+        """Split, join or name the corners found in a file. Raises InputRefused."""
+        held = self.known(import_id)
+        return self._keep(import_id, held.data, with_corner_edit(held.looked, edit))
+
+    def progress(self, watch: str) -> ImportProgress:
+        """How far a file is that is watched under a name; the first step before it begins."""
+        step = self._watched.get(watch, _Watch()).step
+        return ImportProgress(step=step, steps=len(STEPS), doing=STEPS[step])
+
+    def stop(self, watch: str) -> None:
+        """Stop a file on its way at its next step."""
+        if watch in self._watched:
+            self._watched[watch].stop.set()
 
     def known(self, import_id: str) -> _Held:
         """A file that is being looked at. Raises InputRefused where it is not any more."""
@@ -156,338 +101,28 @@ class Imports:
         with self._lock:
             self._held.pop(import_id, None)
 
-    def _keep(
-        self, import_id: str, file_name: str, data: bytes, options: ImportOptions
+    def _look(
+        self,
+        import_id: str,
+        file_name: str,
+        data: bytes,
+        options: ImportOptions,
+        watch: str | None,
     ) -> ImportPreview:
-        preview = preview_of(import_id, file_name, data, options)
+        watched = _Watch()
+        if watch is not None:
+            self._watched[watch] = watched
+        try:
+            return self._keep(import_id, data, look_at(file_name, data, options, watched.tell))
+        finally:
+            if watch is not None:
+                self._watched.pop(watch, None)
+
+    def _keep(self, import_id: str, data: bytes, looked: Looked) -> ImportPreview:
+        preview = preview_of(import_id, looked)
         with self._lock:
             self._held.pop(import_id, None)
             while len(self._held) >= REMEMBERED:
                 self._held.pop(next(iter(self._held)))
-            self._held[import_id] = _Held(file_name, data, preview)
+            self._held[import_id] = _Held(data, looked, preview)
         return preview
-
-
-def preview_of(
-    import_id: str, file_name: str, data: bytes, options: ImportOptions
-) -> ImportPreview:
-    """A file as the circuit it would become. Raises InputRefused with what is wrong in it."""
-    if looks_like_segments(data):
-        return _of_segments(import_id, file_name, data, options)
-    columns = None
-    if options.columns is not None:
-        _, found = read_points(data, None)
-        if found is not None:
-            columns = Columns(
-                found.separator,
-                found.decimal,
-                found.header,
-                found.first_line,
-                dict(options.columns),
-                True,
-                found.sample,
-            )
-    read, layout = read_points(data, columns)
-    track, laps = _laid(read, options)
-    line, at = smooth_line(
-        track.x_m, track.y_m, laps.at_m, laps.length_m, laps.closed, options.smoothing_m
-    )
-    fitted = fit_segments(line, track.x_m, track.y_m)
-    left, right = track.left_m, track.right_m
-    width = options.width_m
-    if width is None and left is not None and right is not None:
-        width = round(float(np.median(left + right)), 1)
-    heights = None
-    if track.z_m is not None and options.use_heights:
-        heights = smooth_heights(
-            at, track.z_m, float(line.s_m[-1]), line.closed, options.heights_smoothing_m
-        )
-    crossings = [] if layout and not layout.sure else find_crossings(line)
-    circuit = _circuit(
-        file_name, options, read, line, fitted, heights, width or USUAL_WIDTH_M, track, at
-    )
-    over = _over(fitted, line.closed)
-    return ImportPreview(
-        id=import_id,
-        file_name=file_name,
-        note=read.note,
-        columns=None if layout is None else _columns(layout),
-        laps=laps.count,
-        closed=line.closed,
-        gap_m=laps.gap_m,
-        length_m=float(line.s_m[-1]),
-        smoothing_m=line.strength_m,
-        points_rms_m=line.rms_m,
-        fit_rms_m=fitted.rms_m,
-        sharpest_per_m=float(np.abs(line.curvature_per_m).max()),
-        points=_way(track.x_m, track.y_m),
-        smooth=_way(line.x_m, line.y_m),
-        fitted=_way(*over),
-        curvature_at_m=_thin(line.s_m, 2),
-        curvature_per_m=_thin(line.curvature_per_m, 6),
-        has_heights=track.z_m is not None,
-        has_widths=left is not None,
-        width_m=width or USUAL_WIDTH_M,
-        climb_m=None if heights is None else float(heights[1].max() - heights[1].min()),
-        corners=_found_corners(fitted),
-        crossings=[_said(crossing, line, heights) for crossing in crossings],
-        circuit=circuit,
-    )
-
-
-def _of_segments(
-    import_id: str, file_name: str, data: bytes, options: ImportOptions
-) -> ImportPreview:
-    """A sheet of straights and corners, which needs no fitting."""
-    closed = options.closed is not False
-    value: dict[str, Any] = {
-        "name": _bare(file_name),
-        "closed": closed,
-        "width_m": options.width_m or USUAL_WIDTH_M,
-        "segments_describe": options.segments_describe,
-        "segments": read_segments_csv(data),
-        "start_speed_ms": None if closed else 0.0,
-    }
-    try:
-        circuit = CircuitDocument.model_validate(value)
-    except ValidationError as error:
-        raise InputRefused(
-            faults_from_errors(error.errors(include_url=False), CircuitDocument)
-        ) from None
-    faults = circuit_faults(circuit)
-    if faults:
-        raise InputRefused(faults)
-    path = build_path(circuit_record(circuit), 2.0)
-    fitted = Fitted(circuit_record(circuit).segments, 0.0, 0.0, 0.0, 0.0, 0.0)
-    bend = np.append(path.curvature_start, path.curvature_end[-1])
-    return ImportPreview(
-        id=import_id,
-        file_name=file_name,
-        note=f"{len(fitted.segments)} straights and corners",
-        columns=None,
-        laps=1,
-        closed=closed,
-        gap_m=path.closing_gap_m if closed else 0.0,
-        length_m=path.length_m,
-        smoothing_m=None,
-        points_rms_m=0.0,
-        fit_rms_m=0.0,
-        sharpest_per_m=float(np.abs(bend).max()),
-        points=Way(x_m=[], y_m=[]),
-        smooth=Way(x_m=[], y_m=[]),
-        fitted=_way(*_over(fitted, closed)),
-        curvature_at_m=_thin(path.s_m, 2),
-        curvature_per_m=_thin(bend, 6),
-        has_heights=False,
-        has_widths=False,
-        width_m=circuit.width_m,
-        climb_m=None,
-        corners=_found_corners(fitted),
-        crossings=[],
-        circuit=circuit.model_dump(mode="json"),
-    )
-
-
-def _bare(file_name: str) -> str:
-    return file_name.rsplit(".", 1)[0][:200] or "Imported"
-
-
-def _laid(read: ReadTrack, options: ImportOptions) -> tuple[Track, Laps]:
-    track, kept = without_repeats(read.track)
-    names = [place_of(read, int(index)) for index in kept[:1]] if len(kept) < 10 else None
-    if names is None and len(kept) < 200_000:
-        names = [place_of(read, int(index)) for index in kept]
-    refuse_bad_track(track, names)
-    if track.left_m is not None and track.right_m is not None:
-        track = _recentred(track, track.left_m, track.right_m)
-    track = taken_together(track)
-    laps = find_laps(track)
-    if options.closed is True and not laps.closed:
-        raise InputRefused(
-            [
-                Fault(
-                    "closed",
-                    f"the track ends {laps.gap_m:.0f} m from where it began, so it makes no loop; "
-                    "read it as an open course, or add what is missing",
-                )
-            ]
-        )
-    if options.closed is False and laps.closed and laps.count == 1:
-        laps = Laps(laps.at_m, float(laps.at_m[-1]), 1, False, laps.gap_m)
-    return track, laps
-
-
-def _recentred(track: Track, left: Floats, right: Floats) -> Track:
-    """The middle between both edges, where a line with unequal widths does not run along it."""
-    heading = np.arctan2(np.gradient(track.y_m), np.gradient(track.x_m))
-    off = 0.5 * (left - right)
-    half = 0.5 * (left + right)
-    return Track(
-        track.x_m - off * np.sin(heading), track.y_m + off * np.cos(heading), track.z_m, half, half
-    )
-
-
-def _circuit(
-    file_name: str,
-    options: ImportOptions,
-    read: ReadTrack,
-    line: SmoothLine,
-    fitted: Fitted,
-    heights: tuple[Floats, Floats] | None,
-    width_m: float,
-    track: Track,
-    at: Floats,
-) -> dict[str, Any]:
-    """The circuit's document: straights and corners, closed to a millimetre where it is a ring."""
-    segments: list[dict[str, Any]] = []
-    for segment in fitted.segments:
-        if isinstance(segment, Straight):
-            segments.append({"kind": "straight", "length_m": round(segment.length_m, 3)})
-        else:
-            segments.append(
-                {
-                    "kind": "corner",
-                    "name": segment.name,
-                    "direction": "left" if segment.turn > 0 else "right",
-                    "radius_m": round(segment.radius_m, 3),
-                    "angle_deg": round(segment.angle_deg, 4),
-                    "transition_m": round(segment.transition_m, 3),
-                    "end_transition_m": segment.end_transition_m
-                    and round(segment.end_transition_m, 3),
-                }
-            )
-    value: dict[str, Any] = {
-        "name": _bare(file_name),
-        "closed": line.closed,
-        "width_m": width_m,
-        "north_deg": round((90.0 - math.degrees(fitted.heading_rad) + 180.0) % 360.0 - 180.0, 3),
-        "segments_describe": options.segments_describe,
-        "segments": segments,
-        "start_speed_ms": None if line.closed else 0.0,
-    }
-    if track.z_m is not None:
-        value["altitude_m"] = round(float(np.clip(np.median(track.z_m), -500.0, 6000.0)), 1)
-    if read.origin is not None:
-        lat, lon = degrees(np.array([fitted.x_m]), np.array([fitted.y_m]), read.origin)
-        value["start_lat_deg"], value["start_lon_deg"] = float(lat[0]), float(lon[0])
-    document = CircuitDocument.model_validate(value)
-    faults = circuit_faults(document)
-    if faults:
-        raise InputRefused(faults)
-    # The heights shorten the ring in plan by millimetres, and closing it moves them along.
-    for _ in range(2 if heights is not None else 1):
-        if heights is not None:
-            value["elevation"] = _elevation(document, line, fitted, heights)
-        document = CircuitDocument.model_validate(value)
-        if line.closed:
-            # A ring that will not close stays as it is; the Circuit view says what is in the way.
-            with contextlib.suppress(InputRefused):
-                value["segments"] = closed_segments(document)
-        document = CircuitDocument.model_validate(value)
-    return CircuitDocument.model_validate(value).model_dump(mode="json")
-
-
-def _elevation(
-    circuit: CircuitDocument, line: SmoothLine, fitted: Fitted, heights: tuple[Floats, Floats]
-) -> list[dict[str, float]]:
-    """Heights at positions along the segments, which begin where the fit begins."""
-    total = float(segment_edges_m(circuit)[-1])
-    places, z = heights
-    index = int(np.argmin(np.hypot(line.x_m - fitted.x_m, line.y_m - fitted.y_m)))
-    begins = float(line.s_m[index])
-    length = float(line.s_m[-1])
-    at = np.mod(places - begins, length) if line.closed else np.maximum(places - begins, 0.0)
-    at = at * total / length
-    order = np.argsort(at)
-    points: list[dict[str, float]] = []
-    for k in order:
-        if points and at[k] - points[-1]["at_m"] < 1.0:
-            continue
-        if at[k] < total - 0.5 or not line.closed:
-            points.append(
-                {"at_m": round(float(min(at[k], total)), 2), "z_m": round(float(z[k]), 2)}
-            )
-    return points
-
-
-def _over(fitted: Fitted, closed: bool) -> tuple[Floats, Floats]:
-    """The fitted segments laid over the points."""
-    path = build_path(Circuit("", closed, fitted.segments), 2.0)
-    cos, sin = math.cos(fitted.heading_rad), math.sin(fitted.heading_rad)
-    return (
-        fitted.x_m + cos * path.x_m - sin * path.y_m,
-        fitted.y_m + sin * path.x_m + cos * path.y_m,
-    )
-
-
-def _found_corners(fitted: Fitted) -> list[FoundCorner]:
-    path = build_path(Circuit("", False, fitted.segments), 2.0)
-    cos, sin = math.cos(fitted.heading_rad), math.sin(fitted.heading_rad)
-    bends = [segment for segment in fitted.segments if isinstance(segment, Bend)]
-    corners = []
-    for corner, bend in zip(path.corners, bends, strict=True):
-        x = float(np.interp(corner.apex_at_m, path.s_m, path.x_m))
-        y = float(np.interp(corner.apex_at_m, path.s_m, path.y_m))
-        corners.append(
-            FoundCorner(
-                name=bend.name,
-                direction="left" if bend.turn > 0 else "right",
-                radius_m=bend.radius_m,
-                angle_deg=bend.angle_deg,
-                transition_m=bend.transition_m,
-                x_m=round(fitted.x_m + cos * x - sin * y, 2),
-                y_m=round(fitted.y_m + sin * x + cos * y, 2),
-            )
-        )
-    return corners
-
-
-def _said(crossing: Crossing, line: SmoothLine, heights: tuple[Floats, Floats] | None) -> str:
-    """A crossing as a question, or as the bridge that the heights say it is."""
-    first, second = crossing.first_at_m, crossing.second_at_m
-    places = f"the road crosses itself at {first:.0f} m and {second:.0f} m"
-    if heights is not None:
-        period = float(line.s_m[-1]) if line.closed else None
-        z = np.interp([first, second], heights[0], heights[1], period=period)
-        apart = abs(float(z[1] - z[0]))
-        if apart >= BRIDGE_M:
-            return f"{places}, {apart:.1f} m apart in height: a bridge"
-    return f"{places}: is there a bridge, or is the track at fault?"
-
-
-def _columns(layout: Columns) -> FoundColumns:
-    return FoundColumns(
-        header=list(layout.header),
-        sample=[list(row) for row in layout.sample],
-        roles=dict(layout.roles),
-        separator=layout.separator,
-        decimal=layout.decimal,
-        sure=layout.sure,
-    )
-
-
-def _way(x_m: Floats, y_m: Floats) -> Way:
-    return Way(x_m=_thin(x_m, 2), y_m=_thin(y_m, 2))
-
-
-def _thin(values: Floats, decimals: int) -> list[float]:
-    pick = np.unique(np.linspace(0, len(values) - 1, min(len(values), DRAWN_MOST)).astype(np.int64))
-    thinned: list[float] = np.round(values[pick], decimals).tolist()
-    return thinned
-
-
-class Accepted(BaseModel):
-    """What to keep an import as, and whether its crossings are bridges."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    name: Annotated[Name, Field(min_length=1)]
-    crossings_are_bridges: bool = False
-
-
-def accepted_circuit(preview: ImportPreview, accepted: Accepted) -> dict[str, Any]:
-    """The circuit to keep. Raises InputRefused while a crossing is not answered for."""
-    asked = [said for said in preview.crossings if said.endswith("?")]
-    if asked and not accepted.crossings_are_bridges:
-        raise InputRefused([Fault("crossings_are_bridges", said) for said in asked])
-    return {**preview.circuit, "name": accepted.name}

@@ -72,7 +72,9 @@ def made_of(segments: list[Segment], figures: Floats) -> list[Segment]:
         radius = max(float(figures[at]), 3.0)
         angle = float(np.clip(figures[at + 1], 0.5, 358.0))
         bend = _ramped(replace(segment, radius_m=radius, angle_deg=angle), 0.0)
-        ramp = float(np.clip(figures[at + 2], 0.0, RAMP_MOST * core_length_m(bend)))
+        # A ramp at one end alone may be twice as long: it turns half of what the core would.
+        most = RAMP_MOST * core_length_m(bend) * (1.0 if bend.end_transition_m is None else 2.0)
+        ramp = float(np.clip(figures[at + 2], 0.0, most))
         made.append(_ramped(bend, ramp))
         at += 3
     return made

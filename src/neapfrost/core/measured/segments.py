@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from neapfrost.core.arrays import Floats
+from neapfrost.core.measured.fit_figures import RAMP_MOST
 from neapfrost.core.measured.guesses import (
     TURNED_LEAST_DEG,
     Guess,
@@ -16,10 +17,18 @@ from neapfrost.core.measured.guesses import (
     start_m,
 )
 from neapfrost.core.measured.laid_out import lay
-from neapfrost.core.measured.least_squares import Points, State, aside_m, beside, rms_m, settled
+from neapfrost.core.measured.least_squares import (
+    RAMP_USUAL_M,
+    Points,
+    State,
+    aside_m,
+    beside,
+    rms_m,
+    settled,
+)
 from neapfrost.core.measured.smoothing import SmoothLine, nearest_samples
 from neapfrost.core.path.circuit import Bend, Segment, Straight
-from neapfrost.core.path.plan_view import segment_length_m
+from neapfrost.core.path.plan_view import core_length_m, ramps_m, segment_length_m
 
 #: A corner tighter than this turned by less than this angle is the noise of a straight.
 SLIGHT_DEG, SLIGHT_RADIUS_M = 8.0, 300.0
@@ -86,12 +95,14 @@ def fitted_again(
 ) -> Fitted:
     """Straights and corners changed by a person, split or made one, fitted to the points anew.
 
-    They are laid from where the fit before them began. None is taken out and none put in.
+    They are laid from where the fit before them began, with ramps as they usually are. None is
+    taken out and none put in.
     """
     line = begun_at(line, before.begins_at_m)
     points = _points(line, x_m, y_m, FIT_POINTS_MOST)
     start = np.array([before.x_m, before.y_m, before.heading_rad])
-    state = _settled_on(list(segments), start, line, points)
+    usual = [_usual_ramps(s) if isinstance(s, Bend) else s for s in segments]
+    state = _settled_on(usual, start, line, points)
     return Fitted(
         tuple(state.segments),
         before.begins_at_m,
@@ -100,6 +111,18 @@ def fitted_again(
         float(state.start[2]),
         rms_m(state, points),
     )
+
+
+def _usual_ramps(bend: Bend) -> Bend:
+    """A bend with the usual ramp at the ends where it has one; both alike, or one of them none."""
+    ramp = min(RAMP_USUAL_M, RAMP_MOST * core_length_m(replace(bend, transition_m=0.0)))
+    ramp_in, ramp_out = ramps_m(bend)
+    if ramp_in > 0.0 and ramp_out > 0.0:
+        return replace(bend, transition_m=ramp, end_transition_m=None)
+    if ramp_in > 0.0 or ramp_out > 0.0:
+        first, last = (ramp if present > 0.0 else 0.0 for present in (ramp_in, ramp_out))
+        return replace(bend, transition_m=first, end_transition_m=last)
+    return bend
 
 
 def _points(line: SmoothLine, x_m: Floats, y_m: Floats, most: int) -> Points:

@@ -241,6 +241,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/layouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Layout
+         * @description Make another layout of the plan's venue, sharing all of its road, and a plan on it.
+         */
+        post: operations["make_layout"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/choice": {
         parameters: {
             query?: never;
@@ -528,6 +548,50 @@ export interface paths {
          * @description Let go of the file.
          */
         delete: operations["forget_file"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{import_id}/corners": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Edit Corners
+         * @description Split, join or name corners found in the file; they are fitted to its points anew.
+         */
+        post: operations["edit_corners"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/watch/{watch}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Import Progress
+         * @description How far a file is that was sent under this name.
+         */
+        get: operations["import_progress"];
+        put?: never;
+        post?: never;
+        /**
+         * Stop Import
+         * @description Stop looking at a file at its next step.
+         */
+        delete: operations["stop_import"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1082,10 +1146,14 @@ export interface components {
         /**
          * CircuitDocument
          * @description A closed circuit or an open course, by segments or by stations.
+         *
+         *     Layouts of one venue name the same `venue`; segments of the same `stretch` are the same road.
          */
         CircuitDocument: {
             /** Name */
             name: string;
+            /** Venue */
+            venue?: string | null;
             /**
              * Closed
              * @default true
@@ -1331,6 +1399,8 @@ export interface components {
              * @default 0
              */
             transition_m: number;
+            /** End Transition M */
+            end_transition_m?: number | null;
             /**
              * Banking Deg
              * @default 0
@@ -1359,6 +1429,16 @@ export interface components {
              * @default
              */
             note: string;
+            /** Stretch */
+            stretch?: string | null;
+        };
+        /**
+         * CornerRequest
+         * @description An edit of the corners found in a file.
+         */
+        CornerRequest: {
+            /** Edit */
+            edit: components["schemas"]["Rename"] | components["schemas"]["Split"] | components["schemas"]["Merge"] | components["schemas"]["Renumber"];
         };
         /**
          * CornerResultPart
@@ -1662,7 +1742,7 @@ export interface components {
         EditCircuitRequest: {
             base: components["schemas"]["Revisions"];
             /** Edits */
-            edits: (components["schemas"]["SetFigure"] | components["schemas"]["Turn"] | components["schemas"]["Rename"] | components["schemas"]["Note"] | components["schemas"]["Drag"] | components["schemas"]["Merge"] | components["schemas"]["Renumber"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Split"] | components["schemas"]["Reverse"] | components["schemas"]["Close"] | components["schemas"]["PutMark"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveMark"] | components["schemas"]["UsualBoards"] | components["schemas"]["SetSector"] | components["schemas"]["SetFact"] | components["schemas"]["PutEdge"] | components["schemas"]["SetEdge"] | components["schemas"]["RemoveEdge"] | components["schemas"]["Describe"] | components["schemas"]["SetHeight"] | components["schemas"]["RemoveHeight"] | components["schemas"]["BeginHeights"] | components["schemas"]["MoveStart"])[];
+            edits: (components["schemas"]["SetFigure"] | components["schemas"]["Turn"] | components["schemas"]["Rename"] | components["schemas"]["Note"] | components["schemas"]["Drag"] | components["schemas"]["Merge"] | components["schemas"]["Renumber"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Split"] | components["schemas"]["Own"] | components["schemas"]["Reverse"] | components["schemas"]["Close"] | components["schemas"]["PutMark"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveMark"] | components["schemas"]["UsualBoards"] | components["schemas"]["SetSector"] | components["schemas"]["SetFact"] | components["schemas"]["PutEdge"] | components["schemas"]["SetEdge"] | components["schemas"]["RemoveEdge"] | components["schemas"]["Describe"] | components["schemas"]["SetHeight"] | components["schemas"]["RemoveHeight"] | components["schemas"]["BeginHeights"] | components["schemas"]["MoveStart"])[];
         };
         /**
          * ElevationPoint
@@ -1873,8 +1953,12 @@ export interface components {
         /**
          * FoundCorner
          * @description A corner found in the points: name, turn, radius, angle, ramp, and its middle on the map.
+         *
+         *     `segment` is its number among straights and corners.
          */
         FoundCorner: {
+            /** Segment */
+            segment: number;
             /** Name */
             name: string;
             /**
@@ -2052,6 +2136,18 @@ export interface components {
             };
         };
         /**
+         * ImportProgress
+         * @description How far a file is: which step of how many is being done, and its name.
+         */
+        ImportProgress: {
+            /** Step */
+            step: number;
+            /** Steps */
+            steps: number;
+            /** Doing */
+            doing: string;
+        };
+        /**
          * Imported
          * @description Where an imported plan is now: made anew, or known already with exactly this content.
          */
@@ -2076,6 +2172,29 @@ export interface components {
             changes: components["schemas"]["Change"][];
         };
         /**
+         * Layout
+         * @description Another layout of the venue: its plans, and the stretches of road that it has.
+         */
+        Layout: {
+            /** Circuit Id */
+            circuit_id: number;
+            /** Name */
+            name: string;
+            /** Plan Ids */
+            plan_ids: number[];
+            /** Stretches */
+            stretches: string[];
+        };
+        /**
+         * LayoutRequest
+         * @description The name of a new layout of the plan's venue, and the revisions it is made from.
+         */
+        LayoutRequest: {
+            base: components["schemas"]["Revisions"];
+            /** Name */
+            name: string;
+        };
+        /**
          * LineCorner
          * @description What a line makes of a corner: its tightest radius, speed there, and the time around it.
          *
@@ -2092,13 +2211,16 @@ export interface components {
         };
         /**
          * LineCornerDocument
-         * @description What is asked of the line at one corner, by its number (0 is the first).
+         * @description What is asked of the line at one corner, by its number (0 is the first) and its name.
          *
+         *     With a name it stays with the corner of that name when others are put in or taken out.
          *     Where its apex lies as a share of the turned angle, and the driven radius at its tightest.
          */
         LineCornerDocument: {
             /** Corner */
             corner: number;
+            /** Name */
+            name?: string | null;
             /** Apex No Earlier Pct */
             apex_no_earlier_pct?: number | null;
             /** Apex No Later Pct */
@@ -2177,7 +2299,8 @@ export interface components {
          * LineResult
          * @description The line of a lap on a road: which was wanted, which is driven.
          *
-         *     `changed_since` names what is no longer as it was when the line was computed.
+         *     `changed_since` names what is no longer as it was when the line was computed,
+         *     `lost_wishes` the corners for which something is asked and that are no more.
          */
         LineResult: {
             /**
@@ -2192,6 +2315,11 @@ export interface components {
             driven: "centre" | "short" | "widest" | "late_apex" | "fastest";
             /** Changed Since */
             changed_since: string[];
+            /**
+             * Lost Wishes
+             * @default []
+             */
+            lost_wishes: string[];
         };
         /**
          * Listed
@@ -2351,10 +2479,25 @@ export interface components {
             redo: string | null;
             baseline: components["schemas"]["Baseline"] | null;
             assumptions: components["schemas"]["Assumptions"];
+            /** Layouts */
+            layouts: components["schemas"]["Layout"][];
             result: components["schemas"]["ResultDocument"] | null;
             comparison: components["schemas"]["Comparison"] | null;
             /** Trouble */
             trouble: string | null;
+        };
+        /**
+         * Own
+         * @description A segment that this layout shares with no other layout of its venue any more.
+         */
+        Own: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "own";
+            /** Segment */
+            segment: number;
         };
         /**
          * Part
@@ -2735,7 +2878,7 @@ export interface components {
              * Figure
              * @enum {string}
              */
-            figure: "length_m" | "radius_m" | "angle_deg" | "end_radius_m" | "transition_m" | "banking_deg" | "grade_pct" | "grip_factor" | "width_m" | "length_uncertainty_pct" | "radius_uncertainty_pct" | "angle_uncertainty_pct" | "grade_uncertainty_pct";
+            figure: "length_m" | "radius_m" | "angle_deg" | "end_radius_m" | "transition_m" | "end_transition_m" | "banking_deg" | "grade_pct" | "grip_factor" | "width_m" | "length_uncertainty_pct" | "radius_uncertainty_pct" | "angle_uncertainty_pct" | "grade_uncertainty_pct";
             /** Value */
             value: number | null;
         };
@@ -2863,6 +3006,8 @@ export interface components {
             length_uncertainty_pct?: number | null;
             /** Grade Uncertainty Pct */
             grade_uncertainty_pct?: number | null;
+            /** Stretch */
+            stretch?: string | null;
         };
         /**
          * StretchDocument
@@ -3935,6 +4080,86 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OpenPlan"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    make_layout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LayoutRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadePlan"];
                 };
             };
             /** @description This request is not allowed. */
@@ -5092,6 +5317,8 @@ export interface operations {
                 /** @description The file's name */
                 name: string;
                 segments_describe?: string;
+                /** @description A name of the caller's choice under which progress is told meanwhile */
+                watch?: string | null;
             };
             header?: never;
             path?: never;
@@ -5170,7 +5397,10 @@ export interface operations {
     };
     look_again: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description A name of the caller's choice under which progress is told meanwhile */
+                watch?: string | null;
+            };
             header?: never;
             path: {
                 import_id: string;
@@ -5254,6 +5484,236 @@ export interface operations {
             header?: never;
             path: {
                 import_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    edit_corners: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                import_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CornerRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportPreview"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    import_progress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                watch: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportProgress"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    stop_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                watch: string;
             };
             cookie?: never;
         };

@@ -2,9 +2,10 @@
   import type { ImportOptions, ImportPreview } from '../api/client'
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
-  import { plain, whole } from '../parts/format'
+  import { plain } from '../parts/format'
   import { Importing } from './importing.svelte'
   import CurvatureStrip from './CurvatureStrip.svelte'
+  import ImportCorners from './ImportCorners.svelte'
   import ImportMap from './ImportMap.svelte'
 
   /** A track log or a centreline made into a circuit; nothing is kept before it is accepted. */
@@ -86,7 +87,20 @@
         Laps in one log are laid over each other. Nothing is kept until you say so.
       </p>
     {/if}
-    {#if importing.busy}<p role="status">{importing.busy}</p>{/if}
+    {#if importing.busy}
+      <div class="going">
+        <p role="status">{importing.progress ? `${importing.progress.doing}…` : importing.busy}</p>
+        {#if importing.progress}
+          <progress
+            class="progress progress-primary"
+            aria-label="Progress"
+            max={importing.progress.steps}
+            value={importing.progress.step + 1}
+          ></progress>
+          <button class="link" onclick={() => void importing.stop()}>stop</button>
+        {/if}
+      </div>
+    {/if}
     {#if importing.faults.length > 0}
       <ul role="alert">
         {#each importing.faults as fault (fault)}<li>{fault}</li>{/each}
@@ -233,16 +247,7 @@
     <div>
       <ImportMap {preview} width={520} height={330} />
       <CurvatureStrip {preview} width={520} />
-      <ol>
-        {#each preview.corners as corner, index (index)}
-          <li>
-            <span class="figure">{index + 1}</span>
-            {corner.direction}, radius {whole(units.length(corner.radius_m))}, {whole(
-              corner.angle_deg,
-            )}°
-          </li>
-        {/each}
-      </ol>
+      <ImportCorners {importing} {view} />
     </div>
   {/if}
 </div>
@@ -318,9 +323,7 @@
     text-decoration: underline;
     cursor: pointer;
   }
-  ol {
-    columns: 3;
-    font-size: 13px;
-    max-width: 520px;
+  .going {
+    width: 100%;
   }
 </style>

@@ -4,8 +4,10 @@ import {
   sentence,
   sentences,
   type Answer,
+  type CornerEdit,
   type ImportOptions,
   type ImportPreview,
+  type ImportProgress,
 } from '../api/client'
 import type { Workbench } from '../state/workbench.svelte'
 
@@ -15,31 +17,37 @@ const USUAL = {
   use_heights: true,
   segments_describe: 'road' as const,
 }
+const ASK_EVERY_MS = 200
 
 /** A file of points on its way in: read, looked at with other choices, kept. */
 export class Importing {
   preview = $state.raw<ImportPreview | null>(null)
   faults = $state.raw<string[]>([])
   busy = $state('')
+  progress = $state.raw<ImportProgress | null>(null)
   options = $state.raw<ImportOptions>({})
   bridges = $state(false)
   name = $state('')
+  /** Corners were split, joined or named by hand since the file was last fitted. */
+  edited = $state(false)
+  #watch = ''
 
   constructor(private readonly bench: Workbench) {}
 
   async choose(file: File): Promise<void> {
-    this.busy = `Reading ${file.name}…`
     this.preview = null
     this.faults = []
     this.options = {}
     this.bridges = false
-    const reply: Answer<ImportPreview> = await answer(
-      client.POST('/api/imports', {
-        params: { query: { name: file.name } },
-        body: '',
-        bodySerializer: () => file as unknown as string,
-        headers: { 'content-type': 'application/octet-stream' },
-      }),
+    const reply: Answer<ImportPreview> = await this.#watched(`Reading ${file.name}…`, (watch) =>
+      answer(
+        client.POST('/api/imports', {
+          params: { query: { name: file.name, watch } },
+          body: '',
+          bodySerializer: () => file as unknown as string,
+          headers: { 'content-type': 'application/octet-stream' },
+        }),
+      ),
     )
     this.#take(reply)
     if (this.preview) this.name = file.name.replace(/\.[^.]*$/, '')
@@ -47,16 +55,44 @@ export class Importing {
 
   /** Look once more with another choice. */
   async look(change: Partial<ImportOptions>): Promise<void> {
-    if (!this.preview) return
+    const shown = this.preview
+    if (!shown) return
     this.options = { ...this.options, ...change }
-    this.busy = 'Looking again…'
-    const reply: Answer<ImportPreview> = await answer(
-      client.POST('/api/imports/{import_id}', {
+    this.#take(
+      await this.#watched('Looking again…', (watch) =>
+        answer(
+          client.POST('/api/imports/{import_id}', {
+            params: { path: { import_id: shown.id }, query: { watch } },
+            body: { ...USUAL, ...this.options },
+          }),
+        ),
+      ),
+    )
+  }
+
+  /** Split, join or name corners; what was wrong with it, or nothing. */
+  async edit(edit: CornerEdit): Promise<void> {
+    if (!this.preview) return
+    this.busy = 'Fitting again…'
+    const { data, error } = await answer(
+      client.POST('/api/imports/{import_id}/corners', {
         params: { path: { import_id: this.preview.id } },
-        body: { ...USUAL, ...this.options },
+        body: { edit },
       }),
     )
-    this.#take(reply)
+    this.busy = ''
+    if (data) {
+      this.preview = data
+      this.faults = []
+      this.edited = true
+    } else this.faults = [sentence(error)]
+  }
+
+  /** Stop what is being done at its next step. */
+  async stop(): Promise<void> {
+    await answer(
+      client.DELETE('/api/imports/watch/{watch}', { params: { path: { watch: this.#watch } } }),
+    )
   }
 
   /** Keep it as a circuit with a plan; true when that was done. */
@@ -83,11 +119,33 @@ export class Importing {
     return true
   }
 
+  /** A request whose progress is asked for until it is answered. */
+  async #watched<T>(busy: string, request: (watch: string) => Promise<T>): Promise<T> {
+    const watch = crypto.randomUUID()
+    this.#watch = watch
+    this.busy = busy
+    const asking = setInterval(() => {
+      void answer(client.GET('/api/imports/watch/{watch}', { params: { path: { watch } } })).then(
+        ({ data }) => {
+          if (data && this.#watch === watch) this.progress = data
+        },
+      )
+    }, ASK_EVERY_MS)
+    try {
+      return await request(watch)
+    } finally {
+      clearInterval(asking)
+      this.#watch = ''
+      this.progress = null
+    }
+  }
+
   #take(reply: Answer<ImportPreview>): void {
     this.busy = ''
     if (reply.data) {
       this.preview = reply.data
       this.faults = []
+      this.edited = false
     } else
       this.faults = reply.error
         ? reply.error.faults.map(({ path, message }) => (path ? `${path}: ${message}` : message))

@@ -1,0 +1,114 @@
+<script lang="ts">
+  import type { View } from '../state/view.svelte'
+  import { whole } from '../parts/format'
+  import type { Importing } from './importing.svelte'
+
+  /** The corners found in a file: named, split in two, or joined with the next. */
+  let { importing, view }: { importing: Importing; view: View } = $props()
+
+  const corners = $derived(importing.preview?.corners ?? [])
+  const units = $derived(view.units)
+</script>
+
+<div class="scroll">
+  <table>
+    <thead>
+      <tr>
+        <th scope="col"><span class="sr-only">Number</span></th>
+        <th scope="col">Name</th>
+        <th scope="col">Turns</th>
+        <th scope="col" class="number">Radius <span class="unit">{units.lengthUnit}</span></th>
+        <th scope="col"><span class="sr-only">Change</span></th>
+      </tr>
+    </thead>
+    <tbody>
+      {#each corners as corner, index (index)}
+        {@const next = corners[index + 1]}
+        <tr>
+          <td class="figure">{index + 1}</td>
+          <td>
+            <input
+              aria-label="Name of corner {index + 1}"
+              value={corner.name}
+              onchange={(event) => {
+                const name = event.currentTarget.value.trim()
+                if (name) void importing.edit({ op: 'rename', segment: corner.segment, name })
+              }}
+            />
+          </td>
+          <td>{corner.direction} <span class="figure">{whole(corner.angle_deg)}°</span></td>
+          <td class="number figure">{whole(units.length(corner.radius_m))}</td>
+          <td class="acts">
+            <button
+              class="link"
+              disabled={importing.busy !== ''}
+              aria-label="Split {corner.name}"
+              onclick={() =>
+                void importing.edit({ op: 'split', segment: corner.segment, share: 0.5 })}
+              >split</button
+            >
+            {#if next?.direction === corner.direction}
+              <button
+                class="link"
+                disabled={importing.busy !== ''}
+                aria-label="Join {corner.name} with {next.name}"
+                onclick={() => void importing.edit({ op: 'merge', segment: corner.segment })}
+                >join with {next.name}</button
+              >
+            {/if}
+          </td>
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+</div>
+<p class="unit">
+  A split corner’s two parts each get the radius that fits the points best.
+  {#if importing.edited}
+    <button class="link" onclick={() => void importing.edit({ op: 'renumber' })}
+      >number them anew</button
+    >
+    <button class="link" onclick={() => void importing.look({})}>as found</button>
+  {/if}
+</p>
+
+<style>
+  .scroll {
+    max-height: 220px;
+    overflow-y: auto;
+    max-width: 520px;
+  }
+  table {
+    width: 100%;
+    border-spacing: 0;
+    font-size: 14px;
+  }
+  th,
+  td {
+    text-align: left;
+    font-weight: 500;
+    padding: 1px 8px 1px 0;
+    border-top: 1px solid var(--hair);
+  }
+  .number {
+    text-align: right;
+  }
+  .acts {
+    white-space: nowrap;
+    padding-left: 14px;
+  }
+  input {
+    width: 13ch;
+    background: transparent;
+    border-bottom: 1px dotted var(--ink-2);
+  }
+  .link {
+    color: var(--cool);
+    text-decoration: underline;
+    cursor: pointer;
+    margin-right: 8px;
+  }
+  .link:disabled {
+    color: var(--coast);
+  }
+</style>
