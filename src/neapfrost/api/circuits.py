@@ -13,6 +13,7 @@ from neapfrost.formats.plan_rules import circuit_faults
 from neapfrost.services.closing import ClosureReport, closure_report
 from neapfrost.services.profile import Profile, height_profile, metres_before
 from neapfrost.services.radius_help import RadiusAnswer, RadiusQuestion, measured_radius
+from neapfrost.services.road_map import RoadMap, road_map
 from neapfrost.services.segment_names import segment_name
 
 router = APIRouter()
@@ -29,6 +30,7 @@ class SurveyReport(BaseModel):
     lengths_m: list[float]
     closure: ClosureReport | None
     profile: Profile
+    road: RoadMap | None
     boards_before_m: list[float | None]
     references_before_m: list[float | None]
 
@@ -45,6 +47,7 @@ def survey(circuit: CircuitDocument, adjust: bool = False) -> SurveyReport:
         lengths_m=[segment_length_m(segment_record(segment)) for segment in segments],
         closure=closure_report(circuit, adjust),
         profile=height_profile(circuit),
+        road=road_map(circuit) if segments else None,
         boards_before_m=metres_before(circuit, circuit.boards),
         references_before_m=metres_before(circuit, circuit.references),
     )

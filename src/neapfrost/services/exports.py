@@ -17,7 +17,7 @@ from neapfrost.formats.tracks.read_track import degrees
 from neapfrost.formats.tracks.segments_csv import write_segments_csv
 from neapfrost.formats.tracks.svg_map import MapLabel, MapLine, svg_map
 from neapfrost.services.predict import recall
-from neapfrost.services.road_drawing import edge_places
+from neapfrost.services.road_map import edge_places
 from neapfrost.services.roads import Road, is_road, on_road, road_of
 
 ExportFormat = Literal["geojson", "gpx", "points.csv", "segments.csv", "svg"]

@@ -41,7 +41,7 @@ from neapfrost.formats.tracks.read_track import ReadTrack, degrees, place_of
 from neapfrost.formats.tracks.segments_csv import looks_like_segments, read_segments_csv
 from neapfrost.services.circuit_edit import Merge, Rename, Renumber, Split, edited_circuit
 from neapfrost.services.closing import closed_segments
-from neapfrost.services.road_drawing import Way
+from neapfrost.services.road_map import Way
 from neapfrost.services.roads import segment_edges_m
 
 DRAWN_MOST = 2500

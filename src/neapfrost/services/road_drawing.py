@@ -12,26 +12,12 @@ from neapfrost.core.line.driven import DrivenLine
 from neapfrost.core.line.shape import Shape
 from neapfrost.core.line.widest_arc import widest_arc_radius_m
 from neapfrost.core.path.build import Path
-from neapfrost.formats.plan import EdgeDocument, LineDocument, LineKind, PlanDocument
+from neapfrost.formats.plan import LineDocument, LineKind, PlanDocument
 from neapfrost.formats.result import LineResult
 from neapfrost.services.line_wishes import present_wishes
 from neapfrost.services.predict import recall
+from neapfrost.services.road_map import DrawnEdge, Way, drawn_edge, rounded, way
 from neapfrost.services.roads import Road, corridor_of, on_road, vehicle_width_m
-
-
-class Way(BaseModel):
-    """A way over the map [m]."""
-
-    x_m: list[float]
-    y_m: list[float]
-
-
-class DrawnEdge(BaseModel):
-    """Something along an edge: what it is, and its way over the map."""
-
-    number: int
-    edge: EdgeDocument
-    way: Way
 
 
 class DrawnCorner(BaseModel):
@@ -110,29 +96,21 @@ def road_drawing(plan: PlanDocument) -> RoadDrawing:
     wishes = present_wishes(line, plan.circuit)
     settings = line.model_copy(update={"computed": None, "corners": wishes})
     return RoadDrawing(
-        road_at_m=_rounded(middle.s_m, 2),
+        road_at_m=rounded(middle.s_m, 2),
         middle=way(middle, np.zeros(len(middle.s_m))),
         left=way(middle, road.left_m),
         right=way(middle, -road.right_m),
         usable_left=way(middle, laid.field.left_m + half),
         usable_right=way(middle, laid.field.right_m - half),
-        left_m=_rounded(laid.field.left_m, 3),
-        right_m=_rounded(laid.field.right_m, 3),
-        edges=[_edge(road, number, edge) for number, edge in enumerate(plan.circuit.edges)],
+        left_m=rounded(laid.field.left_m, 3),
+        right_m=rounded(laid.field.right_m, 3),
+        edges=[drawn_edge(road, number, edge) for number, edge in enumerate(plan.circuit.edges)],
         corners=_corners(plan, road),
         vehicle_width_m=2.0 * half,
         vehicle_width_stated=plan.car.width_m is not None,
         settings=settings,
         told=laid.told,
         line=drawn_line(laid.told.driven, road, laid.shape, laid.line, lap, finished=True),
-    )
-
-
-def way(road: Path, offset_m: Floats) -> Way:
-    """Points at offsets from the middle of a road; shapes (n + 1,)."""
-    return Way(
-        x_m=_rounded(road.x_m - offset_m * np.sin(road.heading_rad), 2),
-        y_m=_rounded(road.y_m + offset_m * np.cos(road.heading_rad), 2),
     )
 
 
@@ -169,9 +147,9 @@ def drawn_line(
         lap_time_s=lap.lap_time_s,
         length_m=float(line.at_m[-1]),
         way=way(middle, shape.offset_m),
-        offset_m=_rounded(shape.offset_m, 3),
-        curvature_per_m=_rounded(shape.curvature_per_m, 6),
-        v_ms=_rounded(np.interp(line.at_m, lap.s_m, lap.v_ms), 3),
+        offset_m=rounded(shape.offset_m, 3),
+        curvature_per_m=rounded(shape.curvature_per_m, 6),
+        v_ms=rounded(np.interp(line.at_m, lap.s_m, lap.v_ms), 3),
         corners=corners,
     )
 
@@ -200,33 +178,6 @@ def _between(road: Path, low: float, high: float) -> np.ndarray[tuple[int], np.d
     if high <= low:
         return (road.s_m >= low) | (road.s_m <= high)
     return (road.s_m >= low) & (road.s_m <= high)
-
-
-def _edge(road: Road, number: int, edge: EdgeDocument) -> DrawnEdge:
-    middle = road.middle
-    places = edge_places(edge, middle)
-    base = road.left_m if edge.side == "left" else -road.right_m
-    outwards = 1.0 if edge.side == "left" else -1.0
-    out = {"kerb": 0.5 * edge.width_m, "dust": -0.5 * edge.width_m, "wall": 0.0}[edge.kind]
-    folded = np.mod(places, middle.length_m) if middle.closed else places
-    offset = np.interp(folded, middle.s_m, base) + outwards * out
-    heading = np.interp(folded, middle.s_m, middle.heading_rad)
-    return DrawnEdge(
-        number=number,
-        edge=edge,
-        way=Way(
-            x_m=_rounded(np.interp(folded, middle.s_m, middle.x_m) - offset * np.sin(heading), 2),
-            y_m=_rounded(np.interp(folded, middle.s_m, middle.y_m) + offset * np.cos(heading), 2),
-        ),
-    )
-
-
-def edge_places(edge: EdgeDocument, road: Path) -> Floats:
-    """Road positions along a stretch of edge, every few metres, unfolded [m]."""
-    to_m = edge.to_m
-    if road.closed and to_m <= edge.from_m:
-        to_m += road.length_m
-    return np.linspace(edge.from_m, to_m, max(2, round((to_m - edge.from_m) / 3.0) + 1))
 
 
 def _corners(plan: PlanDocument, road: Road) -> list[DrawnCorner]:
@@ -260,8 +211,3 @@ def _corners(plan: PlanDocument, road: Road) -> list[DrawnCorner]:
             )
         )
     return drawn
-
-
-def _rounded(values: Floats, decimals: int) -> list[float]:
-    rounded: list[float] = np.round(values, decimals).tolist()
-    return rounded

@@ -2813,6 +2813,19 @@ export interface components {
             line: components["schemas"]["DrawnLine"];
         };
         /**
+         * RoadMap
+         * @description The road of a circuit at its nodes, not closed by force, and what lies along its edges.
+         */
+        RoadMap: {
+            /** Road At M */
+            road_at_m: number[];
+            middle: components["schemas"]["Way"];
+            left: components["schemas"]["Way"];
+            right: components["schemas"]["Way"];
+            /** Edges */
+            edges: components["schemas"]["DrawnEdge"][];
+        };
+        /**
          * SearchRequest
          * @description Which lines to look for, with which wishes; without them the plan's own.
          */
@@ -3035,6 +3048,7 @@ export interface components {
             lengths_m: number[];
             closure: components["schemas"]["ClosureReport"] | null;
             profile: components["schemas"]["Profile"];
+            road: components["schemas"]["RoadMap"] | null;
             /** Boards Before M */
             boards_before_m: (number | null)[];
             /** References Before M */
