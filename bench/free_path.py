@@ -2,8 +2,8 @@
 
 A sideways displacement from the widest arcs, a periodic cubic spline, is moved by bounded
 quasi-Newton steps (R. H. Byrd et al., SIAM J. Sci. Comput. 16, 1995) with difference quotients of
-the lap time itself: no collocation, no smooth model of the vehicle, no steering limit. Takes some
-minutes a circuit; its figures are kept in docs/performance.md.
+the lap time itself: no collocation, no smooth model of the vehicle, no steering limit. Takes a
+quarter of an hour a circuit; its figures are kept in docs/performance.md.
 """
 
 import sys
@@ -31,7 +31,7 @@ from neapfrost.formats.plan_records import (
     vehicle_record,
 )
 
-CONTROL_APART_M = 14.0
+CONTROL_APART_M = 16.0
 #: Difference steps of the rounds [m]: coarse ones see past the lap solver's own grain.
 ROUNDS_M = (0.20, 0.10, 0.05, 0.05)
 WIDTH_M = 11.0
@@ -43,6 +43,7 @@ class Base:
 
     at_m: Floats
     curvature_per_m: Floats
+    grade_pct: tuple[float, ...]
     room_left_m: Floats
     room_right_m: Floats
 
@@ -62,6 +63,7 @@ def displaced(base: Base, control: Floats) -> Stations:
     return Stations(
         at_m=tuple(np.concatenate(([0.0], np.cumsum(steps))).tolist()),
         curvature_per_m=tuple(curvature.tolist()),
+        grade_pct=base.grade_pct,
     )
 
 
@@ -92,18 +94,19 @@ def searched_s(base: Base, vehicle: Vehicle, conditions: Conditions, driver: Dri
             jac=True,
             method="L-BFGS-B",
             bounds=list(zip(low, high, strict=True)),
-            options={"maxiter": 40, "maxls": 30},
+            options={"maxiter": 30, "maxls": 20},
         )
         control, best = answer.x, min(best, float(answer.fun))
         print(f"    step {by} m: {best:.3f} s after {answer.nit} steps", flush=True)
     return best
 
 
-def compare(plan_name: str) -> None:
+def compare(circuit_of: str, car_of: str) -> None:
     """Print the laps of the widest arcs, of the fastest line and of the independent search."""
-    plan = demo_plan(plan_name)
+    plan, place = demo_plan(car_of), demo_plan(circuit_of)
     assert plan is not None
-    circuit = circuit_record(plan.document.circuit)
+    assert place is not None
+    circuit = circuit_record(place.document.circuit)
     vehicle = vehicle_record(plan.document.car)
     conditions = conditions_record(plan.document.conditions)
     driver = driver_record(plan.document.driver)
@@ -125,14 +128,17 @@ def compare(plan_name: str) -> None:
     base = Base(
         line.at_m,
         shape.curvature_per_m,
+        line.stations.grade_pct,
         field.left_m - shape.offset_m,
         shape.offset_m - field.right_m,
     )
-    print(plan_name, f"widest {lap.lap_time_s:.3f} s, fastest {fastest_s:.3f} s", flush=True)
+    print(
+        circuit_of, car_of, f"widest {lap.lap_time_s:.3f} s, fastest {fastest_s:.3f} s", flush=True
+    )
     searched = searched_s(base, vehicle, conditions, driver)
     print(f"  searched {searched:.3f} s: {100 * (fastest_s / searched - 1):+.2f} %", flush=True)
 
 
 if __name__ == "__main__":
-    for name in sys.argv[1:] or ("garganey-dry",):
-        compare(name)
+    names = sys.argv[1:] or ("dunlin-heath", "garganey-dry")
+    compare(*names)

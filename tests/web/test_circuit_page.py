@@ -309,3 +309,71 @@ def test_heights_are_given_by_points(circuit: Page) -> None:
 
 def lap_seconds_of(circuit: Page) -> str:
     return circuit.locator(".lap .figure").first.inner_text()
+
+
+def pulled(page: Page, selector: str, by: tuple[int, int]) -> None:
+    """Take hold of something on the map and let it go elsewhere."""
+    box = page.locator(selector).first.bounding_box()
+    assert box is not None
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + by[0] / 2, y + by[1] / 2)
+    page.mouse.move(x + by[0], y + by[1])
+    page.mouse.up()
+
+
+def test_boards_are_dragged_and_kerbs_painted_on_the_map(circuit: Page) -> None:
+    circuit.keyboard.press("4")
+    circuit.get_by_role("tab", name="Beside the road").click()
+    board = circuit.get_by_test_id("roadside").locator("tbody tr").nth(7)
+    before = board.locator("td").nth(4).inner_text()
+    pulled(circuit, "[data-mark='boards:6'] rect", (-20, -20))
+    kept(circuit)
+    expect(board.locator("td").nth(4)).not_to_have_text(before)
+    circuit.get_by_role("tab", name="The whole").click()
+    circuit.get_by_label("What the radii mean").select_option("road")
+    circuit.get_by_role("tab", name="Edges").click()
+    paint = circuit.get_by_role("button", name="Paint kerb along an edge")
+    paint.click()
+    expect(paint).to_have_attribute("aria-pressed", "true")
+    map_box = circuit.get_by_test_id("survey-map").bounding_box()
+    assert map_box is not None
+    x, y = map_box["x"] + map_box["width"] / 2, map_box["y"] + map_box["height"] / 2
+    circuit.mouse.move(x, y)
+    circuit.mouse.down()
+    circuit.mouse.move(x + 30, y + 40)
+    expect(circuit.get_by_test_id("stroke")).to_be_attached()
+    circuit.mouse.move(x + 60, y + 80)
+    circuit.mouse.up()
+    kept(circuit)
+    edges = circuit.get_by_test_id("edges").locator("tbody tr")
+    expect(edges).to_have_count(1)
+    expect(edges.first).to_contain_text("Kerb")
+    paint.click()
+    ends_at = edges.first.get_by_role("spinbutton").nth(1)
+    before = ends_at.input_value()
+    pulled(circuit, "[data-end='0:to_m']", (-12, -12))
+    kept(circuit)
+    expect(ends_at).not_to_have_value(before)
+
+
+def test_another_layout_shares_its_road(circuit: Page) -> None:
+    circuit.get_by_role("tab", name="The whole").click()
+    circuit.get_by_role("button", name="another layout of this venue").click()
+    name = f"Short layout {time.time_ns()}"
+    circuit.get_by_label("Name of the new layout").fill(name)
+    circuit.keyboard.press("Enter")
+    layouts = circuit.get_by_role("region", name="Layouts of the venue")
+    expect(layouts).to_contain_text(f"{name}, this one")
+    circuit.get_by_role("tab", name="Straights and corners").click()
+    put(circuit, "Radius of Eel Trap (m)", "31")
+    shared = circuit.get_by_role("button", name=re.compile("^Sluice is shared with"))
+    shared.click()
+    expect(shared).to_have_count(0)
+    circuit.get_by_role("tab", name="The whole").click()
+    layouts.get_by_role("button").first.click()
+    expect(layouts).not_to_contain_text(f"{name}, this one")
+    expect(layouts).to_contain_text(re.compile(r"shares \d+ of the"))
+    circuit.get_by_role("tab", name="Straights and corners").click()
+    expect(circuit.get_by_label("Radius of Eel Trap (m)")).to_have_value("31")

@@ -9,8 +9,10 @@
   import EdgesSheet from './EdgesSheet.svelte'
   import HeightsSheet from './HeightsSheet.svelte'
   import InAndOut from './InAndOut.svelte'
+  import LayoutsPart from './LayoutsPart.svelte'
   import NotesSheet from './NotesSheet.svelte'
   import RoadsideSheet from './RoadsideSheet.svelte'
+  import SurveyMap from './SurveyMap.svelte'
   import SegmentSheet from './SegmentSheet.svelte'
   import WholeSheet from './WholeSheet.svelte'
   import { CircuitEdits } from './edits.svelte'
@@ -153,6 +155,7 @@
           <NotesSheet {view} {circuit} {edits} />
         {:else if panel === 'whole'}
           <WholeSheet {view} {circuit} {edits} />
+          <LayoutsPart {bench} />
         {:else}
           <SegmentSheet
             {bench}
@@ -175,19 +178,32 @@
               >the lap of this plan on it</span
             >{/if}
         </p>
-        <TrackMap
-          result={bench.result}
-          {view}
-          {fontsReady}
-          named
-          drag={(number, outwards_m, along_m) => void dragged(number, outwards_m, along_m)}
-          closed={circuit.closed}
-          northDeg={circuit.north_deg ?? 0}
-          windFromDeg={bench.assumptions?.wind_from_deg ?? 0}
-          windMs={bench.assumptions?.wind_speed_ms ?? 0}
-          width={Math.max(mapWidth, 280)}
-          height={Math.min(Math.max(mapWidth * 0.86, 240), 376)}
-        />
+        {#if (panel === 'roadside' || panel === 'edges') && survey?.road}
+          <SurveyMap
+            road={survey.road}
+            {circuit}
+            lengths={survey.lengths_m}
+            {view}
+            {edits}
+            painting={panel === 'edges'}
+            width={Math.max(mapWidth, 280)}
+            height={Math.min(Math.max(mapWidth * 0.86, 240), 376)}
+          />
+        {:else}
+          <TrackMap
+            result={bench.result}
+            {view}
+            {fontsReady}
+            named
+            drag={(number, outwards_m, along_m) => void dragged(number, outwards_m, along_m)}
+            closed={circuit.closed}
+            northDeg={circuit.north_deg ?? 0}
+            windFromDeg={bench.assumptions?.wind_from_deg ?? 0}
+            windMs={bench.assumptions?.wind_speed_ms ?? 0}
+            width={Math.max(mapWidth, 280)}
+            height={Math.min(Math.max(mapWidth * 0.86, 240), 376)}
+          />
+        {/if}
       {/if}
       <ClosureReadout {view} report={survey?.closure ?? null} closed={circuit.closed ?? true} />
       {#if bench.open}<InAndOut {view} planId={bench.open.id} />{/if}

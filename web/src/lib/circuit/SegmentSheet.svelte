@@ -37,6 +37,15 @@
         : null,
     ),
   )
+  /** The layouts that each segment is shared with, by name. */
+  const sharers = $derived(
+    segments.map((segment) =>
+      (bench.open?.layouts ?? [])
+        .filter((layout) => segment.stretch && layout.stretches.includes(segment.stretch))
+        .map((layout) => layout.name)
+        .join(', '),
+    ),
+  )
   let table: HTMLTableElement
 
   function valueOf(segment: Segment, column: Column): number | null {
@@ -71,7 +80,7 @@
       <th scope="col">Turn</th>
       {#each columns as column (column.figure)}
         <th scope="col" title={column.hint}
-          >{column.label} <span class="unit">{unitOf(column)}</span></th
+          >{column.head ?? column.label} <span class="unit">{unitOf(column)}</span></th
         >
       {/each}
       <th scope="col">Ends at <span class="unit">{units.lengthUnit}</span></th>
@@ -100,6 +109,14 @@
           {:else}
             <span class="number"></span><span class="unit"
               >straight<span class="sr-only">, {name}</span></span
+            >
+          {/if}
+          {#if sharers[index]}
+            <button
+              class="shared"
+              title="One road with {sharers[index]}: make it this layout’s own"
+              aria-label="{name} is shared with {sharers[index]}; make it this layout’s own"
+              onclick={() => void edits.make({ op: 'own', segment: index })}>≡</button
             >
           {/if}
         </th>
@@ -172,6 +189,11 @@
 </table>
 
 <style>
+  .shared {
+    color: var(--cool);
+    padding: 0 4px;
+    cursor: pointer;
+  }
   table {
     border-spacing: 0;
     width: 100%;
@@ -179,7 +201,7 @@
   th,
   td {
     text-align: right;
-    padding: 0 6px;
+    padding: 0 4px;
     height: 27px;
     border-top: 1px solid var(--hair);
     font-weight: 500;
@@ -209,7 +231,7 @@
     font-weight: 600;
   }
   .name {
-    width: 104px;
+    width: 96px;
     font-size: 16px;
     background: none;
     border: 0;

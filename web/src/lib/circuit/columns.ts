@@ -15,6 +15,8 @@ export interface Column {
   /** Shown where the figure is not set, and taken for it. */
   usual: string
   hint: string
+  /** What the head of the column says, where the label is too long for it. */
+  head?: string
 }
 
 const column = (
@@ -57,6 +59,19 @@ export const FIGURES: Column[] = [
     [1, 1, 0.1],
     'Length over which the curvature rises at the entry and falls at the exit',
     length,
+  ),
+  column(
+    'end_transition_m',
+    'corner',
+    'Ramp out',
+    '',
+    [1, 1, 0.1],
+    'Ramp at the exit, where another',
+    {
+      ...length,
+      usual: 'same',
+      head: 'out',
+    },
   ),
   column('banking_deg', 'corner', 'Bank', '°', [1, 0.5, 0.1], 'Positive where it helps the corner'),
   column('grade_pct', 'both', 'Grade', '%', [2, 0.1, 0.02], 'Uphill positive'),

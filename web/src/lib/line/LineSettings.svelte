@@ -83,6 +83,12 @@
     <p class="unit">Computed for this car on this road.</p>
   {/if}
 
+  {#if (told.lost_wishes ?? []).length > 0}
+    <p class="stale">
+      What was asked at {(told.lost_wishes ?? []).join(', ')} is not used: no corner has that name.
+    </p>
+  {/if}
+
   {#if search.running && search.job}
     <p role="status" class="looking">
       {#if search.job.looking_for}

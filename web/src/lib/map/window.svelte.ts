@@ -24,6 +24,8 @@ interface Given {
   margin: Point
   /** What is shown while nobody has moved the map; the whole where null. */
   focus: Way | null
+  /** What a first zoom goes towards, where not the middle of the picture. */
+  home?: Point | null
 }
 
 const CLOSEST = 60
@@ -113,9 +115,11 @@ export class MapWindow {
   }
 
   zoom(by: number, at?: Point): void {
-    const { width, height } = this.#given()
+    const { width, height, home } = this.#given()
     const { x, y } = at ?? { x: width / 2, y: height / 2 }
-    const before = this.now
+    let before = this.now
+    if (!at && home && this.moved === null && by > 1)
+      before = { ...before, x: this.east(home.x, home.y), y: this.south(home.x, home.y) }
     const scale = Math.min(Math.max(before.scale * by, this.whole.scale * 0.8), CLOSEST)
     const off = 1 / before.scale - 1 / scale
     this.moved = {
