@@ -48,11 +48,9 @@ async def change_and_solve(http: Request, request: WhatIfRequest) -> Response:
 @router.get("/api/schemas/{document}")
 def schema(document: str) -> dict[str, Any]:
     """JSON Schema of a published document."""
-    if document == "plan":
-        return json_schema("plan")
-    if document == "result":
-        return json_schema("result")
-    raise HTTPException(404, f'there is no document "{document}"; "plan" and "result" exist')
+    if document in ("plan", "result", "car"):
+        return json_schema(document)
+    raise HTTPException(404, f'there is no document "{document}"; "plan", "result" and "car" exist')
 
 
 def written(document: BaseModel, status: int = 200) -> Response:

@@ -8,7 +8,8 @@ from starlette.concurrency import run_in_threadpool
 
 from neapfrost.api.documents import written
 from neapfrost.formats.corner_table import Units, corner_table_text
-from neapfrost.formats.plan import Name, PlanDocument
+from neapfrost.formats.document import Name
+from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_file import read_plan
 from neapfrost.formats.result import ResultDocument, Revisions
 from neapfrost.services.changes import Change

@@ -352,6 +352,12 @@ def brake_work_j(lap: Lap) -> Floats:
     return np.concatenate(([0.0], np.cumsum(braking * np.diff(lap.s_m))))
 
 
+def engine_work_j(lap: Lap, efficiency: float) -> float:
+    """Work of the engine at its crank over the lap [J]: what drives, over the efficiency."""
+    driving = np.where(lap.shifting[:-1] > 0.0, 0.0, lap.force_n[:-1]).clip(min=0.0)
+    return float((driving * np.diff(lap.s_m)).sum()) / efficiency
+
+
 def is_finite(lap: Lap) -> bool:
     """Whether every figure of the lap is a number; the solver never returns anything else."""
     return bool(np.isfinite(lap.v_ms).all() and math.isfinite(lap.lap_time_s))

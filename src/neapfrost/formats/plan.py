@@ -2,111 +2,14 @@
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
 from neapfrost.core.constants import SEGMENTS_MOST, STATIONS_MOST
+from neapfrost.formats.car_document import CarDocument
+from neapfrost.formats.document import Bank, Document, Grade, Grip, Name, Position, Seconds
 
 PLAN_FORMAT = "neapfrost/plan"
 PLAN_VERSION = 1
-
-Name = Annotated[str, Field(max_length=200)]
-Positive = Annotated[float, Field(gt=0)]
-NotNegative = Annotated[float, Field(ge=0)]
-Share = Annotated[float, Field(ge=0, le=1)]
-Grip = Annotated[float, Field(gt=0, le=5)]
-Seconds = Annotated[float, Field(ge=0, le=2)]
-Grade = Annotated[float, Field(ge=-50, le=50)]
-Bank = Annotated[float, Field(ge=-60, le=60)]
-Ratio = Annotated[float, Field(gt=0, le=50)]
-Position = Annotated[float, Field(ge=-100_000, le=100_000)]
-
-
-class Document(BaseModel):
-    """What all parts share: unknown keys and non-finite numbers are refused, text is no number."""
-
-    model_config = ConfigDict(
-        extra="forbid", strict=True, allow_inf_nan=False, frozen=True, ser_json_inf_nan="null"
-    )
-
-
-class TyresDocument(Document):
-    """Friction at the axles' reference load, its fall with load (ε), radius, rolling resistance."""
-
-    mu_lateral: Annotated[float, Field(gt=0, le=5)]
-    mu_longitudinal: Annotated[float, Field(gt=0, le=5)]
-    load_sensitivity: Annotated[float, Field(ge=0, le=0.5)] = 0.0
-    rolling_radius_m: Annotated[float, Field(gt=0.05, le=2)]
-    rolling_resistance: Annotated[float, Field(ge=0, le=0.2)] = 0.013
-
-
-class AeroDocument(Document):
-    """ClA (downforce positive) and CdA, and the front axle's share of the downforce."""
-
-    lift_area_m2: Annotated[float, Field(ge=-5, le=30)] = 0.0
-    drag_area_m2: Annotated[float, Field(ge=0, le=20)]
-    front_fraction: Share = 0.5
-
-
-class TorquePoint(Document):
-    """One point of the full-throttle torque curve."""
-
-    rpm: Annotated[float, Field(gt=0, le=30_000)]
-    torque_nm: Annotated[float, Field(gt=0, le=20_000)]
-
-
-class EngineDocument(Document):
-    """Torque curve, rev limit, driveline efficiency, overrun torque at the rev limit."""
-
-    torque_curve: Annotated[list[TorquePoint], Field(max_length=500)]
-    rev_limit_rpm: Annotated[float, Field(gt=0, le=30_000)]
-    efficiency: Annotated[float, Field(gt=0, le=1)] = 0.93
-    overrun_torque_nm: NotNegative | None = None
-
-
-class GearboxDocument(Document):
-    """Ratios from first gear to top, final drive, shift times."""
-
-    ratios: Annotated[list[Ratio], Field(min_length=1, max_length=16)]
-    final_drive: Annotated[float, Field(gt=0, le=50)]
-    upshift_s: Seconds = 0.08
-    downshift_s: Seconds = 0.12
-
-
-class DriveDocument(Document):
-    """Share of the drive on the rear axle: 1 rear, 0 front, between a fixed split."""
-
-    rear_fraction: Share = 1.0
-
-
-class BrakesDocument(Document):
-    """Front share of the brake force (null: ideal), the hardware's largest force (null: none)."""
-
-    front_fraction: Share | None = None
-    max_force_n: Positive | None = None
-
-
-class CarDocument(Document):
-    """A vehicle; `mass_kg` is without driver and fuel."""
-
-    name: Name
-    kind: Literal["car", "motorcycle"] = "car"
-    mass_kg: Annotated[float, Field(gt=0, le=50_000)]
-    driver_kg: Annotated[float, Field(ge=0, le=500)] = 75.0
-    fuel_kg: Annotated[float, Field(ge=0, le=5_000)] = 0.0
-    fuel_capacity_kg: Positive | None = None
-    wheelbase_m: Annotated[float, Field(gt=0.3, le=20)]
-    cg_height_m: Annotated[float, Field(ge=0, le=5)]
-    front_weight_fraction: Annotated[float, Field(gt=0, lt=1)]
-    width_m: Annotated[float, Field(gt=0, le=5)] | None = None
-    max_lean_deg: Annotated[float, Field(gt=0, lt=90)] | None = None
-    tyres: TyresDocument
-    aero: AeroDocument
-    engine: EngineDocument
-    gearbox: GearboxDocument
-    drive: DriveDocument = Field(default_factory=DriveDocument)
-    brakes: BrakesDocument = Field(default_factory=BrakesDocument)
-    note: Annotated[str, Field(max_length=2000)] = ""
-
 
 #: One standard deviation of a surveyed figure: of a grade in percentage points, of the others in
 #: per cent of themselves. None: the usual one; 0: known for certain.
@@ -248,7 +151,11 @@ class CircuitDocument(Document):
 
 
 class ConditionsDocument(Document):
-    """Air, wind and track. `pressure_hpa` null: the standard atmosphere's at the altitude."""
+    """Air, wind, track and tyres. `pressure_hpa` null: the standard atmosphere's at the altitude.
+
+    `tyre_lap` is the lap on these tyres (0 the out lap), null: warm and new. It counts with a
+    compound.
+    """
 
     name: Name = ""
     air_temp_c: Annotated[float, Field(ge=-40, le=60)] = 20.0
@@ -259,6 +166,7 @@ class ConditionsDocument(Document):
     track_temp_c: Annotated[float, Field(ge=-40, le=90)] = 28.0
     wetness_pct: Annotated[float, Field(ge=0, le=100)] = 0.0
     grip_factor: Grip = 1.0
+    tyre_lap: Annotated[int, Field(ge=0, le=500)] | None = None
 
 
 class UseDocument(Document):
@@ -334,7 +242,7 @@ class LineDocument(Document):
 
 
 class PlanDocument(Document):
-    """Everything that determines a lap; `line` is for a circuit whose segments describe a road."""
+    """Everything that determines a lap; `line` is for a road, `setup` one of the car's by name."""
 
     format: Literal["neapfrost/plan"]
     version: Literal[1]
@@ -344,3 +252,4 @@ class PlanDocument(Document):
     conditions: ConditionsDocument = Field(default_factory=ConditionsDocument)
     driver: DriverDocument = Field(default_factory=DriverDocument)
     line: LineDocument | None = None
+    setup: Name | None = None

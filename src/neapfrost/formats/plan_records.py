@@ -24,9 +24,9 @@ from neapfrost.core.records import (
     Vehicle,
     VehicleKind,
 )
+from neapfrost.formats.car_document import CarDocument
 from neapfrost.formats.plan import (
     BoardDocument,
-    CarDocument,
     CircuitDocument,
     ConditionsDocument,
     DriverDocument,
@@ -121,7 +121,7 @@ def _stations(stations: StationsDocument) -> Stations:
 
 def conditions_record(conditions: ConditionsDocument) -> Conditions:
     """The core's conditions."""
-    return Conditions(**conditions.model_dump(exclude={"name"}))
+    return Conditions(**conditions.model_dump(exclude={"name", "tyre_lap"}))
 
 
 def driver_record(driver: DriverDocument) -> Driver:

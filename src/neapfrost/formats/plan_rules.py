@@ -12,9 +12,10 @@ from neapfrost.core.path.plan_view import (
     ramps_m,
     segment_length_m,
 )
+from neapfrost.formats.car_document import CarDocument
+from neapfrost.formats.car_rules import setup_faults
 from neapfrost.formats.plan import (
     BoardDocument,
-    CarDocument,
     CircuitDocument,
     ComputedLineDocument,
     CornerDocument,
@@ -27,8 +28,13 @@ from neapfrost.formats.plan_records import segment_record
 
 def plan_faults(plan: PlanDocument) -> list[Fault]:
     """Everything wrong with a plan whose fields are each allowed."""
-    faults = [*_car_faults(plan.car), *_circuit_faults(plan.circuit)]
+    faults = [*car_faults(plan.car, plan.setup), *_circuit_faults(plan.circuit)]
     return faults or [*_line_faults(plan)]
+
+
+def car_faults(car: CarDocument, setup: str | None = None) -> list[Fault]:
+    """Everything wrong with a car whose fields are each allowed."""
+    return [*_car_faults(car), *setup_faults(car, setup)]
 
 
 def circuit_faults(circuit: CircuitDocument) -> list[Fault]:
@@ -56,16 +62,22 @@ def _car_faults(car: CarDocument) -> Iterator[Fault]:
             f"{car.engine.rev_limit_rpm:g} was given, but the torque curve starts at "
             f"{curve[0].rpm:g} rpm; the limit must lie above that",
         )
-    ratios = car.gearbox.ratios
+    boxes = {"car.gearbox": car.gearbox.ratios}
+    boxes |= {f"car.gear_sets[{n}]": gears.ratios for n, gears in enumerate(car.gear_sets)}
+    for box, ratios in boxes.items():
+        yield from _ratio_faults(box, ratios)
+    if car.max_lean_deg is not None and car.kind == "car":
+        yield Fault("car.max_lean_deg", "a car does not lean; this is for a motorcycle")
+
+
+def _ratio_faults(box: str, ratios: list[float]) -> Iterator[Fault]:
     for index in range(1, len(ratios)):
         if ratios[index] >= ratios[index - 1]:
             yield Fault(
-                f"car.gearbox.ratios[{index}]",
+                f"{box}.ratios[{index}]",
                 f"{ratios[index]:g} was given after {ratios[index - 1]:g}; ratios must fall from "
                 "first gear to top",
             )
-    if car.max_lean_deg is not None and car.kind == "car":
-        yield Fault("car.max_lean_deg", "a car does not lean; this is for a motorcycle")
 
 
 def _circuit_faults(circuit: CircuitDocument) -> Iterator[Fault]:

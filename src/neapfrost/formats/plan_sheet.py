@@ -1,6 +1,7 @@
 """A plan as it is kept: what it puts together, and the figures that are its own."""
 
-from neapfrost.formats.plan import Document, DriverDocument, LineDocument, Name, NotNegative
+from neapfrost.formats.document import Document, Name, NotNegative
+from neapfrost.formats.plan import DriverDocument, LineDocument
 
 
 class PlanSheet(Document):
@@ -16,3 +17,4 @@ class PlanSheet(Document):
     fuel_kg: NotNegative
     driver: DriverDocument
     line: LineDocument | None = None
+    setup: Name | None = None

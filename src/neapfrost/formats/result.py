@@ -136,6 +136,8 @@ class ResultDocument(ResultPart):
     brake_energy_kj: float
     air_density_kgm3: float
     lift_cost_s: Annotated[float, Field(description="What lifting instead of braking costs")]
+    fuel_kg: Annotated[float, Field(description="Fuel burnt in the lap")] = 0.0
+    fuel_litres: float = 0.0
     corners: list[CornerResultPart]
     line: LineResult | None = None
     trace: Trace

@@ -2,12 +2,15 @@
 
 from typing import Any, Literal
 
+from neapfrost.formats.car_document import CarDocument
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.result import ResultDocument
 
-DocumentName = Literal["plan", "result"]
+DocumentName = Literal["plan", "result", "car"]
+
+DOCUMENTS = {"plan": PlanDocument, "result": ResultDocument, "car": CarDocument}
 
 
 def json_schema(document: DocumentName) -> dict[str, Any]:
     """JSON Schema of a document."""
-    return (PlanDocument if document == "plan" else ResultDocument).model_json_schema()
+    return DOCUMENTS[document].model_json_schema()

@@ -174,7 +174,7 @@ def assumptions(plan: PlanDocument) -> Assumptions:
     value = plan.model_dump()
     segments = plan.circuit.segments
     return Assumptions(
-        **{field: _get(value, place.path) for field, place in PLACES.items()},
+        **{field: _get(value, place_of(field, plan)) for field in PLACES},
         peak_power_kw=_peak_power_kw(plan),
         radii_m=[s.radius_m for s in segments if isinstance(s, CornerDocument)] if segments else [],
     )
@@ -208,7 +208,7 @@ def _present(plan: PlanDocument, change: Change) -> float | None:
     if change.field == "peak_power_kw":
         return _peak_power_kw(plan)
     if change.field != "radius_m":
-        figure: float | None = _get(plan.model_dump(), PLACES[change.field].path)
+        figure: float | None = _get(plan.model_dump(), place_of(change.field, plan))
         return figure
     for segment in plan.circuit.segments or []:
         if isinstance(segment, CornerDocument) and segment.name == change.corner:
@@ -248,7 +248,7 @@ def _changed(plan: PlanDocument, change: Change) -> PlanDocument:
         for point in value["car"]["engine"]["torque_curve"]:
             point["torque_nm"] *= scale
     else:
-        _put(value, PLACES[change.field].path, change.value)
+        _put(value, place_of(change.field, plan), change.value)
         if change.field == "grip" and change.value > 0.0:
             # One grip, two directions: the longitudinal friction keeps its share of the lateral.
             tyres = plan.car.tyres
@@ -257,11 +257,31 @@ def _changed(plan: PlanDocument, change: Change) -> PlanDocument:
     return plan_from_object(value)
 
 
-def _get(value: Any, path: tuple[str, ...]) -> Any:
+def place_of(field: str, plan: PlanDocument) -> tuple[str | int, ...]:
+    """Where a figure is changed: where the plan's setup overrides the car, in the setup's own."""
+    path = PLACES[field].path
+    names = [one.name for one in plan.car.setups]
+    if plan.setup not in names:
+        return path
+    number = names.index(plan.setup)
+    setup = plan.car.setups[number]
+    if path[:2] == ("car", "aero") and setup.wing is not None:
+        return ("car", "wings", [w.name for w in plan.car.wings].index(setup.wing), path[2])
+    if path == ("car", "gearbox", "final_drive") and setup.gear_set is not None:
+        sets = [gears.name for gears in plan.car.gear_sets]
+        return ("car", "gear_sets", sets.index(setup.gear_set), "final_drive")
+    if path == ("car", "brakes", "front_fraction") and setup.brake_front_fraction is not None:
+        return ("car", "setups", number, "brake_front_fraction")
+    if path == ("car", "fuel_kg") and setup.fuel_kg is not None:
+        return ("car", "setups", number, "fuel_kg")
+    return path
+
+
+def _get(value: Any, path: tuple[str | int, ...]) -> Any:
     for key in path:
         value = value[key]
     return value
 
 
-def _put(value: dict[str, Any], path: tuple[str, ...], figure: float) -> None:
+def _put(value: dict[str, Any], path: tuple[str | int, ...], figure: float) -> None:
     _get(value, path[:-1])[path[-1]] = figure

@@ -8,7 +8,8 @@ from pydantic import Field
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.plan_view import segment_length_m
-from neapfrost.formats.plan import CircuitDocument, CornerDocument, Name, SegmentDocument
+from neapfrost.formats.document import Name
+from neapfrost.formats.plan import CircuitDocument, CornerDocument, SegmentDocument
 from neapfrost.formats.plan_records import circuit_record, segment_record
 from neapfrost.services.beside_road import belongs_to, carry, corner_of, edges_of, move_things
 from neapfrost.services.closing import closed_segments

@@ -76,6 +76,7 @@ def _import(session: Session, document: PlanDocument) -> Imported:
             "fuel_kg": document.car.fuel_kg,
             "driver": document.driver,
             "line": document.line,
+            "setup": document.setup,
         }
     )
     content = content_of("plan", sheet.model_dump(mode="json"))

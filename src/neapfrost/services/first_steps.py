@@ -14,7 +14,8 @@ from neapfrost.core.starting_car import (
     lift_area_m2,
     starting_figures,
 )
-from neapfrost.formats.plan import PLAN_FORMAT, PLAN_VERSION, Name, PlanDocument
+from neapfrost.formats.document import Name
+from neapfrost.formats.plan import PLAN_FORMAT, PLAN_VERSION, PlanDocument
 from neapfrost.formats.plan_file import plan_from_object
 from neapfrost.services.roadside_edit import USUAL_BOARDS_M
 

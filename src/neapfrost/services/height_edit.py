@@ -4,7 +4,8 @@ from typing import Any, Literal
 
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.path.build import build_path
-from neapfrost.formats.plan import CircuitDocument, Position
+from neapfrost.formats.document import Position
+from neapfrost.formats.plan import CircuitDocument
 from neapfrost.formats.plan_records import circuit_record
 from neapfrost.services.edit import Edit
 

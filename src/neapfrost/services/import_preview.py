@@ -31,8 +31,9 @@ from neapfrost.core.measured.track import (
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Bend, Circuit, Straight
 from neapfrost.core.path.plan_view import ramps_m
+from neapfrost.formats.document import Name
 from neapfrost.formats.faults import faults_from_errors
-from neapfrost.formats.plan import CircuitDocument, Name
+from neapfrost.formats.plan import CircuitDocument
 from neapfrost.formats.plan_records import circuit_record
 from neapfrost.formats.plan_rules import circuit_faults
 from neapfrost.formats.tracks.points_csv import Columns, Role

@@ -6,7 +6,8 @@ from pydantic import BaseModel, ConfigDict
 from sqlalchemy.orm import Session
 
 from neapfrost.core.errors import Fault, InputRefused
-from neapfrost.formats.plan import DriverDocument, Name
+from neapfrost.formats.document import Name
+from neapfrost.formats.plan import DriverDocument
 from neapfrost.formats.plan_sheet import PlanSheet
 from neapfrost.formats.result import Revisions
 from neapfrost.services.parts import PART_KINDS, assemble, content_of, present_revisions

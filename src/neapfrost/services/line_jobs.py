@@ -23,6 +23,7 @@ from neapfrost.core.line.driven import driven_line
 from neapfrost.core.line.shape import Shape
 from neapfrost.formats.plan import ComputedLineDocument, LineDocument, LineKind, PlanDocument
 from neapfrost.formats.plan_records import conditions_record, driver_record, vehicle_record
+from neapfrost.formats.plan_setup import in_effect
 from neapfrost.services.road_drawing import DrawnLine, drawn_line
 from neapfrost.services.roads import corridor_of, driven_path, is_road, road_of
 
@@ -213,11 +214,12 @@ def line_on_lap(
     """A line drawn, with the lap solver's own lap on it."""
     line = driven_line(corridor_of(plan), shape)
     path = driven_path(plan.circuit, line, STEP_M)
+    driven = in_effect(plan)
     lap = solve_lap(
         path,
-        vehicle_record(plan.car),
-        conditions_record(plan.conditions),
-        driver_record(plan.driver),
+        vehicle_record(driven.car),
+        conditions_record(driven.conditions),
+        driver_record(driven.driver),
     )
     return drawn_line(kind, road_of(plan.circuit), shape, line, lap, finished=finished)
 

@@ -23,6 +23,7 @@ from neapfrost.formats.plan_records import (
     driver_record,
     vehicle_record,
 )
+from neapfrost.formats.plan_setup import in_effect
 from neapfrost.services.line_wishes import present_wishes
 from neapfrost.services.roads import corridor_of, is_road, made_for, road_of
 
@@ -103,6 +104,7 @@ def _fastest(
     tell: Tell | None,
 ) -> Shape:
     """From the widest arcs, and never slower than they are by the lap solver's own clock."""
+    plan = in_effect(plan)
     vehicle = vehicle_record(plan.car)
     conditions, driver = conditions_record(plan.conditions), driver_record(plan.driver)
     circuit = circuit_record(plan.circuit)

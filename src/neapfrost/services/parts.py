@@ -7,10 +7,10 @@ from sqlalchemy.orm import Session
 
 from neapfrost.core.headline import peak_power_w
 from neapfrost.core.path.plan_view import segment_length_m
+from neapfrost.formats.car_document import CarDocument
 from neapfrost.formats.plan import (
     PLAN_FORMAT,
     PLAN_VERSION,
-    CarDocument,
     CircuitDocument,
     ConditionsDocument,
     CornerDocument,
@@ -110,9 +110,15 @@ def assemble(session: Session, plan_id: int, at: Revisions | None = None) -> Ass
             **parts,
             "driver": sheet.driver.model_dump(),
             "line": _line_on(sheet.line, parts["circuit"]),
+            "setup": _setup_of(sheet.setup, parts["car"]),
         }
     )
     return Assembled(sheet, revisions, document)
+
+
+def _setup_of(setup: str | None, car: dict[str, Any]) -> str | None:
+    """A plan's setup, as long as its car, edited since, still has it."""
+    return setup if setup in {one["name"] for one in car.get("setups", [])} else None
 
 
 def _line_on(line: LineDocument | None, circuit: dict[str, Any]) -> dict[str, Any] | None:
@@ -122,7 +128,9 @@ def _line_on(line: LineDocument | None, circuit: dict[str, Any]) -> dict[str, An
     value = line.model_dump()
     corners = sum(segment["kind"] == "corner" for segment in circuit["segments"])
     length = circuit_length_m(CircuitDocument.model_validate(circuit))
-    value["corners"] = [wish for wish in value["corners"] if wish["corner"] < corners]
+    value["corners"] = [
+        wish for wish in value["corners"] if wish["name"] or wish["corner"] < corners
+    ]
     value["holds"] = [hold for hold in value["holds"] if 0.0 <= hold["at_m"] <= length]
     return value
 

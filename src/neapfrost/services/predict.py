@@ -12,7 +12,9 @@ from neapfrost.core.constants import DEFAULT_STEP_M, STEP_RANGE_M
 from neapfrost.core.corner_results import CornerResult, corner_results
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.lap import (
+    Lap,
     brake_work_j,
+    engine_work_j,
     full_throttle_share,
     mean_speed_ms,
     sector_times_s,
@@ -30,6 +32,7 @@ from neapfrost.formats.plan_records import (
     mark_records,
     vehicle_record,
 )
+from neapfrost.formats.plan_setup import in_effect
 from neapfrost.formats.result import CornerResultPart, ResultDocument, Trace
 from neapfrost.services.roads import OnRoad, driven_path, is_road, on_road, to_line
 
@@ -77,6 +80,7 @@ def predict(
         raise InputRefused(
             [Fault("step_m", f"{step_m:g} was given; between {low:g} and {high:g} m is allowed")]
         )
+    plan = in_effect(plan)
     vehicle = vehicle_record(plan.car)
     laid = on_road(plan) if is_road(plan) else None
     if laid is None:
@@ -87,6 +91,7 @@ def predict(
         marks = mark_records(plan.circuit, to_line(laid))
     lap = solve_lap(path, vehicle, conditions_record(plan.conditions), driver_record(plan.driver))
     corners = corner_results(lap, marks)
+    fuel_kg = _fuel_kg(plan, lap)
     trace = lap_trace(lap, corners, trace_points)
     result = ResultDocument(
         plan_name=plan.name,
@@ -104,6 +109,8 @@ def predict(
         brake_energy_kj=float(brake_work_j(lap)[-1]) / 1000.0,
         air_density_kgm3=_density(plan),
         lift_cost_s=lap.lift_cost_s,
+        fuel_kg=fuel_kg,
+        fuel_litres=fuel_kg / plan.car.fuel_use.kg_per_litre,
         corners=[_corner_part(corner, path, i) for i, corner in enumerate(corners)],
         line=None if laid is None else laid.told,
         trace=Trace(**{name: column.tolist() for name, column in vars(trace).items()}),
@@ -158,6 +165,14 @@ def _turned_deg(path: Path, index: int) -> float:
     if beyond > 0.0:
         turned += np.interp(beyond, path.s_m, path.heading_rad)
     return float(abs(np.degrees(turned)))
+
+
+def _fuel_kg(plan: PlanDocument, lap: Lap) -> float:
+    """Fuel burnt in a lap [kg]: as stated, or from the engine's work."""
+    use = plan.car.fuel_use
+    if use.litres_per_lap is not None:
+        return use.litres_per_lap * use.kg_per_litre
+    return engine_work_j(lap, plan.car.engine.efficiency) / 3.6e6 * use.g_per_kwh / 1000.0
 
 
 def _density(plan: PlanDocument) -> float:

@@ -17,6 +17,7 @@ from neapfrost.core.path.build import Path, build_path
 from neapfrost.core.path.plan_view import segment_length_m
 from neapfrost.formats.plan import CircuitDocument, LineDocument, LineKind, PlanDocument
 from neapfrost.formats.plan_records import circuit_record, segment_record
+from neapfrost.formats.plan_setup import in_effect
 from neapfrost.formats.result import LineResult
 from neapfrost.services.line_wishes import lost_wishes, present_wishes
 
@@ -25,6 +26,17 @@ USUAL_WIDTH_M = {"car": 1.9, "motorcycle": 0.8}
 #: A line has about this many nodes, between the finest and the coarsest steps [m].
 LINE_NODES = 1700
 LINE_STEPS_M = (1.5, 4.0)
+#: What a car has beside what it is driven with.
+BESIDE_THE_DRIVING = {
+    "name",
+    "note",
+    "wings",
+    "gear_sets",
+    "compounds",
+    "setups",
+    "fuel_use",
+    "fuel_capacity_kg",
+}
 #: What is said of a segment that changes nothing of the road. Figures left at what is usual are
 #: not counted either, so that a line stays true when documents learn to say more.
 BESIDE_THE_SHAPE = {
@@ -189,6 +201,7 @@ def to_line(laid: OnRoad) -> Callable[[float], float]:
 
 def made_for(plan: PlanDocument) -> dict[str, str]:
     """Marks of all that a line of the plan's kind is computed from, part by part."""
+    plan = in_effect(plan)
     line = plan.line or LineDocument()
     circuit = plan.circuit
     parts: dict[str, object] = {
@@ -218,7 +231,7 @@ def made_for(plan: PlanDocument) -> dict[str, str]:
             circuit.start_speed_ms,
             [point.model_dump() for point in circuit.elevation or []],
         ]
-        parts["vehicle"] = plan.car.model_dump(exclude={"name", "note"}, exclude_defaults=True)
+        parts["vehicle"] = plan.car.model_dump(exclude=BESIDE_THE_DRIVING, exclude_defaults=True)
         parts["conditions"] = [
             plan.conditions.model_dump(exclude={"name"}, exclude_defaults=True),
             circuit.north_deg,

@@ -6,7 +6,8 @@ from pydantic import Field
 
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.path.plan_view import segment_length_m
-from neapfrost.formats.plan import CircuitDocument, CornerDocument, Name, Position
+from neapfrost.formats.document import Name, Position
+from neapfrost.formats.plan import CircuitDocument, CornerDocument
 from neapfrost.formats.plan_records import segment_record
 from neapfrost.services.edit import Edit
 

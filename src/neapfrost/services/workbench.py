@@ -1,21 +1,16 @@
 """An open plan: its figures kept as they are changed, undone, redone, pinned and compared."""
 
 import json
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Any
 
 from pydantic import BaseModel, ConfigDict
 from sqlalchemy.orm import Session
 
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.formats.document import Name
 from neapfrost.formats.json_merge import carry_over, differences
-from neapfrost.formats.plan import (
-    ComputedLineDocument,
-    LineDocument,
-    LineKind,
-    Name,
-    PlanDocument,
-)
+from neapfrost.formats.plan import ComputedLineDocument, LineDocument, LineKind, PlanDocument
 from neapfrost.formats.plan_file import plan_from_object
 from neapfrost.formats.plan_sheet import PlanSheet
 from neapfrost.formats.result import ResultDocument, Revisions
@@ -26,6 +21,7 @@ from neapfrost.services.changes import (
     apply_changes,
     assumptions,
     change_label,
+    place_of,
 )
 from neapfrost.services.circuit_edit import CircuitEdit, edited_circuit
 from neapfrost.services.comparison import Comparison, compare
@@ -148,7 +144,7 @@ def keep_changes(
         present = _present(session, plan_id, base)
     stages: list[tuple[str, PlanDocument]] = []
     document = present.document
-    for group in _by_owner(changes):
+    for group in _by_owner(changes, present.document):
         label = "; ".join(change_label(change, document) for change in group)
         document = apply_changes(document, group)
         stages.append((label, document))
@@ -179,6 +175,23 @@ def keep_circuit_edits(
     return _keep(store, plan_id, base, present.document, [("; ".join(labels), document)])
 
 
+def keep_document(
+    store: Store, plan_id: int, base: Revisions, changed: Callable[[PlanDocument], PlanDocument]
+) -> OpenPlan:
+    """Write a plan as something makes it anew, as one step that names what differs.
+
+    Raises as `keep_changes` does.
+    """
+    with reading(store) as session:
+        present = _present(session, plan_id, base)
+    before = present.document
+    after = plan_from_object(changed(before).model_dump(mode="json"))
+    said = told(differences(before.model_dump(mode="json"), after.model_dump(mode="json")))
+    more = f"; and {len(said) - NAMED_MOST} more" if len(said) > NAMED_MOST else ""
+    label = "; ".join(said[:NAMED_MOST]) + more
+    return _keep(store, plan_id, base, before, [(label, after)])
+
+
 def keep_circuit(
     store: Store, plan_id: int, base: Revisions, circuit: dict[str, Any], label: str
 ) -> OpenPlan:
@@ -188,6 +201,9 @@ def keep_circuit(
     document = plan_from_object({**present.document.model_dump(mode="json"), "circuit": circuit})
     return _keep(store, plan_id, base, present.document, [(label, document)])
 
+
+#: So many differences are named in the label of one step.
+NAMED_MOST = 2
 
 LINE_NAMES: dict[LineKind, str] = {
     "centre": "the middle of the road",
@@ -401,21 +417,23 @@ def _present(session: Session, plan_id: int, base: Revisions | None) -> Assemble
     )
 
 
-def _by_owner(changes: Sequence[Change]) -> list[list[Change]]:
+def _by_owner(changes: Sequence[Change], plan: PlanDocument) -> list[list[Change]]:
     """Changes in groups that belong to one document, in the order of their first."""
     groups: dict[str, list[Change]] = {}
     for change in changes:
-        groups.setdefault(_owner(change), []).append(change)
+        groups.setdefault(_owner(change, plan), []).append(change)
     return list(groups.values())
 
 
-def _owner(change: Change) -> Kind:
+def _owner(change: Change, plan: PlanDocument) -> Kind:
     if change.field == "radius_m":
         return "circuit"
     if change.field == "peak_power_kw":
         return "car"
     first = PLACES[change.field].path[0]
-    if change.field == "fuel_kg" or first == "driver":
+    if change.field == "fuel_kg":
+        return "plan" if place_of("fuel_kg", plan) == ("car", "fuel_kg") else "car"
+    if first == "driver":
         return "plan"
     return "conditions" if first == "conditions" else "car"
 
@@ -449,7 +467,12 @@ def _write_parts(
     # A circuit that is no road any more leaves the line where it is, for when it is one again.
     road = after.circuit.segments_describe == "road"
     line = after.line if road else present.sheet.line
-    own = {"fuel_kg": after.car.fuel_kg, "driver": after.driver, "line": line}
+    own = {
+        "fuel_kg": after.car.fuel_kg,
+        "driver": after.driver,
+        "line": line,
+        "setup": after.setup,
+    }
     sheet = present.sheet.model_copy(update=own)
     if sheet != present.sheet:
         document = sheet.model_dump(mode="json")

@@ -425,6 +425,210 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cars/quick": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Build Car
+         * @description A car from what is known of it; nothing is kept.
+         */
+        post: operations["build_car"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cars/torque": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Torque
+         * @description A torque curve from text in columns.
+         */
+        post: operations["read_torque"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/car": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan Car
+         * @description What the plan's car does by itself, as it is set up.
+         */
+        get: operations["plan_car"];
+        put?: never;
+        /**
+         * Change Car
+         * @description Write the car's document, choose a setup, or say how old the tyres are.
+         */
+        post: operations["change_car"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/car/new": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take New Car
+         * @description Keep a car as a new one, and drive the plan with it.
+         */
+        post: operations["take_new_car"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/car/document": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Car File
+         * @description The car's document.
+         */
+        get: operations["car_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/car/torque.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Torque File
+         * @description The torque curve as CSV.
+         */
+        get: operations["torque_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/car/plots/{plot}.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plot File
+         * @description One of the car's plots as a file.
+         */
+        get: operations["plot_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/car/brakes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan Brakes
+         * @description Which axle locks first where, and what the brake distribution costs.
+         */
+        get: operations["plan_brakes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/car/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare Two
+         * @description Two revisions or setups of the car side by side on the plan's circuit.
+         */
+        post: operations["compare_two"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/car/comparison.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Comparison File
+         * @description Two revisions or setups side by side as a file.
+         */
+        get: operations["comparison_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/road": {
         parameters: {
             query?: never;
@@ -966,6 +1170,56 @@ export interface components {
             at_m: number;
         };
         /**
+         * BrakeCost
+         * @description The lap with a fixed front share, and what it costs against the best fixed one.
+         */
+        BrakeCost: {
+            /** Front Share */
+            front_share: number;
+            /** Lap Time S */
+            lap_time_s: number;
+            /** Cost S */
+            cost_s: number;
+        };
+        /**
+         * BrakeStudy
+         * @description Braking zones, laps over the front share, the quickest fixed share and the safe one.
+         *
+         *     The safe one is the least share at which no zone locks its rear axle first.
+         */
+        BrakeStudy: {
+            /** Front Share */
+            front_share: number | null;
+            /** Zones */
+            zones: components["schemas"]["BrakeZone"][];
+            /** Costs */
+            costs: components["schemas"]["BrakeCost"][];
+            /** Best */
+            best: number | null;
+            /** Safe */
+            safe: number | null;
+            /** Ideal Lap S */
+            ideal_lap_s: number | null;
+        };
+        /**
+         * BrakeZone
+         * @description A braking zone: the share both axles would use alike at its hardest, and who locks first.
+         *
+         *     `locks_first` is null with an ideal distribution.
+         */
+        BrakeZone: {
+            /** Corner */
+            corner: string;
+            /** Speed Ms */
+            speed_ms: number;
+            /** Decel G */
+            decel_g: number;
+            /** Ideal Front */
+            ideal_front: number;
+            /** Locks First */
+            locks_first: string | null;
+        };
+        /**
          * BrakesDocument
          * @description Front share of the brake force (null: ideal), the hardware's largest force (null: none).
          */
@@ -974,6 +1228,56 @@ export interface components {
             front_fraction?: number | null;
             /** Max Force N */
             max_force_n?: number | null;
+        };
+        /**
+         * BuiltAssumption
+         * @description A figure that the statements leave open, with its usual range.
+         */
+        BuiltAssumption: {
+            /** Figure */
+            figure: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Open Pct */
+            open_pct: number;
+        };
+        /**
+         * BuiltContradiction
+         * @description A statement that the others speak against, what they say instead, and by how much.
+         */
+        BuiltContradiction: {
+            quantity: components["schemas"]["Quantity"];
+            /** At */
+            at: number | null;
+            /** Stated */
+            stated: number;
+            /** Others Say */
+            others_say: number | null;
+            /** Off Pct */
+            off_pct: number | null;
+        };
+        /**
+         * BuiltRow
+         * @description A statement beside what the model now does; null where it never gets there.
+         */
+        BuiltRow: {
+            quantity: components["schemas"]["Quantity"];
+            /** At */
+            at: number | null;
+            /** Stated */
+            stated: number;
+            /** Model */
+            model: number | null;
+            /** Misfit Pct */
+            misfit_pct: number;
         };
         /**
          * ByArc
@@ -1042,8 +1346,29 @@ export interface components {
             ][];
         };
         /**
+         * CarComparison
+         * @description B against A on the plan's circuit: differences, effects alone, and all of them together.
+         */
+        CarComparison: {
+            /** A Name */
+            a_name: string;
+            /** B Name */
+            b_name: string;
+            /** A Lap S */
+            a_lap_s: number;
+            /** B Lap S */
+            b_lap_s: number;
+            /** Differences */
+            differences: components["schemas"]["FigureDifference"][];
+            /** Effects */
+            effects: components["schemas"]["GroupEffect"][];
+            /** Together S */
+            together_s: number;
+            comparison: components["schemas"]["Comparison"];
+        };
+        /**
          * CarDocument
-         * @description A vehicle; `mass_kg` is without driver and fuel.
+         * @description A vehicle; `mass_kg` is without driver and fuel. Setups name its wings, gears, compounds.
          */
         CarDocument: {
             /** Name */
@@ -1084,11 +1409,57 @@ export interface components {
             gearbox: components["schemas"]["GearboxDocument"];
             drive?: components["schemas"]["DriveDocument"];
             brakes?: components["schemas"]["BrakesDocument"];
+            /** Wings */
+            wings?: components["schemas"]["WingStep"][];
+            /** Gear Sets */
+            gear_sets?: components["schemas"]["GearSetDocument"][];
+            /** Compounds */
+            compounds?: components["schemas"]["CompoundDocument"][];
+            /** Setups */
+            setups?: components["schemas"]["SetupDocument"][];
+            fuel_use?: components["schemas"]["FuelUseDocument"];
             /**
              * Note
              * @default
              */
             note: string;
+        };
+        /**
+         * CarEdit
+         * @description What is to be otherwise; what is left out stays.
+         *
+         *     `setup` is one of the car's by name, or an empty text for none; `tyre_lap` the lap on the tyres
+         *     (0 the out lap), or -1 for warm and new ones.
+         */
+        CarEdit: {
+            car?: components["schemas"]["CarDocument"] | null;
+            /** Setup */
+            setup?: string | null;
+            /** Tyre Lap */
+            tyre_lap?: number | null;
+        };
+        /**
+         * CarReport
+         * @description All plots of a plan's car as it is set up, in the plan's air.
+         */
+        CarReport: {
+            figures: components["schemas"]["Figures"];
+            /** Gears */
+            gears: components["schemas"]["GearRow"][];
+            /** Rev Limit Rpm */
+            rev_limit_rpm: number;
+            /** Plots */
+            plots: components["schemas"]["PlotData"][];
+        };
+        /**
+         * CarSide
+         * @description One side: a revision of the plan's car (null: as it is) and one of its setups (null: none).
+         */
+        CarSide: {
+            /** Revision */
+            revision?: number | null;
+            /** Setup */
+            setup?: string | null;
         };
         /**
          * Change
@@ -1235,6 +1606,14 @@ export interface components {
             refused: string | null;
         };
         /**
+         * CompareCarsRequest
+         * @description The two sides to compare.
+         */
+        CompareCarsRequest: {
+            a: components["schemas"]["CarSide"];
+            b: components["schemas"]["CarSide"];
+        };
+        /**
          * Comparison
          * @description The lap against its baseline.
          *
@@ -1254,6 +1633,48 @@ export interface components {
             base_speed_ms: number[] | null;
             /** Corners */
             corners: components["schemas"]["CornerComparison"][] | null;
+        };
+        /**
+         * CompoundDocument
+         * @description A tyre compound: its grip against the stated one, warm-up, fade, window, and water.
+         *
+         *     `warm_up` are the factors of the out lap and the laps after it until it is warm; `fade_pct` is
+         *     lost with every lap from then on. Inside the window of track temperatures it has all of its
+         *     grip; outside it loses `off_window_pct` for every 10 °C. Without `wetness` the usual curve of a
+         *     dry tyre holds.
+         */
+        CompoundDocument: {
+            /** Name */
+            name: string;
+            /**
+             * Grip Factor
+             * @default 1
+             */
+            grip_factor: number;
+            /** Warm Up */
+            warm_up?: number[];
+            /**
+             * Fade Pct
+             * @default 0.15
+             */
+            fade_pct: number;
+            /**
+             * Window Low C
+             * @default 15
+             */
+            window_low_c: number;
+            /**
+             * Window High C
+             * @default 45
+             */
+            window_high_c: number;
+            /**
+             * Off Window Pct
+             * @default 2
+             */
+            off_window_pct: number;
+            /** Wetness */
+            wetness?: components["schemas"]["WetPoint"][] | null;
         };
         /**
          * ComputedLineDocument
@@ -1285,7 +1706,10 @@ export interface components {
         };
         /**
          * ConditionsDocument
-         * @description Air, wind and track. `pressure_hpa` null: the standard atmosphere's at the altitude.
+         * @description Air, wind, track and tyres. `pressure_hpa` null: the standard atmosphere's at the altitude.
+         *
+         *     `tyre_lap` is the lap on these tyres (0 the out lap), null: warm and new. It counts with a
+         *     compound.
          */
         ConditionsDocument: {
             /**
@@ -1330,6 +1754,8 @@ export interface components {
              * @default 1
              */
             grip_factor: number;
+            /** Tyre Lap */
+            tyre_lap?: number | null;
         };
         /**
          * Conflict
@@ -1736,6 +2162,14 @@ export interface components {
             distance_m: number;
         };
         /**
+         * EditCarRequest
+         * @description An edit of the car, its setup or its tyres, and the revisions it was made on.
+         */
+        EditCarRequest: {
+            base: components["schemas"]["Revisions"];
+            edit: components["schemas"]["CarEdit"];
+        };
+        /**
          * EditCircuitRequest
          * @description Edits of the sheet of straights and corners, and the revisions they were made on.
          */
@@ -1809,6 +2243,50 @@ export interface components {
             after: number;
             /** Sigmas */
             sigmas: number;
+        };
+        /**
+         * FigureDifference
+         * @description A figure that differs, in words, on both sides; `computed` is False for records only.
+         */
+        FigureDifference: {
+            /** Place */
+            place: string;
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /** Computed */
+            computed: boolean;
+        };
+        /**
+         * Figures
+         * @description What a car does in a few figures; null where it never gets there.
+         */
+        Figures: {
+            /** Top Speed Ms */
+            top_speed_ms: number;
+            /** Top Speed By */
+            top_speed_by: string;
+            /** To 100 S */
+            to_100_s: number | null;
+            /** To 200 S */
+            to_200_s: number | null;
+            /** Quarter Mile S */
+            quarter_mile_s: number | null;
+            /** Kilometre S */
+            kilometre_s: number | null;
+            /** From 100 M */
+            from_100_m: number;
+            /** From 200 M */
+            from_200_m: number;
+            /** Lateral Slow G */
+            lateral_slow_g: number;
+            /** Lateral Fast G */
+            lateral_fast_g: number;
+            /** Downforce 200 N */
+            downforce_200_n: number;
+            /** Power Per Tonne Kw */
+            power_per_tonne_kw: number;
         };
         /**
          * FirstCar
@@ -1978,6 +2456,24 @@ export interface components {
             y_m: number;
         };
         /**
+         * FuelUseDocument
+         * @description Fuel burnt: for each kWh at the crank, or stated for a lap; and how heavy a litre is.
+         */
+        FuelUseDocument: {
+            /**
+             * G Per Kwh
+             * @default 290
+             */
+            g_per_kwh: number;
+            /** Litres Per Lap */
+            litres_per_lap?: number | null;
+            /**
+             * Kg Per Litre
+             * @default 0.745
+             */
+            kg_per_litre: number;
+        };
+        /**
          * GapReport
          * @description How far the end of the ring lies from its start.
          */
@@ -1992,6 +2488,36 @@ export interface components {
             heading_deg: number;
             /** Height M */
             height_m: number;
+        };
+        /**
+         * GearRow
+         * @description A gear with its best change up; `shift_…` and `rpm_after` are null in the last one.
+         */
+        GearRow: {
+            /** Gear */
+            gear: number;
+            /** Limiter Ms */
+            limiter_ms: number;
+            /** Shift Ms */
+            shift_ms: number | null;
+            /** Shift Rpm */
+            shift_rpm: number | null;
+            /** Rpm After */
+            rpm_after: number | null;
+            /** At Limiter */
+            at_limiter: boolean;
+        };
+        /**
+         * GearSetDocument
+         * @description A set of gears by name.
+         */
+        GearSetDocument: {
+            /** Name */
+            name: string;
+            /** Ratios */
+            ratios: number[];
+            /** Final Drive */
+            final_drive: number;
         };
         /**
          * GearboxDocument
@@ -2012,6 +2538,16 @@ export interface components {
              * @default 0.12
              */
             downshift_s: number;
+        };
+        /**
+         * GroupEffect
+         * @description What taking one group of figures from A to B alone does to the lap [s]; null: no lap.
+         */
+        GroupEffect: {
+            /** Group */
+            group: string;
+            /** Lap S */
+            lap_s: number | null;
         };
         /**
          * Health
@@ -2400,6 +2936,18 @@ export interface components {
             plan_id: number;
         };
         /**
+         * Mark
+         * @description A place worth a word on a plot.
+         */
+        Mark: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * Merge
          * @description A corner made one with the next that turns the same way, and what lies between.
          */
@@ -2424,6 +2972,14 @@ export interface components {
             op: "start";
             /** By M */
             by_m: number;
+        };
+        /**
+         * NewCarRequest
+         * @description A car to keep as a new one and to choose.
+         */
+        NewCarRequest: {
+            base: components["schemas"]["Revisions"];
+            car: components["schemas"]["CarDocument"];
         };
         /**
          * NewPlan
@@ -2519,7 +3075,7 @@ export interface components {
         };
         /**
          * PlanDocument
-         * @description Everything that determines a lap; `line` is for a circuit whose segments describe a road.
+         * @description Everything that determines a lap; `line` is for a road, `setup` one of the car's by name.
          */
         PlanDocument: {
             /**
@@ -2542,6 +3098,39 @@ export interface components {
             conditions?: components["schemas"]["ConditionsDocument"];
             driver?: components["schemas"]["DriverDocument"];
             line?: components["schemas"]["LineDocument"] | null;
+            /** Setup */
+            setup?: string | null;
+        };
+        /**
+         * PlotData
+         * @description Curves over one quantity, with what to say of them.
+         */
+        PlotData: {
+            /**
+             * Plot
+             * @enum {string}
+             */
+            plot: "gears" | "forces" | "envelope" | "acceleration" | "braking" | "grip" | "balance" | "brakes";
+            /** Title */
+            title: string;
+            /** X Label */
+            x_label: string;
+            /**
+             * X Quantity
+             * @enum {string}
+             */
+            x_quantity: "speed" | "time" | "length" | "rpm" | "force" | "g" | "share";
+            /** Y Label */
+            y_label: string;
+            /**
+             * Y Quantity
+             * @enum {string}
+             */
+            y_quantity: "speed" | "time" | "length" | "rpm" | "force" | "g" | "share";
+            /** Series */
+            series: components["schemas"]["Series"][];
+            /** Marks */
+            marks: components["schemas"]["Mark"][];
         };
         /**
          * Profile
@@ -2588,6 +3177,77 @@ export interface components {
              * @enum {string}
              */
             op: "put_mark";
+        };
+        /**
+         * Quantity
+         * @description What a statement is about; SI units, masses in kg, accelerations in g.
+         * @enum {string}
+         */
+        Quantity: "mass_kg" | "peak_power_w" | "peak_torque_nm" | "top_speed_ms" | "top_gear_ms" | "time_to_speed_s" | "time_to_distance_s" | "braking_distance_m" | "lateral_slow_g" | "lateral_fast_g" | "downforce_n";
+        /**
+         * QuickBuilt
+         * @description The car found, each statement beside the model, contradictions, assumptions.
+         */
+        QuickBuilt: {
+            car: components["schemas"]["CarDocument"];
+            /** Rows */
+            rows: components["schemas"]["BuiltRow"][];
+            /** Contradictions */
+            contradictions: components["schemas"]["BuiltContradiction"][];
+            /** Assumptions */
+            assumptions: components["schemas"]["BuiltAssumption"][];
+        };
+        /**
+         * QuickCar
+         * @description What somebody knows of a vehicle; what is left out is found or assumed.
+         */
+        QuickCar: {
+            /**
+             * Name
+             * @default New car
+             */
+            name: string;
+            /**
+             * Kind
+             * @default car
+             * @enum {string}
+             */
+            kind: "car" | "motorcycle";
+            /**
+             * Driven
+             * @default rear
+             * @enum {string}
+             */
+            driven: "rear" | "front" | "all";
+            /**
+             * Gears
+             * @default 6
+             */
+            gears: number;
+            /** Power Rpm */
+            power_rpm?: number | null;
+            /** Rev Limit Rpm */
+            rev_limit_rpm?: number | null;
+            /**
+             * Tyre Code
+             * @default
+             */
+            tyre_code: string;
+            /**
+             * Fuel Kg
+             * @default 20
+             */
+            fuel_kg: number;
+            /**
+             * Driver Kg
+             * @default 80
+             */
+            driver_kg: number;
+            /**
+             * Stated
+             * @default []
+             */
+            stated: components["schemas"]["Stated"][];
         };
         /**
          * RadiusAnswer
@@ -2752,6 +3412,17 @@ export interface components {
              * @description What lifting instead of braking costs
              */
             lift_cost_s: number;
+            /**
+             * Fuel Kg
+             * @description Fuel burnt in the lap
+             * @default 0
+             */
+            fuel_kg: number;
+            /**
+             * Fuel Litres
+             * @default 0
+             */
+            fuel_litres: number;
             /** Corners */
             corners: components["schemas"]["CornerResultPart"][];
             line?: components["schemas"]["LineResult"] | null;
@@ -2842,6 +3513,20 @@ export interface components {
              */
             kinds: ("centre" | "short" | "widest" | "late_apex" | "fastest")[];
             settings?: components["schemas"]["LineDocument"] | null;
+        };
+        /**
+         * Series
+         * @description One curve: its name, and points in SI units; `part` tells stretches of it apart.
+         */
+        Series: {
+            /** Name */
+            name: string;
+            /** X */
+            x: number[];
+            /** Y */
+            y: number[];
+            /** Part */
+            part?: string[] | null;
         };
         /**
          * SetEdge
@@ -2952,6 +3637,46 @@ export interface components {
             at_m: number | null;
         };
         /**
+         * SetupDocument
+         * @description A named way of setting the vehicle up; what is null stays as the vehicle has it.
+         *
+         *     `record` holds what the model does not compute (springs, bars, pressures …) in the user's own
+         *     words and units.
+         */
+        SetupDocument: {
+            /** Name */
+            name: string;
+            /** Wing */
+            wing?: string | null;
+            /** Gear Set */
+            gear_set?: string | null;
+            /** Compound */
+            compound?: string | null;
+            /** Brake Front Fraction */
+            brake_front_fraction?: number | null;
+            /** Fuel Kg */
+            fuel_kg?: number | null;
+            /**
+             * Ballast Kg
+             * @default 0
+             */
+            ballast_kg: number;
+            /**
+             * Ballast Front Fraction
+             * @default 0.5
+             */
+            ballast_front_fraction: number;
+            /** Record */
+            record?: {
+                [key: string]: string;
+            };
+            /**
+             * Remark
+             * @default
+             */
+            remark: string;
+        };
+        /**
          * Split
          * @description A segment made into two of the same kind, at a share of its length.
          */
@@ -2968,6 +3693,17 @@ export interface components {
              * @default 0.5
              */
             share: number;
+        };
+        /**
+         * Stated
+         * @description One thing that is known; `at` is the speed [m/s] or distance [m] it belongs to.
+         */
+        Stated: {
+            quantity: components["schemas"]["Quantity"];
+            /** Value */
+            value: number;
+            /** At */
+            at?: number | null;
         };
         /**
          * StationsDocument
@@ -3063,6 +3799,14 @@ export interface components {
             rpm: number;
             /** Torque Nm */
             torque_nm: number;
+        };
+        /**
+         * TorqueText
+         * @description A torque curve as text.
+         */
+        TorqueText: {
+            /** Text */
+            text: string;
         };
         /**
          * Trace
@@ -3181,6 +3925,16 @@ export interface components {
             y_m: number[];
         };
         /**
+         * WetPoint
+         * @description Grip of a compound at a wetness, as a share of its grip in the dry.
+         */
+        WetPoint: {
+            /** Wetness Pct */
+            wetness_pct: number;
+            /** Grip Factor */
+            grip_factor: number;
+        };
+        /**
          * WhatIf
          * @description The headline figures of a changed plan, its lap, and the lap against a baseline.
          */
@@ -3201,6 +3955,20 @@ export interface components {
              */
             changes: components["schemas"]["Change"][];
             against?: components["schemas"]["PlanDocument"] | null;
+        };
+        /**
+         * WingStep
+         * @description A step of the wing: what the whole vehicle's downforce and drag are with it.
+         */
+        WingStep: {
+            /** Name */
+            name: string;
+            /** Lift Area M2 */
+            lift_area_m2: number;
+            /** Drag Area M2 */
+            drag_area_m2: number;
+            /** Front Fraction */
+            front_fraction: number;
         };
     };
     responses: never;
@@ -4867,6 +5635,866 @@ export interface operations {
             header?: never;
             path: {
                 plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    build_car: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuickCar"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuickBuilt"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    read_torque: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TorqueText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TorquePoint"][];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    plan_car: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CarReport"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    change_car: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditCarRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenPlan"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    take_new_car: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCarRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenPlan"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    car_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    torque_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    plot_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+                plot: "gears" | "forces" | "envelope" | "acceleration" | "braking" | "grip" | "balance" | "brakes";
+                kind: "csv" | "svg";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    plan_brakes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BrakeStudy"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    compare_two: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompareCarsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CarComparison"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    comparison_file: {
+        parameters: {
+            query?: {
+                a_revision?: number | null;
+                a_setup?: string | null;
+                b_revision?: number | null;
+                b_setup?: string | null;
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+                kind: "csv" | "md";
             };
             cookie?: never;
         };

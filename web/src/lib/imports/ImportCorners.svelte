@@ -74,7 +74,7 @@
 
 <style>
   .scroll {
-    max-height: 220px;
+    max-height: 190px;
     overflow-y: auto;
     max-width: 520px;
   }

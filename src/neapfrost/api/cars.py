@@ -1,0 +1,159 @@
+"""Routes of a plan's car: built from what is known, shown, edited, compared, out as files."""
+
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Body, HTTPException, Response
+from pydantic import BaseModel, ConfigDict, Field
+
+from neapfrost.api.documents import written
+from neapfrost.api.plans import Kept
+from neapfrost.formats.car_document import CarDocument, TorquePoint
+from neapfrost.formats.document import Name
+from neapfrost.formats.result import Revisions
+from neapfrost.formats.torque_csv import read_torque_csv, write_torque_csv
+from neapfrost.services.brake_study import BrakeStudy, brake_study
+from neapfrost.services.car_build import QuickBuilt, QuickCar, built_car
+from neapfrost.services.car_compare import (
+    CarComparison,
+    CarSide,
+    comparison_csv,
+    comparison_markdown,
+)
+from neapfrost.services.car_plots import CarReport, Plot, car_report, plot_csv
+from neapfrost.services.cars import CarEdit, choose_new_car, compared_cars, edit_car
+from neapfrost.services.exchange import export_plan
+from neapfrost.services.plot_svg import plot_svg
+from neapfrost.services.workbench import OpenPlan
+
+router = APIRouter()
+
+
+class _Request(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class EditCarRequest(_Request):
+    """An edit of the car, its setup or its tyres, and the revisions it was made on."""
+
+    base: Revisions
+    edit: CarEdit
+
+
+class NewCarRequest(_Request):
+    """A car to keep as a new one and to choose."""
+
+    base: Revisions
+    car: CarDocument
+
+
+class CompareCarsRequest(_Request):
+    """The two sides to compare."""
+
+    a: CarSide
+    b: CarSide
+
+
+class TorqueText(_Request):
+    """A torque curve as text."""
+
+    text: Annotated[str, Field(max_length=100_000)]
+
+
+@router.post("/api/cars/quick")
+def build_car(wanted: QuickCar) -> QuickBuilt:
+    """A car from what is known of it; nothing is kept."""
+    return built_car(wanted)
+
+
+@router.post("/api/cars/torque")
+def read_torque(request: Annotated[TorqueText, Body()]) -> list[TorquePoint]:
+    """A torque curve from text in columns."""
+    return read_torque_csv(request.text)
+
+
+@router.get("/api/plans/{plan_id}/car", response_model=CarReport)
+def plan_car(store: Kept, plan_id: int) -> Response:
+    """What the plan's car does by itself, as it is set up."""
+    return written(car_report(export_plan(store, plan_id)))
+
+
+@router.post("/api/plans/{plan_id}/car", response_model=OpenPlan)
+def change_car(store: Kept, plan_id: int, request: EditCarRequest) -> Response:
+    """Write the car's document, choose a setup, or say how old the tyres are."""
+    return written(edit_car(store, plan_id, request.base, request.edit))
+
+
+@router.post("/api/plans/{plan_id}/car/new", response_model=OpenPlan)
+def take_new_car(store: Kept, plan_id: int, request: NewCarRequest) -> Response:
+    """Keep a car as a new one, and drive the plan with it."""
+    return written(choose_new_car(store, plan_id, request.base, request.car))
+
+
+@router.get("/api/plans/{plan_id}/car/document")
+def car_file(store: Kept, plan_id: int) -> Response:
+    """The car's document."""
+    car = export_plan(store, plan_id).car
+    return Response(
+        car.model_dump_json(indent=2) + "\n",
+        media_type="application/json",
+        headers={"content-disposition": 'attachment; filename="car.json"'},
+    )
+
+
+@router.get("/api/plans/{plan_id}/car/torque.csv")
+def torque_file(store: Kept, plan_id: int) -> Response:
+    """The torque curve as CSV."""
+    return _file(
+        write_torque_csv(export_plan(store, plan_id).car.engine.torque_curve), "torque.csv"
+    )
+
+
+@router.get("/api/plans/{plan_id}/car/plots/{plot}.{kind}")
+def plot_file(store: Kept, plan_id: int, plot: Plot, kind: Literal["csv", "svg"]) -> Response:
+    """One of the car's plots as a file."""
+    report = car_report(export_plan(store, plan_id))
+    data = next((one for one in report.plots if one.plot == plot), None)
+    if data is None:
+        raise HTTPException(404, f'there is no plot "{plot}" of this car')
+    return _file(plot_csv(data) if kind == "csv" else plot_svg(data), f"{plot}.{kind}")
+
+
+@router.get("/api/plans/{plan_id}/car/brakes")
+def plan_brakes(store: Kept, plan_id: int) -> BrakeStudy:
+    """Which axle locks first where, and what the brake distribution costs."""
+    return brake_study(export_plan(store, plan_id))
+
+
+@router.post("/api/plans/{plan_id}/car/compare", response_model=CarComparison)
+def compare_two(store: Kept, plan_id: int, request: CompareCarsRequest) -> Response:
+    """Two revisions or setups of the car side by side on the plan's circuit."""
+    return written(compared_cars(store, plan_id, request.a, request.b))
+
+
+@router.get("/api/plans/{plan_id}/car/comparison.{kind}")
+def comparison_file(
+    store: Kept,
+    plan_id: int,
+    kind: Literal["csv", "md"],
+    a_revision: int | None = None,
+    a_setup: Name | None = None,
+    b_revision: int | None = None,
+    b_setup: Name | None = None,
+) -> Response:
+    """Two revisions or setups side by side as a file."""
+    a = CarSide(revision=a_revision, setup=a_setup)
+    b = CarSide(revision=b_revision, setup=b_setup)
+    found = compared_cars(store, plan_id, a, b)
+    text = comparison_csv(found) if kind == "csv" else comparison_markdown(found)
+    return _file(text, f"setups.{kind}")
+
+
+MEDIA = {"csv": "text/csv", "svg": "image/svg+xml", "md": "text/markdown"}
+
+
+def _file(text: str, name: str) -> Response:
+    return Response(
+        text,
+        media_type=f"{MEDIA[name.rsplit('.', 1)[1]]}; charset=utf-8",
+        headers={"content-disposition": f'attachment; filename="{name}"'},
+    )

@@ -1,0 +1,364 @@
+"""A vehicle found from what is known of it: a least-squares fit of the model to statements.
+
+Figures that statements leave open keep to what is usual for such a vehicle, each with a range
+(Bayesian least squares, A. Tarantola, Inverse Problem Theory, SIAM, 2005): they are given back as
+assumptions. Statements that cannot all be true are found by leaving each one out in turn.
+"""
+
+import math
+from dataclasses import dataclass, replace
+
+import numpy as np
+from scipy.optimize import least_squares
+
+from neapfrost.core.arrays import Floats
+from neapfrost.core.car.statements import KNOWN_TO, Measured, Quantity, Statement
+from neapfrost.core.car.torque_shape import torque_curve
+from neapfrost.core.records import (
+    Aero,
+    Brakes,
+    Conditions,
+    Engine,
+    Gearbox,
+    Tyres,
+    Vehicle,
+    VehicleKind,
+)
+
+#: A statement this many of its own standard deviations off, and by this share, is contradicted.
+CONTRADICTED_SIGMAS, CONTRADICTED_SHARE = 2.5, 0.03
+#: A figure is known where the statements leave at most this much of its usual range.
+KNOWN_SHARE = 0.5
+UNREACHED = 0.5  # misfit as a share where the model never gets there
+DIFFERENCE = 1e-3
+ROUNDS_MOST, OTHERS_ROUNDS = 25, 12
+#: A figure so many spreads from the usual is strained; eased, where a doubtful statement is left
+#: out, below the second. So many statements are doubted at the most.
+STRAINED, EASED, DOUBTED_MOST = 1.9, 1.6, 5
+
+
+@dataclass(frozen=True)
+class Known:
+    """What is said outright: it is taken as it stands.
+
+    `power_rpm` None takes the usual one. `driven` is the rear axle's share of the drive.
+    """
+
+    kind: VehicleKind = VehicleKind.CAR
+    driven_rear: float = 1.0
+    gears: int = 6
+    power_rpm: float | None = None
+    rev_limit_rpm: float | None = None
+    rolling_radius_m: float | None = None
+    fuel_kg: float = 20.0
+    driver_kg: float = 80.0
+
+
+@dataclass(frozen=True)
+class Usual:
+    """A figure of the fit: what is usual and its spread, in its logarithm where `log`."""
+
+    name: str
+    value: float
+    spread: float
+    log: bool = True
+
+
+@dataclass(frozen=True)
+class Assumption:
+    """A figure that the statements leave open: its value, its usual range and how sure it is.
+
+    `kept_share` is how much of the usual range is left, from 0 (known) to 1 (a mere assumption).
+    """
+
+    name: str
+    value: float
+    low: float
+    high: float
+    kept_share: float
+
+
+@dataclass(frozen=True)
+class Row:
+    """A statement beside what the model now does; None where it never gets there."""
+
+    statement: Statement
+    model: float | None
+    misfit: float
+
+
+@dataclass(frozen=True)
+class Contradiction:
+    """A statement the others speak against: what they say it would be."""
+
+    statement: Statement
+    others_say: float | None
+
+
+@dataclass(frozen=True)
+class Built:
+    """The vehicle found, and how far it can be trusted."""
+
+    vehicle: Vehicle
+    rows: tuple[Row, ...]
+    contradictions: tuple[Contradiction, ...]
+    assumptions: tuple[Assumption, ...]
+
+
+def usual_figures(known: Known) -> tuple[Usual, ...]:
+    """What is usual where nothing is said, by kind of vehicle."""
+    bike = known.kind is VehicleKind.MOTORCYCLE
+    return (
+        Usual("mass_kg", 190.0 if bike else 1250.0, 0.25 if bike else 0.4),
+        Usual("peak_power_w", 130e3 if bike else 180e3, 0.5 if bike else 0.7),
+        Usual("torque_ratio", 1.14, 0.09),
+        Usual("mu_lateral", 1.25 if bike else 1.15, 0.2),
+        Usual("grip_along_ratio", 1.04, 0.06),
+        Usual("front_weight_fraction", _usual_front(known), 0.03, log=False),
+        (
+            # Lifting a wheel, not the tyres, ends what a motorcycle can do along the road.
+            Usual("cg_height_m", 0.62, 0.05, log=False)
+            if bike
+            # Fixed brakes leave some of the rear's grip unused, on the safe side of the ideal.
+            else Usual("brake_front_fraction", min(_usual_front(known) + 0.19, 0.9), 0.05, False)
+        ),
+        Usual("lift_area_m2", 0.02 if bike else 0.15, 0.05 if bike else 0.12, log=False),
+        Usual("drag_area_m2", 0.36 if bike else 0.72, 0.2 if bike else 0.3),
+        Usual("efficiency", 0.93 if bike else 0.91, 0.03),
+        Usual("first_gear_ms", 29.0 if bike else 18.0, 0.2),
+        Usual("top_gear_ms", 80.0 if bike else 72.0, 0.3),
+    )
+
+
+def _usual_front(known: Known) -> float:
+    """Weight on the front axle: a driven axle carries the engine more often than not."""
+    if known.kind is VehicleKind.MOTORCYCLE:
+        return 0.51
+    return 0.62 - 0.14 * known.driven_rear
+
+
+def build_vehicle(known: Known, figures: dict[str, float]) -> Vehicle:
+    """The vehicle of some figures; ratios in geometric progression from first gear to top."""
+    bike = known.kind is VehicleKind.MOTORCYCLE
+    power_rpm = known.power_rpm or (11_500.0 if bike else 6_500.0)
+    limit = max(known.rev_limit_rpm or 1.07 * power_rpm, power_rpm)
+    radius = known.rolling_radius_m or (0.31 if bike else 0.32)
+    first, top = figures["first_gear_ms"], figures["top_gear_ms"]
+    top = max(top, 1.05 * first)
+    step = (top / first) ** (1.0 / max(known.gears - 1, 1))
+    final = limit * math.pi / 30.0 * radius / top
+    front = min(max(figures["front_weight_fraction"], 0.2), 0.8)
+    brakes = min(max(figures.get("brake_front_fraction", 0.6), 0.3), 0.98)
+    return Vehicle(
+        name="",
+        kind=known.kind,
+        mass_kg=figures["mass_kg"],
+        driver_kg=known.driver_kg,
+        fuel_kg=known.fuel_kg,
+        wheelbase_m=1.42 if bike else 2.6,
+        cg_height_m=max(figures.get("cg_height_m", 0.48), 0.3),
+        front_weight_fraction=front,
+        tyres=Tyres(
+            figures["mu_lateral"],
+            figures["mu_lateral"] * figures["grip_along_ratio"],
+            0.0 if bike else 0.07,
+            radius,
+            0.013,
+        ),
+        aero=Aero(figures["lift_area_m2"], figures["drag_area_m2"], 0.45),
+        engine=Engine(
+            torque_curve(figures["peak_power_w"], power_rpm, limit, figures["torque_ratio"]),
+            limit,
+            min(figures["efficiency"], 1.0),
+        ),
+        gearbox=Gearbox(
+            tuple(step ** (known.gears - 1 - gear) for gear in range(known.gears)),
+            final,
+            0.04 if bike else 0.12,
+            0.06 if bike else 0.18,
+        ),
+        rear_drive_fraction=1.0 if bike else known.driven_rear,
+        brakes=Brakes(None if bike else brakes, None),
+        max_lean_deg=58.0 if bike else None,
+    )
+
+
+def quick_build(
+    known: Known, statements: tuple[Statement, ...], conditions: Conditions | None = None
+) -> Built:
+    """The vehicle that statements speak of, what they leave open, and where they disagree."""
+    air = conditions or Conditions()
+    usual = _usual_for(known, statements)
+    found, jacobian = _fitted(known, usual, statements, air)
+    contradictions: tuple[Contradiction, ...] = ()
+    rows = _rows(known, usual, found, statements, air)
+    if any(_is_off(row) for row in rows) or np.abs(found).max() > STRAINED:
+        contradictions = _contradictions(known, usual, statements, air, rows)
+    return Built(
+        vehicle=build_vehicle(known, _figures(usual, found)),
+        rows=rows,
+        contradictions=contradictions,
+        assumptions=_assumptions(usual, found, jacobian, len(statements)),
+    )
+
+
+def _usual_for(known: Known, statements: tuple[Statement, ...]) -> tuple[Usual, ...]:
+    """Usual figures, moved to what goes with the statements.
+
+    A top gear is geared for the top speed, and the power for the mass where one of both is said.
+    """
+    said = {s.quantity: s.value for s in statements}
+    usual = {figure.name: figure for figure in usual_figures(known)}
+    if Quantity.MASS in said:
+        usual["mass_kg"] = Usual("mass_kg", said[Quantity.MASS], 0.25)
+    if Quantity.POWER in said:
+        usual["peak_power_w"] = Usual("peak_power_w", said[Quantity.POWER], 0.4)
+    elif Quantity.TORQUE in said:
+        rpm = known.power_rpm or 6_500.0
+        power = said[Quantity.TORQUE] * rpm * math.pi / 30.0 / usual["torque_ratio"].value
+        usual["peak_power_w"] = Usual("peak_power_w", power, 0.3)
+    if Quantity.TOP_GEAR in said:
+        usual["top_gear_ms"] = Usual("top_gear_ms", said[Quantity.TOP_GEAR], 0.3)
+    elif Quantity.TOP_SPEED in said:
+        # Usually the top gear would run a little past the top speed before the limiter ends it.
+        usual["top_gear_ms"] = Usual("top_gear_ms", 1.05 * said[Quantity.TOP_SPEED], 0.025)
+    for quantity in (Quantity.LATERAL_SLOW, Quantity.LATERAL_FAST):
+        if quantity in said and quantity is Quantity.LATERAL_SLOW:
+            usual["mu_lateral"] = replace(usual["mu_lateral"], value=said[quantity])
+    if Quantity.DOWNFORCE in said or Quantity.LATERAL_FAST in said:
+        usual["lift_area_m2"] = replace(usual["lift_area_m2"], spread=2.0)
+    return tuple(usual.values())
+
+
+def _figures(usual: tuple[Usual, ...], x: Floats) -> dict[str, float]:
+    return {
+        figure.name: (
+            figure.value * math.exp(figure.spread * moved)
+            if figure.log
+            else figure.value + figure.spread * moved
+        )
+        for figure, moved in zip(usual, x.tolist(), strict=True)
+    }
+
+
+def _misfit(row_value: float | None, statement: Statement) -> float:
+    """How far the model is from a statement, as the logarithm of their ratio."""
+    if row_value is None or row_value <= 0.0:
+        return UNREACHED
+    return math.log(row_value / statement.value)
+
+
+def _fitted(
+    known: Known,
+    usual: tuple[Usual, ...],
+    statements: tuple[Statement, ...],
+    air: Conditions,
+    rounds: int = ROUNDS_MOST,
+) -> tuple[Floats, Floats]:
+    """Figures in spreads from the usual ones, and how the weighted misfits change with them."""
+
+    def residuals(x: Floats) -> Floats:
+        measured = Measured(build_vehicle(known, _figures(usual, x)), air)
+        said = [
+            _misfit(measured.of(statement), statement) / KNOWN_TO[statement.quantity]
+            for statement in statements
+        ]
+        return np.concatenate((said, x))
+
+    # A soft edge: one statement that cannot be true does not bend all of the others.
+    answer = least_squares(
+        residuals,
+        np.zeros(len(usual)),
+        bounds=(-4.0, 4.0),
+        loss="soft_l1",
+        f_scale=2.0,
+        diff_step=np.array([DIFFERENCE]),
+        x_scale=1.0,
+        max_nfev=rounds,
+    )
+    plain = _slopes(residuals, answer.x)
+    return answer.x, plain
+
+
+def _slopes(residuals: object, x: Floats) -> Floats:
+    """The residuals' slopes without the loss's own weights, by difference quotients."""
+    assert callable(residuals)
+    here = residuals(x)
+    columns = []
+    for index in range(len(x)):
+        moved = x.copy()
+        moved[index] += 10.0 * DIFFERENCE
+        columns.append((residuals(moved) - here) / (10.0 * DIFFERENCE))
+    return np.column_stack(columns)
+
+
+def _rows(
+    known: Known,
+    usual: tuple[Usual, ...],
+    x: Floats,
+    statements: tuple[Statement, ...],
+    air: Conditions,
+) -> tuple[Row, ...]:
+    measured = Measured(build_vehicle(known, _figures(usual, x)), air)
+    rows = []
+    for statement in statements:
+        value = measured.of(statement)
+        misfit = math.nan if value is None else value / statement.value - 1.0
+        rows.append(Row(statement, value, UNREACHED if value is None else misfit))
+    return tuple(rows)
+
+
+def _is_off(row: Row) -> bool:
+    sigmas = abs(row.misfit) / KNOWN_TO[row.statement.quantity]
+    return sigmas > CONTRADICTED_SIGMAS and abs(row.misfit) > CONTRADICTED_SHARE
+
+
+def _contradictions(
+    known: Known,
+    usual: tuple[Usual, ...],
+    statements: tuple[Statement, ...],
+    air: Conditions,
+    rows: tuple[Row, ...],
+) -> tuple[Contradiction, ...]:
+    """Statements without which all the others agree, each with what those say of it.
+
+    Where none alone is at fault, the ones that are off themselves are named.
+    """
+    told: list[tuple[float, Contradiction]] = []
+    doubted = sorted(rows, key=lambda row: -abs(row.misfit) / KNOWN_TO[row.statement.quantity])
+    for row in doubted[:DOUBTED_MOST]:
+        statement = row.statement
+        others = tuple(one for one in statements if one is not statement)
+        if not others:
+            continue
+        # What is usual stays as all statements put it, or a power left out would have no range.
+        x, _ = _fitted(known, usual, others, air, OTHERS_ROUNDS)
+        left = _rows(known, usual, x, others, air)
+        if any(_is_off(one) for one in left) or np.abs(x).max() > EASED:
+            continue
+        said = Measured(build_vehicle(known, _figures(usual, x)), air).of(statement)
+        if said is not None and abs(said / statement.value - 1.0) < CONTRADICTED_SHARE:
+            continue
+        told.append((float((x**2).sum()), Contradiction(statement, said)))
+    if told:
+        # The one without which the others are least strained is the likeliest to be wrong.
+        return tuple(one for _, one in sorted(told, key=lambda pair: pair[0])[:2])
+    return tuple(Contradiction(row.statement, row.model) for row in rows if _is_off(row))
+
+
+def _assumptions(
+    usual: tuple[Usual, ...], x: Floats, jacobian: Floats, said: int
+) -> tuple[Assumption, ...]:
+    """Figures of which much of the usual range is left, the least known first."""
+    normal = jacobian.T @ jacobian
+    left = np.sqrt(np.diag(np.linalg.inv(normal)))
+    values = _figures(usual, x)
+    lows, highs = _figures(usual, -2.0 * np.ones(len(x))), _figures(usual, 2.0 * np.ones(len(x)))
+    found = [
+        Assumption(
+            figure.name, values[figure.name], lows[figure.name], highs[figure.name], float(share)
+        )
+        for figure, share in zip(usual, left.tolist(), strict=True)
+        if share > KNOWN_SHARE
+    ]
+    return tuple(sorted(found, key=lambda one: -one.kept_share))

@@ -1,0 +1,213 @@
+"""A car from what is known of it: statements in, a car's document and its doubts out."""
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from neapfrost.core.car.quick_build import Assumption, Built, Known, quick_build
+from neapfrost.core.car.statements import Quantity, Statement
+from neapfrost.core.car.tyre_code import rolling_radius_m
+from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.records import Conditions, Vehicle, VehicleKind
+from neapfrost.formats.car_document import CarDocument
+from neapfrost.formats.document import Name
+
+DRIVEN = {"rear": 1.0, "front": 0.0, "all": 0.6}
+FIGURE_LABELS = {
+    "mass_kg": ("Mass", "kg"),
+    "peak_power_w": ("Power", "W"),
+    "torque_ratio": ("Peak torque over the torque at peak power", ""),
+    "mu_lateral": ("Grip", "μ"),
+    "grip_along_ratio": ("Grip along over grip across", ""),
+    "front_weight_fraction": ("Weight on the front", ""),
+    "brake_front_fraction": ("Brakes on the front", ""),
+    "cg_height_m": ("Height of the centre of gravity", "m"),
+    "lift_area_m2": ("Downforce", "m² ClA"),
+    "drag_area_m2": ("Drag", "m² CdA"),
+    "efficiency": ("Driveline efficiency", ""),
+    "first_gear_ms": ("First gear ends at", "m/s"),
+    "top_gear_ms": ("Top gear ends at", "m/s"),
+}
+
+
+class _Body(BaseModel):
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class Stated(_Body):
+    """One thing that is known; `at` is the speed [m/s] or distance [m] it belongs to."""
+
+    quantity: Quantity
+    value: Annotated[float, Field(gt=0)]
+    at: Annotated[float, Field(gt=0, le=10_000)] | None = None
+
+
+class QuickCar(_Body):
+    """What somebody knows of a vehicle; what is left out is found or assumed."""
+
+    name: Annotated[Name, Field(min_length=1)] = "New car"
+    kind: Literal["car", "motorcycle"] = "car"
+    driven: Literal["rear", "front", "all"] = "rear"
+    gears: Annotated[int, Field(ge=1, le=10)] = 6
+    power_rpm: Annotated[float, Field(ge=1_000, le=25_000)] | None = None
+    rev_limit_rpm: Annotated[float, Field(ge=1_000, le=25_000)] | None = None
+    tyre_code: Annotated[str, Field(max_length=40)] = ""
+    fuel_kg: Annotated[float, Field(ge=0, le=500)] = 20.0
+    driver_kg: Annotated[float, Field(ge=0, le=300)] = 80.0
+    stated: Annotated[list[Stated], Field(max_length=40)] = []
+
+
+class BuiltRow(BaseModel):
+    """A statement beside what the model now does; null where it never gets there."""
+
+    quantity: Quantity
+    at: float | None
+    stated: float
+    model: float | None
+    misfit_pct: float
+
+
+class BuiltContradiction(BaseModel):
+    """A statement that the others speak against, what they say instead, and by how much."""
+
+    quantity: Quantity
+    at: float | None
+    stated: float
+    others_say: float | None
+    off_pct: float | None
+
+
+class BuiltAssumption(BaseModel):
+    """A figure that the statements leave open, with its usual range."""
+
+    figure: str
+    label: str
+    unit: str
+    value: float
+    low: float
+    high: float
+    open_pct: float
+
+
+class QuickBuilt(BaseModel):
+    """The car found, each statement beside the model, contradictions, assumptions."""
+
+    car: CarDocument
+    rows: list[BuiltRow]
+    contradictions: list[BuiltContradiction]
+    assumptions: list[BuiltAssumption]
+
+
+def built_car(wanted: QuickCar) -> QuickBuilt:
+    """The car that fits what is known best. Raises InputRefused for what makes no sense."""
+    if wanted.rev_limit_rpm and wanted.power_rpm and wanted.rev_limit_rpm < wanted.power_rpm:
+        raise InputRefused(
+            [
+                Fault(
+                    "rev_limit_rpm",
+                    f"{wanted.rev_limit_rpm:g} was given, but power peaks at "
+                    f"{wanted.power_rpm:g} rpm; the limit lies above that",
+                )
+            ]
+        )
+    code = wanted.tyre_code.strip()
+    known = Known(
+        kind=VehicleKind(wanted.kind),
+        driven_rear=1.0 if wanted.kind == "motorcycle" else DRIVEN[wanted.driven],
+        gears=wanted.gears,
+        power_rpm=wanted.power_rpm,
+        rev_limit_rpm=wanted.rev_limit_rpm,
+        rolling_radius_m=rolling_radius_m(code) if code else None,
+        fuel_kg=wanted.fuel_kg,
+        driver_kg=wanted.driver_kg,
+    )
+    statements = tuple(Statement(s.quantity, s.value, s.at) for s in wanted.stated)
+    built = quick_build(known, statements, Conditions())
+    return QuickBuilt(
+        car=car_document(built.vehicle, wanted.name, _note(built)),
+        rows=[
+            BuiltRow(
+                quantity=row.statement.quantity,
+                at=row.statement.at,
+                stated=row.statement.value,
+                model=row.model,
+                misfit_pct=100.0 * row.misfit,
+            )
+            for row in built.rows
+        ],
+        contradictions=[
+            BuiltContradiction(
+                quantity=one.statement.quantity,
+                at=one.statement.at,
+                stated=one.statement.value,
+                others_say=one.others_say,
+                off_pct=None
+                if one.others_say is None
+                else 100.0 * (one.others_say / one.statement.value - 1.0),
+            )
+            for one in built.contradictions
+        ],
+        assumptions=[_assumption(one) for one in built.assumptions],
+    )
+
+
+def _assumption(one: Assumption) -> BuiltAssumption:
+    label, unit = FIGURE_LABELS[one.name]
+    return BuiltAssumption(
+        figure=one.name,
+        label=label,
+        unit=unit,
+        value=one.value,
+        low=one.low,
+        high=one.high,
+        open_pct=100.0 * min(one.kept_share, 1.0),
+    )
+
+
+def _note(built: Built) -> str:
+    names = ", ".join(FIGURE_LABELS[one.name][0].lower() for one in built.assumptions)
+    assumed = f" Assumed as usual: {names}." if names else ""
+    return f"Built from {len(built.rows)} statements.{assumed}"[:2000]
+
+
+def car_document(vehicle: Vehicle, name: str, note: str = "") -> CarDocument:
+    """A core's vehicle as a document."""
+    engine, gearbox, brakes = vehicle.engine, vehicle.gearbox, vehicle.brakes
+    return CarDocument.model_validate(
+        {
+            "name": name,
+            "kind": vehicle.kind.value,
+            "mass_kg": round(vehicle.mass_kg, 1),
+            "driver_kg": vehicle.driver_kg,
+            "fuel_kg": vehicle.fuel_kg,
+            "wheelbase_m": vehicle.wheelbase_m,
+            "cg_height_m": round(vehicle.cg_height_m, 3),
+            "front_weight_fraction": round(vehicle.front_weight_fraction, 4),
+            "max_lean_deg": vehicle.max_lean_deg,
+            "tyres": {name: round(value, 4) for name, value in vars(vehicle.tyres).items()},
+            "aero": {name: round(value, 4) for name, value in vars(vehicle.aero).items()},
+            "engine": {
+                "torque_curve": [
+                    {"rpm": round(rpm, 1), "torque_nm": round(torque, 2)}
+                    for rpm, torque in engine.torque_curve
+                ],
+                "rev_limit_rpm": round(engine.rev_limit_rpm, 1),
+                "efficiency": round(engine.efficiency, 4),
+                "overrun_torque_nm": engine.overrun_torque_nm,
+            },
+            "gearbox": {
+                "ratios": [round(ratio, 4) for ratio in gearbox.ratios],
+                "final_drive": round(gearbox.final_drive, 4),
+                "upshift_s": gearbox.upshift_s,
+                "downshift_s": gearbox.downshift_s,
+            },
+            "drive": {"rear_fraction": vehicle.rear_drive_fraction},
+            "brakes": {
+                "front_fraction": None
+                if brakes.front_fraction is None
+                else round(brakes.front_fraction, 4),
+                "max_force_n": brakes.max_force_n,
+            },
+            "note": note,
+        }
+    )
