@@ -125,18 +125,20 @@ def compare(circuit_of: str, car_of: str) -> None:
     speed = 0.97 * np.interp(line.at_m, lap.s_m, lap.v_ms)
     found = fastest_line(field, vehicle, conditions, driver, shape, speed)
     fastest_s = lap_of(driven_line(field, found.shape))
-    base = Base(
-        line.at_m,
-        shape.curvature_per_m,
-        line.stations.grade_pct,
-        field.left_m - shape.offset_m,
-        shape.offset_m - field.right_m,
-    )
-    print(
-        circuit_of, car_of, f"widest {lap.lap_time_s:.3f} s, fastest {fastest_s:.3f} s", flush=True
-    )
-    searched = searched_s(base, vehicle, conditions, driver)
-    print(f"  searched {searched:.3f} s: {100 * (fastest_s / searched - 1):+.2f} %", flush=True)
+    laps = f"widest arcs {lap.lap_time_s:.3f} s, fastest {fastest_s:.3f} s"
+    print(circuit_of, car_of, laps, flush=True)
+    for name, start in (("fastest line", found.shape), ("widest arcs", shape)):
+        begun = driven_line(field, start)
+        base = Base(
+            begun.at_m,
+            start.curvature_per_m,
+            begun.stations.grade_pct,
+            np.maximum(field.left_m - start.offset_m, 0.0),
+            np.maximum(start.offset_m - field.right_m, 0.0),
+        )
+        searched = searched_s(base, vehicle, conditions, driver)
+        against = 100.0 * (fastest_s / searched - 1.0)
+        print(f"  from the {name}: {searched:.3f} s, {against:+.2f} %", flush=True)
 
 
 if __name__ == "__main__":

@@ -14,7 +14,7 @@ from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_rules import plan_faults
 from neapfrost.formats.result import ResultDocument
-from neapfrost.formats.schemas import json_schema
+from neapfrost.formats.schemas import DOCUMENTS, DocumentName, json_schema
 from neapfrost.services.predict import TRACE_POINTS, predict_lap
 from neapfrost.services.roads import is_road
 from neapfrost.services.solving import Solvers, answer_what_if, ready
@@ -48,9 +48,11 @@ async def change_and_solve(http: Request, request: WhatIfRequest) -> Response:
 @router.get("/api/schemas/{document}")
 def schema(document: str) -> dict[str, Any]:
     """JSON Schema of a published document."""
-    if document in ("plan", "result", "car"):
-        return json_schema(document)
-    raise HTTPException(404, f'there is no document "{document}"; "plan", "result" and "car" exist')
+    known: dict[str, DocumentName] = {name: name for name in DOCUMENTS}
+    if document in known:
+        return json_schema(known[document])
+    exist = ", ".join(f'"{name}"' for name in known)
+    raise HTTPException(404, f'there is no document "{document}"; {exist} exist')
 
 
 def written(document: BaseModel, status: int = 200) -> Response:

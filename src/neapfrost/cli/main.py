@@ -47,6 +47,7 @@ class SchemaName(StrEnum):
 
     PLAN = "plan"
     RESULT = "result"
+    CAR = "car"
 
 
 @app.command()

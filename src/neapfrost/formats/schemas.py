@@ -2,13 +2,19 @@
 
 from typing import Any, Literal
 
+from pydantic import BaseModel
+
 from neapfrost.formats.car_document import CarDocument
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.result import ResultDocument
 
 DocumentName = Literal["plan", "result", "car"]
 
-DOCUMENTS = {"plan": PlanDocument, "result": ResultDocument, "car": CarDocument}
+DOCUMENTS: dict[DocumentName, type[BaseModel]] = {
+    "plan": PlanDocument,
+    "result": ResultDocument,
+    "car": CarDocument,
+}
 
 
 def json_schema(document: DocumentName) -> dict[str, Any]:

@@ -36,7 +36,7 @@ def read_torque_csv(text: str) -> list[TorquePoint]:
                 [
                     Fault(
                         f"line {number}",
-                        f'"{line.strip()[:40]}" was given; rpm and torque expected',
+                        f'"{line.strip()[:40]}" is not rpm and torque',
                     )
                 ]
             )
@@ -47,11 +47,7 @@ def read_torque_csv(text: str) -> list[TorquePoint]:
             second *= NM_PER_LBFT
         if rpm <= 0.0 or second <= 0.0:
             raise InputRefused(
-                [
-                    Fault(
-                        f"line {number}", f"{rpm:g} and {second:g} were given; both must be above 0"
-                    )
-                ]
+                [Fault(f"line {number}", f"{rpm:g}, {second:g} were given; above 0 is expected")]
             )
         if points and rpm <= points[-1].rpm:
             raise InputRefused(
@@ -68,7 +64,7 @@ def read_torque_csv(text: str) -> list[TorquePoint]:
             [
                 Fault(
                     "torque_curve",
-                    f"{len(points)} points were given; 2 to {POINTS_MOST} are needed",
+                    f"{len(points)} points were given; 2 to {POINTS_MOST} may be",
                 )
             ]
         )

@@ -90,10 +90,9 @@ def brake_study(plan: PlanDocument) -> BrakeStudy:
     most = vehicle.brakes.max_force_n
     variants = [
         Variant(replace(vehicle, brakes=Brakes(share, most)), conditions, driver)
-        for share in shares
+        for share in (*shares, None)
     ]
-    ideal_one = Variant(replace(vehicle, brakes=Brakes(None, most)), conditions, driver)
-    batch = solve_batch(driven.lap.path, [*variants, ideal_one])
+    batch = solve_batch(driven.lap.path, variants)
     times = batch.lap_time_s[:-1]
     best = int(np.argmin(np.where(batch.solved[:-1], times, np.inf)))
     return BrakeStudy(

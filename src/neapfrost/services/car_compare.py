@@ -36,7 +36,7 @@ TYRE_GRIP = "tyre grip"
 
 
 class CarSide(BaseModel):
-    """One side: a revision of the plan's car (null: as it is) and one of its setups (null: none)."""
+    """One side: a revision of the car (null: as it is) and one of its setups (null: none)."""
 
     model_config = ConfigDict(extra="forbid")
 
@@ -97,9 +97,7 @@ def compare_cars(
         b_name=_name(b, sides[1]),
         a_lap_s=laps[0].result.lap_time_s,
         b_lap_s=laps[1].result.lap_time_s,
-        differences=_differences(
-            driven, [_setup(c, s) for c, s in zip((a, b), sides, strict=True)]
-        ),
+        differences=_differences(driven, (_setup(a, sides[0]), _setup(b, sides[1]))),
         effects=effects,
         together_s=laps[1].result.lap_time_s - laps[0].result.lap_time_s,
         comparison=compare(laps[1], laps[0]),
@@ -133,7 +131,7 @@ def _name(car: CarDocument, side: CarSide) -> str:
 
 
 def _differences(
-    driven: list[PlanDocument], setups: list[SetupDocument | None]
+    driven: list[PlanDocument], setups: tuple[SetupDocument | None, SetupDocument | None]
 ) -> list[FigureDifference]:
     cars = [
         one.car.model_dump(

@@ -30,7 +30,7 @@ class CarEdit(BaseModel):
 
 
 def edit_car(store: Store, plan_id: int, base: Revisions, edit: CarEdit) -> OpenPlan:
-    """Write a car's document, a setup or a tyre state as one step. Raises as `keep_changes` does."""
+    """Write a car, a setup or a tyre state as one step. Raises as `keep_changes` does."""
 
     def changed(plan: PlanDocument) -> PlanDocument:
         update: dict[str, object] = {}

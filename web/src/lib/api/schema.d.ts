@@ -1453,7 +1453,7 @@ export interface components {
         };
         /**
          * CarSide
-         * @description One side: a revision of the plan's car (null: as it is) and one of its setups (null: none).
+         * @description One side: a revision of the car (null: as it is) and one of its setups (null: none).
          */
         CarSide: {
             /** Revision */
