@@ -44,6 +44,7 @@ class Base:
     at_m: Floats
     curvature_per_m: Floats
     grade_pct: tuple[float, ...]
+    bank_left_deg: tuple[float, ...]
     room_left_m: Floats
     room_right_m: Floats
 
@@ -64,6 +65,7 @@ def displaced(base: Base, control: Floats) -> Stations:
         at_m=tuple(np.concatenate(([0.0], np.cumsum(steps))).tolist()),
         curvature_per_m=tuple(curvature.tolist()),
         grade_pct=base.grade_pct,
+        bank_left_deg=base.bank_left_deg,
     )
 
 
@@ -133,6 +135,7 @@ def compare(circuit_of: str, car_of: str) -> None:
             begun.at_m,
             start.curvature_per_m,
             begun.stations.grade_pct,
+            begun.stations.bank_left_deg,
             np.maximum(field.left_m - start.offset_m, 0.0),
             np.maximum(start.offset_m - field.right_m, 0.0),
         )

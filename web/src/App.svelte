@@ -1,5 +1,6 @@
 <script lang="ts">
   import { flushSync, onMount, untrack } from 'svelte'
+  import CarPage from './lib/car/CarPage.svelte'
   import CircuitPage from './lib/circuit/CircuitPage.svelte'
   import ClosingSheet from './lib/circuit/ClosingSheet.svelte'
   import RadiusSheet from './lib/circuit/RadiusSheet.svelte'
@@ -53,6 +54,7 @@
   const PAGES = [
     { page: 'circuit', label: 'Circuit' },
     { page: 'line', label: 'Line' },
+    { page: 'car', label: 'Car' },
     { page: 'lap', label: 'Lap' },
   ] as const
   const shownPage = $derived(bench.open ? view.page : 'lap')
@@ -178,6 +180,8 @@
       <CircuitPage {bench} {view} {fontsReady} />
     {:else if shownPage === 'line'}
       <LinePage {bench} {view} />
+    {:else if shownPage === 'car'}
+      <CarPage {bench} {view} />
     {:else if bench.result}
       <LapPage {bench} {view} result={bench.result} {fontsReady} />
     {:else if bench.empty}

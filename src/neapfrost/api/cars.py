@@ -2,11 +2,13 @@
 
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Body, HTTPException, Response
+from fastapi import APIRouter, Body, HTTPException, Query, Response
 from pydantic import BaseModel, ConfigDict, Field
 
 from neapfrost.api.documents import written
 from neapfrost.api.plans import Kept
+from neapfrost.core.car.tyre_code import rolling_radius_m
+from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.car_document import CarDocument, TorquePoint
 from neapfrost.formats.document import Name
 from neapfrost.formats.result import Revisions
@@ -19,6 +21,7 @@ from neapfrost.services.car_compare import (
     comparison_csv,
     comparison_markdown,
 )
+from neapfrost.services.car_fields import AreaQuestion, CarField, area_m2, car_fields
 from neapfrost.services.car_plots import CarReport, Plot, car_report, plot_csv
 from neapfrost.services.cars import CarEdit, choose_new_car, compared_cars, edit_car
 from neapfrost.services.exchange import export_plan
@@ -53,6 +56,12 @@ class CompareCarsRequest(_Request):
     b: CarSide
 
 
+class Found(BaseModel):
+    """A figure that was asked for."""
+
+    value: float
+
+
 class TorqueText(_Request):
     """A torque curve as text."""
 
@@ -63,6 +72,34 @@ class TorqueText(_Request):
 def build_car(wanted: QuickCar) -> QuickBuilt:
     """A car from what is known of it; nothing is kept."""
     return built_car(wanted)
+
+
+@router.get("/api/cars/fields")
+def list_fields(kind: Literal["car", "motorcycle"] = "car") -> list[CarField]:
+    """The figures of a car's sheet with what is usual for its kind."""
+    return car_fields(kind)
+
+
+@router.post("/api/cars/area")
+def find_area(question: AreaQuestion) -> Found:
+    """ClA or CdA from a force at a speed, or from a coefficient and a frontal area."""
+    found = area_m2(question)
+    if found is None:
+        raise InputRefused(
+            [
+                Fault(
+                    "area",
+                    "a force with its speed, or a coefficient with its frontal area, is expected",
+                )
+            ]
+        )
+    return Found(value=found)
+
+
+@router.get("/api/cars/tyre")
+def find_radius(code: Annotated[str, Query(max_length=40)]) -> Found:
+    """The rolling radius of a tyre's code [m]."""
+    return Found(value=rolling_radius_m(code))
 
 
 @router.post("/api/cars/torque")

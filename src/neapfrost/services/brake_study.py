@@ -6,7 +6,7 @@ import numpy as np
 from pydantic import BaseModel
 
 from neapfrost.core.batch import Variant, solve_batch
-from neapfrost.core.car.brake_share import ideal_share, locks_first
+from neapfrost.core.car.brake_share import hardest_share
 from neapfrost.core.car.level import level_car
 from neapfrost.core.records import Brakes
 from neapfrost.formats.plan import PlanDocument
@@ -15,19 +15,21 @@ from neapfrost.formats.plan_setup import in_effect
 from neapfrost.services.predict import recall
 
 #: Shares are tried this far around the ideal one, in these steps.
-AROUND, STEP = 0.14, 0.01
+AROUND, STEP = 0.12, 0.02
 
 
 class BrakeZone(BaseModel):
-    """A braking zone: the share both axles would use alike at its hardest, and who locks first.
+    """A braking zone: the share at which both axles lock together, and which locks first.
 
-    `locks_first` is null with an ideal distribution.
+    Where braking starts, straight on and as hard as the tyres can; `ideal_front_low` where the
+    speed is lowest. `locks_first` is null with an ideal distribution.
     """
 
     corner: str
     speed_ms: float
     decel_g: float
     ideal_front: float
+    ideal_front_low: float
     locks_first: str | None
 
 
@@ -59,22 +61,25 @@ def brake_study(plan: PlanDocument) -> BrakeStudy:
     plan = in_effect(plan)
     vehicle = vehicle_record(plan.car)
     conditions, driver = conditions_record(plan.conditions), driver_record(plan.driver)
-    car = level_car(vehicle, conditions, driver, plan.circuit.altitude_m)
+    best_shared = replace(vehicle, brakes=Brakes(None, None))
+    car = level_car(best_shared, conditions, driver, plan.circuit.altitude_m)
     set_to = vehicle.brakes.front_fraction
     zones = []
     for corner in driven.corners:
         if corner.brake_start_speed_ms is None or corner.peak_decel_g is None:
             continue
-        ideal = ideal_share(car, corner.brake_start_speed_ms, corner.peak_decel_g)
+        high, low = (
+            hardest_share(car, speed)
+            for speed in (corner.brake_start_speed_ms, corner.min_speed_ms)
+        )
         zones.append(
             BrakeZone(
                 corner=corner.name,
                 speed_ms=corner.brake_start_speed_ms,
                 decel_g=corner.peak_decel_g,
-                ideal_front=ideal.ideal_front,
-                locks_first=None
-                if set_to is None
-                else locks_first(car, ideal.v_ms, ideal.decel_g, set_to),
+                ideal_front=high.ideal_front,
+                ideal_front_low=low.ideal_front,
+                locks_first=None if set_to is None else _first(set_to, high.ideal_front),
             )
         )
     if not zones:
@@ -104,6 +109,11 @@ def brake_study(plan: PlanDocument) -> BrakeStudy:
             if solved
         ],
         best=shares[best],
-        safe=max(zone.ideal_front for zone in zones),
+        safe=max(max(zone.ideal_front, zone.ideal_front_low) for zone in zones),
         ideal_lap_s=float(batch.lap_time_s[-1]) if batch.solved[-1] else None,
     )
+
+
+def _first(share: float, ideal: float) -> str:
+    """The axle of which a fixed front share asks too much first."""
+    return "front" if share > ideal else "rear"

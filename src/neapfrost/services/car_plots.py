@@ -184,15 +184,11 @@ def _gears(vehicle: Vehicle, found: tuple[Shift, ...]) -> PlotData:
         if one.rpm_after is not None:
             x.append(shift)
             y.append(one.rpm_after)
-    series.append(Series(name="changing up where it loses least", x=x, y=y))
+    series.append(Series(name="changing up", x=x, y=y))
     marks = [
-        Mark(
-            x=one.shift_ms,
-            y=one.shift_rpm,
-            text="limiter" if one.at_limiter else f"{one.shift_rpm:.0f}",
-        )
+        Mark(x=place, y=place * one.rpm_per_ms, text=f"{one.gear}")
         for one in found
-        if one.shift_ms is not None and one.shift_rpm is not None
+        for place in [one.limiter_ms if one.shift_ms is None else one.shift_ms]
     ]
     series.append(Series(name="rev limit", x=[0.0, found[-1].limiter_ms], y=[limit, limit]))
     return PlotData(
@@ -216,7 +212,7 @@ def _forces(car: LevelCar, found: tuple[Shift, ...], top_ms: float) -> PlotData:
     series.append(Series(name="resistance", x=_list(forces.v_ms), y=_list(forces.resistance_n)))
     most = 1.15 * float(forces.by_gear_n.max())
     carried = np.minimum(forces.traction_n, most)
-    series.append(Series(name="what the tyres carry", x=_list(forces.v_ms), y=_list(carried)))
+    series.append(Series(name="tyres carry", x=_list(forces.v_ms), y=_list(carried)))
     at_top = float(np.interp(top_ms, forces.v_ms, forces.resistance_n))
     return PlotData(
         plot="forces",

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from neapfrost.core.car.level import LevelCar
+from neapfrost.core.car.level import LevelCar, forces_at
 from neapfrost.core.constants import LOAD_RATIO_FLOOR, STANDARD_GRAVITY_MS2
 from neapfrost.core.kernels.case import (
     CG_OVER_WHEELBASE,
@@ -48,6 +48,11 @@ def ideal_share(car: LevelCar, v_ms: float, decel_g: float) -> BrakeShare:
     return BrakeShare(v_ms, decel_g, float(held_front / (held_front + held_rear)))
 
 
-def locks_first(car: LevelCar, v_ms: float, decel_g: float, front_share: float) -> str:
-    """Which axle a fixed share asks more of at a speed and a deceleration: `front` or `rear`."""
-    return "front" if front_share > ideal_share(car, v_ms, decel_g).ideal_front else "rear"
+def hardest_share(car: LevelCar, v_ms: float) -> BrakeShare:
+    """The share at which both axles lock together: the ideal one at the hardest braking.
+
+    `car` must have ideal brakes, or its own share would bound the deceleration.
+    """
+    found = forces_at(car, v_ms)
+    decel = (found.resistance_n - found.least_n) / car.mass_kg
+    return ideal_share(car, v_ms, decel / STANDARD_GRAVITY_MS2)

@@ -445,6 +445,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cars/fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Fields
+         * @description The figures of a car's sheet with what is usual for its kind.
+         */
+        get: operations["list_fields"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cars/area": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Find Area
+         * @description ClA or CdA from a force at a speed, or from a coefficient and a frontal area.
+         */
+        post: operations["find_area"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cars/tyre": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Find Radius
+         * @description The rolling radius of a tyre's code [m].
+         */
+        get: operations["find_radius"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cars/torque": {
         parameters: {
             query?: never;
@@ -1021,6 +1081,20 @@ export interface components {
             front_fraction: number;
         };
         /**
+         * AreaQuestion
+         * @description Downforce or drag said otherwise: as a force at a speed, or a coefficient and an area.
+         */
+        AreaQuestion: {
+            /** Force N */
+            force_n?: number | null;
+            /** Speed Ms */
+            speed_ms?: number | null;
+            /** Coefficient */
+            coefficient?: number | null;
+            /** Frontal Area M2 */
+            frontal_area_m2?: number | null;
+        };
+        /**
          * Assumptions
          * @description The headline figures of a plan, and the radius of each corner that has one.
          */
@@ -1203,9 +1277,10 @@ export interface components {
         };
         /**
          * BrakeZone
-         * @description A braking zone: the share both axles would use alike at its hardest, and who locks first.
+         * @description A braking zone: the share at which both axles lock together, and which locks first.
          *
-         *     `locks_first` is null with an ideal distribution.
+         *     Where braking starts, straight on and as hard as the tyres can; `ideal_front_low` where the
+         *     speed is lowest. `locks_first` is null with an ideal distribution.
          */
         BrakeZone: {
             /** Corner */
@@ -1216,6 +1291,8 @@ export interface components {
             decel_g: number;
             /** Ideal Front */
             ideal_front: number;
+            /** Ideal Front Low */
+            ideal_front_low: number;
             /** Locks First */
             locks_first: string | null;
         };
@@ -1437,6 +1514,39 @@ export interface components {
             setup?: string | null;
             /** Tyre Lap */
             tyre_lap?: number | null;
+        };
+        /**
+         * CarField
+         * @description A figure: its path in the car's document, unit, usual range, steps, and what it changes.
+         */
+        CarField: {
+            /** Path */
+            path: string[];
+            /** Group */
+            group: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "none" | "length" | "speed";
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Decimals */
+            decimals: number;
+            /** Step */
+            step: number;
+            /** Fine */
+            fine: number;
+            /** Optional */
+            optional: boolean;
+            /** Changes */
+            changes: string;
         };
         /**
          * CarReport
@@ -2407,6 +2517,14 @@ export interface components {
             radius_m?: number | null;
             /** Angle Deg */
             angle_deg?: number | null;
+        };
+        /**
+         * Found
+         * @description A figure that was asked for.
+         */
+        Found: {
+            /** Value */
+            value: number;
         };
         /**
          * FoundColumns
@@ -5725,6 +5843,236 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["QuickBuilt"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    list_fields: {
+        parameters: {
+            query?: {
+                kind?: "car" | "motorcycle";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CarField"][];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    find_area: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AreaQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    find_radius: {
+        parameters: {
+            query: {
+                code: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"];
                 };
             };
             /** @description This request is not allowed. */

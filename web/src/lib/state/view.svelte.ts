@@ -17,7 +17,7 @@ export type SheetName =
 const SYSTEMS: System[] = ['metric', 'feet', 'yards']
 
 /** The views, in the order of the work. */
-export const PAGES = ['circuit', 'line', 'lap'] as const
+export const PAGES = ['circuit', 'line', 'car', 'lap'] as const
 export type PageName = (typeof PAGES)[number]
 
 /** Where the reader is and how the page speaks: cursor, corner, sheet, day or night, units. */

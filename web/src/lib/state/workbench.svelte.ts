@@ -6,11 +6,14 @@ import {
   sentences,
   type Answer,
   type Assumptions,
+  type Car,
+  type CarEdit,
   type Change,
   type Choice,
   type CircuitEdit,
   type Comparison,
   type Conflict,
+  type ErrorBody,
   type LineSettings,
   type OpenPlan,
   type Result,
@@ -209,15 +212,44 @@ export class Workbench {
   }
 
   /** Write the line wanted on the plan's road; the sentence of a refusal, or nothing. */
-  async keepLine(settings: LineSettings, job: string | null): Promise<string | null> {
+  keepLine(settings: LineSettings, job: string | null): Promise<string | null> {
+    return this.#written((open) =>
+      client.POST('/api/plans/{plan_id}/line', {
+        params: { path: { plan_id: open.id } },
+        body: { base: open.revisions, settings, job },
+      }),
+    )
+  }
+
+  /** Write the car, its setup or its tyres as one step; the sentence of a refusal, or nothing. */
+  editCar(edit: CarEdit): Promise<string | null> {
+    return this.#written((open) =>
+      client.POST('/api/plans/{plan_id}/car', {
+        params: { path: { plan_id: open.id } },
+        body: { base: open.revisions, edit },
+      }),
+    )
+  }
+
+  /** Keep a car as a new one and drive the plan with it; the sentence of a refusal, or nothing. */
+  takeNewCar(car: Car): Promise<string | null> {
+    return this.#written((open) =>
+      client.POST('/api/plans/{plan_id}/car/new', {
+        params: { path: { plan_id: open.id } },
+        body: { base: open.revisions, car },
+      }),
+    )
+  }
+
+  /** A write whose refusal is shown where it was asked for. */
+  async #written(
+    request: (open: OpenPlan) => Promise<{ data?: OpenPlan; error?: unknown }>,
+  ): Promise<string | null> {
     let refused: string | null = null
     await this.#act(
       async (open) => {
-        const reply = await client.POST('/api/plans/{plan_id}/line', {
-          params: { path: { plan_id: open.id } },
-          body: { base: open.revisions, settings, job },
-        })
-        if (reply.error) refused = sentence(reply.error as never)
+        const reply = await request(open)
+        if (reply.error) refused = sentence(reply.error as ErrorBody)
         return reply
       },
       null,

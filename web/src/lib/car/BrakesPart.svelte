@@ -1,0 +1,198 @@
+<script lang="ts">
+  import { untrack } from 'svelte'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import { plain, timeDifference, whole } from '../parts/format'
+  import type { CarWork } from './work.svelte'
+
+  /** Which axle locks first at each braking zone, and what each fixed share costs the lap. */
+  let { bench, work, view }: { bench: Workbench; work: CarWork; view: View } = $props()
+
+  $effect(() => {
+    void bench.open
+    untrack(() => void work.study())
+  })
+  const study = $derived(work.brakes)
+  const most = $derived(Math.max(0.02, ...(study?.costs ?? []).map((one) => one.cost_s)))
+  const percent = (share: number): string => `${plain(100 * share, 1)} %`
+  let refusal = $state('')
+  async function take(share: number | null): Promise<void> {
+    const setup = bench.open?.plan.setup
+    refusal =
+      (await work.write((car) => {
+        const own = (car.setups ?? []).find(
+          (one) => one.name === setup && one.brake_front_fraction !== null,
+        )
+        if (own && share !== null)
+          return {
+            ...car,
+            setups: (car.setups ?? []).map((one) =>
+              one === own ? { ...one, brake_front_fraction: share } : one,
+            ),
+          }
+        return { ...car, brakes: { ...car.brakes, front_fraction: share } }
+      })) ?? ''
+  }
+</script>
+
+{#if study}
+  <div class="columns">
+    <div>
+      <h3 class="figure">At each braking point</h3>
+      {#if study.zones.length === 0}
+        <p class="unit">Nothing is braked for on this lap.</p>
+      {:else}
+        <table data-testid="brake-zones">
+          <thead>
+            <tr>
+              <th scope="col">Corner</th>
+              <th scope="col" class="number">From {view.units.speedUnit}</th>
+              <th scope="col" class="number">Hardest g</th>
+              <th scope="col" class="number">Ideal on the front</th>
+              <th scope="col">Locks first</th>
+            </tr>
+          </thead>
+          <tbody>
+            {#each study.zones as zone, index (index)}
+              <tr>
+                <td class="place">{zone.corner}</td>
+                <td class="number figure">{whole(view.units.speed(zone.speed_ms))}</td>
+                <td class="number figure">{zone.decel_g.toFixed(2)}</td>
+                <td class="number figure">{percent(zone.ideal_front)}</td>
+                <td
+                  >{zone.locks_first === null
+                    ? 'both together'
+                    : zone.locks_first === 'rear'
+                      ? 'rear: it may turn round'
+                      : 'front: it runs straight on'}</td
+                >
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      {/if}
+    </div>
+    {#if study.costs.length > 0}
+      <div>
+        <h3 class="figure">What a share costs</h3>
+        <table data-testid="brake-costs">
+          <thead>
+            <tr>
+              <th scope="col" class="number">On the front</th>
+              <th scope="col" class="number">Lap</th>
+              <th scope="col"><span class="sr-only">Cost drawn</span></th>
+              <th scope="col"><span class="sr-only">Remark</span></th>
+            </tr>
+          </thead>
+          <tbody>
+            {#each study.costs as one (one.front_share)}
+              <tr class:chosen={study.front_share === one.front_share}>
+                <td class="number figure">{percent(one.front_share)}</td>
+                <td class="number figure">{timeDifference(one.cost_s)}</td>
+                <td
+                  ><svg width="120" height="12" aria-hidden="true"
+                    ><path
+                      d="M0 6H{(118 * one.cost_s) / most}"
+                      stroke="var(--ink)"
+                      stroke-width="5"
+                    /></svg
+                  ></td
+                >
+                <td class="unit"
+                  >{one.front_share === study.best ? 'quickest' : ''}
+                  {#if one.front_share !== study.front_share}
+                    <button
+                      class="link"
+                      aria-label="Set {percent(one.front_share)} on the front"
+                      onclick={() => void take(one.front_share)}>set it</button
+                    >
+                  {:else}as it is set{/if}</td
+                >
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+        {#if refusal}<p role="alert" class="refusal">{refusal}</p>{/if}
+      </div>
+      <div class="say">
+        <p>
+          Set now: <span class="figure"
+            >{study.front_share === null ? 'ideal' : percent(study.front_share)}</span
+          >{#if study.front_share !== null}, <button class="link" onclick={() => void take(null)}
+              >make it ideal</button
+            >{/if}.
+        </p>
+        {#if study.safe !== null}
+          <p>
+            From <span class="figure">{percent(study.safe)}</span> on the front no zone locks its rear
+            axle first: the safe side of it. Below, the car may turn round under braking.
+          </p>
+        {/if}
+        {#if study.ideal_lap_s !== null && bench.result}
+          <p class="unit">
+            With a distribution that followed the ideal all along the lap would be {timeDifference(
+              study.ideal_lap_s - bench.result.lap_time_s,
+            )} s.
+          </p>
+        {/if}
+        <p class="unit">
+          Ideal is the share at which both axles lock together, braking straight on as hard as the
+          tyres can at that speed.
+        </p>
+      </div>
+    {/if}
+  </div>
+{:else}
+  <p class="unit wait">The shares are being driven…</p>
+{/if}
+
+<style>
+  .columns {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 30px;
+    padding-top: 8px;
+  }
+  h3 {
+    font-size: 18px;
+    padding-bottom: 2px;
+  }
+  table {
+    border-spacing: 0;
+  }
+  th,
+  td {
+    text-align: left;
+    font-weight: 500;
+    font-size: 14px;
+    padding: 1px 14px 1px 0;
+    border-top: 1px solid var(--hair);
+  }
+  td.figure {
+    font-size: 16px;
+  }
+  .number {
+    text-align: right;
+  }
+  .chosen {
+    background: var(--wash);
+  }
+  .say {
+    max-width: 300px;
+    font-size: 15px;
+    display: flex;
+    flex-direction: column;
+    gap: 8px;
+  }
+  .link {
+    color: var(--cool);
+    text-decoration: underline;
+    cursor: pointer;
+  }
+  .wait {
+    padding: 30px 0;
+  }
+  .refusal {
+    color: var(--ember);
+  }
+</style>

@@ -1,0 +1,162 @@
+<script lang="ts">
+  import type { CarReport } from '../api/client'
+  import type { View } from '../state/view.svelte'
+  import { plain, whole } from '../parts/format'
+  import Plot from './Plot.svelte'
+
+  /** What the car does by itself: a column of figures, the gears, and every plot. */
+  let { report, view, planId }: { report: CarReport; view: View; planId: number } = $props()
+
+  const units = $derived(view.units)
+  const figures = $derived(report.figures)
+  const seconds = (value: number | null | undefined): string =>
+    value === null || value === undefined ? 'never' : `${value.toFixed(2)} s`
+  let width = $state(900)
+  const plotWidth = $derived(width > 860 ? Math.floor((width - 26) / 2) : Math.max(width, 320))
+  const hundred = $derived(units.system === 'metric' ? '100 km/h' : '62 mph')
+  const two = $derived(units.system === 'metric' ? '200 km/h' : '124 mph')
+  const rows = $derived([
+    {
+      label: figures.top_speed_by === 'drag' ? 'Top speed, by drag' : 'Top speed, by the limiter',
+      value: `${whole(units.speed(figures.top_speed_ms))} ${units.speedUnit}`,
+    },
+    { label: `0 to ${hundred}`, value: seconds(figures.to_100_s) },
+    { label: `0 to ${two}`, value: seconds(figures.to_200_s) },
+    { label: 'Standing quarter mile', value: seconds(figures.quarter_mile_s) },
+    { label: 'Standing kilometre', value: seconds(figures.kilometre_s) },
+    {
+      label: `${hundred} to 0`,
+      value: `${plain(units.length(figures.from_100_m), 1)} ${units.lengthUnit}`,
+    },
+    {
+      label: `${two} to 0`,
+      value: `${plain(units.length(figures.from_200_m), 0)} ${units.lengthUnit}`,
+    },
+    { label: 'Lateral, slow', value: `${figures.lateral_slow_g.toFixed(2)} g` },
+    { label: `Lateral at ${two}`, value: `${figures.lateral_fast_g.toFixed(2)} g` },
+    {
+      label: `Downforce at ${two}`,
+      value: `${whole(figures.downforce_200_n / 9.80665)} kg`,
+    },
+    { label: 'Power to mass', value: `${whole(figures.power_per_tonne_kw)} W/kg` },
+  ])
+</script>
+
+<div class="report">
+  <div class="side">
+    <table data-testid="car-figures">
+      <tbody>
+        {#each rows as row (row.label)}
+          <tr>
+            <th scope="row">{row.label}</th>
+            <td class="figure">{row.value}</td>
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+    <h3 class="figure">Changing up</h3>
+    <table data-testid="gears">
+      <thead>
+        <tr>
+          <th scope="col">Gear</th>
+          <th scope="col" class="number">At rpm</th>
+          <th scope="col" class="number">{units.speedUnit}</th>
+          <th scope="col" class="number">Then</th>
+        </tr>
+      </thead>
+      <tbody>
+        {#each report.gears as gear (gear.gear)}
+          <tr>
+            <td class="figure">{gear.gear}</td>
+            {#if gear.shift_rpm !== null && gear.shift_ms !== null}
+              <td class="number figure"
+                >{whole(gear.shift_rpm)}{#if gear.at_limiter}&nbsp;<span class="unit">limiter</span
+                  >{/if}</td
+              >
+              <td class="number figure">{whole(units.speed(gear.shift_ms))}</td>
+              <td class="number figure">{whole(gear.rpm_after ?? 0)}</td>
+            {:else}
+              <td class="number unit">to {whole(report.rev_limit_rpm)}</td>
+              <td class="number figure">{whole(units.speed(gear.limiter_ms))}</td>
+              <td></td>
+            {/if}
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+    <p class="unit">
+      On the level, without wind, in this plan’s air, as the car is set up and the plan’s driver
+      uses it. Braking is from the first brake force.
+    </p>
+  </div>
+  <div class="plots" bind:clientWidth={width}>
+    {#each report.plots as data (data.plot)}
+      <Plot
+        {data}
+        {view}
+        width={plotWidth}
+        height={data.plot === 'envelope' ? 330 : 250}
+        files="/api/plans/{planId}/car/plots/{data.plot}"
+      />
+    {/each}
+  </div>
+</div>
+
+<style>
+  .report {
+    display: flex;
+    gap: 26px;
+    padding-top: 8px;
+  }
+  .side {
+    width: 264px;
+    flex: none;
+  }
+  .plots {
+    flex: 1;
+    min-width: 0;
+    display: flex;
+    flex-wrap: wrap;
+    gap: 12px 26px;
+    max-height: calc(100vh - 214px);
+    min-height: 300px;
+    overflow-y: auto;
+  }
+  table {
+    width: 100%;
+    border-spacing: 0;
+  }
+  th,
+  td {
+    text-align: left;
+    font-weight: 500;
+    font-size: 14px;
+    padding: 2px 6px 2px 0;
+    border-top: 1px solid var(--hair);
+  }
+  td.figure {
+    font-size: 16px;
+    text-align: right;
+  }
+  td.figure:first-child {
+    text-align: left;
+  }
+  .number {
+    text-align: right;
+  }
+  h3 {
+    font-size: 18px;
+    padding: 10px 0 2px;
+  }
+  @media (max-width: 900px) {
+    .report {
+      flex-direction: column;
+    }
+    .side {
+      width: 100%;
+    }
+    .plots {
+      max-height: none;
+    }
+  }
+</style>

@@ -1,0 +1,305 @@
+<script lang="ts">
+  import { untrack } from 'svelte'
+  import { answer, client, sentence, type CarField } from '../api/client'
+  import { plain } from '../parts/format'
+  import type { View } from '../state/view.svelte'
+  import CarFigure from './CarFigure.svelte'
+  import TorquePart from './TorquePart.svelte'
+  import { at, withFigure } from './document'
+  import type { CarWork } from './work.svelte'
+
+  /** Every figure of the car with its unit, what is usual, and what it changes in the lap. */
+  let { work, view, planId }: { work: CarWork; view: View; planId: number } = $props()
+
+  let fields = $state.raw<CarField[]>([])
+  const car = $derived(work.car)
+  const kind = $derived(car?.kind ?? 'car')
+  $effect(() => {
+    const asked = kind
+    untrack(async () => {
+      const { data } = await answer(
+        client.GET('/api/cars/fields', { params: { query: { kind: asked } } }),
+      )
+      fields = data ?? []
+    })
+  })
+  const groups = $derived([...new Set(fields.map((field) => field.group))])
+
+  function write(field: CarField, value: number | null): Promise<string | null> {
+    return work.write((whole) => withFigure(whole, field.path, value))
+  }
+  const ratios = $derived(car?.gearbox.ratios ?? [])
+  const ratio = (index: number, value: number | null): Promise<string | null> =>
+    work.write((whole) => ({
+      ...whole,
+      gearbox: {
+        ...whole.gearbox,
+        ratios:
+          value === null
+            ? whole.gearbox.ratios.filter((_, other) => other !== index)
+            : whole.gearbox.ratios.map((one, other) => (other === index ? value : one)),
+      },
+    }))
+  const addGear = (): Promise<string | null> =>
+    work.write((whole) => ({
+      ...whole,
+      gearbox: {
+        ...whole.gearbox,
+        ratios: [
+          ...whole.gearbox.ratios,
+          Number(((whole.gearbox.ratios.at(-1) ?? 1) * 0.85).toFixed(3)),
+        ],
+      },
+    }))
+
+  let code = $state('')
+  let force = $state('')
+  let force_at = $state('200')
+  let said = $state('')
+  async function takeTyre(): Promise<void> {
+    const { data, error } = await answer(
+      client.GET('/api/cars/tyre', { params: { query: { code } } }),
+    )
+    said = data ? `${code}: rolling radius ${data.value.toFixed(4)} m` : sentence(error)
+    if (data)
+      await work.write((whole) =>
+        withFigure(whole, ['tyres', 'rolling_radius_m'], Number(data.value.toFixed(4))),
+      )
+  }
+  async function takeForce(what: 'lift_area_m2' | 'drag_area_m2'): Promise<void> {
+    const kilos = Number(force.replace(',', '.'))
+    const speed_ms = view.units.read(Number(force_at.replace(',', '.')), 'speed')
+    const { data, error } = await answer(
+      client.POST('/api/cars/area', { body: { force_n: kilos * 9.80665, speed_ms } }),
+    )
+    const word = what === 'lift_area_m2' ? 'ClA' : 'CdA'
+    said = data ? `${word} ${data.value.toFixed(3)} m²` : sentence(error)
+    if (data)
+      await work.write((whole) => withFigure(whole, ['aero', what], Number(data.value.toFixed(3))))
+  }
+</script>
+
+{#if car}
+  <div class="columns">
+    <div class="fields" data-testid="car-sheet">
+      {#each groups as group (group)}
+        <h3 class="figure">{group}</h3>
+        <table>
+          <thead class="sr-only">
+            <tr><th>Figure</th><th>Value</th><th>Usual</th><th>What it changes</th></tr>
+          </thead>
+          <tbody>
+            {#each fields.filter((field) => field.group === group) as field (field.path.join('.'))}
+              {@const value = at(car, field.path)}
+              {@const odd = value !== null && (value < field.low || value > field.high)}
+              <tr>
+                <th scope="row">{field.label}</th>
+                <td class="value">
+                  {#if value === null}
+                    <button
+                      class="link"
+                      onclick={() =>
+                        void write(
+                          field,
+                          Number(((field.low + field.high) / 2).toFixed(field.decimals)),
+                        )}
+                      >{field.path[0] === 'brakes' && field.path[1] === 'front_fraction'
+                        ? 'ideal'
+                        : 'not set'}</button
+                    >
+                  {:else}
+                    <CarFigure
+                      label="{field.label} ({field.unit})"
+                      {value}
+                      decimals={field.decimals}
+                      step={field.step}
+                      fine={field.fine}
+                      write={(next) => write(field, next)}
+                    />
+                    <span class="unit">{field.unit}</span>
+                    {#if field.optional}
+                      <button
+                        class="link small"
+                        aria-label="Take {field.label} away"
+                        onclick={() => void write(field, null)}>×</button
+                      >
+                    {/if}
+                  {/if}
+                </td>
+                <td class="unit usual" class:odd
+                  >{odd ? 'outside of ' : ''}{plain(field.low, 4)}–{plain(field.high, 4)}</td
+                >
+                <td class="unit">{field.changes}</td>
+              </tr>
+            {/each}
+            {#if group === 'Gears'}
+              {#each ratios as one, index (index)}
+                <tr>
+                  <th scope="row">Gear {index + 1}</th>
+                  <td class="value"
+                    ><CarFigure
+                      label="Ratio of gear {index + 1}"
+                      value={one}
+                      decimals={3}
+                      step={0.02}
+                      fine={0.005}
+                      write={(next) => ratio(index, next)}
+                    />
+                    {#if index === ratios.length - 1 && ratios.length > 1}
+                      <button
+                        class="link small"
+                        aria-label="Take gear {index + 1} away"
+                        onclick={() => void ratio(index, null)}>×</button
+                      >
+                    {/if}</td
+                  >
+                  <td></td>
+                  <td class="unit"
+                    >{index === ratios.length - 1 ? 'The top gear' : ''}
+                    {#if index === ratios.length - 1}
+                      <button class="link" onclick={() => void addGear()}>add a gear</button>
+                    {/if}</td
+                  >
+                </tr>
+              {/each}
+            {/if}
+            {#if group === 'Tyres'}
+              <tr>
+                <th scope="row">From the tyre’s code</th>
+                <td class="value" colspan="2"
+                  ><input aria-label="Tyre code" placeholder="205/55 R16" bind:value={code} />
+                  <button class="link" disabled={code === ''} onclick={() => void takeTyre()}
+                    >take it</button
+                  ></td
+                >
+                <td class="unit"
+                  ><span role="status">{said.includes('radius') ? said : ''}</span></td
+                >
+              </tr>
+            {/if}
+            {#if group === 'Air'}
+              <tr>
+                <th scope="row">As a force</th>
+                <td class="value" colspan="2"
+                  ><input aria-label="Force (kg)" size="5" placeholder="kg" bind:value={force} /> kg
+                  at
+                  <input
+                    aria-label="At a speed ({view.units.speedUnit})"
+                    size="4"
+                    bind:value={force_at}
+                  />
+                  {view.units.speedUnit}</td
+                >
+                <td class="unit"
+                  ><button
+                    class="link"
+                    disabled={force === ''}
+                    onclick={() => void takeForce('lift_area_m2')}>as downforce</button
+                  >
+                  <button
+                    class="link"
+                    disabled={force === ''}
+                    onclick={() => void takeForce('drag_area_m2')}>as drag</button
+                  >
+                  <span role="status">{said.includes('m²') ? said : ''}</span></td
+                >
+              </tr>
+            {/if}
+          </tbody>
+        </table>
+      {/each}
+    </div>
+    <div class="beside">
+      <TorquePart {work} {planId} />
+      <p class="unit files">
+        This car as <a class="link" href="/api/plans/{planId}/car/document" download>a document</a>
+      </p>
+      {#if car.note}<p class="unit">{car.note}</p>{/if}
+    </div>
+  </div>
+{/if}
+
+<style>
+  .columns {
+    display: flex;
+    gap: 26px;
+    padding-top: 6px;
+  }
+  .fields {
+    flex: 1;
+    min-width: 0;
+    max-height: calc(100vh - 214px);
+    min-height: 300px;
+    overflow-y: auto;
+  }
+  .beside {
+    width: 400px;
+    flex: none;
+  }
+  h3 {
+    font-size: 18px;
+    padding: 6px 0 1px;
+  }
+  table {
+    width: 100%;
+    border-spacing: 0;
+    table-layout: fixed;
+  }
+  th,
+  td {
+    text-align: left;
+    font-weight: 500;
+    font-size: 14px;
+    padding: 2px 8px 2px 0;
+    border-top: 1px solid var(--hair);
+    vertical-align: baseline;
+  }
+  th {
+    width: 25%;
+  }
+  .value {
+    width: 20%;
+    white-space: nowrap;
+  }
+  .usual {
+    width: 13%;
+  }
+  .odd {
+    font-weight: 700;
+    color: var(--ink);
+  }
+  input {
+    width: 12ch;
+    background: transparent;
+    border-bottom: 1px dotted var(--ink-2);
+  }
+  input[size] {
+    width: 6ch;
+  }
+  .link {
+    color: var(--cool);
+    text-decoration: underline;
+    cursor: pointer;
+  }
+  .link:disabled {
+    color: var(--coast);
+  }
+  .small {
+    text-decoration: none;
+    padding: 0 4px;
+  }
+  .files {
+    padding-top: 8px;
+  }
+  @media (max-width: 900px) {
+    .columns {
+      flex-direction: column;
+    }
+    .fields {
+      max-height: none;
+    }
+    .beside {
+      width: 100%;
+    }
+  }
+</style>

@@ -1,0 +1,310 @@
+<script lang="ts">
+  import {
+    answer,
+    client,
+    sentences,
+    type QuickBuilt,
+    type QuickCar,
+    type Stated,
+  } from '../api/client'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import { plain, typedNumber } from '../parts/format'
+  import { mentioned, STATEMENTS, shownFigure, type Statement } from './statements'
+
+  /** A car from what a person knows of it; each statement is set beside what the model does. */
+  let { bench, view }: { bench: Workbench; view: View } = $props()
+
+  const units = $derived(view.units)
+  let name = $state('New car')
+  let kind = $state<'car' | 'motorcycle'>('car')
+  let driven = $state<'rear' | 'front' | 'all'>('rear')
+  let gears = $state('6')
+  let power_rpm = $state('')
+  let rev_limit = $state('')
+  let tyre = $state('')
+  let typed = $state<Record<string, string>>({})
+  let at = $state<Record<string, string>>({})
+  let built = $state.raw<QuickBuilt | null>(null)
+  let faults = $state.raw<string[]>([])
+  let busy = $state(false)
+  let asked = 0
+
+  const number = (text: string | undefined): number | null =>
+    text === undefined || text.trim() === '' ? null : typedNumber(text)
+  const atOf = (one: Statement): number | null => {
+    if (!one.at) return null
+    if (one.at.fixed) return one.at.fixed(units)
+    const value = number(at[one.id] ?? one.at.usual(units))
+    return value === null ? null : units.read(value, 'speed')
+  }
+  const stated = $derived(
+    STATEMENTS.flatMap((one): Stated[] => {
+      const value = number(typed[one.id])
+      if (value === null || value <= 0) return []
+      return [{ quantity: one.quantity, value: one.read(value, units), at: atOf(one) }]
+    }),
+  )
+  const wanted = $derived<QuickCar>({
+    name: name.trim() || 'New car',
+    kind,
+    driven,
+    gears: number(gears) ?? 6,
+    power_rpm: number(power_rpm),
+    rev_limit_rpm: number(rev_limit),
+    tyre_code: tyre,
+    fuel_kg: 20,
+    driver_kg: 80,
+    stated,
+  })
+
+  async function build(): Promise<void> {
+    const mine = ++asked
+    busy = true
+    const { data, error } = await answer(client.POST('/api/cars/quick', { body: wanted }))
+    if (mine !== asked) return
+    busy = false
+    built = data ?? null
+    faults = data ? [] : sentences(error)
+  }
+  // The fit follows the typing, half a second after it stops.
+  $effect(() => {
+    void wanted
+    const waiting = setTimeout(() => void build(), 500)
+    return () => clearTimeout(waiting)
+  })
+
+  async function take(fresh: boolean): Promise<void> {
+    if (!built) return
+    const refused = fresh
+      ? await bench.takeNewCar(built.car)
+      : await bench.editCar({ car: { ...built.car, name: bench.open?.car.name ?? built.car.name } })
+    faults = refused ? [refused] : []
+    if (!refused) {
+      bench.say(
+        fresh ? `${built.car.name}: a car of its own, driven by this plan.` : 'The car is rebuilt.',
+      )
+      view.turnTo('lap')
+    }
+  }
+  const rowOf = (one: Statement) =>
+    built?.rows.find((row) => row.quantity === one.quantity && near(row.at, atOf(one)))
+  const near = (a: number | null, b: number | null): boolean =>
+    a === b || (a !== null && b !== null && Math.abs(a - b) < 1e-6 * Math.abs(b))
+</script>
+
+<div class="columns">
+  <div class="known">
+    <p class="unit">Type what you know; leave the rest. The model is fitted to it as you go.</p>
+    <table>
+      <tbody>
+        <tr>
+          <th scope="row">Name</th>
+          <td colspan="3"><input class="name" aria-label="Name of the car" bind:value={name} /></td>
+        </tr>
+        <tr>
+          <th scope="row">It is</th>
+          <td colspan="3"
+            ><select aria-label="Kind" bind:value={kind}>
+              <option value="car">a car</option>
+              <option value="motorcycle">a motorcycle</option>
+            </select>
+            {#if kind === 'car'}
+              <select aria-label="Driven axle" bind:value={driven}>
+                <option value="rear">driven at the rear</option>
+                <option value="front">driven at the front</option>
+                <option value="all">driven at both ends</option>
+              </select>
+            {/if}
+            <input
+              aria-label="Number of gears"
+              class="few"
+              inputmode="numeric"
+              bind:value={gears}
+            /> gears</td
+          >
+        </tr>
+        <tr>
+          <th scope="row">Power peaks at</th>
+          <td colspan="3"
+            ><input aria-label="Power peaks at (rpm)" inputmode="decimal" bind:value={power_rpm} />
+            rpm, limit
+            <input aria-label="Rev limit (rpm)" inputmode="decimal" bind:value={rev_limit} /> rpm</td
+          >
+        </tr>
+        <tr>
+          <th scope="row">Driven tyre</th>
+          <td colspan="3"
+            ><input aria-label="Tyre code" placeholder="205/55 R16" bind:value={tyre} /></td
+          >
+        </tr>
+        {#each STATEMENTS as one (one.id)}
+          {@const row = rowOf(one)}
+          <tr class:off={row && Math.abs(row.misfit_pct) > 3}>
+            <th scope="row">{one.label(units)}</th>
+            <td
+              ><input
+                aria-label="{one.label(units)} ({one.unit(units)})"
+                inputmode="decimal"
+                value={typed[one.id] ?? ''}
+                oninput={(event) => (typed = { ...typed, [one.id]: event.currentTarget.value })}
+              />
+              <span class="unit">{one.unit(units)}</span>
+              {#if one.at && !one.at.fixed}
+                <span class="unit">at</span>
+                <input
+                  class="few"
+                  aria-label="{one.label(units)}: at ({units.speedUnit})"
+                  inputmode="decimal"
+                  value={at[one.id] ?? one.at.usual(units)}
+                  oninput={(event) => (at = { ...at, [one.id]: event.currentTarget.value })}
+                />
+                <span class="unit">{units.speedUnit}</span>
+              {/if}</td
+            >
+            <td class="number figure" data-testid="model-{one.id}"
+              >{row ? (row.model === null ? 'never' : shownFigure(one, row.model, units)) : ''}</td
+            >
+            <td class="number unit"
+              >{row
+                ? `${row.misfit_pct > 0 ? '+' : row.misfit_pct < 0 ? '−' : '±'}${plain(Math.abs(row.misfit_pct), 1)} %`
+                : ''}</td
+            >
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  </div>
+  <div class="found" aria-live="polite">
+    {#if faults.length > 0}
+      <ul role="alert" class="refusal">
+        {#each faults as fault (fault)}<li>{fault}</li>{/each}
+      </ul>
+    {/if}
+    <p class="acts">
+      <button
+        class="btn btn-sm btn-primary"
+        disabled={!built || busy}
+        onclick={() => void take(true)}>Drive this plan with it, as a new car</button
+      >
+      <button
+        class="btn btn-sm btn-outline"
+        disabled={!built || busy}
+        onclick={() => void take(false)}>Make {bench.open?.car.name ?? 'this car'} so</button
+      >
+      <span class="unit">{busy ? 'Fitting…' : ''}</span>
+    </p>
+    {#if built}
+      {#if built.contradictions.length > 0}
+        <h3 class="figure">These do not go together</h3>
+        <ul data-testid="contradictions">
+          {#each built.contradictions as one, index (index)}
+            <li>{mentioned(one, units)}</li>
+          {/each}
+        </ul>
+        {#if built.contradictions.length > 1}
+          <p class="unit">One of them is wrong, or something else is unusual.</p>
+        {/if}
+      {:else if built.rows.length > 0}
+        <p>What you know goes together: the model does each of it within a few per cent.</p>
+      {/if}
+      {#if built.assumptions.length > 0}
+        <h3 class="figure">Assumed, since nothing said decides it</h3>
+        <table data-testid="assumed">
+          <tbody>
+            {#each built.assumptions as one (one.figure)}
+              {@const speed = one.unit === 'm/s'}
+              {@const power = one.unit === 'W'}
+              {@const say = (value: number): string =>
+                speed
+                  ? plain(units.speed(value), 0)
+                  : power
+                    ? plain(value / 1000, 0)
+                    : plain(value, value > 50 ? 0 : 3)}
+              <tr>
+                <th scope="row">{one.label}</th>
+                <td class="number figure">{say(one.value)}</td>
+                <td class="unit">{speed ? units.speedUnit : power ? 'kW' : one.unit}</td>
+                <td class="unit">usually {say(one.low)} to {say(one.high)}</td>
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      {/if}
+    {/if}
+  </div>
+</div>
+
+<style>
+  .columns {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 40px;
+    padding-top: 8px;
+  }
+  .known {
+    width: 640px;
+    max-width: 100%;
+  }
+  .found {
+    flex: 1;
+    min-width: 320px;
+    max-width: 560px;
+    font-size: 15px;
+  }
+  table {
+    border-spacing: 0;
+    width: 100%;
+  }
+  th,
+  td {
+    text-align: left;
+    font-weight: 500;
+    font-size: 14px;
+    padding: 2px 10px 2px 0;
+    border-top: 1px solid var(--hair);
+    white-space: nowrap;
+  }
+  td.figure {
+    font-size: 17px;
+  }
+  .number {
+    text-align: right;
+  }
+  .off td.figure {
+    text-decoration: underline wavy;
+  }
+  input {
+    width: 8ch;
+    background: transparent;
+    border-bottom: 1px dotted var(--ink-2);
+    font-size: 16px;
+  }
+  input.name {
+    width: 26ch;
+  }
+  input.few {
+    width: 5ch;
+  }
+  select {
+    border-bottom: 1px dotted var(--ink-2);
+    background: var(--paper);
+  }
+  .acts {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 8px;
+    align-items: baseline;
+    padding-bottom: 8px;
+  }
+  h3 {
+    font-size: 18px;
+    padding: 6px 0 2px;
+  }
+  ul {
+    list-style: square inside;
+  }
+  .refusal {
+    color: var(--ember);
+  }
+</style>

@@ -1,0 +1,275 @@
+<script lang="ts">
+  import { untrack } from 'svelte'
+  import { answer, client, type CarSide, type ListedRevision } from '../api/client'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import { lapTime, plain, timeDifference } from '../parts/format'
+  import type { CarWork } from './work.svelte'
+
+  /** Two revisions or setups of the car: what differs, and what each difference does to the lap. */
+  let { bench, work, view }: { bench: Workbench; work: CarWork; view: View } = $props()
+
+  let revisions = $state.raw<ListedRevision[]>([])
+  let a = $state.raw<CarSide>({ revision: null, setup: null })
+  let b = $state.raw<CarSide>({ revision: null, setup: null })
+  let begun = false
+  const open = $derived(bench.open)
+  const setups = $derived((open?.plan.car.setups ?? []).map((setup) => setup.name))
+  const found = $derived(work.comparison)
+
+  $effect(() => {
+    const now = open
+    if (!now) return
+    untrack(async () => {
+      const { data } = await answer(
+        client.GET('/api/library/{kind}/{item_id}/revisions', {
+          params: { path: { kind: 'car', item_id: now.car.id } },
+        }),
+      )
+      revisions = data ?? []
+      if (!begun) {
+        begun = true
+        const own = now.plan.setup ?? null
+        const other = setups.find((name) => name !== own) ?? null
+        a = { revision: null, setup: own }
+        b =
+          other !== null
+            ? { revision: null, setup: other }
+            : { revision: revisions[1]?.number ?? null, setup: own }
+      }
+      await work.compare(a, b)
+    })
+  })
+  function change(side: 'a' | 'b', to: Partial<CarSide>): void {
+    if (side === 'a') a = { ...a, ...to }
+    else b = { ...b, ...to }
+    void work.compare(a, b)
+  }
+  const query = $derived(
+    Object.entries({
+      a_revision: a.revision,
+      a_setup: a.setup,
+      b_revision: b.revision,
+      b_setup: b.setup,
+    })
+      .filter(([, value]) => value !== null && value !== undefined)
+      .map(([key, value]) => `${key}=${encodeURIComponent(String(value))}`)
+      .join('&'),
+  )
+  const most = $derived(
+    Math.max(0.01, ...(found?.effects ?? []).map((e) => Math.abs(e.lap_s ?? 0))),
+  )
+  const corners = $derived(found?.comparison.corners ?? null)
+</script>
+
+<div class="sides">
+  {#each [{ side: 'a', given: a, say: 'From' }, { side: 'b', given: b, say: 'To' }] as const as one (one.side)}
+    <fieldset>
+      <legend class="figure">{one.say}</legend>
+      <label
+        >Setup <select
+          aria-label="{one.say}: setup"
+          value={one.given.setup ?? ''}
+          onchange={(event) => change(one.side, { setup: event.currentTarget.value || null })}
+        >
+          <option value="">none</option>
+          {#each setups as name (name)}<option value={name}>{name}</option>{/each}
+        </select></label
+      >
+      <label
+        >Revision <select
+          aria-label="{one.say}: revision"
+          value={one.given.revision ?? ''}
+          onchange={(event) =>
+            change(one.side, {
+              revision: event.currentTarget.value ? Number(event.currentTarget.value) : null,
+            })}
+        >
+          <option value="">as it is now</option>
+          {#each revisions as revision (revision.number)}
+            <option value={revision.number}>{revision.number}: {revision.remark}</option>
+          {/each}
+        </select></label
+      >
+    </fieldset>
+  {/each}
+</div>
+{#if work.trouble}<p role="alert" class="trouble">{work.trouble}</p>{/if}
+{#if found}
+  <p class="lap">
+    <span class="figure">{lapTime(found.a_lap_s)}</span> to
+    <span class="figure">{lapTime(found.b_lap_s)}</span>:
+    <span class="figure" data-testid="together">{timeDifference(found.together_s)}</span> s on
+    <span class="place">{open?.circuit.name}</span>
+    <a class="link" href="/api/plans/{open?.id}/car/comparison.csv?{query}" download>CSV</a>
+    <a class="link" href="/api/plans/{open?.id}/car/comparison.md?{query}" download>Markdown</a>
+  </p>
+  <div class="columns">
+    <div>
+      <h3 class="figure">What each does alone</h3>
+      {#if found.effects.length === 0}
+        <p class="unit">Nothing that is computed differs.</p>
+      {:else}
+        <table data-testid="effects">
+          <tbody>
+            {#each found.effects as effect (effect.group)}
+              <tr>
+                <th scope="row">{effect.group}</th>
+                <td class="number figure"
+                  >{effect.lap_s === null ? 'no lap' : timeDifference(effect.lap_s)}</td
+                >
+                <td
+                  ><svg width="150" height="12" aria-hidden="true"
+                    ><path d="M75 0V12" stroke="var(--rule)" /><path
+                      d="M75 6h{(72 * (effect.lap_s ?? 0)) / most}"
+                      stroke="var(--ink)"
+                      stroke-width="5"
+                    /></svg
+                  ></td
+                >
+              </tr>
+            {/each}
+            <tr>
+              <th scope="row">All together</th>
+              <td class="number figure">{timeDifference(found.together_s)}</td>
+              <td></td>
+            </tr>
+          </tbody>
+        </table>
+      {/if}
+      {#if corners}
+        <h3 class="figure">Corner by corner</h3>
+        <table data-testid="corner-effects">
+          <thead>
+            <tr>
+              <th scope="col">Corner</th>
+              <th scope="col" class="number">Time s</th>
+              <th scope="col" class="number">Minimum {view.units.speedUnit}</th>
+              <th scope="col" class="number">Exit {view.units.speedUnit}</th>
+              <th scope="col" class="number">Brakes {view.units.lengthUnit}</th>
+            </tr>
+          </thead>
+          <tbody>
+            {#each corners as corner, index (index)}
+              <tr>
+                <td class="place">{bench.result?.corners[index]?.name ?? index + 1}</td>
+                <td class="number figure">{timeDifference(corner.time_s)}</td>
+                <td class="number figure"
+                  >{timeDifference(view.units.speed(corner.min_speed_ms), 1)}</td
+                >
+                <td class="number figure"
+                  >{timeDifference(view.units.speed(corner.exit_speed_ms), 1)}</td
+                >
+                <td class="number figure"
+                  >{corner.braking_earlier_m === null
+                    ? '–'
+                    : `${plain(view.units.length(Math.abs(corner.braking_earlier_m)), 1)} ${corner.braking_earlier_m > 0 ? 'earlier' : 'later'}`}</td
+                >
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      {/if}
+    </div>
+    <div class="differs">
+      <h3 class="figure">What differs</h3>
+      <table data-testid="differences">
+        <thead>
+          <tr>
+            <th scope="col">Figure</th>
+            <th scope="col">{found.a_name}</th>
+            <th scope="col">{found.b_name}</th>
+          </tr>
+        </thead>
+        <tbody>
+          {#each found.differences as one, index (index)}
+            <tr>
+              <th scope="row"
+                >{one.place}{#if !one.computed}&nbsp;<span class="unit">(not computed)</span
+                  >{/if}</th
+              >
+              <td class="figure">{one.a}</td>
+              <td class="figure">{one.b}</td>
+            </tr>
+          {:else}
+            <tr><td colspan="3" class="unit">Both are the same.</td></tr>
+          {/each}
+        </tbody>
+      </table>
+    </div>
+  </div>
+{/if}
+
+<style>
+  .sides {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 8px 40px;
+    padding-top: 8px;
+    font-size: 14px;
+  }
+  fieldset {
+    display: flex;
+    gap: 12px;
+    align-items: baseline;
+  }
+  legend {
+    float: left;
+    font-size: 18px;
+    padding-right: 12px;
+  }
+  select {
+    border-bottom: 1px dotted var(--ink-2);
+    background: var(--paper);
+    max-width: 300px;
+  }
+  .lap {
+    padding: 8px 0;
+    font-size: 15px;
+  }
+  .lap .figure {
+    font-size: 22px;
+  }
+  .columns {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 36px;
+  }
+  .differs {
+    flex: 1;
+    min-width: 320px;
+    max-width: 620px;
+  }
+  h3 {
+    font-size: 18px;
+    padding: 4px 0 2px;
+  }
+  table {
+    border-spacing: 0;
+  }
+  .differs table {
+    width: 100%;
+  }
+  th,
+  td {
+    text-align: left;
+    font-weight: 500;
+    font-size: 14px;
+    padding: 1px 14px 1px 0;
+    border-top: 1px solid var(--hair);
+  }
+  td.figure {
+    font-size: 16px;
+  }
+  .number {
+    text-align: right;
+  }
+  .trouble {
+    color: var(--ember);
+  }
+  .link {
+    color: var(--cool);
+    text-decoration: underline;
+    margin-left: 10px;
+  }
+</style>

@@ -1,0 +1,260 @@
+<script lang="ts">
+  import { answer, client, sentence } from '../api/client'
+  import { plain, whole } from '../parts/format'
+  import CarFigure from './CarFigure.svelte'
+  import { niceTicks } from './quantities'
+  import type { CarWork } from './work.svelte'
+
+  /** The torque curve: points dragged, typed, pasted or read from a file. */
+  let { work, planId }: { work: CarWork; planId: number } = $props()
+
+  const WIDTH = 396
+  const HEIGHT = 190
+  const LEFT = 40
+  const BELOW = 24
+  const points = $derived(work.car?.engine.torque_curve ?? [])
+  const limit = $derived(work.car?.engine.rev_limit_rpm ?? 8000)
+  const mostNm = $derived(1.15 * Math.max(1, ...points.map((point) => point.torque_nm)))
+  const powerKw = (rpm: number, nm: number): number => (rpm * nm * Math.PI) / 30000
+  const mostKw = $derived(1.1 * Math.max(1, ...points.map((p) => powerKw(p.rpm, p.torque_nm))))
+  const px = (rpm: number): number => LEFT + (rpm / (1.05 * limit)) * (WIDTH - LEFT - 8)
+  const py = (nm: number): number => HEIGHT - BELOW - (nm / mostNm) * (HEIGHT - BELOW - 22)
+  const pk = (kw: number): number => HEIGHT - BELOW - (kw / mostKw) * (HEIGHT - BELOW - 22)
+
+  let held = $state.raw<{ index: number; nm: number } | null>(null)
+  const shown = $derived(
+    points.map((point, index) => ({
+      ...point,
+      torque_nm: held?.index === index ? held.nm : point.torque_nm,
+    })),
+  )
+  const line = $derived(shown.map((p) => `${px(p.rpm).toFixed(1)} ${py(p.torque_nm).toFixed(1)}`))
+  const power = $derived(
+    shown.slice(1).flatMap((to, index) => {
+      const from = shown[index]
+      if (!from) return []
+      return [0, 0.25, 0.5, 0.75, 1].map((share) => {
+        const rpm = from.rpm + share * (to.rpm - from.rpm)
+        const nm = from.torque_nm + share * (to.torque_nm - from.torque_nm)
+        return `${px(rpm).toFixed(1)} ${pk(powerKw(rpm, nm)).toFixed(1)}`
+      })
+    }),
+  )
+
+  const write = (curve: typeof points): Promise<string | null> =>
+    work.write((car) => ({ ...car, engine: { ...car.engine, torque_curve: curve } }))
+  const set = (index: number, change: Partial<(typeof points)[number]>): Promise<string | null> =>
+    write(points.map((point, other) => (other === index ? { ...point, ...change } : point)))
+  async function letGo(): Promise<void> {
+    const moved = held
+    if (moved) await set(moved.index, { torque_nm: Math.round(moved.nm * 10) / 10 })
+    held = null
+  }
+  function add(): void {
+    const last = points.at(-1)
+    if (last)
+      void write([...points, { rpm: last.rpm + 500, torque_nm: Math.round(last.torque_nm * 0.93) }])
+  }
+
+  let text = $state('')
+  let pasting = $state(false)
+  let refusal = $state('')
+  async function read(given: string): Promise<void> {
+    const { data, error } = await answer(client.POST('/api/cars/torque', { body: { text: given } }))
+    const fault = error?.faults[0]
+    refusal = data ? '' : fault ? `${fault.path}: ${fault.message}` : sentence(error)
+    if (!data) return
+    refusal = (await write(data)) ?? ''
+    if (refusal === '') {
+      pasting = false
+      text = ''
+    }
+  }
+</script>
+
+<section aria-label="Torque curve">
+  <h3 class="figure">Torque curve</h3>
+  <svg width={WIDTH} height={HEIGHT} role="img" aria-label="Torque and power over engine speed">
+    {#each niceTicks(0, 1.05 * limit) as tick (tick)}
+      <path d="M{px(tick)} {HEIGHT - BELOW}V22" stroke="var(--hair)" />
+      <text x={px(tick)} y={HEIGHT - 8} text-anchor="middle" class="tick">{whole(tick)}</text>
+    {/each}
+    {#each niceTicks(0, mostNm, 4) as tick (tick)}
+      <text x={LEFT - 5} y={py(tick) + 4} text-anchor="end" class="tick">{whole(tick)}</text>
+    {/each}
+    <path d="M{px(limit)} {HEIGHT - BELOW}V22" stroke="var(--ink)" stroke-dasharray="2 3" />
+    <path d="M{power.join('L')}" class="power" />
+    <path d="M{line.join('L')}" class="torque" />
+    <text x="0" y="12" class="tick">Nm; power dashed, to {whole(mostKw)} kW</text>
+    {#each shown as point, index (index)}
+      <circle
+        role="presentation"
+        data-torque={index}
+        cx={px(point.rpm)}
+        cy={py(point.torque_nm)}
+        r="5"
+        onpointerdown={(event) => {
+          event.currentTarget.setPointerCapture(event.pointerId)
+          held = { index, nm: point.torque_nm }
+        }}
+        onpointermove={(event) => {
+          if (!held) return
+          const box = event.currentTarget.ownerSVGElement?.getBoundingClientRect()
+          const y = event.clientY - (box?.top ?? 0)
+          held = { index, nm: Math.max(1, ((HEIGHT - BELOW - y) / (HEIGHT - BELOW - 22)) * mostNm) }
+        }}
+        onpointerup={() => void letGo()}
+      />
+    {/each}
+  </svg>
+  <div class="scroll">
+    <table data-testid="torque">
+      <thead>
+        <tr>
+          <th scope="col">rpm</th><th scope="col">Nm</th><th scope="col">kW</th>
+          <th><span class="sr-only">Take away</span></th>
+        </tr>
+      </thead>
+      <tbody>
+        {#each points as point, index (index)}
+          <tr>
+            <td
+              ><CarFigure
+                label="Engine speed of point {index + 1} (rpm)"
+                value={point.rpm}
+                decimals={0}
+                step={100}
+                fine={10}
+                write={(rpm) => set(index, { rpm })}
+              /></td
+            >
+            <td
+              ><CarFigure
+                label="Torque of point {index + 1} (Nm)"
+                value={point.torque_nm}
+                decimals={1}
+                step={5}
+                fine={1}
+                write={(torque_nm) => set(index, { torque_nm })}
+              /></td
+            >
+            <td class="figure">{plain(powerKw(point.rpm, point.torque_nm), 1)}</td>
+            <td
+              ><button
+                class="link small"
+                disabled={points.length < 3}
+                aria-label="Take point {index + 1} away"
+                onclick={() => void write(points.filter((_, other) => other !== index))}>×</button
+              ></td
+            >
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  </div>
+  <p class="unit acts">
+    <button class="link" onclick={add}>add a point</button>
+    <button class="link" onclick={() => (pasting = !pasting)}>paste a table</button>
+    <label class="link"
+      >from a file<input
+        type="file"
+        class="sr-only"
+        accept=".csv,.txt,.tsv"
+        onchange={async (event) => {
+          const file = event.currentTarget.files?.[0]
+          event.currentTarget.value = ''
+          if (file) await read(await file.text())
+        }}
+      /></label
+    >
+    <a class="link" href="/api/plans/{planId}/car/torque.csv" download>CSV</a>
+  </p>
+  {#if pasting}
+    <textarea
+      aria-label="Torque curve as text"
+      rows="4"
+      placeholder="rpm; Nm (or kW in the header)"
+      bind:value={text}></textarea>
+    <button
+      class="btn btn-xs btn-primary"
+      disabled={text.trim() === ''}
+      onclick={() => void read(text)}>Take it</button
+    >
+  {/if}
+  {#if refusal}<p role="alert" class="refusal">{refusal}</p>{/if}
+</section>
+
+<style>
+  h3 {
+    font-size: 18px;
+  }
+  .tick {
+    font-size: 13px;
+    fill: var(--ink-2);
+  }
+  .torque {
+    fill: none;
+    stroke: var(--ink);
+    stroke-width: 2.4;
+  }
+  .power {
+    fill: none;
+    stroke: var(--ink-2);
+    stroke-width: 1.6;
+    stroke-dasharray: 6 4;
+  }
+  circle {
+    fill: var(--leaf);
+    stroke: var(--ink);
+    stroke-width: 1.6;
+    cursor: ns-resize;
+    touch-action: none;
+  }
+  .scroll {
+    max-height: 250px;
+    overflow-y: auto;
+  }
+  table {
+    width: 100%;
+    border-spacing: 0;
+  }
+  th,
+  td {
+    text-align: left;
+    font-size: 14px;
+    font-weight: 500;
+    padding: 1px 8px 1px 0;
+    border-top: 1px solid var(--hair);
+  }
+  .acts {
+    display: flex;
+    gap: 14px;
+    padding: 4px 0;
+  }
+  textarea {
+    display: block;
+    width: 100%;
+    border: 1px solid var(--rule);
+    background: var(--leaf);
+    font-size: 14px;
+    padding: 4px;
+    margin-bottom: 4px;
+  }
+  .link {
+    color: var(--cool);
+    text-decoration: underline;
+    cursor: pointer;
+  }
+  .link:focus-within {
+    outline: 2px solid var(--cool);
+  }
+  .link:disabled {
+    color: var(--coast);
+  }
+  .small {
+    text-decoration: none;
+  }
+  .refusal {
+    color: var(--ember);
+  }
+</style>

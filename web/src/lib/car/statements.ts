@@ -1,0 +1,163 @@
+import type { QuickBuilt, Stated } from '../api/client'
+import { plain } from '../parts/format'
+import type { Units } from '../parts/units'
+
+const G = 9.80665
+const QUARTER_MILE_M = 402.336
+
+/** One line of what a person may know: how it is said, and what that is in SI units. */
+export interface Statement {
+  id: string
+  quantity: Stated['quantity']
+  label: (units: Units) => string
+  unit: (units: Units) => string
+  read: (value: number, units: Units) => number
+  show: (value: number, units: Units) => number
+  decimals: number
+  /** The speed [m/s] or distance [m] it belongs to: fixed, or typed with a usual one. */
+  at?: { fixed?: (units: Units) => number; usual: (units: Units) => string }
+}
+
+const same = (value: number): number => value
+const metric = (units: Units): boolean => units.system === 'metric'
+const hundred = (units: Units): number => units.read(metric(units) ? 100 : 60, 'speed')
+const speedWord = (units: Units): string => (metric(units) ? '100 km/h' : '60 mph')
+const fast = (units: Units): string => (metric(units) ? '200' : '120')
+
+export const STATEMENTS: Statement[] = [
+  {
+    id: 'mass',
+    quantity: 'mass_kg',
+    label: () => 'Mass, without driver',
+    unit: () => 'kg',
+    read: same,
+    show: same,
+    decimals: 0,
+  },
+  {
+    id: 'power',
+    quantity: 'peak_power_w',
+    label: () => 'Power',
+    unit: () => 'kW',
+    read: (kw) => 1000 * kw,
+    show: (w) => w / 1000,
+    decimals: 0,
+  },
+  {
+    id: 'torque',
+    quantity: 'peak_torque_nm',
+    label: () => 'Torque',
+    unit: () => 'Nm',
+    read: same,
+    show: same,
+    decimals: 0,
+  },
+  {
+    id: 'top',
+    quantity: 'top_speed_ms',
+    label: () => 'Top speed',
+    unit: (units) => units.speedUnit,
+    read: (v, units) => units.read(v, 'speed'),
+    show: (v, units) => units.speed(v),
+    decimals: 0,
+  },
+  {
+    id: 'topgear',
+    quantity: 'top_gear_ms',
+    label: () => 'Top gear’s speed at the limit',
+    unit: (units) => units.speedUnit,
+    read: (v, units) => units.read(v, 'speed'),
+    show: (v, units) => units.speed(v),
+    decimals: 0,
+  },
+  {
+    id: 'sprint',
+    quantity: 'time_to_speed_s',
+    label: (units) => `0 to ${speedWord(units)}`,
+    unit: () => 's',
+    read: same,
+    show: same,
+    decimals: 2,
+    at: { fixed: hundred, usual: () => '' },
+  },
+  {
+    id: 'quarter',
+    quantity: 'time_to_distance_s',
+    label: () => 'Standing quarter mile',
+    unit: () => 's',
+    read: same,
+    show: same,
+    decimals: 2,
+    at: { fixed: () => QUARTER_MILE_M, usual: () => '' },
+  },
+  {
+    id: 'kilometre',
+    quantity: 'time_to_distance_s',
+    label: () => 'Standing kilometre',
+    unit: () => 's',
+    read: same,
+    show: same,
+    decimals: 2,
+    at: { fixed: () => 1000, usual: () => '' },
+  },
+  {
+    id: 'braking',
+    quantity: 'braking_distance_m',
+    label: (units) => `${speedWord(units)} to 0`,
+    unit: (units) => units.lengthUnit,
+    read: (v, units) => units.read(v, 'length'),
+    show: (v, units) => units.length(v),
+    decimals: 1,
+    at: { fixed: hundred, usual: () => '' },
+  },
+  {
+    id: 'slow',
+    quantity: 'lateral_slow_g',
+    label: () => 'Lateral, in a slow corner',
+    unit: () => 'g',
+    read: same,
+    show: same,
+    decimals: 2,
+  },
+  {
+    id: 'fast',
+    quantity: 'lateral_fast_g',
+    label: () => 'Lateral, fast',
+    unit: () => 'g',
+    read: same,
+    show: same,
+    decimals: 2,
+    at: { usual: fast },
+  },
+  {
+    id: 'downforce',
+    quantity: 'downforce_n',
+    label: () => 'Downforce',
+    unit: () => 'kg',
+    read: (kg) => kg * G,
+    show: (n) => n / G,
+    decimals: 0,
+    at: { usual: fast },
+  },
+]
+
+export function shownFigure(one: Statement, value: number, units: Units): string {
+  return plain(one.show(value, units), one.decimals)
+}
+
+/** What a statement that the others speak against says, and what they say. */
+export function mentioned(one: QuickBuilt['contradictions'][number], units: Units): string {
+  const statement =
+    STATEMENTS.find(
+      (known) =>
+        known.quantity === one.quantity &&
+        (!known.at?.fixed || one.at === null || Math.abs(known.at.fixed(units) - one.at) < 1),
+    ) ?? STATEMENTS[0]
+  if (!statement) return ''
+  const unit = statement.unit(units)
+  const said = `${statement.label(units)} ${shownFigure(statement, one.stated, units)} ${unit}`
+  if (one.others_say === null || one.off_pct === null)
+    return `${said}: by the rest it never gets there.`
+  const off = plain(Math.abs(one.off_pct), 0)
+  return `${said}: the rest says ${shownFigure(statement, one.others_say, units)} ${unit}, ${off} % ${one.off_pct < 0 ? 'less' : 'more'}.`
+}

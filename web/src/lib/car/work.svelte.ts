@@ -1,0 +1,63 @@
+import {
+  answer,
+  client,
+  type BrakeStudy,
+  type Car,
+  type CarComparison,
+  type CarReport,
+  type CarSide,
+} from '../api/client'
+import type { Workbench } from '../state/workbench.svelte'
+
+/** The car of the open plan: what it does, and edits of its document one after the other. */
+export class CarWork {
+  report = $state.raw<CarReport | null>(null)
+  brakes = $state.raw<BrakeStudy | null>(null)
+  comparison = $state.raw<CarComparison | null>(null)
+  trouble = $state('')
+  #asked = 0
+
+  constructor(private readonly bench: Workbench) {}
+
+  get car(): Car | null {
+    return this.bench.open?.plan.car ?? null
+  }
+
+  async load(): Promise<void> {
+    const open = this.bench.open
+    if (!open) return
+    const asked = ++this.#asked
+    const { data } = await answer(
+      client.GET('/api/plans/{plan_id}/car', { params: { path: { plan_id: open.id } } }),
+    )
+    if (asked === this.#asked && data) this.report = data
+  }
+
+  async study(): Promise<void> {
+    const open = this.bench.open
+    if (!open) return
+    const { data } = await answer(
+      client.GET('/api/plans/{plan_id}/car/brakes', { params: { path: { plan_id: open.id } } }),
+    )
+    this.brakes = data ?? null
+  }
+
+  async compare(a: CarSide, b: CarSide): Promise<void> {
+    const open = this.bench.open
+    if (!open) return
+    const { data, error } = await answer(
+      client.POST('/api/plans/{plan_id}/car/compare', {
+        params: { path: { plan_id: open.id } },
+        body: { a, b },
+      }),
+    )
+    this.comparison = data ?? null
+    this.trouble = data ? '' : (error?.faults[0]?.message ?? '')
+  }
+
+  /** Write the car as it is to be; the sentence of a refusal, or nothing. */
+  write(change: (car: Car) => Car): Promise<string | null> {
+    const car = this.car
+    return car ? this.bench.editCar({ car: change(car) }) : Promise.resolve(null)
+  }
+}
