@@ -34,6 +34,23 @@ def test_axle_interval_is_where_the_load_covers_the_demand(
     assert min(high, 60.0) == pytest.approx(possible[-1], abs=2e-3)
 
 
+@pytest.mark.parametrize("sign", [1.0, -1.0])
+@pytest.mark.parametrize("apart", [0.0, 1e-16, 2e-16, 1e-13, 1e-9, -1e-16, -2e-16, -1e-13, -1e-9])
+@given(load=st.floats(0.5, 12.0), lateral=st.floats(0.0, 14.0), slip=st.sampled_from([0.1, 0.2]))
+def test_a_demand_that_grows_as_fast_as_the_load_changes(
+    sign: float, apart: float, load: float, lateral: float, slip: float
+) -> None:
+    # Where both grow alike the quadratic's square term is next to nothing, or nothing.
+    gain = sign * slip * (1.0 + apart)
+    low, high = axle_interval(load, gain, slip, lateral, 2.0)
+    possible = SCAN[load + gain * SCAN >= np.hypot(slip * SCAN, lateral)]
+    if len(possible) == 0:
+        assert low > high or low > 60.0 or high - low < 1e-3
+        return
+    assert low == pytest.approx(possible[0], abs=2e-3)
+    assert min(high, 60.0) == pytest.approx(possible[-1], abs=2e-3)
+
+
 @given(
     front=st.floats(2.0, 8.0),
     rear=st.floats(2.0, 8.0),

@@ -47,8 +47,15 @@ def _ellipse_interval(load: float, gain: float, slip: float, lateral: float) -> 
         if inside < 0.0:
             return NONE
         root = math.sqrt(inside)
-        high = (half + root) / square
-        low = (half - root) / square
+        # Of the two roots the one without cancellation first: `square` may be next to nothing.
+        if half >= 0.0:
+            far = half + root
+            high = far / square
+            low = excess / far if far > 0.0 else 0.0
+        else:
+            far = half - root
+            low = far / square
+            high = excess / far
         if high < 0.0 or load + gain * 0.5 * (low + high) < 0.0:
             return NONE
         return max(low, 0.0), high
@@ -60,7 +67,7 @@ def _ellipse_interval(load: float, gain: float, slip: float, lateral: float) -> 
         if square == 0.0:
             return (excess / (2.0 * half), math.inf) if half > 0.0 else NONE
         root = math.sqrt(max(half * half - square * excess, 0.0))
-        return max((half - root) / square, 0.0), math.inf
+        return max(excess / (half + root), 0.0) if half + root > 0.0 else 0.0, math.inf
     if spare < 0.0:
         return NONE
     root = math.sqrt(max(half * half - square * excess, 0.0))
