@@ -175,9 +175,7 @@ def _gears(vehicle: Vehicle, found: tuple[Shift, ...]) -> PlotData:
     series, x, y = [], [0.0], [0.0]
     for one in found:
         ends = one.limiter_ms
-        series.append(
-            Series(name=f"gear {one.gear}", x=[0.0, ends], y=[0.0, ends * one.rpm_per_ms])
-        )
+        series.append(Series(name="", x=[0.0, ends], y=[0.0, ends * one.rpm_per_ms]))
         shift = one.shift_ms if one.shift_ms is not None else ends
         x.append(shift)
         y.append(shift * one.rpm_per_ms)

@@ -13,6 +13,8 @@ from neapfrost.core.records import Conditions, Vehicle
 
 #: A speed slow enough for downforce to be next to nothing [m/s].
 SLOW_MS = 14.0
+#: A run as long as the longest distance that is spoken of [m].
+LONGEST_RUN_M = 1010.0
 
 
 class Quantity(StrEnum):
@@ -70,7 +72,9 @@ class Measured:
         """The run from standstill; None where the vehicle does not move off."""
         if self._run is None and not self._stuck:
             try:
-                self._run = standing_run(self.vehicle, self.conditions, step_m=2.0)
+                self._run = standing_run(
+                    self.vehicle, self.conditions, length_m=LONGEST_RUN_M, step_m=2.0
+                )
             except LapImpossible:
                 self._stuck = True
         return self._run

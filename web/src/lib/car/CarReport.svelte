@@ -84,10 +84,7 @@
         {/each}
       </tbody>
     </table>
-    <p class="unit">
-      On the level, without wind, in this plan’s air, as the car is set up and the plan’s driver
-      uses it. Braking is from the first brake force.
-    </p>
+    <p class="unit">On the level, without wind, in this plan’s air, as it is set up.</p>
   </div>
   <div class="plots" bind:clientWidth={width}>
     {#each report.plots as data (data.plot)}
@@ -131,7 +128,7 @@
     text-align: left;
     font-weight: 500;
     font-size: 14px;
-    padding: 2px 6px 2px 0;
+    padding: 1px 6px 1px 0;
     border-top: 1px solid var(--hair);
   }
   td.figure {

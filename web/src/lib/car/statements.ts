@@ -37,7 +37,7 @@ export const STATEMENTS: Statement[] = [
   {
     id: 'power',
     quantity: 'peak_power_w',
-    label: () => 'Power',
+    label: () => 'Peak power',
     unit: () => 'kW',
     read: (kw) => 1000 * kw,
     show: (w) => w / 1000,
@@ -46,7 +46,7 @@ export const STATEMENTS: Statement[] = [
   {
     id: 'torque',
     quantity: 'peak_torque_nm',
-    label: () => 'Torque',
+    label: () => 'Peak torque',
     unit: () => 'Nm',
     read: same,
     show: same,

@@ -1,0 +1,132 @@
+"""A vehicle found again from its own performance, with fewer statements, and with false ones."""
+
+from dataclasses import replace
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from neapfrost.core.car.quick_build import Built, Known, quick_build
+from neapfrost.core.car.statements import Measured, Quantity, Statement
+from neapfrost.core.records import Conditions, Vehicle, VehicleKind
+from neapfrost.demo.plans import demo_plan
+from neapfrost.formats.plan_records import vehicle_record
+
+ASKED: tuple[tuple[Quantity, float | None], ...] = (
+    (Quantity.MASS, None),
+    (Quantity.POWER, None),
+    (Quantity.TORQUE, None),
+    (Quantity.TOP_SPEED, None),
+    (Quantity.TIME_TO_SPEED, 100.0 / 3.6),
+    (Quantity.TIME_TO_DISTANCE, 1000.0),
+    (Quantity.BRAKING, 100.0 / 3.6),
+    (Quantity.LATERAL_SLOW, None),
+    (Quantity.LATERAL_FAST, 45.0),
+    (Quantity.DOWNFORCE, 50.0),
+)
+
+
+def vehicle_of(plan_id: str) -> Vehicle:
+    plan = demo_plan(plan_id)
+    assert plan is not None
+    return replace(vehicle_record(plan.document.car), fuel_kg=20.0)
+
+
+def statements_of(vehicle: Vehicle) -> tuple[Statement, ...]:
+    """What the vehicle itself does, as statements."""
+    measured = Measured(vehicle, Conditions())
+    found = [(q, measured.of(Statement(q, 1.0, at)), at) for q, at in ASKED]
+    return tuple(Statement(q, value, at) for q, value, at in found if value)
+
+
+def known_of(vehicle: Vehicle, power_rpm: float) -> Known:
+    return Known(
+        kind=vehicle.kind,
+        driven_rear=vehicle.rear_drive_fraction,
+        gears=len(vehicle.gearbox.ratios),
+        power_rpm=power_rpm,
+        rev_limit_rpm=vehicle.engine.rev_limit_rpm,
+        rolling_radius_m=vehicle.tyres.rolling_radius_m,
+        driver_kg=vehicle.driver_kg,
+    )
+
+
+@pytest.mark.parametrize(
+    ("plan_id", "power_rpm"),
+    [
+        ("garganey-dry", 6300.0),
+        ("k4-dry", 8000.0),
+        ("dunlin-heath", 6800.0),
+        ("sanderling-fen", 12500.0),
+        ("turnstone-qualifying", 6300.0),
+    ],
+)
+def test_a_vehicle_is_found_again_from_what_it_does(plan_id: str, power_rpm: float) -> None:
+    vehicle = vehicle_of(plan_id)
+    built = quick_build(known_of(vehicle, power_rpm), statements_of(vehicle))
+    assert built.contradictions == ()
+    for row in built.rows:
+        assert abs(row.misfit) < 0.02, row
+    found = built.vehicle
+    assert found.mass_kg == pytest.approx(vehicle.mass_kg, rel=0.02)
+    assert found.tyres.mu_lateral == pytest.approx(vehicle.tyres.mu_lateral, rel=0.03)
+    downforce = vehicle.aero.lift_area_m2
+    assert found.aero.lift_area_m2 == pytest.approx(downforce, rel=0.02, abs=0.08)
+
+
+GARGANEY = vehicle_of("garganey-dry")
+ALL_SAID = statements_of(GARGANEY)
+
+
+@given(kept=st.sets(st.integers(0, len(ALL_SAID) - 1), max_size=5))
+@settings(max_examples=8, deadline=None, derandomize=True)
+def test_fewer_statements_are_still_met_and_leave_more_open(kept: set[int]) -> None:
+    said = tuple(ALL_SAID[number] for number in sorted(kept))
+    built = quick_build(known_of(GARGANEY, 6300.0), said)
+    for row in built.rows:
+        assert abs(row.misfit) < 0.03, row
+    assert {one.name for one in built.assumptions}
+    for one in built.assumptions:
+        assert one.low < one.value < one.high
+    # A car that nobody knows much of can be driven all the same.
+    assert Measured(built.vehicle, Conditions()).run() is not None
+
+
+def saying(*said: Statement) -> Built:
+    return quick_build(Known(power_rpm=6200.0), said)
+
+
+def test_a_top_speed_that_the_power_does_not_reach_is_named() -> None:
+    built = saying(
+        Statement(Quantity.MASS, 1310.0),
+        Statement(Quantity.POWER, 144_000.0),
+        Statement(Quantity.TOP_SPEED, 290.0 / 3.6),
+    )
+    named = {one.statement.quantity: one.others_say for one in built.contradictions}
+    assert set(named) == {Quantity.TOP_SPEED, Quantity.POWER}
+    top, power = named[Quantity.TOP_SPEED], named[Quantity.POWER]
+    assert top is not None
+    assert power is not None
+    # Usual drag and rolling: some 225 km/h, and half as much power again for 290.
+    assert 0.72 * 290 / 3.6 < top < 0.85 * 290 / 3.6
+    assert 1.3 * 144_000.0 < power < 2.2 * 144_000.0
+
+
+def test_a_time_that_contradicts_the_rest_is_named() -> None:
+    built = saying(
+        Statement(Quantity.MASS, 1310.0),
+        Statement(Quantity.POWER, 144_000.0),
+        Statement(Quantity.TOP_SPEED, 228.0 / 3.6),
+        Statement(Quantity.TIME_TO_SPEED, 4.4, 100.0 / 3.6),
+    )
+    assert Quantity.TIME_TO_SPEED in {one.statement.quantity for one in built.contradictions}
+
+
+def test_what_nothing_decides_stays_usual_and_is_told() -> None:
+    built = quick_build(Known(kind=VehicleKind.MOTORCYCLE), ())
+    names = {one.name for one in built.assumptions}
+    assert {"mass_kg", "peak_power_w", "mu_lateral", "drag_area_m2", "cg_height_m"} <= names
+    assert built.vehicle.mass_kg == pytest.approx(190.0)
+    assert built.vehicle.kind is VehicleKind.MOTORCYCLE
+    said = saying(Statement(Quantity.MASS, 1000.0))
+    assert "mass_kg" not in {one.name for one in said.assumptions}
