@@ -25,6 +25,8 @@ FIGURE_LABELS = {
     "lift_area_m2": ("Downforce", "m² ClA"),
     "drag_area_m2": ("Drag", "m² CdA"),
     "efficiency": ("Driveline efficiency", ""),
+    "upshift_s": ("An upshift takes", "s"),
+    "getaway_s": ("Lost getting away, in the times said", "s"),
     "first_gear_ms": ("First gear ends at", "m/s"),
     "top_gear_ms": ("Top gear ends at", "m/s"),
 }
@@ -198,7 +200,7 @@ def car_document(vehicle: Vehicle, name: str, note: str = "") -> CarDocument:
             "gearbox": {
                 "ratios": [round(ratio, 4) for ratio in gearbox.ratios],
                 "final_drive": round(gearbox.final_drive, 4),
-                "upshift_s": gearbox.upshift_s,
+                "upshift_s": round(gearbox.upshift_s, 3),
                 "downshift_s": gearbox.downshift_s,
             },
             "drive": {"rear_fraction": vehicle.rear_drive_fraction},

@@ -6,7 +6,7 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict
 
-from neapfrost.core.errors import InputRefused
+from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.car_document import CarDocument, SetupDocument
 from neapfrost.formats.document import Name
 from neapfrost.formats.json_merge import differences
@@ -80,6 +80,13 @@ def compare_cars(
 
     Each group of differing figures is put into A alone; together is B's lap.
     """
+    faults = [
+        Fault("setup", f'"{side.setup}" was given; {car.name} has no setup of that name')
+        for car, side in zip((a, b), sides, strict=True)
+        if side.setup is not None and named(car.setups, side.setup) is None
+    ]
+    if faults:
+        raise InputRefused(faults)
     plans = [_plan_of(plan, car, side) for car, side in zip((a, b), sides, strict=True)]
     laps = [recall(one, TRACE_POINTS) for one in plans]
     driven = [in_effect(one) for one in plans]

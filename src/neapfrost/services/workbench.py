@@ -471,12 +471,22 @@ def _write_parts(
         "fuel_kg": after.car.fuel_kg,
         "driver": after.driver,
         "line": line,
-        "setup": after.setup,
+        "setup": _setup_kept(present.sheet.setup, after),
     }
     sheet = present.sheet.model_copy(update=own)
     if sheet != present.sheet:
         document = sheet.model_dump(mode="json")
         _revise_with_step(session, plan_id, "plan", plan_id, document, label, laps)
+
+
+def _setup_kept(before: str | None, after: PlanDocument) -> str | None:
+    """The setup to write: one that the car has lost stays chosen, for when it has it again."""
+    names = {setup.name for setup in after.car.setups}
+    return (
+        before
+        if after.setup is None and before is not None and before not in names
+        else after.setup
+    )
 
 
 def _revise_with_step(

@@ -13,7 +13,7 @@ from scipy.optimize import least_squares
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.car.statements import KNOWN_TO, Measured, Quantity, Statement
-from neapfrost.core.car.torque_shape import torque_curve
+from neapfrost.core.car.torque_shape import RATIO_LEAST, torque_curve
 from neapfrost.core.records import (
     Aero,
     Brakes,
@@ -31,6 +31,8 @@ CONTRADICTED_SIGMAS, CONTRADICTED_SHARE = 2.5, 0.03
 KNOWN_SHARE = 0.5
 UNREACHED = 0.5  # misfit as a share where the model never gets there
 DIFFERENCE = 1e-3
+#: What is told of a usual range begins no lower than this.
+LEAST = {"getaway_s": 0.0, "torque_ratio": RATIO_LEAST}
 ROUNDS_MOST, OTHERS_ROUNDS = 25, 12
 #: A figure so many spreads from the usual is strained; eased, where a doubtful statement is left
 #: out, below the second. So many statements are doubted at the most.
@@ -125,6 +127,9 @@ def usual_figures(known: Known) -> tuple[Usual, ...]:
         Usual("lift_area_m2", 0.02 if bike else 0.15, 0.05 if bike else 0.12, log=False),
         Usual("drag_area_m2", 0.36 if bike else 0.72, 0.2 if bike else 0.3),
         Usual("efficiency", 0.93 if bike else 0.91, 0.03),
+        Usual("upshift_s", 0.06 if bike else 0.2, 0.5),
+        # Before the vehicle pulls as hard as it can; in times that are spoken of, not in the model.
+        Usual("getaway_s", 0.25, 0.2, log=False),
         Usual("first_gear_ms", 29.0 if bike else 18.0, 0.2),
         Usual("top_gear_ms", 80.0 if bike else 72.0, 0.3),
     )
@@ -174,7 +179,7 @@ def build_vehicle(known: Known, figures: dict[str, float]) -> Vehicle:
         gearbox=Gearbox(
             tuple(step ** (known.gears - 1 - gear) for gear in range(known.gears)),
             final,
-            0.04 if bike else 0.12,
+            figures["upshift_s"],
             0.06 if bike else 0.18,
         ),
         rear_drive_fraction=1.0 if bike else known.driven_rear,
@@ -258,7 +263,7 @@ def _fitted(
     """Figures in spreads from the usual ones, and how the weighted misfits change with them."""
 
     def residuals(x: Floats) -> Floats:
-        measured = Measured(build_vehicle(known, _figures(usual, x)), air)
+        measured = _measured(known, _figures(usual, x), air)
         said = [
             _misfit(measured.of(statement), statement) / KNOWN_TO[statement.quantity]
             for statement in statements
@@ -292,6 +297,10 @@ def _slopes(residuals: object, x: Floats) -> Floats:
     return np.column_stack(columns)
 
 
+def _measured(known: Known, figures: dict[str, float], air: Conditions) -> Measured:
+    return Measured(build_vehicle(known, figures), air, max(figures["getaway_s"], 0.0))
+
+
 def _rows(
     known: Known,
     usual: tuple[Usual, ...],
@@ -299,7 +308,7 @@ def _rows(
     statements: tuple[Statement, ...],
     air: Conditions,
 ) -> tuple[Row, ...]:
-    measured = Measured(build_vehicle(known, _figures(usual, x)), air)
+    measured = _measured(known, _figures(usual, x), air)
     rows = []
     for statement in statements:
         value = measured.of(statement)
@@ -336,7 +345,7 @@ def _contradictions(
         left = _rows(known, usual, x, others, air)
         if any(_is_off(one) for one in left) or np.abs(x).max() > EASED:
             continue
-        said = Measured(build_vehicle(known, _figures(usual, x)), air).of(statement)
+        said = _measured(known, _figures(usual, x), air).of(statement)
         if said is not None and abs(said / statement.value - 1.0) < CONTRADICTED_SHARE:
             continue
         told.append((float((x**2).sum()), Contradiction(statement, said)))
@@ -356,7 +365,11 @@ def _assumptions(
     lows, highs = _figures(usual, -2.0 * np.ones(len(x))), _figures(usual, 2.0 * np.ones(len(x)))
     found = [
         Assumption(
-            figure.name, values[figure.name], lows[figure.name], highs[figure.name], float(share)
+            figure.name,
+            values[figure.name],
+            max(lows[figure.name], LEAST.get(figure.name, -math.inf)),
+            highs[figure.name],
+            float(share),
         )
         for figure, share in zip(usual, left.tolist(), strict=True)
         if share > KNOWN_SHARE

@@ -59,11 +59,16 @@ class Statement:
 
 
 class Measured:
-    """A vehicle measured once for as many statements as are asked."""
+    """A vehicle measured once for as many statements as are asked.
 
-    def __init__(self, vehicle: Vehicle, conditions: Conditions) -> None:
+    `getaway_s` is what people lose before the vehicle pulls as hard as it can; standing starts
+    that are spoken of have it in them, the model's own have not.
+    """
+
+    def __init__(self, vehicle: Vehicle, conditions: Conditions, getaway_s: float = 0.0) -> None:
         self.vehicle = vehicle
         self.conditions = conditions
+        self.getaway_s = getaway_s
         self.car: LevelCar = level_car(vehicle, conditions)
         self._run: Run | None = None
         self._stuck = False
@@ -105,8 +110,9 @@ class Measured:
         if run is None:
             return None
         if quantity is Quantity.TIME_TO_SPEED:
-            return run.time_to_s(at or 100.0 / 3.6)
-        return run.time_at_s(at or 1000.0)
+            time = run.time_to_s(at or 100.0 / 3.6)
+            return None if time is None else time + self.getaway_s
+        return run.time_at_s(at or 1000.0) + self.getaway_s
 
 
 def top_gear_ms(vehicle: Vehicle) -> float:
