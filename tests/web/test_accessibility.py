@@ -144,6 +144,26 @@ def test_the_circuit_page_has_no_fault(browser: Browser, address: str) -> None:
     page.context.close()
 
 
+def test_the_car_page_has_no_fault(browser: Browser, address: str) -> None:
+    page = unguarded(browser)
+    open_plan(page, address, copied_plan(address, DRY_K4))
+    page.get_by_role("button", name="Car", exact=True).click()
+    expect(page.get_by_test_id("plot-gears")).to_be_visible()
+    seen = {
+        "What it does": "car-figures",
+        "Full sheet": "car-sheet",
+        "Setups": "setups",
+        "Side by side": "differences",
+        "Brakes": "brake-zones",
+        "From what is known": "assumed",
+    }
+    for tab, shown in seen.items():
+        page.get_by_role("tab", name=tab).click()
+        expect(page.get_by_test_id(shown)).to_be_visible()
+        assert faults(page, "main") == [], tab
+    page.context.close()
+
+
 def test_what_would_close_a_ring_has_no_fault(browser: Browser, address: str) -> None:
     page = unguarded(browser)
     open_plan(page, address, copied_plan(address, DRY_K4))

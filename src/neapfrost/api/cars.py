@@ -2,14 +2,16 @@
 
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Body, HTTPException, Query, Response
+from fastapi import APIRouter, Body, HTTPException, Query, Request, Response
 from pydantic import BaseModel, ConfigDict, Field
+from starlette.concurrency import run_in_threadpool
 
 from neapfrost.api.documents import written
 from neapfrost.api.plans import Kept
 from neapfrost.core.car.tyre_code import rolling_radius_m
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.car_document import CarDocument, TorquePoint
+from neapfrost.formats.car_file import read_car, write_car
 from neapfrost.formats.document import Name
 from neapfrost.formats.result import Revisions
 from neapfrost.formats.torque_csv import read_torque_csv, write_torque_csv
@@ -126,12 +128,30 @@ def take_new_car(store: Kept, plan_id: int, request: NewCarRequest) -> Response:
     return written(choose_new_car(store, plan_id, request.base, request.car))
 
 
+@router.post(
+    "/api/plans/{plan_id}/car/import",
+    response_model=OpenPlan,
+    openapi_extra={
+        "requestBody": {
+            "required": True,
+            "content": {"application/json": {"schema": {"type": "object"}}},
+        }
+    },
+)
+async def import_car(store: Kept, plan_id: int, request: Request) -> Response:
+    """Keep a car's document as a new car, and drive the plan with it as it stands now."""
+    data = await request.body()
+    return await run_in_threadpool(
+        lambda: written(choose_new_car(store, plan_id, None, read_car(data)))
+    )
+
+
 @router.get("/api/plans/{plan_id}/car/document")
 def car_file(store: Kept, plan_id: int) -> Response:
     """The car's document."""
     car = export_plan(store, plan_id).car
     return Response(
-        car.model_dump_json(indent=2) + "\n",
+        write_car(car),
         media_type="application/json",
         headers={"content-disposition": 'attachment; filename="car.json"'},
     )

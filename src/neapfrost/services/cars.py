@@ -9,7 +9,7 @@ from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_rules import car_faults
 from neapfrost.formats.result import Revisions
 from neapfrost.services.car_compare import CarComparison, CarSide, compare_cars
-from neapfrost.services.parts import assemble, content_of
+from neapfrost.services.parts import assemble, content_of, present_revisions
 from neapfrost.services.workbench import Choice, OpenPlan, choose, keep_document
 from neapfrost.store.database import Store, reading, writing
 from neapfrost.store.items import add_item, get_document
@@ -49,12 +49,20 @@ def edit_car(store: Store, plan_id: int, base: Revisions, edit: CarEdit) -> Open
     return keep_document(store, plan_id, base, changed)
 
 
-def choose_new_car(store: Store, plan_id: int, base: Revisions, car: CarDocument) -> OpenPlan:
-    """Keep a car as a new one and choose it for the plan. Raises InputRefused as for a plan."""
+def choose_new_car(
+    store: Store, plan_id: int, base: Revisions | None, car: CarDocument
+) -> OpenPlan:
+    """Keep a car as a new one and choose it for the plan, as it stands now without a `base`.
+
+    Raises InputRefused as for a plan.
+    """
     faults = car_faults(car)
     if faults:
         raise InputRefused(faults)
     document = car.model_copy(update={"fuel_kg": 0.0}).model_dump(mode="json")
+    if base is None:
+        with reading(store) as session:
+            base = present_revisions(session, plan_id)
     with writing(store) as session:
         car_id = add_item(session, "car", content_of("car", document), "Built")
     return choose(store, plan_id, base, Choice(car_id=car_id))

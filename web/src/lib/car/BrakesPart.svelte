@@ -38,7 +38,7 @@
 {#if study}
   <div class="columns">
     <div>
-      <h3 class="figure">At each braking point</h3>
+      <h2 class="figure">At each braking point</h2>
       {#if study.zones.length === 0}
         <p class="unit">Nothing is braked for on this lap.</p>
       {:else}
@@ -74,7 +74,7 @@
     </div>
     {#if study.costs.length > 0}
       <div>
-        <h3 class="figure">What a share costs</h3>
+        <h2 class="figure">What a share costs</h2>
         <table data-testid="brake-costs">
           <thead>
             <tr>
@@ -103,7 +103,7 @@
                   {#if one.front_share !== study.front_share}
                     <button
                       class="link"
-                      aria-label="Set {percent(one.front_share)} on the front"
+                      aria-label="set it to {percent(one.front_share)} on the front"
                       onclick={() => void take(one.front_share)}>set it</button
                     >
                   {:else}as it is set{/if}</td
@@ -153,7 +153,7 @@
     gap: 30px;
     padding-top: 8px;
   }
-  h3 {
+  h2 {
     font-size: 18px;
     padding-bottom: 2px;
   }

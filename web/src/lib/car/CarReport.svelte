@@ -54,7 +54,7 @@
         {/each}
       </tbody>
     </table>
-    <h3 class="figure">Changing up</h3>
+    <h2 class="figure">Changing up</h2>
     <table data-testid="gears">
       <thead>
         <tr>
@@ -141,7 +141,7 @@
   .number {
     text-align: right;
   }
-  h3 {
+  h2 {
     font-size: 18px;
     padding: 10px 0 2px;
   }

@@ -52,6 +52,7 @@
       },
     }))
 
+  let refusals = $state.raw<string[]>([])
   let code = $state('')
   let force = $state('')
   let force_at = $state('200')
@@ -83,7 +84,7 @@
   <div class="columns">
     <div class="fields" data-testid="car-sheet">
       {#each groups as group (group)}
-        <h3 class="figure">{group}</h3>
+        <h2 class="figure">{group}</h2>
         <table>
           <thead class="sr-only">
             <tr><th>Figure</th><th>Value</th><th>Usual</th><th>What it changes</th></tr>
@@ -214,6 +215,25 @@
       <p class="unit files">
         This car as <a class="link" href="/api/plans/{planId}/car/document" download>a document</a>
       </p>
+      <p class="unit">
+        <label class="link"
+          >A car from its document<input
+            type="file"
+            class="sr-only"
+            accept=".json"
+            onchange={async (event) => {
+              const file = event.currentTarget.files?.[0]
+              event.currentTarget.value = ''
+              if (file) refusals = await work.takeDocument(await file.text())
+            }}
+          /></label
+        >, kept as a new one that this plan drives
+      </p>
+      {#if refusals.length > 0}
+        <ul role="alert" class="refusal">
+          {#each refusals as one (one)}<li>{one}</li>{/each}
+        </ul>
+      {/if}
       {#if car.note}<p class="unit">{car.note}</p>{/if}
     </div>
   </div>
@@ -236,7 +256,7 @@
     width: 400px;
     flex: none;
   }
-  h3 {
+  h2 {
     font-size: 18px;
     padding: 6px 0 1px;
   }
@@ -287,6 +307,12 @@
   .small {
     text-decoration: none;
     padding: 0 4px;
+  }
+  .refusal {
+    color: var(--ember);
+  }
+  .link:focus-within {
+    outline: 2px solid var(--cool);
   }
   .files {
     padding-top: 8px;

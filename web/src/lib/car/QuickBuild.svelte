@@ -196,7 +196,7 @@
     </p>
     {#if built}
       {#if built.contradictions.length > 0}
-        <h3 class="figure">These do not go together</h3>
+        <h2 class="figure">These do not go together</h2>
         <ul data-testid="contradictions">
           {#each built.contradictions as one, index (index)}
             <li>{mentioned(one, units)}</li>
@@ -209,7 +209,7 @@
         <p>What you know goes together: the model does each of it within a few per cent.</p>
       {/if}
       {#if built.assumptions.length > 0}
-        <h3 class="figure">Assumed, since nothing said decides it</h3>
+        <h2 class="figure">Assumed, since nothing said decides it</h2>
         <table data-testid="assumed">
           <tbody>
             {#each built.assumptions as one (one.figure)}
@@ -297,7 +297,7 @@
     align-items: baseline;
     padding-bottom: 8px;
   }
-  h3 {
+  h2 {
     font-size: 18px;
     padding: 6px 0 2px;
   }

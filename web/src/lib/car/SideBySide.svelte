@@ -21,26 +21,26 @@
     const now = open
     if (!now) return
     untrack(async () => {
+      const own = now.plan.setup ?? null
+      const other = setups.find((name) => name !== own) ?? null
+      if (!begun) {
+        a = { revision: null, setup: own }
+        b = { revision: null, setup: other ?? own }
+      }
       const { data } = await answer(
         client.GET('/api/library/{kind}/{item_id}/revisions', {
           params: { path: { kind: 'car', item_id: now.car.id } },
         }),
       )
       revisions = data ?? []
-      if (!begun) {
-        begun = true
-        const own = now.plan.setup ?? null
-        const other = setups.find((name) => name !== own) ?? null
-        a = { revision: null, setup: own }
-        b =
-          other !== null
-            ? { revision: null, setup: other }
-            : { revision: revisions[1]?.number ?? null, setup: own }
-      }
+      // Without another setup the revision before is what one would look at.
+      if (!begun && other === null) b = { ...b, revision: revisions[1]?.number ?? null }
+      begun = true
       await work.compare(a, b)
     })
   })
   function change(side: 'a' | 'b', to: Partial<CarSide>): void {
+    begun = true
     if (side === 'a') a = { ...a, ...to }
     else b = { ...b, ...to }
     void work.compare(a, b)
@@ -106,7 +106,7 @@
   </p>
   <div class="columns">
     <div>
-      <h3 class="figure">What each does alone</h3>
+      <h2 class="figure">What each does alone</h2>
       {#if found.effects.length === 0}
         <p class="unit">Nothing that is computed differs.</p>
       {:else}
@@ -138,7 +138,7 @@
         </table>
       {/if}
       {#if corners}
-        <h3 class="figure">Corner by corner</h3>
+        <h2 class="figure">Corner by corner</h2>
         <table data-testid="corner-effects">
           <thead>
             <tr>
@@ -172,7 +172,7 @@
       {/if}
     </div>
     <div class="differs">
-      <h3 class="figure">What differs</h3>
+      <h2 class="figure">What differs</h2>
       <table data-testid="differences">
         <thead>
           <tr>
@@ -240,7 +240,7 @@
     min-width: 320px;
     max-width: 620px;
   }
-  h3 {
+  h2 {
     font-size: 18px;
     padding: 4px 0 2px;
   }

@@ -117,7 +117,7 @@
   {#if refusal}<p role="alert" class="refusal">{refusal}</p>{/if}
   <div class="columns">
     <section aria-label="Wing steps">
-      <h3 class="figure">Wing</h3>
+      <h2 class="figure">Wing</h2>
       <table data-testid="wings">
         <thead>
           <tr>
@@ -149,7 +149,7 @@
       <button class="link" onclick={addWing}>add a step</button>
     </section>
     <section aria-label="Gear sets">
-      <h3 class="figure">Gears</h3>
+      <h2 class="figure">Gears</h2>
       <table data-testid="gear-sets">
         <thead>
           <tr>
@@ -187,7 +187,7 @@
       <button class="link" onclick={addGears}>add a set</button>
     </section>
     <section aria-label="Tyre compounds">
-      <h3 class="figure">Tyres</h3>
+      <h2 class="figure">Tyres</h2>
       <table data-testid="compounds">
         <thead>
           <tr>
@@ -297,7 +297,7 @@
     gap: 10px 40px;
     padding-top: 14px;
   }
-  h3 {
+  h2 {
     font-size: 18px;
   }
   table {

@@ -73,7 +73,7 @@
 </script>
 
 <section aria-label="Torque curve">
-  <h3 class="figure">Torque curve</h3>
+  <h2 class="figure">Torque curve</h2>
   <svg width={WIDTH} height={HEIGHT} role="img" aria-label="Torque and power over engine speed">
     {#each niceTicks(0, 1.05 * limit) as tick (tick)}
       <path d="M{px(tick)} {HEIGHT - BELOW}V22" stroke="var(--hair)" />
@@ -185,7 +185,7 @@
 </section>
 
 <style>
-  h3 {
+  h2 {
     font-size: 18px;
   }
   .tick {

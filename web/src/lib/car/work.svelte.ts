@@ -1,6 +1,7 @@
 import {
   answer,
   client,
+  sentences,
   type BrakeStudy,
   type Car,
   type CarComparison,
@@ -16,6 +17,7 @@ export class CarWork {
   comparison = $state.raw<CarComparison | null>(null)
   trouble = $state('')
   #asked = 0
+  #compared = 0
 
   constructor(private readonly bench: Workbench) {}
 
@@ -45,14 +47,33 @@ export class CarWork {
   async compare(a: CarSide, b: CarSide): Promise<void> {
     const open = this.bench.open
     if (!open) return
+    const asked = ++this.#compared
     const { data, error } = await answer(
       client.POST('/api/plans/{plan_id}/car/compare', {
         params: { path: { plan_id: open.id } },
         body: { a, b },
       }),
     )
+    if (asked !== this.#compared) return
     this.comparison = data ?? null
     this.trouble = data ? '' : (error?.faults[0]?.message ?? '')
+  }
+
+  /** A car's document kept as a new car; what is wrong with it, field by field. */
+  async takeDocument(text: string): Promise<string[]> {
+    const open = this.bench.open
+    if (!open) return []
+    const { data, error } = await answer(
+      client.POST('/api/plans/{plan_id}/car/import', {
+        params: { path: { plan_id: open.id } },
+        body: {},
+        bodySerializer: () => text,
+      }),
+    )
+    if (!data) return sentences(error)
+    await this.bench.show(data.id)
+    this.bench.say(`${data.car.name}: a car of its own, driven by this plan.`)
+    return []
   }
 
   /** Write the car as it is to be; the sentence of a refusal, or nothing. */

@@ -39,9 +39,9 @@
 </script>
 
 <section aria-label="Layouts of the venue">
-  <h3 class="figure">
+  <h2 class="figure">
     {circuit?.venue ? `Layouts of ${circuit.venue}` : 'Layouts'}
-  </h3>
+  </h2>
   {#if layouts.length > 0}
     <ul>
       <li><strong>{circuit?.name}</strong>, this one</li>
@@ -97,7 +97,7 @@
     padding: 10px 4px;
     font-size: 14px;
   }
-  h3 {
+  h2 {
     font-size: 19px;
   }
   form {

@@ -49,6 +49,14 @@
         </dd>
       </div>
     {/each}
+    {#if result.fuel_litres}
+      <div>
+        <dt>Fuel</dt>
+        <dd>
+          <span class="figure">{result.fuel_litres.toFixed(2)}</span> <span class="unit">l</span>
+        </dd>
+      </div>
+    {/if}
     {#if result.lift_cost_s >= 0.005}
       <div>
         <dt>Lifting costs</dt>

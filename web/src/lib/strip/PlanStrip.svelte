@@ -27,7 +27,10 @@
       <Chevron />
       <span class="unit revision" class:pinned={part.pinned}
         >{part.pinned ? 'pinned at' : 'revision'}
-        {part.revision}{part.revision < part.newest ? ` of ${part.newest}` : ''}</span
+        {part.revision}{part.revision < part.newest ? ` of ${part.newest}` : ''}{kind === 'car' &&
+        open?.plan.setup
+          ? `, ${open.plan.setup}`
+          : ''}</span
       >
     </button>
   {/if}

@@ -1,0 +1,30 @@
+"""Reading and writing a car by itself."""
+
+import json
+
+from pydantic import ValidationError
+
+from neapfrost.core.errors import InputRefused
+from neapfrost.formats.car_document import CarDocument
+from neapfrost.formats.faults import faults_from_errors
+from neapfrost.formats.json_text import parse_json_object
+from neapfrost.formats.plan_rules import car_faults
+
+
+def read_car(data: bytes) -> CarDocument:
+    """Read a car from a file's bytes. Raises InputRefused with every fault by its field's path."""
+    try:
+        car = CarDocument.model_validate(parse_json_object(data))
+    except ValidationError as error:
+        raise InputRefused(
+            faults_from_errors(error.errors(include_url=False), CarDocument)
+        ) from None
+    faults = car_faults(car)
+    if faults:
+        raise InputRefused(faults)
+    return car
+
+
+def write_car(car: CarDocument) -> bytes:
+    """Write a car as indented JSON; reading it back gives the same car."""
+    return (json.dumps(car.model_dump(mode="json"), indent=2, ensure_ascii=False) + "\n").encode()

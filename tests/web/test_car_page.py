@@ -1,0 +1,120 @@
+"""The Car view in a real browser: built from a data sheet, set up, compared, drawn, edited."""
+
+import json
+import re
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from web.pages import kept, lap_seconds
+
+FIT_MS = 40_000
+
+
+@pytest.fixture
+def car(page: Page) -> Page:
+    """The page turned to the car of its own plan."""
+    page.get_by_role("button", name="Car", exact=True).click()
+    expect(page.get_by_test_id("car-figures")).to_contain_text("Top speed")
+    return page
+
+
+def test_six_figures_of_a_data_sheet_make_a_lap(car: Page) -> None:
+    car.get_by_role("tab", name="From what is known").click()
+    sheet = {
+        "Name of the car": "Smew 200",
+        "Power peaks at (rpm)": "6500",
+        "Mass, without driver (kg)": "1180",
+        "Peak power (kW)": "190",
+        "Top speed (km/h)": "250",
+        "0 to 100 km/h (s)": "5.4",
+        "Lateral, in a slow corner (g)": "1.02",
+        "100 km/h to 0 (m)": "35",
+    }
+    for label, value in sheet.items():
+        car.get_by_label(label, exact=True).fill(value)
+    expect(car.get_by_test_id("model-top")).to_have_text("250", timeout=FIT_MS)
+    expect(car.get_by_test_id("model-sprint")).to_have_text(re.compile(r"5\.[34]"))
+    expect(car.get_by_text("What you know goes together")).to_be_visible()
+    expect(car.get_by_test_id("assumed")).to_contain_text("Driveline efficiency")
+    car.get_by_label("Top speed (km/h)", exact=True).fill("345")
+    told = car.get_by_test_id("contradictions")
+    expect(told).to_contain_text(
+        re.compile(r"Top speed 345 km/h: the rest says 2\d\d"), timeout=FIT_MS
+    )
+    car.get_by_label("Top speed (km/h)", exact=True).fill("250")
+    expect(told).to_have_count(0, timeout=FIT_MS)
+    car.get_by_role("button", name="Drive this plan with it").click()
+    expect(car.get_by_role("button", name="Car Smew 200")).to_be_visible(timeout=FIT_MS)
+    assert 95.0 < lap_seconds(car) < 125.0
+
+
+def test_two_setups_are_driven_and_set_side_by_side(car: Page) -> None:
+    car.get_by_role("tab", name="Setups").click()
+    car.get_by_label("Setup of this plan").select_option("Low wing")
+    expect(car.locator(".strip")).to_contain_text("Low wing")
+    car.get_by_role("button", name="another setup like this one").click()
+    names = car.get_by_test_id("setups").get_by_role("textbox", name=re.compile("^Name of setup"))
+    expect(names).to_have_count(4)
+    car.get_by_label("Wing of Setup 4").select_option("Step 8")
+    car.get_by_label("Springs front of Setup 4").fill("150 N/mm")
+    car.get_by_label("Springs front of Setup 4").press("Tab")
+    kept(car)
+    car.get_by_role("tab", name="Side by side").click()
+    car.get_by_label("From: setup").select_option("Low wing")
+    car.get_by_label("To: setup").select_option("Setup 4")
+    effects = car.get_by_test_id("effects")
+    expect(effects).to_contain_text("Wing and body")
+    expect(effects).to_contain_text(re.compile(r"All together[−+]\d\.\d{3}"))
+    differences = car.get_by_test_id("differences")
+    expect(differences).to_contain_text(re.compile(r"Springs front\s*\(not computed\)"))
+    expect(car.get_by_test_id("corner-effects").locator("tbody tr")).to_have_count(11)
+    with car.expect_download() as file:
+        car.get_by_role("link", name="Markdown").click()
+    assert "Setup 4" in Path(file.value.path()).read_text()
+
+
+def test_the_sheet_the_torque_and_the_brakes_are_edited(car: Page, tmp_path: Path) -> None:
+    before = car.get_by_test_id("car-figures").inner_text()
+    car.get_by_role("tab", name="Full sheet").click()
+    final = car.get_by_label("Final drive ()")
+    final.fill("3.5")
+    final.press("Enter")
+    kept(car)
+    car.get_by_label("Mass without driver and fuel (kg)").fill("-4")
+    car.get_by_label("Mass without driver and fuel (kg)").press("Enter")
+    expect(car.get_by_role("alert")).to_contain_text("more than 0 is expected")
+    car.keyboard.press("Escape")
+    point = car.locator("[data-torque='3']")
+    box = point.bounding_box()
+    assert box is not None
+    car.mouse.move(box["x"] + 5, box["y"] + 5)
+    car.mouse.down()
+    car.mouse.move(box["x"] + 5, box["y"] + 25)
+    car.mouse.up()
+    torque = car.get_by_test_id("torque").get_by_label("Torque of point 4 (Nm)")
+    expect(torque).not_to_have_value("260")
+    car.get_by_role("button", name="paste a table").click()
+    car.get_by_label("Torque curve as text").fill("3000;200\n6000;oops")
+    car.get_by_role("button", name="Take it", exact=True).click()
+    expect(car.get_by_role("alert")).to_contain_text("line 2, column 2")
+    car.get_by_label("Torque curve as text").fill("rpm;Nm\n3000;200\n6000;250\n8200;225")
+    car.get_by_role("button", name="Take it", exact=True).click()
+    expect(car.get_by_test_id("torque").locator("tbody tr")).to_have_count(3)
+    car.get_by_role("tab", name="Brakes").click()
+    rows = car.get_by_test_id("brake-costs").locator("tbody tr")
+    rows.last.get_by_role("button").click()
+    expect(rows.last).to_contain_text("as it is set")
+    car.get_by_role("tab", name="What it does").click()
+    expect(car.get_by_test_id("car-figures")).not_to_have_text(before)
+    with car.expect_download() as file:
+        car.get_by_role("link", name="CSV").first.click()
+    assert Path(file.value.path()).read_text().startswith("series,speed,engine")
+    car.get_by_role("tab", name="Full sheet").click()
+    with car.expect_download() as file:
+        car.get_by_role("link", name="a document").click()
+    document = json.loads(Path(file.value.path()).read_text()) | {"name": "From a file"}
+    (tmp_path / "car.json").write_text(json.dumps(document))
+    car.get_by_label("A car from its document").set_input_files(tmp_path / "car.json")
+    expect(car.get_by_role("button", name="Car From a file")).to_be_visible()
