@@ -79,7 +79,7 @@ ALL_SAID = statements_of(GARGANEY)
 
 
 @given(kept=st.sets(st.integers(0, len(ALL_SAID) - 1), max_size=5))
-@settings(max_examples=8, deadline=None, derandomize=True)
+@settings(max_examples=4, deadline=None, derandomize=True)
 def test_fewer_statements_are_still_met_and_leave_more_open(kept: set[int]) -> None:
     said = tuple(ALL_SAID[number] for number in sorted(kept))
     built = quick_build(known_of(GARGANEY, 6300.0), said)

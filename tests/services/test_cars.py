@@ -139,6 +139,27 @@ def test_a_setup_that_is_taken_away_is_chosen_no_more(store: Store) -> None:
     assert undo(store, 1).plan.car.setups == car.setups
 
 
+def test_steps_say_what_was_done_to_the_car(store: Store) -> None:
+    def said(**edit: Any) -> str | None:
+        return edited(store, **edit).undo
+
+    car = open_plan(store, 1).plan.car.model_dump(mode="json")
+    assert said(setup="Low wing", tyre_lap=2) is not None
+    car["setups"][1] |= {"wing": "Step 8", "record": {"Toe": "2 mm in"}}
+    label = said(car=car)
+    assert label is not None
+    assert label.startswith("Low wing: wing Step 2 to Step 8; Low wing: ")
+    car["setups"][1]["name"] = "High wing"
+    assert said(car=car) == "Setup Low wing named High wing"
+    assert open_plan(store, 1).plan.setup == "High wing"
+    car["compounds"].pop()
+    car["setups"].pop()
+    assert said(car=car) == "Compound Rain taken away; Setup Rain taken away"
+    car["engine"]["torque_curve"][0]["torque_nm"] = 190.0
+    car["mass_kg"] = 700.0
+    assert said(car=car) == "Torque curve of 7 points; Mass: 690 to 700"
+
+
 def test_a_car_that_is_no_car_is_refused_and_nothing_is_kept(store: Store) -> None:
     before = open_plan(store, 1)
     car = before.plan.car.model_dump(mode="json")

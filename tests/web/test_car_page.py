@@ -38,13 +38,6 @@ def test_six_figures_of_a_data_sheet_make_a_lap(car: Page) -> None:
     expect(car.get_by_test_id("model-sprint")).to_have_text(re.compile(r"5\.[34]"))
     expect(car.get_by_text("What you know goes together")).to_be_visible()
     expect(car.get_by_test_id("assumed")).to_contain_text("Driveline efficiency")
-    car.get_by_label("Top speed (km/h)", exact=True).fill("345")
-    told = car.get_by_test_id("contradictions")
-    expect(told).to_contain_text(
-        re.compile(r"Top speed 345 km/h: the rest says 2\d\d"), timeout=FIT_MS
-    )
-    car.get_by_label("Top speed (km/h)", exact=True).fill("250")
-    expect(told).to_have_count(0, timeout=FIT_MS)
     car.get_by_role("button", name="Drive this plan with it").click()
     expect(car.get_by_role("button", name="Car Smew 200")).to_be_visible(timeout=FIT_MS)
     assert 95.0 < lap_seconds(car) < 125.0
@@ -61,6 +54,9 @@ def test_two_setups_are_driven_and_set_side_by_side(car: Page) -> None:
     car.get_by_label("Springs front of Setup 4").fill("150 N/mm")
     car.get_by_label("Springs front of Setup 4").press("Tab")
     kept(car)
+    # Two edits one straight after the other both hold.
+    expect(car.get_by_label("Wing of Setup 4")).to_have_value("Step 8")
+    expect(car.get_by_label("Springs front of Setup 4")).to_have_value("150 N/mm")
     car.get_by_role("tab", name="Side by side").click()
     car.get_by_label("From: setup").select_option("Low wing")
     car.get_by_label("To: setup").select_option("Setup 4")

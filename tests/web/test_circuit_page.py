@@ -235,6 +235,8 @@ def test_the_view_is_remembered(circuit: Page) -> None:
     circuit.keyboard.press("v")
     expect(circuit.get_by_text("No road, no line")).to_be_visible()
     circuit.keyboard.press("v")
+    expect(circuit.get_by_test_id("car-figures")).to_be_visible()
+    circuit.keyboard.press("v")
     expect(circuit.get_by_test_id("speed-curve")).to_be_visible()
     assert lap_seconds(circuit) > 90
 

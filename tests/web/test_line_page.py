@@ -172,8 +172,6 @@ def test_from_a_track_log_to_a_predicted_lap(page: Page, tmp_path: Path) -> None
     expect(sheet(page)).to_contain_text("shorter than 40 m", timeout=SEARCH_MS)
     sheet(page).get_by_role("button", name="Split T4").click()
     expect(found).to_have_count(10, timeout=SEARCH_MS)
-    sheet(page).get_by_role("button", name="Join T4 with T4 exit").click()
-    expect(found).to_have_count(9, timeout=SEARCH_MS)
     sheet(page).get_by_label("Name of corner 4").fill("Far End")
     sheet(page).get_by_label("Name of corner 4").press("Tab")
     expect(sheet(page).get_by_role("button", name="Split Far End")).to_be_visible()

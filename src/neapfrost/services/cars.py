@@ -8,6 +8,7 @@ from neapfrost.formats.document import Name
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_rules import car_faults
 from neapfrost.formats.result import Revisions
+from neapfrost.services.car_changes import car_changes
 from neapfrost.services.car_compare import CarComparison, CarSide, compare_cars
 from neapfrost.services.parts import assemble, content_of, present_revisions
 from neapfrost.services.workbench import Choice, OpenPlan, choose, keep_document
@@ -37,8 +38,7 @@ def edit_car(store: Store, plan_id: int, base: Revisions, edit: CarEdit) -> Open
         if edit.car is not None:
             # The fuel belongs to the plan, and a setup that is gone is not chosen any more.
             update["car"] = edit.car.model_copy(update={"fuel_kg": plan.car.fuel_kg})
-            if plan.setup not in {setup.name for setup in edit.car.setups}:
-                update["setup"] = None
+            update["setup"] = _setup_after(plan, edit.car)
         if edit.setup is not None:
             update["setup"] = edit.setup or None
         if edit.tyre_lap is not None:
@@ -46,7 +46,16 @@ def edit_car(store: Store, plan_id: int, base: Revisions, edit: CarEdit) -> Open
             update["conditions"] = plan.conditions.model_copy(update={"tyre_lap": lap})
         return plan.model_copy(update=update)
 
-    return keep_document(store, plan_id, base, changed)
+    return keep_document(store, plan_id, base, changed, car_changes)
+
+
+def _setup_after(plan: PlanDocument, car: CarDocument) -> str | None:
+    """The setup of a plan once its car is another: the same, or under the name it now has."""
+    before, after = ([setup.name for setup in one.setups] for one in (plan.car, car))
+    if plan.setup is None or plan.setup in after or len(before) != len(after):
+        return plan.setup if plan.setup in after else None
+    renamed = after[before.index(plan.setup)]
+    return None if renamed in before else renamed
 
 
 def choose_new_car(

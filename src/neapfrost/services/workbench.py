@@ -176,9 +176,13 @@ def keep_circuit_edits(
 
 
 def keep_document(
-    store: Store, plan_id: int, base: Revisions, changed: Callable[[PlanDocument], PlanDocument]
+    store: Store,
+    plan_id: int,
+    base: Revisions,
+    changed: Callable[[PlanDocument], PlanDocument],
+    said_of: Callable[[PlanDocument, PlanDocument], list[str]],
 ) -> OpenPlan:
-    """Write a plan as something makes it anew, as one step that names what differs.
+    """Write a plan as something makes it anew, as one step that names what `said_of` tells.
 
     Raises as `keep_changes` does.
     """
@@ -186,7 +190,7 @@ def keep_document(
         present = _present(session, plan_id, base)
     before = present.document
     after = plan_from_object(changed(before).model_dump(mode="json"))
-    said = told(differences(before.model_dump(mode="json"), after.model_dump(mode="json")))
+    said = said_of(before, after)
     more = f"; and {len(said) - NAMED_MOST} more" if len(said) > NAMED_MOST else ""
     label = "; ".join(said[:NAMED_MOST]) + more
     return _keep(store, plan_id, base, before, [(label, after)])

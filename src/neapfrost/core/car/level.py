@@ -143,7 +143,7 @@ def top_speed_ms(car: LevelCar) -> tuple[float, str]:
 
     if spare(limiter) >= 0.0:
         return limiter, "limiter"
-    speeds = np.linspace(limiter, 1.0, 400)
+    speeds = np.linspace(limiter, 1.0, 80)
     for above, below in itertools.pairwise(speeds):
         if spare(float(below)) >= 0.0:
             low, high = float(below), float(above)

@@ -13,7 +13,7 @@ from neapfrost.core.path.circuit import Circuit, Straight
 from neapfrost.core.records import Conditions, Driver, Vehicle
 
 RUN_M = 2000.0
-BRAKING_POINTS = 201
+BRAKING_POINTS = 101
 
 
 @dataclass(frozen=True, eq=False)

@@ -36,13 +36,13 @@
     refusal = (await work.write(change)) ?? ''
     return refusal || null
   }
-  const set = (index: number, change: Partial<Setup>): Promise<string | null> =>
+  const setWith = (index: number, change: (setup: Setup) => Setup): Promise<string | null> =>
     write((whole) => ({
       ...whole,
-      setups: (whole.setups ?? []).map((one, other) =>
-        other === index ? { ...one, ...change } : one,
-      ),
+      setups: (whole.setups ?? []).map((one, other) => (other === index ? change(one) : one)),
     }))
+  const set = (index: number, change: Partial<Setup>): Promise<string | null> =>
+    setWith(index, (setup) => ({ ...setup, ...change }))
   function add(): void {
     const from = setups.find((one) => one.name === chosen) ?? setups.at(-1)
     let number = setups.length + 1
@@ -58,17 +58,16 @@
       ],
     }))
   }
-  async function rename(index: number, name: string): Promise<void> {
-    const before = setups[index]?.name
-    if (!name || name === before) return
-    if ((await set(index, { name })) === null && before === chosen)
-      await bench.editCar({ setup: name })
+  function rename(index: number, name: string): void {
+    if (name && name !== setups[index]?.name) void set(index, { name })
   }
   function record(index: number, key: string, value: string): void {
-    const kept = Object.entries({ ...(setups[index]?.record ?? {}), [key]: value }).filter(
-      ([, one]) => one !== '',
-    )
-    void set(index, { record: Object.fromEntries(kept) })
+    void setWith(index, (setup) => ({
+      ...setup,
+      record: Object.fromEntries(
+        Object.entries({ ...(setup.record ?? {}), [key]: value }).filter(([, one]) => one !== ''),
+      ),
+    }))
   }
   const NAMED = [
     { field: 'wing', label: 'Wing', table: 'wings' },

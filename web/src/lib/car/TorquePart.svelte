@@ -41,19 +41,28 @@
     }),
   )
 
-  const write = (curve: typeof points): Promise<string | null> =>
-    work.write((car) => ({ ...car, engine: { ...car.engine, torque_curve: curve } }))
-  const set = (index: number, change: Partial<(typeof points)[number]>): Promise<string | null> =>
-    write(points.map((point, other) => (other === index ? { ...point, ...change } : point)))
+  type Curve = typeof points
+  const write = (change: (curve: Curve) => Curve): Promise<string | null> =>
+    work.write((car) => ({
+      ...car,
+      engine: { ...car.engine, torque_curve: change(car.engine.torque_curve) },
+    }))
+  const set = (index: number, change: Partial<Curve[number]>): Promise<string | null> =>
+    write((curve) =>
+      curve.map((point, other) => (other === index ? { ...point, ...change } : point)),
+    )
   async function letGo(): Promise<void> {
     const moved = held
     if (moved) await set(moved.index, { torque_nm: Math.round(moved.nm * 10) / 10 })
     held = null
   }
   function add(): void {
-    const last = points.at(-1)
-    if (last)
-      void write([...points, { rpm: last.rpm + 500, torque_nm: Math.round(last.torque_nm * 0.93) }])
+    void write((curve) => {
+      const last = curve.at(-1)
+      return last
+        ? [...curve, { rpm: last.rpm + 500, torque_nm: Math.round(last.torque_nm * 0.93) }]
+        : curve
+    })
   }
 
   let text = $state('')
@@ -64,7 +73,7 @@
     const fault = error?.faults[0]
     refusal = data ? '' : fault ? `${fault.path}: ${fault.message}` : sentence(error)
     if (!data) return
-    refusal = (await write(data)) ?? ''
+    refusal = (await write(() => data)) ?? ''
     if (refusal === '') {
       pasting = false
       text = ''
@@ -144,7 +153,8 @@
                 class="link small"
                 disabled={points.length < 3}
                 aria-label="Take point {index + 1} away"
-                onclick={() => void write(points.filter((_, other) => other !== index))}>×</button
+                onclick={() => void write((curve) => curve.filter((_, other) => other !== index))}
+                >×</button
               ></td
             >
           </tr>

@@ -78,7 +78,6 @@ export class CarWork {
 
   /** Write the car as it is to be; the sentence of a refusal, or nothing. */
   write(change: (car: Car) => Car): Promise<string | null> {
-    const car = this.car
-    return car ? this.bench.editCar({ car: change(car) }) : Promise.resolve(null)
+    return this.bench.editCar((car) => ({ car: change(car) }))
   }
 }

@@ -221,12 +221,18 @@ export class Workbench {
     )
   }
 
-  /** Write the car, its setup or its tyres as one step; the sentence of a refusal, or nothing. */
-  editCar(edit: CarEdit): Promise<string | null> {
+  /**
+   * Write the car, its setup or its tyres as one step; the sentence of a refusal, or nothing. What
+   * is made of the car is made when its turn comes, on what earlier writes have left.
+   */
+  editCar(edit: CarEdit | ((car: Car) => CarEdit)): Promise<string | null> {
     return this.#written((open) =>
       client.POST('/api/plans/{plan_id}/car', {
         params: { path: { plan_id: open.id } },
-        body: { base: open.revisions, edit },
+        body: {
+          base: open.revisions,
+          edit: typeof edit === 'function' ? edit(open.plan.car) : edit,
+        },
       }),
     )
   }
