@@ -65,6 +65,13 @@ def survey(page: Page) -> None:
     page.wait_for_timeout(300)
 
 
+def car(page: Page) -> None:
+    """The Car view: two setups side by side, and what the car does."""
+    page.get_by_role("button", name="Car", exact=True).click()
+    page.get_by_test_id("plot-gears").wait_for()
+    keep(page, "car")
+
+
 def lines(page: Page) -> None:
     """The Line view of a road with all its lines, one corner of it, and a file on its way in."""
     page.get_by_role("button", name="Line", exact=True).click()
@@ -131,6 +138,7 @@ def main() -> None:
         keep(page, "circuit-revisions")
         page.keyboard.press("Escape")
         survey(page)
+        car(page)
         page.get_by_role("button", name="Lap", exact=True).click()
         page.get_by_test_id("speed-curve").wait_for()
         page.evaluate("dispatchEvent(new Event('beforeprint'))")

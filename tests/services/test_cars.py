@@ -11,6 +11,7 @@ from neapfrost.demo.plans import demo_plan
 from neapfrost.formats.car_document import CarDocument
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_file import plan_from_object
+from neapfrost.formats.plan_records import vehicle_record
 from neapfrost.formats.plan_setup import in_effect, tyre_state_of
 from neapfrost.formats.torque_csv import read_torque_csv, write_torque_csv
 from neapfrost.services.brake_study import brake_study
@@ -348,6 +349,20 @@ def test_the_sheet_s_fields_are_figures_of_the_car(k4: PlanDocument) -> None:
     assert not any(f.path == ["max_lean_deg"] for f in car_fields("car"))
     assert any(f.path == ["max_lean_deg"] for f in car_fields("motorcycle"))
     assert not any(f.path[0] == "drive" for f in car_fields("motorcycle"))
+
+
+def test_a_rider_moves_the_height_of_both(k4: PlanDocument) -> None:
+    value = k4.car.model_dump() | {"cg_height_m": 0.3, "driver_height_m": 0.5}
+    record = vehicle_record(CarDocument.model_validate(value))
+    mass, driver = k4.car.mass_kg, k4.car.driver_kg
+    assert record.cg_height_m == pytest.approx((mass * 0.3 + driver * 0.5) / (mass + driver))
+    assert vehicle_record(k4.car).cg_height_m == k4.car.cg_height_m
+
+
+def test_a_rolling_radius_may_be_typed_itself() -> None:
+    assert built_car(QuickCar(tyre_code="0,305")).car.tyres.rolling_radius_m == 0.305
+    with pytest.raises(InputRefused, match="m was given; 0"):
+        built_car(QuickCar(tyre_code="3.1"))
 
 
 def test_areas_from_a_force_or_a_coefficient() -> None:

@@ -138,12 +138,17 @@ class SetupDocument(Document):
 
 
 class CarDocument(Document):
-    """A vehicle; `mass_kg` is without driver and fuel. Setups name its wings, gears, compounds."""
+    """A vehicle; `mass_kg` is without driver and fuel. Setups name its wings, gears, compounds.
+
+    With `driver_height_m`, the height of the driver's own centre of gravity, `cg_height_m` is the
+    vehicle's without its driver; else it is that of both together.
+    """
 
     name: Name
     kind: Literal["car", "motorcycle"] = "car"
     mass_kg: Annotated[float, Field(gt=0, le=50_000)]
     driver_kg: Annotated[float, Field(ge=0, le=500)] = 75.0
+    driver_height_m: Annotated[float, Field(ge=0, le=5)] | None = None
     fuel_kg: Annotated[float, Field(ge=0, le=5_000)] = 0.0
     fuel_capacity_kg: Positive | None = None
     wheelbase_m: Annotated[float, Field(gt=0.3, le=20)]

@@ -46,7 +46,7 @@ def vehicle_record(car: CarDocument) -> Vehicle:
         driver_kg=car.driver_kg,
         fuel_kg=car.fuel_kg,
         wheelbase_m=car.wheelbase_m,
-        cg_height_m=car.cg_height_m,
+        cg_height_m=cg_height_m(car),
         front_weight_fraction=car.front_weight_fraction,
         tyres=Tyres(**car.tyres.model_dump()),
         aero=Aero(**car.aero.model_dump()),
@@ -67,6 +67,14 @@ def vehicle_record(car: CarDocument) -> Vehicle:
         fuel_capacity_kg=car.fuel_capacity_kg,
         max_lean_deg=car.max_lean_deg,
     )
+
+
+def cg_height_m(car: CarDocument) -> float:
+    """Height of the centre of gravity with the driver [m]: the mean of both by their masses."""
+    if car.driver_height_m is None:
+        return car.cg_height_m
+    together = car.mass_kg + car.driver_kg
+    return (car.mass_kg * car.cg_height_m + car.driver_kg * car.driver_height_m) / together
 
 
 def segment_record(segment: SegmentDocument) -> Segment:

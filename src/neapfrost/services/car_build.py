@@ -119,7 +119,7 @@ def built_car(wanted: QuickCar) -> QuickBuilt:
         gears=wanted.gears,
         power_rpm=wanted.power_rpm,
         rev_limit_rpm=wanted.rev_limit_rpm,
-        rolling_radius_m=rolling_radius_m(code) if code else None,
+        rolling_radius_m=_radius_m(code) if code else None,
         fuel_kg=wanted.fuel_kg,
         driver_kg=wanted.driver_kg,
     )
@@ -151,6 +151,19 @@ def built_car(wanted: QuickCar) -> QuickBuilt:
         ],
         assumptions=[_assumption(one) for one in built.assumptions],
     )
+
+
+def _radius_m(text: str) -> float:
+    """A rolling radius typed in metres, or a tyre's code."""
+    try:
+        radius = float(text.replace(",", "."))
+    except ValueError:
+        return rolling_radius_m(text)
+    if not 0.15 <= radius <= 0.6:
+        raise InputRefused(
+            [Fault("tyre_code", f"{radius:g} m was given; 0.15 to 0.6 m are expected")]
+        )
+    return radius
 
 
 def _assumption(one: Assumption) -> BuiltAssumption:

@@ -20,6 +20,7 @@ from neapfrost.services.predict import TRACE_POINTS, Prediction, recall
 GROUPS: dict[str, str] = {
     "mass_kg": "Mass",
     "driver_kg": "Driver",
+    "driver_height_m": "Height of the driver",
     "fuel_kg": "Fuel",
     "wheelbase_m": "Wheelbase",
     "cg_height_m": "Height of the centre of gravity",

@@ -75,6 +75,17 @@ def car_fields(kind: Kind) -> list[CarField]:
             "Counts like any other mass",
         ),
         _field(
+            "driver_height_m",
+            "Masses",
+            "Height of the rider's own centre of gravity" if bike else "… of the driver's own",
+            "m",
+            (0.9, 1.2) if bike else (0.3, 0.7),
+            (2, 0.01, 0.01),
+            "Tucked in or upright: moves the height of both together; empty, the height above is "
+            "with it",
+            optional=True,
+        ),
+        _field(
             "fuel_capacity_kg",
             "Masses",
             "Tank holds",

@@ -17,7 +17,7 @@ from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.errors import LapImpossible
 from neapfrost.core.headline import peak_power_w
 from neapfrost.core.kernels.case import HALF_RHO_CDA, HALF_RHO_CLA
-from neapfrost.core.records import Vehicle
+from neapfrost.core.records import Conditions, Driver, Vehicle
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_records import conditions_record, driver_record, vehicle_record
 from neapfrost.formats.plan_setup import in_effect
@@ -78,6 +78,7 @@ class Figures(BaseModel):
     top_speed_by: str
     to_100_s: float | None
     to_200_s: float | None
+    roll_s: float | None
     quarter_mile_s: float | None
     kilometre_s: float | None
     from_100_m: float
@@ -116,6 +117,7 @@ def car_report(plan: PlanDocument) -> CarReport:
         top_speed_by=by,
         to_100_s=None if run is None else run.time_to_s(STANDING_MARKS_MS[0]),
         to_200_s=None if run is None else run.time_to_s(STANDING_MARKS_MS[1]),
+        roll_s=_roll_s(vehicle, conditions, driver),
         quarter_mile_s=None if run is None else run.time_at_s(402.336),
         kilometre_s=None if run is None else run.time_at_s(1000.0),
         from_100_m=float(braking_run(car, STANDING_MARKS_MS[0]).s_m[-1]),
@@ -163,6 +165,15 @@ def car_report(plan: PlanDocument) -> CarReport:
         rev_limit_rpm=vehicle.engine.rev_limit_rpm,
         plots=plots,
     )
+
+
+def _roll_s(vehicle: Vehicle, conditions: Conditions, driver: Driver) -> float | None:
+    """From 80 to 120 km/h at full throttle [s]; None where it is not reached."""
+    try:
+        run = standing_run(vehicle, conditions, driver, 1000.0, from_ms=80.0 / 3.6)
+    except LapImpossible:
+        return None
+    return run.time_to_s(120.0 / 3.6)
 
 
 def _power_w(vehicle: Vehicle) -> float:

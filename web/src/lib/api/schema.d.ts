@@ -1466,6 +1466,9 @@ export interface components {
         /**
          * CarDocument
          * @description A vehicle; `mass_kg` is without driver and fuel. Setups name its wings, gears, compounds.
+         *
+         *     With `driver_height_m`, the height of the driver's own centre of gravity, `cg_height_m` is the
+         *     vehicle's without its driver; else it is that of both together.
          */
         CarDocument: {
             /** Name */
@@ -1483,6 +1486,8 @@ export interface components {
              * @default 75
              */
             driver_kg: number;
+            /** Driver Height M */
+            driver_height_m?: number | null;
             /**
              * Fuel Kg
              * @default 0
@@ -2401,6 +2406,8 @@ export interface components {
             to_100_s: number | null;
             /** To 200 S */
             to_200_s: number | null;
+            /** Roll S */
+            roll_s: number | null;
             /** Quarter Mile S */
             quarter_mile_s: number | null;
             /** Kilometre S */

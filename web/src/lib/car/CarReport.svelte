@@ -22,6 +22,10 @@
     },
     { label: `0 to ${hundred}`, value: seconds(figures.to_100_s) },
     { label: `0 to ${two}`, value: seconds(figures.to_200_s) },
+    {
+      label: units.system === 'metric' ? '80 to 120 km/h' : '50 to 75 mph',
+      value: seconds(figures.roll_s),
+    },
     { label: 'Standing quarter mile', value: seconds(figures.quarter_mile_s) },
     { label: 'Standing kilometre', value: seconds(figures.kilometre_s) },
     {

@@ -67,12 +67,18 @@
         withFigure(whole, ['tyres', 'rolling_radius_m'], Number(data.value.toFixed(4))),
       )
   }
-  async function takeForce(what: 'lift_area_m2' | 'drag_area_m2'): Promise<void> {
-    const kilos = Number(force.replace(',', '.'))
-    const speed_ms = view.units.read(Number(force_at.replace(',', '.')), 'speed')
-    const { data, error } = await answer(
-      client.POST('/api/cars/area', { body: { force_n: kilos * 9.80665, speed_ms } }),
-    )
+  let coefficient = $state('')
+  let frontal = $state('')
+  const typed = (text: string): number => Number(text.replace(',', '.'))
+  async function takeArea(what: 'lift_area_m2' | 'drag_area_m2', from: 'force' | 'coefficient') {
+    const body =
+      from === 'force'
+        ? {
+            force_n: typed(force) * 9.80665,
+            speed_ms: view.units.read(typed(force_at), 'speed'),
+          }
+        : { coefficient: typed(coefficient), frontal_area_m2: typed(frontal) }
+    const { data, error } = await answer(client.POST('/api/cars/area', { body }))
     const word = what === 'lift_area_m2' ? 'ClA' : 'CdA'
     said = data ? `${word} ${data.value.toFixed(3)} m²` : sentence(error)
     if (data)
@@ -179,32 +185,55 @@
               </tr>
             {/if}
             {#if group === 'Air'}
-              <tr>
-                <th scope="row">As a force</th>
-                <td class="value" colspan="2"
-                  ><input aria-label="Force (kg)" size="5" placeholder="kg" bind:value={force} /> kg
-                  at
-                  <input
-                    aria-label="At a speed ({view.units.speedUnit})"
-                    size="4"
-                    bind:value={force_at}
-                  />
-                  {view.units.speedUnit}</td
-                >
-                <td class="unit"
-                  ><button
-                    class="link"
-                    disabled={force === ''}
-                    onclick={() => void takeForce('lift_area_m2')}>as downforce</button
+              {#each [{ from: 'force', label: 'As a force' }, { from: 'coefficient', label: 'As a coefficient' }] as const as way (way.from)}
+                {@const empty = way.from === 'force' ? force === '' : !coefficient || !frontal}
+                <tr>
+                  <th scope="row">{way.label}</th>
+                  <td class="value" colspan="2"
+                    >{#if way.from === 'force'}
+                      <input aria-label="Force (kg)" size="5" placeholder="kg" bind:value={force} />
+                      kg at
+                      <input
+                        aria-label="At a speed ({view.units.speedUnit})"
+                        size="4"
+                        bind:value={force_at}
+                      />
+                      {view.units.speedUnit}
+                    {:else}
+                      <input
+                        aria-label="Coefficient of drag or downforce"
+                        size="5"
+                        placeholder="C"
+                        bind:value={coefficient}
+                      />
+                      on
+                      <input
+                        aria-label="Frontal area (m²)"
+                        size="4"
+                        placeholder="A"
+                        bind:value={frontal}
+                      /> m²
+                    {/if}</td
                   >
-                  <button
-                    class="link"
-                    disabled={force === ''}
-                    onclick={() => void takeForce('drag_area_m2')}>as drag</button
+                  <td class="unit"
+                    ><button
+                      class="link"
+                      aria-label="as downforce, {way.label.toLowerCase()}"
+                      disabled={empty}
+                      onclick={() => void takeArea('lift_area_m2', way.from)}>as downforce</button
+                    >
+                    <button
+                      class="link"
+                      aria-label="as drag, {way.label.toLowerCase()}"
+                      disabled={empty}
+                      onclick={() => void takeArea('drag_area_m2', way.from)}>as drag</button
+                    >
+                    {#if way.from === 'force'}<span role="status"
+                        >{said.includes('A ') ? said : ''}</span
+                      >{/if}</td
                   >
-                  <span role="status">{said.includes('m²') ? said : ''}</span></td
-                >
-              </tr>
+                </tr>
+              {/each}
             {/if}
           </tbody>
         </table>

@@ -135,7 +135,12 @@
         <tr>
           <th scope="row">Driven tyre</th>
           <td colspan="3"
-            ><input aria-label="Tyre code" placeholder="205/55 R16" bind:value={tyre} /></td
+            ><input
+              class="name"
+              aria-label="Tyre code"
+              placeholder="205/55 R16, or 0.31 m"
+              bind:value={tyre}
+            /></td
           >
         </tr>
         {#each STATEMENTS as one (one.id)}
