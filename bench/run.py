@@ -60,11 +60,11 @@ points in 3 s.
 - What-ifs are answered by processes of their own, two at most. With threads in one process the
   interpreter's lock held 50 clients at a median of three seconds.
 - The same request takes 26 or 43 ms on this machine from one minute to the next.
-- The fastest line held against an independent search (`python -m bench.free_path`: difference quotients
-  of the lap time over a displaced spline, no collocation, no smooth vehicle), the coupé on Crake Heath, flat
-  grip, an 11 m road: widest arcs 53.787 s, fastest line 52.714 s. From the fastest line the search comes
-  to 52.712 s and stops; from the widest arcs it has come to 53.233 s when it sticks at the grain of the
-  lap solver's gears.
+- The fastest line held against an independent search (`python -m bench.free_path`: difference
+  quotients of the lap time over a displaced spline, no collocation, no smooth vehicle), the
+  coupé on Crake Heath, flat grip, an 11 m road: widest arcs 53.787 s, fastest line 52.714 s.
+  From the fastest line the search comes to 52.712 s and stops; from the widest arcs it has come
+  to 53.233 s when it sticks at the grain of the lap solver's gears.
 """
 
 
