@@ -56,7 +56,7 @@ def test_no_acknowledged_edit_is_lost(tmp_path: Path) -> None:
     close_store(store)
     acknowledged = 0
     chance = random.Random(7)
-    for _ in range(2):
+    for _ in range(3):
         process = subprocess.Popen(
             [COMMAND, "serve"],
             env={

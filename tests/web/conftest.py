@@ -32,6 +32,7 @@ def browser() -> Iterator[Browser]:
 def context(browser: Browser, address: str) -> Iterator[BrowserContext]:
     """A fresh profile; fails on any script error in any of its pages."""
     context = browser.new_context(viewport={"width": 1280, "height": 800})
+    context.set_default_timeout(60_000)
     context.grant_permissions(["clipboard-read", "clipboard-write"], origin=address)
     errors: list[str] = []
 

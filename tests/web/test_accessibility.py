@@ -102,7 +102,7 @@ def test_the_lap_page_has_no_fault(browser: Browser, address: str, width: int) -
 
 
 @pytest.mark.parametrize(
-    "sheets", [("/", "c", "h"), ("m", "w", "?"), ("Car Kitti", "Circuit Sallow", "Units")]
+    "sheets", [("/", "c", "h"), ("m", "w", "f", "?"), ("Car Kitti", "Circuit Sallow", "Units")]
 )
 def test_no_sheet_has_a_fault(browser: Browser, address: str, sheets: tuple[str, ...]) -> None:
     page = unguarded(browser)

@@ -221,3 +221,17 @@ def test_the_lap_can_be_read_instead_of_seen(page: Page) -> None:
 def test_the_cautions_stand_on_the_page(page: Page) -> None:
     expect(page.locator("footer")).to_contain_text("not a promise")
     expect(page.locator("footer")).to_contain_text("on public roads none of this applies")
+
+
+def test_the_first_laps_step_up_to_the_plan(page: Page) -> None:
+    page.keyboard.press("f")
+    table = page.get_by_test_id("first-laps")
+    expect(table.locator("thead th")).to_have_count(6)
+    first = table.locator("tbody tr").first.locator("td")
+    speeds = [int(text) for text in first.locator(".speed").all_inner_texts()]
+    assert speeds == sorted(speeds)
+    assert speeds[0] < speeds[-1]
+    expect(first.first).to_contain_text("earlier")
+    expect(first.last).not_to_contain_text("earlier")
+    page.get_by_label("How well the circuit is known").select_option("known by heart")
+    expect(table.locator("thead th")).to_have_count(4)

@@ -6,6 +6,7 @@
   import RadiusSheet from './lib/circuit/RadiusSheet.svelte'
   import LinePage from './lib/line/LinePage.svelte'
   import ImportSheet from './lib/imports/ImportSheet.svelte'
+  import FirstLaps from './lib/lap/FirstLaps.svelte'
   import LapPage from './lib/lap/LapPage.svelte'
   import LapWords from './lib/lap/LapWords.svelte'
   import MapSheet from './lib/lap/MapSheet.svelte'
@@ -70,11 +71,12 @@
     keys: 'Keys',
     map: 'Map',
     words: 'The lap in words',
+    first: 'The first laps',
     closing: 'What would close the ring',
     radius: 'Radius from a measurement',
     import: 'A circuit from a file',
   }
-  const WIDE = ['map', 'history', 'plan', 'words', 'closing', 'import']
+  const WIDE = ['map', 'history', 'plan', 'words', 'first', 'closing', 'import']
 
   function byAddress(): void {
     const wanted = planInAddress()
@@ -214,6 +216,7 @@
     {:else if view.sheet === 'units'}<UnitsSheet {view} />
     {:else if view.sheet === 'keys'}<KeySheet />
     {:else if view.sheet === 'words' && bench.result}<LapWords result={bench.result} {view} />
+    {:else if view.sheet === 'first'}<FirstLaps {bench} {view} />
     {:else if view.sheet === 'map'}<MapSheet {bench} {view} {fontsReady} />
     {:else if view.sheet === 'closing'}<ClosingSheet {bench} {view} />
     {:else if view.sheet === 'radius'}<RadiusSheet {bench} {view} />

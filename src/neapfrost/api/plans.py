@@ -15,6 +15,7 @@ from neapfrost.formats.result import ResultDocument, Revisions
 from neapfrost.services.changes import Change
 from neapfrost.services.circuit_edit import CircuitEdit
 from neapfrost.services.exchange import Imported, export_plan, import_plan
+from neapfrost.services.first_laps import Confidence, FirstLaps, first_laps
 from neapfrost.services.first_steps import FirstPlan, first_plan
 from neapfrost.services.history import HistoryStep, history
 from neapfrost.services.library import NewPlan, add_plan
@@ -197,6 +198,12 @@ def plan_result(
     """The result document of a plan, as it stands or at stated revisions."""
     at = Revisions(car=car, circuit=circuit, conditions=conditions, plan=plan)
     return written(predict_at(store, plan_id, None if at == Revisions() else at))
+
+
+@router.get("/api/plans/{plan_id}/first-laps")
+def plan_first_laps(store: Kept, plan_id: int, confidence: Confidence = "new") -> FirstLaps:
+    """Laps to begin with, safely earlier and slower, step by step up to the plan."""
+    return first_laps(export_plan(store, plan_id), confidence)
 
 
 @router.get("/api/plans/{plan_id}/corners")

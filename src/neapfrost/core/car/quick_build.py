@@ -9,7 +9,6 @@ import math
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.optimize import least_squares
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.car.statements import KNOWN_TO, Measured, Quantity, Statement
@@ -269,6 +268,9 @@ def _fitted(
             for statement in statements
         ]
         return np.concatenate((said, x))
+
+    # Loaded once it is wanted: it takes a second, which every start of the application would wait.
+    from scipy.optimize import least_squares
 
     # A soft edge: one statement that cannot be true does not bend all of the others.
     answer = least_squares(

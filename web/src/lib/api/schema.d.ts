@@ -405,6 +405,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/first-laps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan First Laps
+         * @description Laps to begin with, safely earlier and slower, step by step up to the plan.
+         */
+        get: operations["plan_first_laps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/corners": {
         parameters: {
             query?: never;
@@ -2515,6 +2535,19 @@ export interface components {
             wetness_pct: number;
         };
         /**
+         * FirstLaps
+         * @description Laps to begin with, the first one first; the last is the plan itself.
+         */
+        FirstLaps: {
+            /**
+             * Confidence
+             * @enum {string}
+             */
+            confidence: "new" | "some" | "known";
+            /** Laps */
+            laps: components["schemas"]["StepLap"][];
+        };
+        /**
          * FirstPlan
          * @description The three steps together.
          */
@@ -3871,6 +3904,46 @@ export interface components {
             offset_m?: number[] | null;
             /** Corners */
             corners?: components["schemas"]["StretchDocument"][] | null;
+        };
+        /**
+         * StepCorner
+         * @description A corner on one of the laps: never later and never faster than on the lap after it.
+         *
+         *     `earlier_m` is how much sooner than the plan the brakes come; null without brakes in both.
+         */
+        StepCorner: {
+            /** Name */
+            name: string;
+            /**
+             * Action
+             * @enum {string}
+             */
+            action: "flat" | "lift" | "brake" | "through";
+            /** Brake Start To Corner M */
+            brake_start_to_corner_m: number | null;
+            board_call: components["schemas"]["BoardCallResult"] | null;
+            /** Earlier M */
+            earlier_m: number | null;
+            /** Min Speed Ms */
+            min_speed_ms: number;
+            /** Gear */
+            gear: number;
+        };
+        /**
+         * StepLap
+         * @description One lap: the share of the grip used on it, the lap on the tyres, and its corners.
+         */
+        StepLap: {
+            /** Number */
+            number: number;
+            /** Grip Share Pct */
+            grip_share_pct: number;
+            /** Tyre Lap */
+            tyre_lap: number | null;
+            /** Lap Time S */
+            lap_time_s: number;
+            /** Corners */
+            corners: components["schemas"]["StepCorner"][];
         };
         /**
          * StraightDocument
@@ -5713,6 +5786,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ResultDocument"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    plan_first_laps: {
+        parameters: {
+            query?: {
+                confidence?: "new" | "some" | "known";
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstLaps"];
                 };
             };
             /** @description This request is not allowed. */

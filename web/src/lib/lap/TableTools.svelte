@@ -36,6 +36,7 @@
   <button class="link" onclick={() => (view.sheet = 'words')}
     >In words<span class="sr-only">: the lap told corner by corner</span></button
   >
+  <button class="link" onclick={() => (view.sheet = 'first')}>First laps</button>
 </div>
 
 <style>

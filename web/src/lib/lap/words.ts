@@ -5,7 +5,10 @@ import type { Units } from '../parts/units'
 const TURNS = { left: 'left', right: 'right' }
 
 /** Where to brake, in words: "11 m past the 100", "34 m before the corner". */
-export function brakingPlace(corner: Corner, units: Units): string {
+export function brakingPlace(
+  corner: Pick<Corner, 'board_call' | 'brake_start_to_corner_m'>,
+  units: Units,
+): string {
   const call = corner.board_call
   const unit = units.lengthUnit
   if (call) return `${whole(units.length(call.metres))} ${unit} ${call.side} ${call.label}`

@@ -69,6 +69,7 @@ export function keyHandler(bench: Workbench, view: View): (event: KeyboardEvent)
     else if (key === 'Escape') view.letGo()
     else if (key === 'm') view.sheet = 'map'
     else if (key === 'w') view.sheet = 'words'
+    else if (key === 'f') view.sheet = 'first'
     else if (key === 'p') print()
     else if (key === 'b') void (bench.open?.baseline ? bench.dropBaseline() : bench.pinBaseline())
     else if (key === 'g') focusFigure('Grip')

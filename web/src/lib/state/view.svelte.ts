@@ -10,6 +10,7 @@ export type SheetName =
   | 'keys'
   | 'map'
   | 'words'
+  | 'first'
   | 'closing'
   | 'radius'
   | 'import'

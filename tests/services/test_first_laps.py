@@ -1,0 +1,67 @@
+"""The first laps step up to the plan and are nowhere later or faster than it."""
+
+from itertools import pairwise
+
+import pytest
+
+from neapfrost.demo.plans import demo_plan
+from neapfrost.formats.plan import PlanDocument
+from neapfrost.formats.plan_file import plan_from_object
+from neapfrost.services.first_laps import SHARES, Confidence, first_laps
+from neapfrost.services.predict import predict_lap
+
+
+def demo(plan_id: str) -> PlanDocument:
+    plan = demo_plan(plan_id)
+    assert plan is not None
+    return plan.document
+
+
+@pytest.mark.parametrize("confidence", ["new", "some", "known"])
+@pytest.mark.parametrize("plan_id", ["k4-dry", "garganey-samphire", "sanderling-hill"])
+def test_laps_step_up_to_the_plan(plan_id: str, confidence: Confidence) -> None:
+    plan = demo(plan_id)
+    found = first_laps(plan, confidence)
+    assert len(found.laps) == len(SHARES[confidence]) + 1
+    assert [lap.number for lap in found.laps] == list(range(1, len(found.laps) + 1))
+    for before, after in pairwise(found.laps):
+        assert before.lap_time_s > after.lap_time_s
+        for early, late in zip(before.corners, after.corners, strict=True):
+            assert early.min_speed_ms <= late.min_speed_ms
+            if late.brake_start_to_corner_m is not None:
+                assert early.brake_start_to_corner_m is not None
+                assert early.brake_start_to_corner_m >= late.brake_start_to_corner_m
+            assert early.earlier_m is None or early.earlier_m >= 0.0
+    planned = predict_lap(plan)
+    assert found.laps[-1].lap_time_s == pytest.approx(planned.lap_time_s)
+    for step, corner in zip(found.laps[-1].corners, planned.corners, strict=True):
+        assert step.brake_start_to_corner_m == corner.brake_start_to_corner_m
+        assert step.min_speed_ms == corner.min_speed_ms
+
+
+def test_each_lap_is_a_lap_with_less_of_the_grip_not_scaled_speeds() -> None:
+    plan = demo("k4-dry")
+    first = first_laps(plan, "new").laps[0]
+    value = plan.model_dump(mode="json")
+    for way in value["driver"]["use"]:
+        value["driver"]["use"][way] *= SHARES["new"][0]
+    alone = predict_lap(plan_from_object(value))
+    assert first.lap_time_s == pytest.approx(alone.lap_time_s)
+    for step, corner in zip(first.corners, alone.corners, strict=True):
+        assert step.min_speed_ms <= corner.min_speed_ms + 1e-9
+    # A corner with downforce gives up more than the root of the share.
+    planned = predict_lap(plan)
+    fast = max(range(len(planned.corners)), key=lambda k: planned.corners[k].min_speed_ms)
+    slow = min(range(len(planned.corners)), key=lambda k: planned.corners[k].min_speed_ms)
+    ratio = [first.corners[k].min_speed_ms / planned.corners[k].min_speed_ms for k in (slow, fast)]
+    assert ratio[0] == pytest.approx(SHARES["new"][0] ** 0.5, abs=0.02)
+
+
+def test_cold_tyres_are_counted_where_a_compound_says_so() -> None:
+    plan = plan_from_object(demo("k4-dry").model_dump(mode="json") | {"setup": "Fen, dry"})
+    cold, plain = first_laps(plan, "some"), first_laps(demo("k4-dry"), "some")
+    assert [lap.tyre_lap for lap in cold.laps] == [1, 2, 3, None]
+    assert {lap.tyre_lap for lap in plain.laps} == {None}
+    lost = [lap.lap_time_s - cold.laps[-1].lap_time_s for lap in cold.laps]
+    usual = [lap.lap_time_s - plain.laps[-1].lap_time_s for lap in plain.laps]
+    assert lost[0] > usual[0] + 0.2

@@ -1,0 +1,166 @@
+<script lang="ts">
+  import { untrack } from 'svelte'
+  import { answer, client, sentence, type FirstLaps } from '../api/client'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import { lapTime, whole } from '../parts/format'
+  import { brakingPlace } from './words'
+
+  /** Laps to begin with: every corner's braking point and minimum speed, step by step. */
+  let { bench, view }: { bench: Workbench; view: View } = $props()
+
+  const KNOWN = [
+    { confidence: 'new', label: 'never driven here' },
+    { confidence: 'some', label: 'driven here before' },
+    { confidence: 'known', label: 'known by heart' },
+  ] as const
+  let confidence = $state<(typeof KNOWN)[number]['confidence']>('new')
+  let found = $state.raw<FirstLaps | null>(null)
+  let trouble = $state('')
+  $effect(() => {
+    const [id, asked] = [bench.open?.id, confidence]
+    void bench.result
+    untrack(async () => {
+      if (id === undefined) return
+      const { data, error } = await answer(
+        client.GET('/api/plans/{plan_id}/first-laps', {
+          params: { path: { plan_id: id }, query: { confidence: asked } },
+        }),
+      )
+      if (asked !== confidence) return
+      found = data ?? null
+      trouble = data ? '' : sentence(error)
+    })
+  })
+  const units = $derived(view.units)
+  const laps = $derived(found?.laps ?? [])
+  const corners = $derived(laps.at(-1)?.corners ?? [])
+</script>
+
+<label class="asked"
+  >The circuit is <select aria-label="How well the circuit is known" bind:value={confidence}>
+    {#each KNOWN as one (one.confidence)}<option value={one.confidence}>{one.label}</option>{/each}
+  </select></label
+>
+{#if trouble}<p role="alert" class="trouble">{trouble}</p>{/if}
+{#if found}
+  <div class="scroll">
+    <table data-testid="first-laps">
+      <thead>
+        <tr>
+          <th scope="col">Corner</th>
+          {#each laps as lap, index (lap.number)}
+            <th scope="col">
+              <span class="figure"
+                >{index === laps.length - 1 ? 'The plan' : `Lap ${lap.number}`}</span
+              >
+              <span class="unit"
+                >{whole(lap.grip_share_pct)} % of the grip{lap.tyre_lap
+                  ? `, lap ${lap.tyre_lap} on the tyres`
+                  : ''}</span
+              >
+              <span class="unit">{lapTime(lap.lap_time_s)}</span>
+            </th>
+          {/each}
+        </tr>
+      </thead>
+      <tbody>
+        {#each corners as corner, index (index)}
+          <tr>
+            <th scope="row"
+              ><span class="number">{index + 1}</span> <span class="place">{corner.name}</span></th
+            >
+            {#each laps as lap (lap.number)}
+              {@const step = lap.corners[index]}
+              {#if step}
+                <td>
+                  <span class="figure speed">{whole(units.speed(step.min_speed_ms))}</span>
+                  <span class="unit">in {step.gear}</span>
+                  <span class="brake"
+                    >{step.brake_start_to_corner_m === null
+                      ? step.action === 'flat'
+                        ? 'flat'
+                        : step.action === 'lift'
+                          ? 'lift'
+                          : 'no brake'
+                      : brakingPlace(step, units)}</span
+                  >
+                  {#if step.earlier_m !== null && step.earlier_m >= 0.5}
+                    <span class="unit"
+                      >{whole(units.length(step.earlier_m))} {units.lengthUnit} earlier</span
+                    >
+                  {/if}
+                </td>
+              {/if}
+            {/each}
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  </div>
+  <p class="unit">
+    Minimum speed in {units.speedUnit}, gear, and where to brake. Every lap is solved with its share
+    of the grip; nowhere does one brake later or turn faster than on the lap after it. Go on to the
+    next only when the one before was easy. Walls, blind crests and a wet line want more margin than
+    this.
+  </p>
+  <p class="unit">
+    A computed braking point is the best a model can do, not a promise: the circuit’s rules,
+    marshals, flags and licensed instructors come first.
+  </p>
+{:else if !trouble}
+  <p class="unit">The first laps are being driven…</p>
+{/if}
+
+<style>
+  .asked {
+    font-size: 15px;
+  }
+  select {
+    border-bottom: 1px dotted var(--ink-2);
+    background: var(--leaf);
+  }
+  .scroll {
+    overflow-x: auto;
+    padding: 8px 0;
+  }
+  table {
+    border-spacing: 0;
+    width: 100%;
+  }
+  th,
+  td {
+    text-align: left;
+    font-weight: 500;
+    font-size: 14px;
+    padding: 3px 16px 3px 0;
+    border-top: 1px solid var(--hair);
+    vertical-align: top;
+  }
+  thead .figure {
+    font-size: 18px;
+  }
+  thead span {
+    display: block;
+  }
+  .number {
+    font-weight: 600;
+  }
+  .speed {
+    font-size: 20px;
+  }
+  .brake {
+    display: block;
+    color: var(--ember);
+  }
+  td .unit:last-child {
+    display: inline;
+  }
+  .trouble {
+    color: var(--ember);
+  }
+  p {
+    padding-top: 6px;
+    max-width: 760px;
+  }
+</style>
