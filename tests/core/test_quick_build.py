@@ -56,7 +56,6 @@ def known_of(vehicle: Vehicle, power_rpm: float) -> Known:
     [
         ("garganey-dry", 6300.0),
         ("k4-dry", 8000.0),
-        ("dunlin-heath", 6800.0),
         ("sanderling-fen", 12500.0),
         ("turnstone-qualifying", 6300.0),
     ],

@@ -10,7 +10,7 @@ from serving import running_server
 from web.pages import DRY_K4, copied_plan, open_plan
 
 # A machine that does several things at once answers late; nothing here is timed.
-expect.set_options(timeout=20_000)
+expect.set_options(timeout=40_000)
 
 #: Refusals and conflicts are answered on purpose; the browser logs them by itself.
 MEANT = ("409", "422")

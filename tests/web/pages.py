@@ -1,6 +1,7 @@
 """What the browser tests say about the page, in its own words."""
 
 import re
+from functools import cache
 from typing import Any
 
 import httpx
@@ -12,14 +13,21 @@ SAMPHIRE = "Garganey Coupé, Samphire Ring, fastest line"
 
 def plans(address: str) -> dict[str, int]:
     """Number of each kept plan by its name."""
-    listed: list[dict[str, Any]] = httpx.get(f"{address}api/library/plan").json()
+    listed: list[dict[str, Any]] = httpx.get(f"{address}api/library/plan", timeout=60).json()
     return {plan["name"]: plan["id"] for plan in listed}
 
 
+@cache
+def demo_plans_of(address: str) -> dict[str, int]:
+    """The plans that an application began with, asked for once: the list grows with every test."""
+    return plans(address)
+
+
 def copied_plan(address: str, name: str) -> int:
-    """A copy of a plan with its own car, circuit and conditions; its number."""
-    number = plans(address)[name]
-    made = httpx.post(f"{address}api/library/plan/{number}/copy?own_parts=true").json()
+    """A copy of a demo plan with its own car, circuit and conditions; its number."""
+    number = demo_plans_of(address)[name]
+    copy = f"{address}api/library/plan/{number}/copy?own_parts=true"
+    made = httpx.post(copy, timeout=60).json()
     return int(made["id"])
 
 

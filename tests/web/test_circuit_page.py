@@ -258,7 +258,7 @@ def test_a_figure_just_typed_is_kept_when_the_page_is_left(circuit: Page, addres
     number = circuit.url.rsplit("=", 1)[1]
     circuit.close()
     for _ in range(40):
-        body = httpx.get(f"{address}api/plans/{number}").json()
+        body = httpx.get(f"{address}api/plans/{number}", timeout=60).json()
         if body["undo"]:
             break
         time.sleep(0.1)

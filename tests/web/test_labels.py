@@ -56,7 +56,7 @@ def forty_corners() -> dict[str, Any]:
 
 @pytest.fixture(scope="module")
 def forty(address: str) -> int:
-    made = httpx.post(f"{address}api/plans/import", content=json.dumps(forty_corners()))
+    made = httpx.post(f"{address}api/plans/import", content=json.dumps(forty_corners()), timeout=60)
     assert made.status_code == 200, made.text
     return int(made.json()["plan_id"])
 

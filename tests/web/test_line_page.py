@@ -217,6 +217,6 @@ def test_the_road_goes_out_in_open_formats(line: Page, address: str) -> None:
     assert document["features"][0]["properties"]["role"] == "centreline"
     number = line.url.rsplit("=", 1)[1]
     for format_, media in (("gpx", "gpx+xml"), ("svg", "svg+xml"), ("points.csv", "text/csv")):
-        reply = httpx.get(f"{address}api/plans/{number}/road.{format_}")
+        reply = httpx.get(f"{address}api/plans/{number}/road.{format_}", timeout=60)
         assert media in reply.headers["content-type"]
     expect(notice(line)).to_have_count(0)
