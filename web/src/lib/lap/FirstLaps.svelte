@@ -76,7 +76,7 @@
                 <td>
                   <span class="figure speed">{whole(units.speed(step.min_speed_ms))}</span>
                   <span class="unit">in {step.gear}</span>
-                  <span class="brake"
+                  <span class="call" class:brake={step.brake_start_to_corner_m !== null}
                     >{step.brake_start_to_corner_m === null
                       ? step.action === 'flat'
                         ? 'flat'
@@ -149,8 +149,10 @@
   .speed {
     font-size: 20px;
   }
-  .brake {
+  .call {
     display: block;
+  }
+  .brake {
     color: var(--ember);
   }
   td .unit:last-child {
