@@ -6,7 +6,6 @@ import numpy as np
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.car.level import LevelCar, forces_at
-from neapfrost.core.errors import LapImpossible
 from neapfrost.core.lap import solve_lap
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Circuit, Straight
@@ -58,15 +57,6 @@ def standing_run(
     calm = Conditions(**{**vars(conditions), "wind_speed_ms": 0.0})
     lap = solve_lap(build_path(circuit, step_m), vehicle, calm, driver or Driver())
     return Run(lap.t_s, lap.s_m, lap.v_ms, lap.gear.astype(np.float64))
-
-
-def can_start(vehicle: Vehicle, conditions: Conditions) -> bool:
-    """Whether the vehicle moves off on the level at all."""
-    try:
-        standing_run(vehicle, conditions, length_m=100.0)
-    except LapImpossible:
-        return False
-    return True
 
 
 def braking_run(car: LevelCar, from_ms: float, to_ms: float = 0.0) -> Run:
