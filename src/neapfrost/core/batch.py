@@ -48,7 +48,7 @@ def solve_batch(path: Path, variants: Sequence[Variant], workers: int | None = N
     parallel layer, which must not be entered from two threads, stays out of it.
     """
     road, lengths = pack_road(path)
-    spans = [_nodes_within(path, c.begins_at_m, c.ends_at_m) for c in path.corners]
+    spans = [nodes_within(path, c.begins_at_m, c.ends_at_m) for c in path.corners]
     count, corners = len(variants), len(path.corners)
     result = BatchResult(
         solved=np.zeros(count, dtype=bool),
@@ -91,7 +91,7 @@ def _top_w(w: Floats, zones: Floats, rows: Integers, samples: Floats) -> float:
     return max(float(w[driven].max(initial=0.0)), *lifts)
 
 
-def _nodes_within(path: Path, begins: float, ends: float) -> Integers:
+def nodes_within(path: Path, begins: float, ends: float) -> Integers:
     """Grid nodes of a corner, which may lie across the line."""
     s, length = path.s_m, path.length_m
     inside = (s >= begins - 1e-9) & (s <= ends + 1e-9)

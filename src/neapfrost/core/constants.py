@@ -34,6 +34,9 @@ THROTTLE_RISE_MS = 0.1
 #: radius is held a few hundredths below the speed it is entered with.
 MINIMUM_REACHED_MS = 0.05
 
+#: A braking zone that ends this close to a corner is still that corner's [m].
+CORNER_REACH_M = 5.0
+
 LAP_SHORTEST_M = 100.0
 LAP_LONGEST_M = 50_000.0
 SEGMENTS_MOST = 2_000

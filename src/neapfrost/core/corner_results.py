@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from neapfrost.core.arrays import Floats
 from neapfrost.core.boards import BoardCall, Mark, call_for
 from neapfrost.core.constants import (
+    CORNER_REACH_M,
     DOWNSHIFT_REV_SHARE,
     MINIMUM_REACHED_MS,
     STANDARD_GRAVITY_MS2,
@@ -24,7 +25,6 @@ from neapfrost.core.lap import FULL, Lap, Zone, brake_work_j
 from neapfrost.core.path.build import Corner
 
 CAUSES = {FRONT: "front", REAR: "rear", UNLOADING: "unloading", LEAN: "lean"}
-ZONE_REACH_M = 5.0  # a zone that ends this close to a corner is still that corner's
 
 
 @dataclass(frozen=True)
@@ -152,7 +152,7 @@ def _ends_at(lap: Lap, zone: Zone) -> tuple[int, float] | None:
         for shift in shifts:
             end = zone.brake_end_at_m + shift
             outside = max(corner.begins_at_m - end, end - corner.ends_at_m, 0.0)
-            if outside <= ZONE_REACH_M:
+            if outside <= CORNER_REACH_M:
                 # Where two corners meet, the zone is for the one it leads into.
                 into = 0 if end < corner.ends_at_m - 1e-6 else 1
                 candidates.append((outside, into, index, shift))

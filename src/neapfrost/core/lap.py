@@ -23,16 +23,17 @@ from neapfrost.core.kernels.profile import (
     BRAKE_SHARE,
     DRIVE_SHARE,
     FORCE,
+    FULL_SHARE,
     PROFILE_COLUMNS,
     TYRE_LIMITED,
     interval_profile,
 )
-from neapfrost.core.kernels.road import pack_road, pack_straightened_road
+from neapfrost.core.kernels.road import pack_road, straightened_road
 from neapfrost.core.kernels.solve import solve_kernel
 from neapfrost.core.path.build import Path
 from neapfrost.core.records import Conditions, Driver, Vehicle
 
-FULL = 0.999  # share of the engine's force that counts as full throttle
+FULL = FULL_SHARE
 
 
 @dataclass(frozen=True)
@@ -107,8 +108,16 @@ class Lap:
         return np.where((self.throttle >= FULL) | (self.shifting > 0.0), 1.0, 0.0)
 
 
-def solve_lap(path: Path, vehicle: Vehicle, conditions: Conditions, driver: Driver) -> Lap:
+def solve_lap(
+    path: Path,
+    vehicle: Vehicle,
+    conditions: Conditions,
+    driver: Driver,
+    road: Floats | None = None,
+) -> Lap:
     """Drive one vehicle over one path as fast as the model allows.
+
+    `road` (n, 2, 14) stands for the path's own packed road where something is otherwise on it.
 
     Quasi-steady state on the path's grid: limits, backward pass, forward pass, then each braking
     zone with its lift, pedal change and ramp (Siegler, Deakin and Crolla 2000; Brayshaw and
@@ -116,7 +125,8 @@ def solve_lap(path: Path, vehicle: Vehicle, conditions: Conditions, driver: Driv
     Raises LapImpossible where no speed holds the road or the vehicle comes to a stop.
     """
     case = pack_case(vehicle, conditions, driver, path.altitude_m)
-    road, lengths = pack_road(path)
+    own_road, lengths = pack_road(path)
+    road = own_road if road is None else road
     (
         status,
         node,
@@ -148,7 +158,7 @@ def solve_lap(path: Path, vehicle: Vehicle, conditions: Conditions, driver: Driv
     interval_profile(
         case,
         road,
-        pack_straightened_road(path),
+        straightened_road(road),
         middle_step,
         middle_share,
         length,

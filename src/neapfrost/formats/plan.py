@@ -120,6 +120,24 @@ class EdgeDocument(Document):
     distance_m: Annotated[float, Field(ge=0, le=20)] = 0.5
 
 
+Note = Annotated[str, Field(max_length=200)]
+
+
+class CornerNoteDocument(Document):
+    """What one knows of a corner's place: where to look, its kerb and limit, what lies beside it.
+
+    `blind`, `wall` and `no_run_off` ask for more margin on the first laps.
+    """
+
+    corner: Annotated[str, Field(min_length=1, max_length=200)]
+    look_at: Note = ""
+    kerb: Note = ""
+    limit: Note = ""
+    blind: bool = False
+    wall: bool = False
+    no_run_off: bool = False
+
+
 class CircuitDocument(Document):
     """A closed circuit or an open course, by segments or by stations.
 
@@ -147,6 +165,9 @@ class CircuitDocument(Document):
     start_lon_deg: Annotated[float, Field(ge=-180, le=180)] | None = None
     pit_loss_s: Annotated[float, Field(ge=0, le=600)] | None = None
     edges: Annotated[list[EdgeDocument], Field(max_length=1_000)] = Field(default_factory=list)
+    corner_notes: Annotated[list[CornerNoteDocument], Field(max_length=SEGMENTS_MOST)] = Field(
+        default_factory=list
+    )
     note: Annotated[str, Field(max_length=2000)] = ""
 
 
@@ -241,6 +262,51 @@ class LineDocument(Document):
     computed: ComputedLineDocument | None = None
 
 
+class CornerOrderDocument(Document):
+    """What is driven otherwise at one corner, by its name and number (0 is the first).
+
+    `braking` is the share of the possible braking that is used on the way there, `entry_exponent`
+    how braking is combined with cornering, `grip_factor` multiplies the surface's grip in the
+    corner. `driven_radius_m` is for driven segments; a road's line has wishes of its own.
+    """
+
+    corner: Annotated[int, Field(ge=0, le=SEGMENTS_MOST)]
+    name: Name
+    gear: Annotated[int, Field(ge=1, le=16)] | None = None
+    braking: Annotated[float, Field(ge=0.2, le=1)] | None = None
+    entry_exponent: Annotated[float, Field(ge=1, le=4)] | None = None
+    grip_factor: Annotated[float, Field(ge=0.2, le=2)] | None = None
+    driven_radius_m: Annotated[float, Field(gt=1, le=20_000)] | None = None
+
+
+class UncertaintyDocument(Document):
+    """What is uncertain: half-widths within which the truth lies four times in five.
+
+    Grip, downforce, power and wind are common to the lap; each corner's radius is its own.
+    """
+
+    grip_pct: Annotated[float, Field(ge=0, le=30)] = 3.0
+    downforce_pct: Annotated[float, Field(ge=0, le=50)] = 5.0
+    power_pct: Annotated[float, Field(ge=0, le=30)] = 2.0
+    wind_ms: Annotated[float, Field(ge=0, le=20)] = 1.0
+    radius_pct: Annotated[float, Field(ge=0, le=30)] = 2.0
+    laps: Annotated[int, Field(ge=20, le=1_000)] = 200
+    seed: Annotated[int, Field(ge=0, le=1_000_000)] = 1
+
+
+class RaceDocument(Document):
+    """What is otherwise in a race than on this lap; `fuel_kg` null: a full tank.
+
+    Shares left: of the grip on worn tyres; of downforce in the corners and drag before them close
+    behind another vehicle.
+    """
+
+    fuel_kg: Annotated[float, Field(ge=0, le=500)] | None = None
+    grip_left_pct: Annotated[float, Field(ge=50, le=100)] = 95.0
+    downforce_left_pct: Annotated[float, Field(ge=0, le=100)] = 75.0
+    drag_left_pct: Annotated[float, Field(ge=20, le=100)] = 85.0
+
+
 class PlanDocument(Document):
     """Everything that determines a lap; `line` is for a road, `setup` one of the car's by name."""
 
@@ -253,3 +319,8 @@ class PlanDocument(Document):
     driver: DriverDocument = Field(default_factory=DriverDocument)
     line: LineDocument | None = None
     setup: Name | None = None
+    corners: Annotated[list[CornerOrderDocument], Field(max_length=SEGMENTS_MOST)] = Field(
+        default_factory=list
+    )
+    uncertainty: UncertaintyDocument = Field(default_factory=UncertaintyDocument)
+    race: RaceDocument = Field(default_factory=RaceDocument)

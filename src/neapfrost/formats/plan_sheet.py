@@ -1,7 +1,15 @@
 """A plan as it is kept: what it puts together, and the figures that are its own."""
 
+from pydantic import Field
+
 from neapfrost.formats.document import Document, Name, NotNegative
-from neapfrost.formats.plan import DriverDocument, LineDocument
+from neapfrost.formats.plan import (
+    CornerOrderDocument,
+    DriverDocument,
+    LineDocument,
+    RaceDocument,
+    UncertaintyDocument,
+)
 
 
 class PlanSheet(Document):
@@ -18,3 +26,6 @@ class PlanSheet(Document):
     driver: DriverDocument
     line: LineDocument | None = None
     setup: Name | None = None
+    corners: list[CornerOrderDocument] = Field(default_factory=list)
+    uncertainty: UncertaintyDocument = Field(default_factory=UncertaintyDocument)
+    race: RaceDocument = Field(default_factory=RaceDocument)

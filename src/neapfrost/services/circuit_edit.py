@@ -278,6 +278,9 @@ def _renamed(circuit: CircuitDocument, edit: Rename) -> tuple[dict[str, Any], st
     for thing in (*value["boards"], *value["references"]):
         if belongs_to(circuit, thing, edit.segment):
             thing["corner"] = edit.name
+    for note in value["corner_notes"]:
+        if note["corner"] == before:
+            note["corner"] = edit.name
     return value, f"{before} named {edit.name}"
 
 
@@ -308,6 +311,8 @@ def _removed(circuit: CircuitDocument, number: int) -> tuple[dict[str, Any], str
     if isinstance(segment, CornerDocument):
         for name in ("boards", "references"):
             value[name] = [thing for thing in value[name] if not belongs_to(circuit, thing, number)]
+        notes = value["corner_notes"]
+        value["corner_notes"] = [note for note in notes if note["corner"] != segment.name]
     move_things(value, lambda at: at if at <= begins else max(begins, at - (ends - begins)))
     return value, f"{segment_name(circuit, number)} taken out"
 
@@ -382,6 +387,9 @@ def _renumbered(circuit: CircuitDocument) -> dict[str, Any]:
             for number, name in names.items():
                 if belongs_to(circuit, kept, number):
                     thing["corner"] = name
+    new_names = {corner_of(circuit, number).name: name for number, name in names.items()}
+    for note in value["corner_notes"]:
+        note["corner"] = new_names.get(note["corner"], note["corner"])
     return value
 
 

@@ -77,6 +77,9 @@ def _import(session: Session, document: PlanDocument) -> Imported:
             "driver": document.driver,
             "line": document.line,
             "setup": document.setup,
+            "corners": document.corners,
+            "uncertainty": document.uncertainty,
+            "race": document.race,
         }
     )
     content = content_of("plan", sheet.model_dump(mode="json"))

@@ -123,6 +123,9 @@ def mirrored(source: CircuitDocument, target: CircuitDocument) -> dict[str, Any]
             if shared.has(thing, of_source=True)
         ]
         value[kind] = _in_order(value[kind], own + taken, "at_m")
+    value["corner_notes"] = shared.notes(
+        source.model_dump(mode="json")["corner_notes"], value["corner_notes"]
+    )
     own_edges = [edge for edge in value["edges"] if not shared.has_edge(edge, of_source=False)]
     edges = [
         {
@@ -221,6 +224,21 @@ class _Shared:
         names = {getattr(segments[number], "name", None) for number in self.numbers[of_source]}
         mine = thing["corner"] is None or thing["corner"] in names
         return mine and self.on_shared(thing["at_m"], of_source)
+
+    def notes(
+        self, of_source: list[dict[str, Any]], own: list[dict[str, Any]]
+    ) -> list[dict[str, Any]]:
+        """What is known of corners: of shared ones as in the source, of others as it was."""
+        names = {
+            whose: {
+                getattr((self.circuits[whose].segments or [])[number], "name", None)
+                for number in self.numbers[whose]
+            }
+            for whose in (True, False)
+        }
+        kept = [note for note in own if note["corner"] not in names[False]]
+        taken = [note for note in of_source if note["corner"] in names[True] & names[False]]
+        return own if kept + taken == own else kept + taken
 
     def has_edge(self, edge: dict[str, Any], of_source: bool) -> bool:
         """Whether a stretch of edge lies along road that both layouts have in the same order."""

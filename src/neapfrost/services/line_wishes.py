@@ -49,12 +49,16 @@ def lost_wishes(line: LineDocument, circuit: CircuitDocument) -> list[str]:
 
 def present_number(wish: LineCornerDocument, circuit: CircuitDocument) -> int | None:
     """The number of a wish's corner: where it was if that has its name, else the only one so."""
-    names = corner_names(circuit)
-    if wish.name is None:
-        return wish.corner if wish.corner < len(names) else None
-    if wish.corner < len(names) and names[wish.corner] == wish.name:
-        return wish.corner
-    return names.index(wish.name) if names.count(wish.name) == 1 else None
+    return number_of(wish.corner, wish.name, corner_names(circuit))
+
+
+def number_of(number: int, name: str | None, names: list[str]) -> int | None:
+    """The number that a corner has now: where it was if it has its name, else the only one so."""
+    if name is None:
+        return number if number < len(names) else None
+    if number < len(names) and names[number] == name:
+        return number
+    return names.index(name) if names.count(name) == 1 else None
 
 
 def renamed_wishes(

@@ -111,6 +111,9 @@ def assemble(session: Session, plan_id: int, at: Revisions | None = None) -> Ass
             "driver": sheet.driver.model_dump(),
             "line": _line_on(sheet.line, parts["circuit"]),
             "setup": _setup_of(sheet.setup, parts["car"]),
+            "corners": [order.model_dump() for order in sheet.corners],
+            "uncertainty": sheet.uncertainty.model_dump(),
+            "race": sheet.race.model_dump(),
         }
     )
     return Assembled(sheet, revisions, document)

@@ -1,5 +1,6 @@
 """From a plan document to a predicted lap."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -7,6 +8,7 @@ import numpy as np
 
 import neapfrost
 from neapfrost.core.atmosphere import air_density_kgm3, standard_pressure_hpa
+from neapfrost.core.calls.trials import Combination
 from neapfrost.core.compare import DrivenLap
 from neapfrost.core.constants import DEFAULT_STEP_M, STEP_RANGE_M
 from neapfrost.core.corner_results import CornerResult, corner_results
@@ -22,6 +24,7 @@ from neapfrost.core.lap import (
 )
 from neapfrost.core.lap_warnings import lap_warnings
 from neapfrost.core.line.driven import DrivenLine
+from neapfrost.core.orders import ordered_road
 from neapfrost.core.path.build import Path, build_path
 from neapfrost.core.trace import lap_trace
 from neapfrost.formats.plan import CircuitDocument, PlanDocument
@@ -34,6 +37,8 @@ from neapfrost.formats.plan_records import (
 )
 from neapfrost.formats.plan_setup import in_effect
 from neapfrost.formats.result import CornerResultPart, ResultDocument, Trace
+from neapfrost.services.corner_orders import lost_orders, order_records, with_driven_radii
+from neapfrost.services.line_wishes import number_of
 from neapfrost.services.roads import OnRoad, driven_path, is_road, on_road, to_line
 
 #: Points to which a trace is thinned for the page.
@@ -44,8 +49,13 @@ TRACE_POINTS = 800
 class Prediction:
     """A predicted lap, as the core has it and as a document."""
 
-    driven: DrivenLap
+    combination: Combination
     result: ResultDocument
+
+    @property
+    def driven(self) -> DrivenLap:
+        """The lap as the core has it."""
+        return self.combination.driven
 
 
 def predict_lap(
@@ -80,8 +90,9 @@ def predict(
         raise InputRefused(
             [Fault("step_m", f"{step_m:g} was given; between {low:g} and {high:g} m is allowed")]
         )
-    plan = in_effect(plan)
+    plan = with_driven_radii(in_effect(plan))
     vehicle = vehicle_record(plan.car)
+    conditions, driver = conditions_record(plan.conditions), driver_record(plan.driver)
     laid = on_road(plan) if is_road(plan) else None
     if laid is None:
         path = _path(plan.circuit.model_dump_json(), step_m)
@@ -89,7 +100,9 @@ def predict(
     else:
         path = _path_on_road(laid.line, plan.circuit.model_dump_json(), step_m)
         marks = mark_records(plan.circuit, to_line(laid))
-    lap = solve_lap(path, vehicle, conditions_record(plan.conditions), driver_record(plan.driver))
+    orders = order_records(plan.corners, path)
+    road = ordered_road(path, vehicle, conditions, driver, orders)
+    lap = solve_lap(path, vehicle, conditions, driver, road)
     corners = corner_results(lap, marks)
     fuel_kg = _fuel_kg(plan, lap)
     trace = lap_trace(lap, corners, trace_points)
@@ -114,9 +127,13 @@ def predict(
         corners=[_corner_part(corner, path, i) for i, corner in enumerate(corners)],
         line=None if laid is None else laid.told,
         trace=Trace(**{name: column.tolist() for name, column in vars(trace).items()}),
-        warnings=[*lap_warnings(lap, vehicle, corners), *_line_warnings(laid)],
+        warnings=[
+            *lap_warnings(lap, vehicle, corners),
+            *_line_warnings(laid),
+            *_order_warnings(plan, corners),
+        ],
     )
-    return Prediction(DrivenLap(lap, corners), result)
+    return Prediction(Combination(vehicle, conditions, driver, DrivenLap(lap, corners)), result)
 
 
 @lru_cache(maxsize=16)
@@ -140,6 +157,27 @@ def _line_warnings(laid: OnRoad | None) -> list[str]:
             "which is slower than any line."
         ]
     return []
+
+
+def _order_warnings(plan: PlanDocument, corners: Sequence[CornerResult]) -> list[str]:
+    names = [corner.name for corner in corners]
+    said = [
+        f"Something is asked for at {name}, which this circuit does not have."
+        for name in lost_orders(plan.corners, names)
+    ]
+    for order in plan.corners:
+        number = number_of(order.corner, order.name, names)
+        if order.gear is None or number is None or corners[number].gear == order.gear:
+            continue
+        said.append(
+            f"{order.name}: gear {order.gear} is asked for and not driven; "
+            + (
+                "the throttle is not shut there, so that no gear is chosen."
+                if corners[number].action in ("flat", "through")
+                else f"shifts and revs allow {corners[number].gear}."
+            )
+        )
+    return said
 
 
 def _corner_part(corner: CornerResult, path: Path, index: int) -> CornerResultPart:

@@ -26,6 +26,7 @@ from neapfrost.services.changes import (
 from neapfrost.services.circuit_edit import CircuitEdit, edited_circuit
 from neapfrost.services.comparison import Comparison, compare
 from neapfrost.services.conflicts import Conflict, Conflicting, told
+from neapfrost.services.corner_orders import renamed_orders
 from neapfrost.services.layouts import Layout, other_layouts, revise_with_layouts
 from neapfrost.services.line_wishes import (
     named_wishes,
@@ -168,6 +169,9 @@ def keep_circuit_edits(
             "line": line.model_dump(mode="json") if line is not None and road else None,
         }
         before, document = document, plan_from_object(value)
+        document = document.model_copy(
+            update={"corners": renamed_orders(document.corners, before.circuit, document.circuit)}
+        )
         if document.line is not None:
             line = renamed_wishes(document.line, before.circuit, document.circuit)
             document = document.model_copy(update={"line": line})
@@ -476,6 +480,9 @@ def _write_parts(
         "driver": after.driver,
         "line": line,
         "setup": _setup_kept(present.sheet.setup, after),
+        "corners": after.corners,
+        "uncertainty": after.uncertainty,
+        "race": after.race,
     }
     sheet = present.sheet.model_copy(update=own)
     if sheet != present.sheet:

@@ -11,7 +11,14 @@ from neapfrost.core.constants import SPEED_CEILING_MS, STANDARD_GRAVITY_MS2
 from neapfrost.core.kernels.case import GEARS, LIMITER_W, pack_case
 from neapfrost.core.kernels.forces import BOTH, force_range, limiting_cause
 from neapfrost.core.kernels.powertrain import engine_force, strongest_force
-from neapfrost.core.kernels.road import COEFFICIENTS, GRIP, N0, NORTH, Y2
+from neapfrost.core.kernels.road import (
+    COEFFICIENTS,
+    GRIP,
+    N0,
+    NORTH,
+    Y2,
+    leave_ways_alone,
+)
 from neapfrost.core.records import Conditions, Driver, Vehicle
 
 #: Tightest curvature looked at, and how exactly the limit is found [1/m].
@@ -49,12 +56,13 @@ def level_car(
 
 
 def level_road(curvature_per_m: float = 0.0) -> Floats:
-    """One step of a level road of some curvature, as the kernels read it; shape (1, 2, 8)."""
+    """One step of a level road of some curvature, as the kernels read it; shape (1, 2, 14)."""
     road = np.zeros((1, 2, COEFFICIENTS))
     road[:, :, N0] = STANDARD_GRAVITY_MS2
     road[:, :, Y2] = curvature_per_m
     road[:, :, NORTH] = 1.0
     road[:, :, GRIP] = 1.0
+    leave_ways_alone(road)
     return road
 
 

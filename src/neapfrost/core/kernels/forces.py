@@ -30,7 +30,20 @@ from neapfrost.core.kernels.case import (
 )
 from neapfrost.core.kernels.jit import inlined, kernel
 from neapfrost.core.kernels.powertrain import strongest_force
-from neapfrost.core.kernels.road import EAST, GRIP, N0, N2, NORTH, SLOPE, Y0, Y2
+from neapfrost.core.kernels.road import (
+    BRAKING,
+    DRAG,
+    EAST,
+    ENTRY,
+    GRIP,
+    LIFT,
+    N0,
+    N2,
+    NORTH,
+    SLOPE,
+    Y0,
+    Y2,
+)
 from neapfrost.core.kernels.tyres import axle_interval, ideal_brake_interval
 
 FRONT, REAR, UNLOADING, LEAN = 1, 2, 3, 4
@@ -43,6 +56,13 @@ LEAST, GREATEST, BOTH = 0, 1, 2
 def _between(road: Floats, k: int, x: float, column: int) -> float:
     first = road[k, 0, column]
     return first + (road[k, 1, column] - first) * x
+
+
+@inlined
+def entry_exponent(case: Floats, road: Floats, k: int) -> float:
+    """Exponent of combined braking and cornering in step k: the place's own, else the driver's."""
+    own = road[k, 0, ENTRY]
+    return own if own > 0.0 else case[ENTRY_EXPONENT]
 
 
 @inlined
@@ -62,11 +82,11 @@ def balance(
         + case[WIND_NORTH] * _between(road, k, x, NORTH)
         + case[WIND_EAST] * _between(road, k, x, EAST)
     )
-    downforce = case[HALF_RHO_CLA] * air * air
+    downforce = case[HALF_RHO_CLA] * road[k, 0, LIFT] * air * air
     weight = case[MASS] * (_between(road, k, x, N0) + _between(road, k, x, N2) * w)
     normal = weight + downforce
     lateral = abs(case[MASS] * (_between(road, k, x, Y0) + _between(road, k, x, Y2) * w))
-    level = case[HALF_RHO_CDA] * air * abs(air) + case[ROLLING] * normal
+    level = case[HALF_RHO_CDA] * road[k, 0, DRAG] * air * abs(air) + case[ROLLING] * normal
     resistance = level + case[MASS] * _between(road, k, x, SLOPE)
     front = case[FRONT_WEIGHT] * weight + case[FRONT_AERO] * downforce
     rear = normal - front
@@ -119,7 +139,16 @@ def force_range(
     brake_low, brake_high = 1.0, 0.0
     if want != GREATEST:
         brake_low, brake_high = _brake_interval(
-            case, front0, rear0, transfer, lateral_front, lateral_rear, grip_front, grip_rear
+            case,
+            road,
+            k,
+            front0,
+            rear0,
+            transfer,
+            lateral_front,
+            lateral_rear,
+            grip_front,
+            grip_rear,
         )
         if want == LEAST and brake_low <= brake_high:
             return -brake_high, 0.0, resistance, True
@@ -142,7 +171,16 @@ def force_range(
 
     if want == GREATEST:
         brake_low, brake_high = _brake_interval(
-            case, front0, rear0, transfer, lateral_front, lateral_rear, grip_front, grip_rear
+            case,
+            road,
+            k,
+            front0,
+            rear0,
+            transfer,
+            lateral_front,
+            lateral_rear,
+            grip_front,
+            grip_rear,
         )
     brakes = brake_low <= brake_high
     if not (brakes or drives):
@@ -155,6 +193,8 @@ def force_range(
 @kernel
 def _brake_interval(
     case: Floats,
+    road: Floats,
+    k: int,
     front0: float,
     rear0: float,
     transfer: float,
@@ -163,7 +203,7 @@ def _brake_interval(
     grip_front: float,
     grip_rear: float,
 ) -> tuple[float, float]:
-    p = case[ENTRY_EXPONENT]
+    p = entry_exponent(case, road, k)
     mu_front = case[MU_BRAKING] * grip_front
     mu_rear = case[MU_BRAKING] * grip_rear
     if case[BRAKE_FRONT] < 0.0:
@@ -177,7 +217,10 @@ def _brake_interval(
         )
         low = max(low, low_rear)
         high = min(high, high_rear)
-    return low, min(high, case[BRAKE_MOST])
+    high = min(high, case[BRAKE_MOST])
+    if low > high:
+        return low, high
+    return low, max(low, high * road[k, 0, BRAKING])
 
 
 @kernel
@@ -202,7 +245,7 @@ def axle_use(
         along_front = (1.0 - case[DRIVE_REAR]) * force / (case[MU_TRACTION] * grip_front)
         along_rear = case[DRIVE_REAR] * force / (case[MU_TRACTION] * grip_rear)
     else:
-        p = case[ENTRY_EXPONENT]
+        p = entry_exponent(case, road, k)
         share = case[BRAKE_FRONT]
         if share < 0.0:
             share = min(max(front / max(front + rear, 1.0), 0.0), 1.0)
@@ -245,10 +288,10 @@ def resistance_at(case: Floats, road: Floats, k: int, x: float, w: float) -> flo
     )
     normal = (
         case[MASS] * (_between(road, k, x, N0) + _between(road, k, x, N2) * w)
-        + case[HALF_RHO_CLA] * air * air
+        + case[HALF_RHO_CLA] * road[k, 0, LIFT] * air * air
     )
     return (
-        case[HALF_RHO_CDA] * air * abs(air)
+        case[HALF_RHO_CDA] * road[k, 0, DRAG] * air * abs(air)
         + case[ROLLING] * normal
         + case[MASS] * _between(road, k, x, SLOPE)
     )

@@ -32,6 +32,7 @@ from neapfrost.core.kernels.forces import GREATEST, force_range, resistance_at
 from neapfrost.core.kernels.jit import kernel
 from neapfrost.core.kernels.powertrain import engine_force
 from neapfrost.core.kernels.race import NOTHING, SOON_S, holding_rule, needed_force, quickest_gear
+from neapfrost.core.kernels.road import CORNER_GEAR, TOP_GEAR
 
 LOWER_SCHOOL, HIGHER_SCHOOL = 1, 2
 LAPS_MOST = 60  # until a flying lap repeats itself; a slow oval needs some thirty
@@ -95,10 +96,19 @@ def _corner_gear(
     lowest: int,
     before: int,
 ) -> tuple[int, int]:
-    """Gear to leave a corner in, by the driver's school, and 1 where the choice is still open."""
+    """Gear to leave a corner in, as ordered or by the driver's school; 1 where it is still open.
+
+    An order is followed as far as downshifts and revs allow.
+    """
     case = course.case
     v = math.sqrt(w)
     highest = max(before, lowest)
+    ordered = int(course.road[k, 0, CORNER_GEAR])
+    if ordered >= 0:
+        gear = max(lowest, min(ordered, highest))
+        while gear > lowest and v * case[RPM_PER_MS + gear] < case[LOWEST_RPM]:
+            gear -= 1
+        return gear, 0
     if case[SCHOOL] == LOWER_SCHOOL:
         return lowest, 0
     if case[SCHOOL] == HIGHER_SCHOOL:
@@ -275,7 +285,7 @@ def _drive_step(
         time += taken
         if why != SHIFT_DUE:
             break
-        rule = holding_rule(course, k, x, w, gear)
+        rule = _rule_as_ordered(course, k, x, w, gear)
         at_limiter = w >= case[LIMITER_W + gear] * (1.0 - 1e-9)
         if rule == SHIFT_WHEN_STRONGER:
             gear += 1
@@ -288,6 +298,16 @@ def _drive_step(
             if rule == HOLD and not at_limiter:
                 hold = SHIFT_AT_LIMITER
     return w, gear, wait, hold, shifts, time, guess
+
+
+@kernel
+def _rule_as_ordered(course: Course, k: int, x: float, w: float, gear: int) -> int:
+    """The holding rule for a gear: what is quickest, up to the highest gear ordered here."""
+    top = int(course.road[k, 0, TOP_GEAR])
+    if 0 <= top <= gear:
+        return HOLD
+    rule = holding_rule(course, k, x, w, gear)
+    return SHIFT_WHEN_STRONGER if top >= 0 and rule == HOLD else rule
 
 
 @kernel

@@ -5,7 +5,7 @@ from neapfrost.core.constants import SPEED_CEILING_MS
 from neapfrost.core.kernels.case import WIND_EAST, WIND_NORTH
 from neapfrost.core.kernels.forces import GREATEST, force_range
 from neapfrost.core.kernels.jit import kernel
-from neapfrost.core.kernels.road import COEFFICIENTS, EAST, NORTH
+from neapfrost.core.kernels.road import BEARING_ON_LIMIT, EAST, NORTH
 
 CEILING_W = SPEED_CEILING_MS**2
 LIMIT_WIDTH = 1e-6  # of w: at 40 m/s the limit is known to 0.02 mm/s
@@ -73,7 +73,7 @@ def limit_pass(case: Floats, road: Floats, limit: Floats) -> int:
 @kernel
 def _same(road: Floats, k: int, end: int, other_k: int, other_end: int, calm: bool) -> bool:
     """Whether two places are alike for the limit; without wind the direction does not count."""
-    for column in range(COEFFICIENTS):
+    for column in range(BEARING_ON_LIMIT):
         if calm and (column in (NORTH, EAST)):
             continue
         if road[k, end, column] != road[other_k, other_end, column]:

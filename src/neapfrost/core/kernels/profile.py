@@ -16,6 +16,9 @@ from neapfrost.core.kernels.forces import (
 from neapfrost.core.kernels.jit import kernel
 from neapfrost.core.kernels.powertrain import engine_force, overrun_force
 
+FULL_SHARE = 0.999  # of the engine's force counts as full throttle
+GAINING_MS2 = 0.05  # a vehicle that gains this much is not held back
+
 # Columns of what `interval_profile` fills.
 ACCELERATION, FORCE, DRIVE_SHARE, BRAKE_SHARE, TYRE_LIMITED = range(5)
 PROFILE_COLUMNS = 5
@@ -65,6 +68,35 @@ def interval_profile(
 
 
 @kernel
+def held_back_s(
+    case: Floats,
+    road: Floats,
+    lengths: Floats,
+    steps: Integers,
+    w: Floats,
+    gear: Integers,
+    waiting: Floats,
+) -> float:
+    """Time in some steps of a lap with the throttle held back and no speed gained [s].
+
+    `w`, `waiting` (n + 1,) at the nodes; `gear` (n + 1,) counted from 0.
+    """
+    total = 0.0
+    for k in steps:
+        rate = (w[k + 1] - w[k]) / (2.0 * lengths[k])
+        if waiting[k] > 0.0 or rate > GAINING_MS2:
+            continue
+        middle = 0.5 * (w[k] + w[k + 1])
+        v = math.sqrt(middle)
+        if middle >= case[LIMITER_W + gear[k]] * (1.0 - 1e-6):
+            continue
+        force = case[MASS] * rate + resistance_at(case, road, k, 0.5, middle)
+        if force < FULL_SHARE * engine_force(case, gear[k], v):
+            total += lengths[k] / v
+    return total
+
+
+@kernel
 def grip_in_use(
     case: Floats, road: Floats, step: Integers, share: Floats, w: Floats, force: Floats
 ) -> float:
@@ -74,6 +106,23 @@ def grip_in_use(
         use_front, use_rear, _front, _rear = axle_use(case, road, step[i], share[i], w[i], force[i])
         most = max(most, use_front, use_rear)
     return most
+
+
+@kernel
+def axles_in_use(
+    case: Floats,
+    road: Floats,
+    step: Integers,
+    share: Floats,
+    w: Floats,
+    force: Floats,
+    out: Floats,
+) -> None:
+    """Share of the grip in use at some places, front and rear, into `out` (m, 2)."""
+    for i in range(len(step)):
+        use_front, use_rear, _front, _rear = axle_use(case, road, step[i], share[i], w[i], force[i])
+        out[i, 0] = use_front
+        out[i, 1] = use_rear
 
 
 @kernel

@@ -1,8 +1,14 @@
 """A path packed for the kernels: what the road does to forces, at both ends of every step.
 
-Each row holds eight coefficients. With w = v² the normal acceleration is N0 + N2·w (downforce
+Each row holds fourteen figures. With w = v² the normal acceleration is N0 + N2·w (downforce
 aside), the lateral one Y0 + Y2·w, both along the road's own axes; SLOPE is g·sin γ; NORTH and
 EAST are the direction of travel; GRIP is the surface's grip factor.
+
+The last six say what is otherwise at a place than on the rest of the lap, the same at both ends
+of a step: factors on downforce (LIFT) and on drag (DRAG), the share of the possible braking that
+is used (BRAKING), the exponent of combined braking and cornering (ENTRY, 0: the driver's own), the
+gear a corner is to be left in (CORNER_GEAR) and the highest gear to be taken (TOP_GEAR), counted
+from 0, -1: as is quickest.
 """
 
 from functools import lru_cache
@@ -13,13 +19,24 @@ from neapfrost.core.arrays import Floats
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.path.build import Path
 
-N0, N2, Y0, Y2, SLOPE, NORTH, EAST, GRIP = range(8)
-COEFFICIENTS = 8
+N0, N2, Y0, Y2, SLOPE, NORTH, EAST, GRIP, LIFT, DRAG, BRAKING, ENTRY, CORNER_GEAR, TOP_GEAR = range(
+    14
+)
+COEFFICIENTS = 14
+#: The first so many bear on how fast a place can be held.
+BEARING_ON_LIMIT = ENTRY + 1
+
+
+def leave_ways_alone(road: Floats) -> None:
+    """Write into every row that nothing is to be otherwise than on the rest of the lap."""
+    road[:, :, (LIFT, DRAG, BRAKING)] = 1.0
+    road[:, :, ENTRY] = 0.0
+    road[:, :, (CORNER_GEAR, TOP_GEAR)] = -1.0
 
 
 @lru_cache(maxsize=16)
 def pack_road(path: Path) -> tuple[Floats, Floats]:
-    """Coefficients (n, 2, 8) and step lengths (n,) of a path; kept, and not to be written to.
+    """Figures (n, 2, 14) and step lengths (n,) of a path; kept, and not to be written to.
 
     N = m[g cosγ cosβ + v²(κ_v cosβ + κ sinβ)] and F_y = m[v²(κ cosβ - κ_v sinβ) - g cosγ sinβ]
     (Milliken, Race Car Vehicle Dynamics, 1995, for the banked and vertically curved road).
@@ -57,12 +74,13 @@ def pack_road(path: Path) -> tuple[Floats, Floats]:
         row[:, NORTH] = np.cos(bearing)
         row[:, EAST] = np.sin(bearing)
         row[:, GRIP] = grip
+    leave_ways_alone(road)
     return road, np.diff(path.s_m)
 
 
-@lru_cache(maxsize=16)
-def pack_straightened_road(path: Path) -> Floats:
-    """The coefficients of `pack_road` with nothing asked for sideways; not to be written to."""
-    road = pack_road(path)[0].copy()
-    road[:, :, (Y0, Y2)] = 0.0
-    return road
+def straightened_road(road: Floats) -> Floats:
+    """A packed road with nothing asked for sideways, and the brakes free to be used in full."""
+    straight = road.copy()
+    straight[:, :, (Y0, Y2)] = 0.0
+    straight[:, :, BRAKING] = 1.0
+    return straight

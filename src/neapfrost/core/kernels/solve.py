@@ -66,7 +66,7 @@ def solve_kernel(
 ) -> SolvedLap:
     """Solve one lap.
 
-    `road` (n, 2, 8), `lengths` (n,). Returns (status, node of trouble, limit (n, 2), ceiling
+    `road` (n, 2, 14), `lengths` (n,). Returns (status, node of trouble, limit (n, 2), ceiling
     (n + 1,), w (n + 1,), time (n + 1,), track (n + 1, 8), join (n,), coast gear (n,), zones
     (m, 6), rows of samples (m,), samples (m, r, 5), lap time [s], lap time with no lift [s],
     waiting (n + 1,)).

@@ -1,0 +1,147 @@
+"""A packed road with something otherwise on part of it: an order, a trial, another car in front.
+
+Every function returns a new packed road (n, 2, 14) and leaves the one it was given alone.
+"""
+
+import numpy as np
+
+from neapfrost.core.arrays import Floats, Integers
+from neapfrost.core.constants import CORNER_REACH_M, STANDARD_GRAVITY_MS2
+from neapfrost.core.kernels.road import (
+    BRAKING,
+    CORNER_GEAR,
+    DRAG,
+    ENTRY,
+    GRIP,
+    LIFT,
+    N0,
+    N2,
+    SLOPE,
+    TOP_GEAR,
+    Y0,
+    Y2,
+)
+from neapfrost.core.path.build import Path
+
+
+def steps_between(path: Path, from_m: float, to_m: float) -> Integers:
+    """Steps whose middle lies between two places, which may lie in the lap before or after."""
+    middle = 0.5 * (path.s_m[:-1] + path.s_m[1:])
+    inside = (middle >= from_m) & (middle <= to_m)
+    if path.closed:
+        for shift in (-path.length_m, path.length_m):
+            inside |= (middle + shift >= from_m) & (middle + shift <= to_m)
+    return np.flatnonzero(inside)
+
+
+def corner_steps(path: Path, corner: int) -> Integers:
+    """Steps of a corner, with its ramps."""
+    return steps_between(path, path.corners[corner].begins_at_m, path.corners[corner].ends_at_m)
+
+
+def steps_leaving(path: Path, corner: int) -> Integers:
+    """Steps in which a lowest point counts as this corner's.
+
+    Its own, and those within the reach of a zone from its ends that no other corner is nearer to.
+    """
+    return np.flatnonzero(_nearest_corner(path) == corner)
+
+
+def _nearest_corner(path: Path) -> Integers:
+    """The corner that each step begins in, or next to; -1 where none is within reach."""
+    start = path.s_m[:-1]
+    shifts = (-path.length_m, 0.0, path.length_m) if path.closed else (0.0,)
+    best = np.full(len(start), np.inf)
+    nearest = np.full(len(start), -1, dtype=np.int64)
+    for number, corner in enumerate(path.corners):
+        for shift in shifts:
+            at = start + shift
+            outside = np.maximum(np.maximum(corner.begins_at_m - at, at - corner.ends_at_m), 0.0)
+            # Where two corners meet, the step is of the one it leads into.
+            rank = np.where(at < corner.ends_at_m - 1e-6, outside, outside + 1e-3)
+            closer = (outside <= CORNER_REACH_M) & (rank < best)
+            best[closer] = rank[closer]
+            nearest[closer] = number
+    return nearest
+
+
+def with_corner_gear(path: Path, road: Floats, corner: int, gear: int) -> Floats:
+    """A corner to be left in a gear (counted from 1), as far as downshifts and revs allow."""
+    altered = road.copy()
+    altered[steps_leaving(path, corner), :, CORNER_GEAR] = gear - 1
+    return altered
+
+
+def with_top_gear(road: Floats, steps: Integers, gear: int) -> Floats:
+    """Upshifts as far as a gear (counted from 1) and no farther, whether that pays or not."""
+    altered = road.copy()
+    altered[steps, :, TOP_GEAR] = gear - 1
+    return altered
+
+
+def with_braking(
+    road: Floats, steps: Integers, share: float | None = None, exponent: float | None = None
+) -> Floats:
+    """A share of the braking that tyres and brakes give, and how it is combined with cornering."""
+    altered = road.copy()
+    if share is not None:
+        altered[steps, :, BRAKING] = share
+    if exponent is not None:
+        altered[steps, :, ENTRY] = exponent
+    return altered
+
+
+def with_grip(road: Floats, steps: Integers, factor: float) -> Floats:
+    """The surface's grip times a factor."""
+    altered = road.copy()
+    altered[steps, :, GRIP] *= factor
+    return altered
+
+
+def with_curvature(path: Path, road: Floats, steps: Integers, factor: float | Floats) -> Floats:
+    """The driven curvature times a factor, or a factor a step, on the same length of road.
+
+    A driven radius larger by a share is a factor of 1/(1 + share).
+    """
+    altered = road.copy()
+    more = factor - 1.0
+    for end, curvature, bank in (
+        (0, path.curvature_start, path.bank_start),
+        (1, path.curvature_end, path.bank_end),
+    ):
+        altered[steps, end, Y2] += more * (curvature * np.cos(bank))[steps]
+        altered[steps, end, N2] += more * (curvature * np.sin(bank))[steps]
+    return altered
+
+
+def without_grade(path: Path, road: Floats, steps: Integers) -> Floats:
+    """No slope along the road; crests and dips stay."""
+    altered = road.copy()
+    for end, bank in ((0, path.bank_start), (1, path.bank_end)):
+        altered[steps, end, SLOPE] = 0.0
+        altered[steps, end, N0] = STANDARD_GRAVITY_MS2 * np.cos(bank[steps])
+        altered[steps, end, Y0] = -STANDARD_GRAVITY_MS2 * np.sin(bank[steps])
+    return altered
+
+
+def without_crests(path: Path, road: Floats, steps: Integers) -> Floats:
+    """No crest or dip; the slope stays."""
+    altered = road.copy()
+    for end, vertical, bank in (
+        (0, path.slope.curvature_start, path.bank_start),
+        (1, path.slope.curvature_end, path.bank_end),
+    ):
+        altered[steps, end, N2] -= (vertical * np.cos(bank))[steps]
+        altered[steps, end, Y2] += (vertical * np.sin(bank))[steps]
+    return altered
+
+
+def following(path: Path, road: Floats, downforce_left: float, drag_left: float) -> Floats:
+    """Close behind another vehicle: less downforce in the corners, less drag before them."""
+    altered = road.copy()
+    cornering = np.zeros(len(road), dtype=bool)
+    for corner in range(len(path.corners)):
+        cornering[corner_steps(path, corner)] = True
+    altered[cornering, :, LIFT] *= downforce_left
+    altered[~cornering, :, DRAG] *= drag_left
+    return altered
