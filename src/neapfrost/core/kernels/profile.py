@@ -5,6 +5,7 @@ import math
 from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.kernels.case import LIMITER_W, MASS
 from neapfrost.core.kernels.forces import (
+    BOTH,
     GREATEST,
     LEAST,
     axle_use,
@@ -126,9 +127,21 @@ def axles_in_use(
 
 
 @kernel
+def held_force(case: Floats, road: Floats, k: int, x: float, w: float, force: float) -> float:
+    """The tyre force nearest to one that the grip allows at a place and squared speed [N].
+
+    Where braking turns into driving the force jumps, and neither side of the jump fits the place.
+    """
+    least, greatest, _, possible = force_range(case, road, k, x, w * (1.0 - 2e-6), BOTH)
+    if not possible:
+        return force
+    return min(max(force, least), greatest)
+
+
+@kernel
 def cause_at(case: Floats, road: Floats, k: int, x: float, w: float, force: float) -> int:
     """What ends the grip at one place."""
-    return limiting_cause(case, road, k, x, w, force)
+    return limiting_cause(case, road, k, x, w, held_force(case, road, k, x, w, force))
 
 
 @kernel

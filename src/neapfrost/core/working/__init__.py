@@ -1,0 +1,1 @@
+"""The arithmetic behind each figure, from the solver's own intermediate results."""

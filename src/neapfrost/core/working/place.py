@@ -1,0 +1,222 @@
+"""Everything that acts on the vehicle at one point of a lap, as the kernels have it."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from neapfrost.core.calls.trials import Combination
+from neapfrost.core.constants import LOAD_RATIO_FLOOR, STANDARD_GRAVITY_MS2
+from neapfrost.core.kernels import case as c
+from neapfrost.core.kernels.forces import (
+    axle_use,
+    balance,
+    entry_exponent,
+    limiting_cause,
+)
+from neapfrost.core.kernels.profile import held_force
+from neapfrost.core.kernels.road import DRAG, EAST, GRIP, LIFT, N0, N2, NORTH, SLOPE, Y0, Y2
+from neapfrost.core.lap import places_on_grid
+from neapfrost.core.working.record import Given, Step
+
+AXLES_ALIKE = 0.01  # so close to each other in use, both axles count as the limiting one
+
+
+@dataclass(frozen=True)
+class Place:
+    """Values and lines of the arithmetic at one place; `axle` is the one nearer to its limit."""
+
+    v_ms: float
+    acceleration_ms2: float
+    axle: str
+    cause: int
+    use: float
+    given: tuple[Given, ...]
+    steps: tuple[Step, ...]
+
+
+def point_of_lowest(combination: Combination, corner: int) -> int:
+    """Index into the lap's points of the slowest one of a corner."""
+    lap = combination.driven.lap
+    extent = lap.path.corners[corner]
+    at = lap.s_m
+    inside = (at >= extent.begins_at_m - 1e-7) & (at <= extent.ends_at_m + 1e-7)
+    if lap.path.closed and extent.ends_at_m > lap.path.length_m:
+        inside |= at <= extent.ends_at_m - lap.path.length_m + 1e-7
+    points = np.flatnonzero(inside)
+    return int(points[np.argmin(lap.v_ms[points])])
+
+
+def place_at_lowest(combination: Combination, corner: int) -> Place:
+    """The place of a corner's minimum speed.
+
+    Where braking turns into driving the force jumps; of the two the nearer one that the grip
+    allows at this very speed is taken.
+    """
+    lap = combination.driven.lap
+    index = point_of_lowest(combination, corner)
+    k, x, v = int(lap.step[index]), float(lap.share[index]), float(lap.v_ms[index])
+    case, road = lap.workings.case, lap.workings.road
+    force = float(held_force(case, road, k, x, v * v, float(lap.force_n[index])))
+    return place_at(combination, k, x, v, force, combination.driven.corners[corner].limited_by)
+
+
+def place_between(combination: Combination, index: int) -> Place:
+    """The middle of the interval that begins at a point, where its force was found."""
+    lap = combination.driven.lap
+    middle = 0.5 * (lap.s_m[index] + lap.s_m[index + 1])
+    step, share = places_on_grid(lap.path, np.array([middle]))
+    v = math.sqrt(0.5 * (lap.v_ms[index] ** 2 + lap.v_ms[index + 1] ** 2))
+    return place_at(combination, int(step[0]), float(share[0]), v, float(lap.force_n[index]))
+
+
+def place_at(
+    combination: Combination, k: int, x: float, v: float, force: float, told: str = ""
+) -> Place:
+    """Loads, forces and the grip in use at share x of step k, at a speed and a tyre force.
+
+    The axle nearer to its limit is worked out; where both are at it, the one that was `told`.
+    Sources: normal and lateral load on a banked, curved road and load transfer after Milliken,
+    Race Car Vehicle Dynamics (1995); combined slip by a superellipse of each axle.
+    """
+    lap = combination.driven.lap
+    case, road = lap.workings.case, lap.workings.road
+    w = v * v
+
+    def along(column: int) -> float:
+        return float(road[k, 0, column] + (road[k, 1, column] - road[k, 0, column]) * x)
+
+    front, rear, normal, lateral, level, resistance, transfer, grip_front, grip_rear = (
+        float(value) for value in balance(case, road, k, x, w)
+    )
+    use_front, use_rear, load_front, load_rear = (
+        float(value) for value in axle_use(case, road, k, x, w, force)
+    )
+    alike = abs(use_rear - use_front) < AXLES_ALIKE
+    is_rear = told == "rear" if alike and told in ("front", "rear") else use_rear > use_front
+    bank = math.atan2(-along(Y0), along(N0))
+    slope = math.asin(max(-1.0, min(1.0, along(SLOPE) / STANDARD_GRAVITY_MS2)))
+    curvature = along(Y2) * math.cos(bank) + along(N2) * math.sin(bank)
+    vertical = along(N2) * math.cos(bank) - along(Y2) * math.sin(bank)
+    head = float(case[c.WIND_NORTH]) * along(NORTH) + float(case[c.WIND_EAST]) * along(EAST)
+    half_lift = float(case[c.HALF_RHO_CLA]) * float(road[k, 0, LIFT])
+    half_drag = float(case[c.HALF_RHO_CDA]) * float(road[k, 0, DRAG])
+    vehicle, use = combination.vehicle, combination.driver.use
+    braking = force < 0.0
+    weight = float(case[c.FRONT_WEIGHT])
+    aero = float(case[c.FRONT_AERO])
+    share = 1.0 - weight if is_rear else weight
+    reference = float(case[c.REAR_REFERENCE if is_rear else c.FRONT_REFERENCE])
+    air_share = 1.0 - aero if is_rear else aero
+    load_before = rear if is_rear else front
+    load = load_rear if is_rear else load_front
+    grip = grip_rear if is_rear else grip_front
+    surface = along(GRIP)
+    track = float(case[c.MU_LATERAL]) / (vehicle.tyres.mu_lateral * use.cornering)
+    p = float(entry_exponent(case, road, k) if braking else case[c.EXIT_EXPONENT])
+    if braking:
+        fixed = float(case[c.BRAKE_FRONT])
+        own = min(max(load_front / max(load_front + load_rear, 1.0), 0.0), 1.0)
+        on_front = own if fixed < 0.0 else fixed
+        part = 1.0 - on_front if is_rear else on_front
+        mu_along = float(case[c.MU_BRAKING])
+        used = use.braking
+    else:
+        part = float(case[c.DRIVE_REAR]) if is_rear else 1.0 - float(case[c.DRIVE_REAR])
+        mu_along = float(case[c.MU_TRACTION])
+        used = use.traction
+    axle = "rear" if is_rear else "front"
+    sign = 1.0 if is_rear else -1.0
+    mass = float(case[c.MASS])
+    weight_n = normal - half_lift * (v + head) ** 2
+    given = (
+        Given("v", "speed", v, "m/s", "solved"),
+        Given("m", "mass with driver and fuel", mass, "kg", "car and plan"),
+        Given("g", "standard gravity", STANDARD_GRAVITY_MS2, "m/s²", "settled"),
+        Given("κ", "curvature as driven", curvature, "1/m", "path"),
+        Given("β", "bank, helping a left turn", bank, "rad", "path"),
+        Given("γ", "slope, uphill", slope, "rad", "path"),
+        Given("κ_v", "vertical curvature, a dip", vertical, "1/m", "path"),
+        Given("v_w", "headwind", head, "m/s", "conditions"),
+        Given("A_l", "½ρ·ClA", half_lift, "kg/m", "car and air"),
+        Given("A_d", "½ρ·CdA", half_drag, "kg/m", "car and air"),
+        Given("C_rr", "rolling resistance", float(case[c.ROLLING]), "", "car"),
+        Given("F_x", "tyre force along the road", force, "N", "solved"),
+        Given("s", f"weight on the {axle}", share, "", "car"),
+        Given("a", f"downforce on the {axle}", air_share, "", "car"),
+        Given("t", "height of the centre of gravity over the wheelbase", transfer, "", "car"),
+        Given("μ_0", "grip sideways", vehicle.tyres.mu_lateral, "", "car"),
+        Given("c", "track grip with water", track, "", "conditions"),
+        Given("q", "grip of the surface", surface, "", "circuit"),
+        Given("u", "share used, cornering", use.cornering, "", "driver"),
+        Given("ε", "load sensitivity", float(case[c.LOAD_SENSITIVITY]), "", "car"),
+        Given("N_ref", f"reference load, {axle}", reference, "N", "car"),
+        Given("μ_l", "grip along, with track", mu_along / used, "", "car and conditions"),
+        Given("u_l", "share used, along", used, "", "driver"),
+        Given("b", f"force along the road that the {axle} carries", part, "", "car"),
+        Given("p", "exponent of combined grip", p, "", "driver"),
+    )
+    along_n = part * abs(force) / (mu_along * grip)
+    across_n = share * lateral / (float(case[c.MU_LATERAL]) * grip)
+    moved = transfer * (force - level)
+    floor = LOAD_RATIO_FLOOR
+    steps = (
+        Step("v_a", "speed through the air", "v + v_w", v + head, "m/s"),
+        Step("F_l", "downforce", "A_l·v_a²", half_lift * (v + head) ** 2, "N"),
+        Step(
+            "W",
+            "weight onto the road",
+            "m·(g·cos(γ)·cos(β) + v²·(κ_v·cos(β) + κ·sin(β)))",
+            weight_n,
+            "N",
+        ),
+        Step(
+            "F_y",
+            "force across",
+            "abs(m·(v²·(κ·cos(β) − κ_v·sin(β)) − g·cos(γ)·sin(β)))",
+            lateral,
+            "N",
+        ),
+        Step("D", "drag and rolling", "A_d·v_a·abs(v_a) + C_rr·(W + F_l)", level, "N"),
+        Step("N_0", f"load on the {axle} before transfer", "s·W + a·F_l", load_before, "N"),
+        Step(
+            "ΔN",
+            f"load moved to the {axle}",
+            "t·(F_x − D)" if is_rear else "t·(D − F_x)",
+            sign * moved,
+            "N",
+        ),
+        Step("N", f"load on the {axle}", "N_0 + ΔN", load, "N"),
+        Step(
+            "k",
+            "grip left by the load and the surface",
+            f"q·max(N_0/N_ref, {floor:g})^(−ε)",
+            grip,
+            "",
+        ),
+        Step("X", "part of the load used along", "b·abs(F_x)/(μ_l·u_l·k)", along_n, "N"),
+        Step("Y", "part of the load used across", "s·F_y/(μ_0·c·u·k)", across_n, "N"),
+        Step(
+            "a_x",
+            "acceleration along the road",
+            "(F_x − D − m·g·sin(γ))/m",
+            (force - resistance) / mass,
+            "m/s²",
+        ),
+        Step(
+            "U",
+            f"share of the {axle} grip in use",
+            "(X^p + Y^p)^(1/p)/N",
+            use_rear if is_rear else use_front,
+            "",
+        ),
+    )
+    return Place(
+        v_ms=v,
+        acceleration_ms2=(force - resistance) / mass,
+        axle=axle,
+        cause=int(limiting_cause(case, road, k, x, w, force)),
+        use=use_rear if is_rear else use_front,
+        given=given,
+        steps=steps,
+    )
