@@ -8,7 +8,7 @@ from fastapi.staticfiles import StaticFiles
 from pydantic import BaseModel
 
 import neapfrost
-from neapfrost.api import cars, circuits, documents, imports, library, lines, plans
+from neapfrost.api import calls, cars, circuits, documents, imports, library, lines, plans
 from neapfrost.api.errors import RESPONSES, install_error_handlers
 from neapfrost.api.guard import Guard
 from neapfrost.services.imports import Imports
@@ -54,6 +54,7 @@ def create_app(store: Store, static: Path = STATIC, solvers: Solvers | None = No
     app.include_router(circuits.router)
     app.include_router(plans.router)
     app.include_router(cars.router)
+    app.include_router(calls.router)
     app.include_router(lines.router)
     app.include_router(imports.router)
     app.include_router(library.router)

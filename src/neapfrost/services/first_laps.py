@@ -7,7 +7,7 @@ from pydantic import BaseModel
 
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_setup import tyre_state_of
-from neapfrost.formats.result import Action, BoardCallResult, CornerResultPart, ResultDocument
+from neapfrost.formats.result import Action, BoardCallResult, CornerResultPart
 from neapfrost.services.predict import TRACE_POINTS, recall
 
 Confidence = Literal["new", "some", "known"]
@@ -20,10 +20,15 @@ SHARES: dict[Confidence, tuple[float, ...]] = {
 }
 
 
+#: A blind crest, a wall or no run-off each take so much more off the share, at most twice.
+HAZARD_SHARE, HAZARDS_MOST = 0.03, 2
+
+
 class StepCorner(BaseModel):
     """A corner on one of the laps: never later and never faster than on the lap after it.
 
     `earlier_m` is how much sooner than the plan the brakes come; null without brakes in both.
+    `widened` says that what lies beside the corner asks for more margin.
     """
 
     name: str
@@ -33,6 +38,7 @@ class StepCorner(BaseModel):
     earlier_m: float | None
     min_speed_ms: float
     gear: int
+    widened: bool = False
 
 
 class StepLap(BaseModel):
@@ -56,16 +62,27 @@ def first_laps(plan: PlanDocument, confidence: Confidence) -> FirstLaps:
     """Laps driven with growing shares of the grip, each solved as a lap of its own.
 
     Braking, cornering and traction all use the share; with a compound the laps are the first ones
-    on the tyres. Less grip can also mean arriving slower, and then braking later would do: a
+    on the tyres. A corner noted as blind, walled or without run-off is taken from a lap with a
+    smaller share. Less grip can also mean arriving slower, and then braking later would do: a
     braking point is never later than on the lap after it, and no later than planned.
     """
     shares = SHARES[confidence]
     warming = tyre_state_of(plan) is not None
-    driven: list[tuple[float, int | None, ResultDocument]] = []
+    hazards = _hazards(plan)
+    driven: list[tuple[float, int | None, list[CornerResultPart], float]] = []
     for number, share in enumerate(shares, start=1):
         tyre_lap = number if warming and plan.conditions.tyre_lap is None else None
-        lap = recall(_with_share(plan, share, tyre_lap), TRACE_POINTS).result
-        driven.append((share, tyre_lap, lap))
+        by_hazards = {
+            count: recall(
+                _with_share(plan, share - HAZARD_SHARE * count, tyre_lap), TRACE_POINTS
+            ).result
+            for count in {0, *hazards.values()}
+        }
+        corners = [
+            by_hazards[hazards.get(corner.name, 0)].corners[number]
+            for number, corner in enumerate(by_hazards[0].corners)
+        ]
+        driven.append((share, tyre_lap, corners, by_hazards[0].lap_time_s))
     planned = recall(plan, TRACE_POINTS).result
     following = [_planned(corner) for corner in planned.corners]
     laps = [
@@ -77,19 +94,28 @@ def first_laps(plan: PlanDocument, confidence: Confidence) -> FirstLaps:
             corners=following,
         )
     ]
-    for number, (share, tyre_lap, lap) in reversed(list(enumerate(driven, start=1))):
-        following = _steps(lap.corners, following, planned.corners)
+    for number, (share, tyre_lap, corners, lap_s) in reversed(list(enumerate(driven, start=1))):
+        following = _steps(corners, following, planned.corners, hazards)
         laps.insert(
             0,
             StepLap(
                 number=number,
                 grip_share_pct=100.0 * share,
                 tyre_lap=tyre_lap,
-                lap_time_s=lap.lap_time_s,
+                lap_time_s=lap_s,
                 corners=following,
             ),
         )
     return FirstLaps(confidence=confidence, laps=laps)
+
+
+def _hazards(plan: PlanDocument) -> dict[str, int]:
+    """How many things beside each corner ask for more margin, at most two; none is left out."""
+    counts = {
+        note.corner: min(note.blind + note.wall + note.no_run_off, HAZARDS_MOST)
+        for note in plan.circuit.corner_notes
+    }
+    return {name: count for name, count in counts.items() if count > 0}
 
 
 def _with_share(plan: PlanDocument, share: float, tyre_lap: int | None) -> PlanDocument:
@@ -124,6 +150,7 @@ def _steps(
     lap: Sequence[CornerResultPart],
     following: Sequence[StepCorner],
     planned: Sequence[CornerResultPart],
+    hazards: dict[str, int],
 ) -> list[StepCorner]:
     """A lap's corners, held to brake no later and to turn no faster than the lap after it."""
     steps = []
@@ -146,6 +173,7 @@ def _steps(
                 earlier_m=None if start is None or base is None else start - base,
                 min_speed_ms=min(own.min_speed_ms, after.min_speed_ms),
                 gear=own.gear if slower else after.gear,
+                widened=own.name in hazards,
             )
         )
     return steps

@@ -729,6 +729,166 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/calls/{corner}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Calls At Corner
+         * @description Gear, hold or shift, flat or lift, braking: every alternative at a corner, priced.
+         */
+        get: operations["calls_at_corner"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/worth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Worth Of Lap
+         * @description What a little more is worth at each corner, both rankings, linked corners.
+         */
+        get: operations["worth_of_lap"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/racing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Racing Lap
+         * @description The corners with race fuel, worn tyres, close behind another, and all of it.
+         */
+        get: operations["racing_lap"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/workings/{corner}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Workings At Corner
+         * @description The arithmetic behind every figure of a corner, and behind the lap time.
+         */
+        get: operations["workings_at_corner"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/bands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Bands Of Plan
+         * @description The 10-90 bands of the plan; the batch ends early when nobody waits for it any more.
+         */
+        get: operations["bands_of_plan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/edit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Edit Kept Plan
+         * @description Ask for something at a corner, state what is uncertain, the race, notes on a corner.
+         */
+        post: operations["edit_kept_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/brief": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Brief Of Plan
+         * @description The sheet that a driver takes along, a line for each corner.
+         */
+        get: operations["brief_of_plan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/brief/{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Brief As Text
+         * @description The same sheet as Markdown, CSV, JSON or SVG.
+         */
+        get: operations["brief_as_text"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/road": {
         parameters: {
             query?: never;
@@ -1221,6 +1381,28 @@ export interface components {
             radii_m: (number | null)[];
         };
         /**
+         * Band
+         * @description From the 10th to the 90th percentile.
+         */
+        Band: {
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * BandTrace
+         * @description The band of the speed at the positions of the lap's trace.
+         */
+        BandTrace: {
+            /** S M */
+            s_m: number[];
+            /** Low V Ms */
+            low_v_ms: number[];
+            /** High V Ms */
+            high_v_ms: number[];
+        };
+        /**
          * Baseline
          * @description What a plan is compared with: which plan, at which revisions, and its document.
          */
@@ -1345,6 +1527,174 @@ export interface components {
             front_fraction?: number | null;
             /** Max Force N */
             max_force_n?: number | null;
+        };
+        /**
+         * BrakingOptionPart
+         * @description One school of braking, priced against the plan.
+         */
+        BrakingOptionPart: {
+            /** School */
+            school: string;
+            /** Cost S */
+            cost_s: number;
+            /** Brake Start To Corner M */
+            brake_start_to_corner_m: number;
+            /** Earlier M */
+            earlier_m: number;
+            /** Braking Distance M */
+            braking_distance_m: number;
+            /** Peak Effort Pct */
+            peak_effort_pct: number;
+            /** Mean Effort Pct */
+            mean_effort_pct: number;
+            /** Turn In Effort Pct */
+            turn_in_effort_pct: number | null;
+            /** Release M */
+            release_m: number;
+            /** Reapplied M */
+            reapplied_m: number[];
+            /** Effort */
+            effort: components["schemas"]["EffortPart"][];
+        };
+        /**
+         * BrakingPart
+         * @description How to brake for the corner.
+         */
+        BrakingPart: {
+            /** Shape */
+            shape: string;
+            /** Reason */
+            reason: string;
+            /** Limiting Axle */
+            limiting_axle: string;
+            /** Grade M */
+            grade_m: number;
+            /** Crest M */
+            crest_m: number;
+            /** Road */
+            road: string;
+            /** Options */
+            options: components["schemas"]["BrakingOptionPart"][];
+        };
+        /**
+         * Brief
+         * @description One sheet; `band` says what was uncertain, in words.
+         */
+        Brief: {
+            /** Plan */
+            plan: string;
+            /** Car */
+            car: string;
+            /** Setup */
+            setup: string | null;
+            /** Circuit */
+            circuit: string;
+            /** Conditions */
+            conditions: string;
+            revisions: components["schemas"]["Revisions"];
+            /** Solver Version */
+            solver_version: string;
+            /**
+             * Units
+             * @enum {string}
+             */
+            units: "metric" | "feet" | "yards";
+            /** Said Conditions */
+            said_conditions: string;
+            /** Lap Time S */
+            lap_time_s: number;
+            lap_band: components["schemas"]["Band"] | null;
+            /** Sector Times S */
+            sector_times_s: number[];
+            /** Band */
+            band: string;
+            /**
+             * Confidence
+             * @enum {string}
+             */
+            confidence: "new" | "some" | "known";
+            /** Corners */
+            corners: components["schemas"]["BriefCorner"][];
+            /** Warnings */
+            warnings: string[];
+            /** Cautions */
+            cautions: string[];
+            /** Map X M */
+            map_x_m: number[];
+            /** Map Y M */
+            map_y_m: number[];
+        };
+        /**
+         * BriefCorner
+         * @description A corner's line: what to look for, where to brake, how hard, which gear, how fast, power.
+         */
+        BriefCorner: {
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /** Direction */
+            direction: string;
+            /** Sentence */
+            sentence: string;
+            /** Approach */
+            approach: string;
+            /** Reference */
+            reference: string;
+            /** Action */
+            action: string;
+            /** Braking */
+            braking: string;
+            /** Braking Distance M */
+            braking_distance_m: number | null;
+            /** Peak Decel G */
+            peak_decel_g: number | null;
+            /** Gears */
+            gears: string;
+            /** Downshifts */
+            downshifts: string[];
+            /** Turn In Ms */
+            turn_in_ms: number;
+            /** Min Speed Ms */
+            min_speed_ms: number;
+            min_speed_band: components["schemas"]["Band"] | null;
+            brake_band_m: components["schemas"]["Band"] | null;
+            /** Gear In Doubt */
+            gear_in_doubt: string;
+            /** Throttle After M */
+            throttle_after_m: number | null;
+            /** Exit Speed Ms */
+            exit_speed_ms: number;
+            /** Look At */
+            look_at: string;
+            /** Kerb */
+            kerb: string;
+            /** Limit */
+            limit: string;
+            /** Hazards */
+            hazards: string[];
+            /** Asked */
+            asked: string[];
+            /** First Laps */
+            first_laps: components["schemas"]["BriefStep"][];
+            /** Slowest X M */
+            slowest_x_m: number;
+            /** Slowest Y M */
+            slowest_y_m: number;
+        };
+        /**
+         * BriefStep
+         * @description A corner on one of the first laps, said.
+         */
+        BriefStep: {
+            /** Lap */
+            lap: number;
+            /** Braking */
+            braking: string;
+            /** Earlier M */
+            earlier_m: number | null;
+            /** Min Speed Ms */
+            min_speed_ms: number;
         };
         /**
          * BuiltAssumption
@@ -1732,6 +2082,8 @@ export interface components {
             pit_loss_s?: number | null;
             /** Edges */
             edges?: components["schemas"]["EdgeDocument"][];
+            /** Corner Notes */
+            corner_notes?: components["schemas"]["CornerNoteDocument"][];
             /**
              * Note
              * @default
@@ -1788,6 +2140,22 @@ export interface components {
             base_speed_ms: number[] | null;
             /** Corners */
             corners: components["schemas"]["CornerComparison"][] | null;
+        };
+        /**
+         * ComplexPart
+         * @description Corners that are one.
+         */
+        ComplexPart: {
+            /** Corners */
+            corners: number[];
+            /** Tightest */
+            tightest: number;
+            /** Throttle Corner */
+            throttle_corner: number;
+            /** Said */
+            said: string;
+            /** Trades */
+            trades: components["schemas"]["TradePart"][];
         };
         /**
          * CompoundDocument
@@ -1927,6 +2295,40 @@ export interface components {
             revisions: components["schemas"]["Revisions"];
         };
         /**
+         * CornerBand
+         * @description A corner's bands; the brake start is null where fewer than nine in ten laps brake.
+         *
+         *     `gear_in_doubt` says that more than one lap in ten takes another gear than the plan.
+         */
+        CornerBand: {
+            min_speed_ms: components["schemas"]["Band"];
+            brake_start_to_corner_m: components["schemas"]["Band"] | null;
+            /** Braked Pct */
+            braked_pct: number;
+            /** Gears */
+            gears: components["schemas"]["GearShare"][];
+            /** Gear In Doubt */
+            gear_in_doubt: boolean;
+        };
+        /**
+         * CornerCalls
+         * @description Everything to be decided at one corner; null where there is nothing to decide.
+         */
+        CornerCalls: {
+            /** Corner */
+            corner: number;
+            /** Name */
+            name: string;
+            /** Sentence */
+            sentence: string;
+            gear: components["schemas"]["GearPart"] | null;
+            hold: components["schemas"]["HoldPart"] | null;
+            flat: components["schemas"]["FlatPart"];
+            braking: components["schemas"]["BrakingPart"] | null;
+            /** Orders */
+            orders: components["schemas"]["OrderPrice"][];
+        };
+        /**
          * CornerComparison
          * @description What a corner does otherwise than in the baseline; differences are present minus baseline.
          *
@@ -2012,6 +2414,70 @@ export interface components {
             note: string;
             /** Stretch */
             stretch?: string | null;
+        };
+        /**
+         * CornerNoteDocument
+         * @description What one knows of a corner's place: where to look, its kerb and limit, what lies beside it.
+         *
+         *     `blind`, `wall` and `no_run_off` ask for more margin on the first laps.
+         */
+        CornerNoteDocument: {
+            /** Corner */
+            corner: string;
+            /**
+             * Look At
+             * @default
+             */
+            look_at: string;
+            /**
+             * Kerb
+             * @default
+             */
+            kerb: string;
+            /**
+             * Limit
+             * @default
+             */
+            limit: string;
+            /**
+             * Blind
+             * @default false
+             */
+            blind: boolean;
+            /**
+             * Wall
+             * @default false
+             */
+            wall: boolean;
+            /**
+             * No Run Off
+             * @default false
+             */
+            no_run_off: boolean;
+        };
+        /**
+         * CornerOrderDocument
+         * @description What is driven otherwise at one corner, by its name and number (0 is the first).
+         *
+         *     `braking` is the share of the possible braking that is used on the way there, `entry_exponent`
+         *     how braking is combined with cornering, `grip_factor` multiplies the surface's grip in the
+         *     corner. `driven_radius_m` is for driven segments; a road's line has wishes of its own.
+         */
+        CornerOrderDocument: {
+            /** Corner */
+            corner: number;
+            /** Name */
+            name: string;
+            /** Gear */
+            gear?: number | null;
+            /** Braking */
+            braking?: number | null;
+            /** Entry Exponent */
+            entry_exponent?: number | null;
+            /** Grip Factor */
+            grip_factor?: number | null;
+            /** Driven Radius M */
+            driven_radius_m?: number | null;
         };
         /**
          * CornerRequest
@@ -2100,6 +2566,30 @@ export interface components {
             lean_deg?: number | null;
         };
         /**
+         * CornerWorth
+         * @description What a corner's figures are worth [s], per m/s and per metre, and its ranks from 1.
+         */
+        CornerWorth: {
+            /** Corner */
+            corner: number;
+            /** Name */
+            name: string;
+            /** Per Min Speed S */
+            per_min_speed_s: number | null;
+            /** Per Exit Speed S */
+            per_exit_speed_s: number | null;
+            /** Per Brake Metre S */
+            per_brake_metre_s: number | null;
+            /** Stretch M */
+            stretch_m: number | null;
+            /** Slow S */
+            slow_s: number;
+            /** Time Rank */
+            time_rank: number;
+            /** Exit Rank */
+            exit_rank: number | null;
+        };
+        /**
          * Describe
          * @description Whether the segments describe the middle of a road, or the path as it is driven.
          */
@@ -2114,6 +2604,18 @@ export interface components {
              * @enum {string}
              */
             segments_describe: "driven" | "road";
+        };
+        /**
+         * DownshiftPoint
+         * @description A downshift and how far before the slowest point it falls.
+         */
+        DownshiftPoint: {
+            /** To Gear */
+            to_gear: number;
+            /** Rpm After */
+            rpm_after: number;
+            /** Before Slowest M */
+            before_slowest_m: number;
         };
         /**
          * DownshiftResult
@@ -2332,6 +2834,28 @@ export interface components {
             base: components["schemas"]["Revisions"];
             /** Edits */
             edits: (components["schemas"]["SetFigure"] | components["schemas"]["Turn"] | components["schemas"]["Rename"] | components["schemas"]["Note"] | components["schemas"]["Drag"] | components["schemas"]["Merge"] | components["schemas"]["Renumber"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Split"] | components["schemas"]["Own"] | components["schemas"]["Reverse"] | components["schemas"]["Close"] | components["schemas"]["PutMark"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveMark"] | components["schemas"]["UsualBoards"] | components["schemas"]["SetSector"] | components["schemas"]["SetFact"] | components["schemas"]["PutEdge"] | components["schemas"]["SetEdge"] | components["schemas"]["RemoveEdge"] | components["schemas"]["Describe"] | components["schemas"]["SetHeight"] | components["schemas"]["RemoveHeight"] | components["schemas"]["BeginHeights"] | components["schemas"]["MoveStart"])[];
+        };
+        /**
+         * EditPlanRequest
+         * @description An edit of what is the plan's own, and the revisions it was made on.
+         */
+        EditPlanRequest: {
+            base: components["schemas"]["Revisions"];
+            edit: components["schemas"]["PlanEdit"];
+        };
+        /**
+         * EffortPart
+         * @description Effort along the zone: metres from the brake start, percent, deceleration, axle.
+         */
+        EffortPart: {
+            /** At M */
+            at_m: number;
+            /** Effort Pct */
+            effort_pct: number;
+            /** Decel G */
+            decel_g: number;
+            /** Axle */
+            axle: string;
         };
         /**
          * ElevationPoint
@@ -2579,6 +3103,24 @@ export interface components {
             angle_deg?: number | null;
         };
         /**
+         * FlatPart
+         * @description Flat, lift or brake, and what is left.
+         */
+        FlatPart: {
+            /** Action */
+            action: string;
+            /** Grip Left Pct */
+            grip_left_pct: number | null;
+            /** Overspeed Ms */
+            overspeed_ms: number | null;
+            /** Tailwind Ms */
+            tailwind_ms: number;
+            /** Reason */
+            reason: string;
+            /** Thresholds */
+            thresholds: components["schemas"]["ThresholdPart"][];
+        };
+        /**
          * Found
          * @description A figure that was asked for.
          */
@@ -2668,6 +3210,40 @@ export interface components {
             height_m: number;
         };
         /**
+         * GearOptionPart
+         * @description A gear of the corner; `cost_s` against the quickest, null where it is not reached.
+         */
+        GearOptionPart: {
+            /** Gear */
+            gear: number;
+            /** Rpm */
+            rpm: number;
+            /** Reached */
+            reached: boolean;
+            /** Cost S */
+            cost_s: number | null;
+            /** Against Plan S */
+            against_plan_s: number | null;
+            /** Schools */
+            schools: string[];
+            /** Downshifts */
+            downshifts: components["schemas"]["DownshiftPoint"][];
+        };
+        /**
+         * GearPart
+         * @description Which gear to drive the corner in.
+         */
+        GearPart: {
+            /** Planned */
+            planned: number;
+            /** Quickest */
+            quickest: number;
+            /** Reason */
+            reason: string;
+            /** Options */
+            options: components["schemas"]["GearOptionPart"][];
+        };
+        /**
          * GearRow
          * @description A gear with its best change up; `shift_…` and `rpm_after` are null in the last one.
          */
@@ -2698,6 +3274,16 @@ export interface components {
             final_drive: number;
         };
         /**
+         * GearShare
+         * @description Share of the laps in a gear.
+         */
+        GearShare: {
+            /** Gear */
+            gear: number;
+            /** Share Pct */
+            share_pct: number;
+        };
+        /**
          * GearboxDocument
          * @description Ratios from first gear to top, final drive, shift times.
          */
@@ -2716,6 +3302,22 @@ export interface components {
              * @default 0.12
              */
             downshift_s: number;
+        };
+        /**
+         * GivenPart
+         * @description A value put into the arithmetic, and where it comes from.
+         */
+        GivenPart: {
+            /** Symbol */
+            symbol: string;
+            /** Name */
+            name: string;
+            /** Value */
+            value: number;
+            /** Unit */
+            unit: string;
+            /** Source */
+            source: string;
         };
         /**
          * GroupEffect
@@ -2761,6 +3363,44 @@ export interface components {
             lap_time_s: number | null;
             /** Worth S */
             worth_s: number | null;
+        };
+        /**
+         * HoldOptionPart
+         * @description The stretch after the corner with gears up to one.
+         */
+        HoldOptionPart: {
+            /** Top Gear */
+            top_gear: number;
+            /** Upshifts */
+            upshifts: number;
+            /** Limiter S */
+            limiter_s: number;
+            /** Lift Speed Ms */
+            lift_speed_ms: number;
+            /** Cost S */
+            cost_s: number;
+        };
+        /**
+         * HoldPart
+         * @description Take the next gear on the stretch after the corner, or hold the limiter.
+         */
+        HoldPart: {
+            /** Planned Top */
+            planned_top: number;
+            /** Quickest Top */
+            quickest_top: number;
+            /** Taken */
+            taken: number;
+            /** Length M */
+            length_m: number;
+            /** Break Even Shift S */
+            break_even_shift_s: number | null;
+            /** Paid Back M */
+            paid_back_m: number | null;
+            /** Reason */
+            reason: string;
+            /** Options */
+            options: components["schemas"]["HoldOptionPart"][];
         };
         /**
          * ImportOptions
@@ -2884,6 +3524,18 @@ export interface components {
             base: components["schemas"]["Revisions"];
             /** Changes */
             changes: components["schemas"]["Change"][];
+        };
+        /**
+         * LapWorth
+         * @description Worths of all corners, the sentence on the two rankings, and the linked corners.
+         */
+        LapWorth: {
+            /** Corners */
+            corners: components["schemas"]["CornerWorth"][];
+            /** Rankings */
+            rankings: string;
+            /** Complexes */
+            complexes: components["schemas"]["ComplexPart"][];
         };
         /**
          * Layout
@@ -3221,6 +3873,34 @@ export interface components {
             trouble: string | null;
         };
         /**
+         * OrderEdit
+         * @description A figure asked for at a corner (0 is the first); null asks for it no more.
+         */
+        OrderEdit: {
+            /** Corner */
+            corner: number;
+            /** Name */
+            name: string;
+            /** Field */
+            field: string;
+            /** Value */
+            value: number | null;
+        };
+        /**
+         * OrderPrice
+         * @description Something asked for at the corner, and what the lap pays for it (negative: gains).
+         */
+        OrderPrice: {
+            /** Field */
+            field: string;
+            /** Label */
+            label: string;
+            /** Value */
+            value: number;
+            /** Cost S */
+            cost_s: number | null;
+        };
+        /**
          * Own
          * @description A segment that this layout shares with no other layout of its venue any more.
          */
@@ -3252,6 +3932,22 @@ export interface components {
             also_in: string[];
         };
         /**
+         * PlanBands
+         * @description 10-90 bands of a plan: so many laps, drawn with a seed, give the same ones again.
+         */
+        PlanBands: {
+            /** Laps */
+            laps: number;
+            /** Seed */
+            seed: number;
+            lap_time_s: components["schemas"]["Band"];
+            /** Sector Times S */
+            sector_times_s: components["schemas"]["Band"][];
+            /** Corners */
+            corners: components["schemas"]["CornerBand"][];
+            trace: components["schemas"]["BandTrace"];
+        };
+        /**
          * PlanDocument
          * @description Everything that determines a lap; `line` is for a road, `setup` one of the car's by name.
          */
@@ -3278,6 +3974,20 @@ export interface components {
             line?: components["schemas"]["LineDocument"] | null;
             /** Setup */
             setup?: string | null;
+            /** Corners */
+            corners?: components["schemas"]["CornerOrderDocument"][];
+            uncertainty?: components["schemas"]["UncertaintyDocument"];
+            race?: components["schemas"]["RaceDocument"];
+        };
+        /**
+         * PlanEdit
+         * @description What is to be otherwise; what is left out stays.
+         */
+        PlanEdit: {
+            order?: components["schemas"]["OrderEdit"] | null;
+            uncertainty?: components["schemas"]["UncertaintyDocument"] | null;
+            race?: components["schemas"]["RaceDocument"] | null;
+            note?: components["schemas"]["CornerNoteDocument"] | null;
         };
         /**
          * PlotData
@@ -3426,6 +4136,81 @@ export interface components {
              * @default []
              */
             stated: components["schemas"]["Stated"][];
+        };
+        /**
+         * RaceDocument
+         * @description What is otherwise in a race than on this lap; `fuel_kg` null: a full tank.
+         *
+         *     Shares left: of the grip on worn tyres; of downforce in the corners and drag before them close
+         *     behind another vehicle.
+         */
+        RaceDocument: {
+            /** Fuel Kg */
+            fuel_kg?: number | null;
+            /**
+             * Grip Left Pct
+             * @default 95
+             */
+            grip_left_pct: number;
+            /**
+             * Downforce Left Pct
+             * @default 75
+             */
+            downforce_left_pct: number;
+            /**
+             * Drag Left Pct
+             * @default 85
+             */
+            drag_left_pct: number;
+        };
+        /**
+         * Racing
+         * @description The plan's lap in the states of a race: fuel, tyres, behind another, all together.
+         */
+        Racing: {
+            /** Fuel Kg */
+            fuel_kg: number;
+            /** Grip Left Pct */
+            grip_left_pct: number;
+            /** Downforce Left Pct */
+            downforce_left_pct: number;
+            /** Drag Left Pct */
+            drag_left_pct: number;
+            /** States */
+            states: components["schemas"]["RacingState"][];
+        };
+        /**
+         * RacingCorner
+         * @description A corner in one state of the race; differences against the plan, earlier is positive.
+         */
+        RacingCorner: {
+            /**
+             * Action
+             * @enum {string}
+             */
+            action: "flat" | "lift" | "brake" | "through";
+            /** Gear */
+            gear: number;
+            /** Min Speed Ms */
+            min_speed_ms: number;
+            /** Slower Ms */
+            slower_ms: number;
+            /** Brake Earlier M */
+            brake_earlier_m: number | null;
+        };
+        /**
+         * RacingState
+         * @description A lap in one state; null corners where no lap is possible.
+         */
+        RacingState: {
+            /** State */
+            state: string;
+            /** Label */
+            label: string;
+            /** Lap S */
+            lap_s: number | null;
+            /** Corners */
+            corners: components["schemas"]["RacingCorner"][] | null;
         };
         /**
          * RadiusAnswer
@@ -3910,6 +4695,7 @@ export interface components {
          * @description A corner on one of the laps: never later and never faster than on the lap after it.
          *
          *     `earlier_m` is how much sooner than the plan the brakes come; null without brakes in both.
+         *     `widened` says that what lies beside the corner asks for more margin.
          */
         StepCorner: {
             /** Name */
@@ -3928,6 +4714,11 @@ export interface components {
             min_speed_ms: number;
             /** Gear */
             gear: number;
+            /**
+             * Widened
+             * @default false
+             */
+            widened: boolean;
         };
         /**
          * StepLap
@@ -3944,6 +4735,24 @@ export interface components {
             lap_time_s: number;
             /** Corners */
             corners: components["schemas"]["StepCorner"][];
+        };
+        /**
+         * StepPart
+         * @description One line of the arithmetic: the formula, the same with its values put in, the value.
+         */
+        StepPart: {
+            /** Symbol */
+            symbol: string;
+            /** Name */
+            name: string;
+            /** Formula */
+            formula: string;
+            /** Put In */
+            put_in: string;
+            /** Value */
+            value: number;
+            /** Unit */
+            unit: string;
         };
         /**
          * StraightDocument
@@ -4009,6 +4818,20 @@ export interface components {
             references_before_m: (number | null)[];
         };
         /**
+         * ThresholdPart
+         * @description A figure at which the answer changes, in words as well.
+         */
+        ThresholdPart: {
+            /** Figure */
+            figure: string;
+            /** Value */
+            value: number;
+            /** Action */
+            action: string;
+            /** Said */
+            said: string;
+        };
+        /**
          * TorquePoint
          * @description One point of the full-throttle torque curve.
          */
@@ -4059,6 +4882,24 @@ export interface components {
             brake_pct: number[];
         };
         /**
+         * TradePart
+         * @description Driven radius given in one corner for some in the next [s for each m].
+         */
+        TradePart: {
+            /** First */
+            first: number;
+            /** Second */
+            second: number;
+            /** First S */
+            first_s: number | null;
+            /** Second S */
+            second_s: number | null;
+            /** Break Even */
+            break_even: number | null;
+            /** Said */
+            said: string;
+        };
+        /**
          * Turn
          * @description A corner made to turn the other way, or this way.
          */
@@ -4097,6 +4938,49 @@ export interface components {
              * @default 0.013
              */
             rolling_resistance: number;
+        };
+        /**
+         * UncertaintyDocument
+         * @description What is uncertain: half-widths within which the truth lies four times in five.
+         *
+         *     Grip, downforce, power and wind are common to the lap; each corner's radius is its own.
+         */
+        UncertaintyDocument: {
+            /**
+             * Grip Pct
+             * @default 3
+             */
+            grip_pct: number;
+            /**
+             * Downforce Pct
+             * @default 5
+             */
+            downforce_pct: number;
+            /**
+             * Power Pct
+             * @default 2
+             */
+            power_pct: number;
+            /**
+             * Wind Ms
+             * @default 1
+             */
+            wind_ms: number;
+            /**
+             * Radius Pct
+             * @default 2
+             */
+            radius_pct: number;
+            /**
+             * Laps
+             * @default 200
+             */
+            laps: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
         };
         /**
          * UseDocument
@@ -4187,6 +5071,26 @@ export interface components {
             drag_area_m2: number;
             /** Front Fraction */
             front_fraction: number;
+        };
+        /**
+         * WorkingPart
+         * @description How a figure came about; `result` is the symbol that is the figure.
+         */
+        WorkingPart: {
+            /** Figure */
+            figure: string;
+            /** Title */
+            title: string;
+            /** Limit */
+            limit: string;
+            /** Given */
+            given: components["schemas"]["GivenPart"][];
+            /** Steps */
+            steps: components["schemas"]["StepPart"][];
+            /** Result */
+            result: string;
+            /** Source */
+            source: string;
         };
     };
     responses: never;
@@ -7101,6 +8005,634 @@ export interface operations {
             path: {
                 plan_id: number;
                 kind: "csv" | "md";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    calls_at_corner: {
+        parameters: {
+            query?: {
+                units?: "metric" | "feet" | "yards";
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+                corner: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CornerCalls"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    worth_of_lap: {
+        parameters: {
+            query?: {
+                units?: "metric" | "feet" | "yards";
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LapWorth"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    racing_lap: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Racing"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    workings_at_corner: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+                corner: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkingPart"][];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    bands_of_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanBands"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    edit_kept_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditPlanRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenPlan"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    brief_of_plan: {
+        parameters: {
+            query?: {
+                units?: "metric" | "feet" | "yards";
+                confidence?: "new" | "some" | "known";
+                bands?: boolean;
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Brief"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    brief_as_text: {
+        parameters: {
+            query?: {
+                units?: "metric" | "feet" | "yards";
+                confidence?: "new" | "some" | "known";
+                /** @description With the 10-90 bands */
+                bands?: boolean;
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+                form: "md" | "csv" | "json" | "svg";
             };
             cookie?: never;
         };

@@ -1,0 +1,118 @@
+"""Routes of a plan's calls: at a corner, over the lap, in a race; bands, workings, edits."""
+
+import threading
+from typing import Annotated
+
+import anyio
+from fastapi import APIRouter, Query, Request, Response
+from pydantic import BaseModel, ConfigDict
+from starlette.concurrency import run_in_threadpool
+
+from neapfrost.api.documents import written
+from neapfrost.api.plans import Kept
+from neapfrost.formats.corner_table import Units
+from neapfrost.formats.result import Revisions
+from neapfrost.services.bands import PlanBands, Stopped, plan_bands
+from neapfrost.services.brief import BRIEF_MEDIA, Brief, BriefFormat, brief, brief_text
+from neapfrost.services.corner_calls import CornerCalls, corner_calls
+from neapfrost.services.exchange import export_plan
+from neapfrost.services.first_laps import Confidence
+from neapfrost.services.lap_worth import LapWorth, lap_worth
+from neapfrost.services.plan_edit import PlanEdit, edit_plan
+from neapfrost.services.racing import Racing, racing
+from neapfrost.services.workbench import OpenPlan
+from neapfrost.services.workings import WorkingPart, plan_workings
+
+router = APIRouter()
+
+#: How often it is looked whether somebody still waits for a batch [s].
+LOOKED_EVERY_S = 0.1
+
+
+class EditPlanRequest(BaseModel):
+    """An edit of what is the plan's own, and the revisions it was made on."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    base: Revisions
+    edit: PlanEdit
+
+
+@router.get("/api/plans/{plan_id}/calls/{corner}")
+def calls_at_corner(store: Kept, plan_id: int, corner: int, units: Units = "metric") -> CornerCalls:
+    """Gear, hold or shift, flat or lift, braking: every alternative at a corner, priced."""
+    return corner_calls(export_plan(store, plan_id), corner, units)
+
+
+@router.get("/api/plans/{plan_id}/worth")
+def worth_of_lap(store: Kept, plan_id: int, units: Units = "metric") -> LapWorth:
+    """What a little more is worth at each corner, both rankings, linked corners."""
+    return lap_worth(export_plan(store, plan_id), units)
+
+
+@router.get("/api/plans/{plan_id}/racing")
+def racing_lap(store: Kept, plan_id: int) -> Racing:
+    """The corners with race fuel, worn tyres, close behind another, and all of it."""
+    return racing(export_plan(store, plan_id))
+
+
+@router.get("/api/plans/{plan_id}/workings/{corner}")
+def workings_at_corner(store: Kept, plan_id: int, corner: int) -> list[WorkingPart]:
+    """The arithmetic behind every figure of a corner, and behind the lap time."""
+    return plan_workings(export_plan(store, plan_id), corner)
+
+
+@router.get("/api/plans/{plan_id}/bands", response_model=PlanBands)
+async def bands_of_plan(store: Kept, plan_id: int, request: Request) -> Response:
+    """The 10-90 bands of the plan; the batch ends early when nobody waits for it any more."""
+    gone = threading.Event()
+
+    async def watch() -> None:
+        while not await request.is_disconnected():
+            await anyio.sleep(LOOKED_EVERY_S)
+        gone.set()
+
+    def batch() -> PlanBands:
+        return plan_bands(export_plan(store, plan_id), gone.is_set)
+
+    async with anyio.create_task_group() as tasks:
+        tasks.start_soon(watch)
+        try:
+            found = await run_in_threadpool(batch)
+        except Stopped:
+            return Response(status_code=499)
+        finally:
+            tasks.cancel_scope.cancel()
+    return written(found)
+
+
+@router.post("/api/plans/{plan_id}/edit", response_model=OpenPlan)
+def edit_kept_plan(store: Kept, plan_id: int, request: EditPlanRequest) -> Response:
+    """Ask for something at a corner, state what is uncertain, the race, notes on a corner."""
+    return written(edit_plan(store, plan_id, request.base, request.edit))
+
+
+@router.get("/api/plans/{plan_id}/brief")
+def brief_of_plan(
+    store: Kept,
+    plan_id: int,
+    units: Units = "metric",
+    confidence: Confidence = "new",
+    bands: bool = True,
+) -> Brief:
+    """The sheet that a driver takes along, a line for each corner."""
+    return brief(store, plan_id, units, confidence, bands)
+
+
+@router.get("/api/plans/{plan_id}/brief/{form}")
+def brief_as_text(
+    store: Kept,
+    plan_id: int,
+    form: BriefFormat,
+    units: Units = "metric",
+    confidence: Confidence = "new",
+    bands: Annotated[bool, Query(description="With the 10-90 bands")] = True,
+) -> Response:
+    """The same sheet as Markdown, CSV, JSON or SVG."""
+    text = brief_text(brief(store, plan_id, units, confidence, bands), form)
+    return Response(text, media_type=BRIEF_MEDIA[form])
