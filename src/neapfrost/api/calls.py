@@ -15,6 +15,7 @@ from neapfrost.formats.result import Revisions
 from neapfrost.services.bands import PlanBands, Stopped, plan_bands
 from neapfrost.services.brief import BRIEF_MEDIA, Brief, BriefFormat, brief, brief_text
 from neapfrost.services.corner_calls import CornerCalls, corner_calls
+from neapfrost.services.corner_map import CornerMap, corner_map
 from neapfrost.services.exchange import export_plan
 from neapfrost.services.first_laps import Confidence
 from neapfrost.services.lap_worth import LapWorth, lap_worth
@@ -42,6 +43,12 @@ class EditPlanRequest(BaseModel):
 def calls_at_corner(store: Kept, plan_id: int, corner: int, units: Units = "metric") -> CornerCalls:
     """Gear, hold or shift, flat or lift, braking: every alternative at a corner, priced."""
     return corner_calls(export_plan(store, plan_id), corner, units)
+
+
+@router.get("/api/plans/{plan_id}/corner-map/{corner}")
+def map_of_corner(store: Kept, plan_id: int, corner: int) -> CornerMap:
+    """A corner to scale with its line, edges, boards and marks."""
+    return corner_map(export_plan(store, plan_id), corner)
 
 
 @router.get("/api/plans/{plan_id}/worth")

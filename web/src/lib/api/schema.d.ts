@@ -749,6 +749,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/corner-map/{corner}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Map Of Corner
+         * @description A corner to scale with its line, edges, boards and marks.
+         */
+        get: operations["map_of_corner"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/worth": {
         parameters: {
             query?: never;
@@ -2416,6 +2436,35 @@ export interface components {
             stretch?: string | null;
         };
         /**
+         * CornerMap
+         * @description The corner's surroundings [m], x across and y along the approach.
+         *
+         *     `left`, `right` are null where segments describe the driven path, and its edges are unknown.
+         *     `offset_m` is how far left of the middle one drives at brake start, turn-in, apex and exit.
+         */
+        CornerMap: {
+            /** At M */
+            at_m: number[];
+            line: components["schemas"]["Way"];
+            left: components["schemas"]["Way"] | null;
+            right: components["schemas"]["Way"] | null;
+            braking: components["schemas"]["Way"] | null;
+            /** Marks */
+            marks: components["schemas"]["MarkedPlace"][];
+            /** Boards */
+            boards: components["schemas"]["StandingThing"][];
+            /** Sides */
+            sides: components["schemas"]["SideStretch"][];
+            /** Driven Radius M */
+            driven_radius_m: number | null;
+            /** Offsets M */
+            offsets_m: {
+                [key: string]: number;
+            } | null;
+            /** Approach */
+            approach: string;
+        };
+        /**
          * CornerNoteDocument
          * @description What one knows of a corner's place: where to look, its kerb and limit, what lies beside it.
          *
@@ -3778,6 +3827,20 @@ export interface components {
             text: string;
         };
         /**
+         * MarkedPlace
+         * @description A place along the line, `at_m` along the lap; `what` names what is done there.
+         */
+        MarkedPlace: {
+            /** What */
+            what: string;
+            /** At M */
+            at_m: number;
+            /** X M */
+            x_m: number;
+            /** Y M */
+            y_m: number;
+        };
+        /**
          * Merge
          * @description A corner made one with the next that turns the same way, and what lies between.
          */
@@ -4640,6 +4703,17 @@ export interface components {
             remark: string;
         };
         /**
+         * SideStretch
+         * @description A kerb, dust or a wall along the road here, and what may be done there.
+         */
+        SideStretch: {
+            /** Kind */
+            kind: string;
+            /** Use */
+            use: string;
+            way: components["schemas"]["Way"];
+        };
+        /**
          * Split
          * @description A segment made into two of the same kind, at a share of its length.
          */
@@ -4656,6 +4730,26 @@ export interface components {
              * @default 0.5
              */
             share: number;
+        };
+        /**
+         * StandingThing
+         * @description A board or reference beside the road, and where on the line one passes it.
+         */
+        StandingThing: {
+            /** Label */
+            label: string;
+            /** At M */
+            at_m: number;
+            /** X M */
+            x_m: number;
+            /** Y M */
+            y_m: number;
+            /** Line X M */
+            line_x_m: number;
+            /** Line Y M */
+            line_y_m: number;
+            /** Chosen */
+            chosen: boolean;
         };
         /**
          * Stated
@@ -8096,6 +8190,83 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CornerCalls"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    map_of_corner: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+                corner: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CornerMap"];
                 };
             };
             /** @description This request is not allowed. */
