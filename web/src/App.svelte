@@ -6,6 +6,8 @@
   import RadiusSheet from './lib/circuit/RadiusSheet.svelte'
   import LinePage from './lib/line/LinePage.svelte'
   import ImportSheet from './lib/imports/ImportSheet.svelte'
+  import BandsSheet from './lib/sheets/BandsSheet.svelte'
+  import BriefPage from './lib/brief/BriefPage.svelte'
   import FirstLaps from './lib/lap/FirstLaps.svelte'
   import LapPage from './lib/lap/LapPage.svelte'
   import LapWords from './lib/lap/LapWords.svelte'
@@ -22,6 +24,7 @@
   import StandoffSheet from './lib/sheets/StandoffSheet.svelte'
   import UnitsSheet from './lib/sheets/UnitsSheet.svelte'
   import StartPage from './lib/start/StartPage.svelte'
+  import { Bands } from './lib/state/bands.svelte'
   import { keyHandler } from './lib/state/keys'
   import { View } from './lib/state/view.svelte'
   import { planInAddress, Workbench } from './lib/state/workbench.svelte'
@@ -29,6 +32,7 @@
 
   const bench = new Workbench()
   const view = new View()
+  const bands = new Bands(bench, view)
   const keydown = keyHandler(bench, view)
   let fontsReady = $state(false)
   /** The sheet for paper is only laid out when the browser is about to print. */
@@ -57,6 +61,7 @@
     { page: 'line', label: 'Line' },
     { page: 'car', label: 'Car' },
     { page: 'lap', label: 'Lap' },
+    { page: 'brief', label: 'Brief' },
   ] as const
   const shownPage = $derived(bench.open ? view.page : 'lap')
 
@@ -72,6 +77,7 @@
     map: 'Map',
     words: 'The lap in words',
     first: 'The first laps',
+    bands: 'What is uncertain',
     closing: 'What would close the ring',
     radius: 'Radius from a measurement',
     import: 'A circuit from a file',
@@ -123,7 +129,7 @@
   }}
 />
 
-<div class="sheet">
+<div class="sheet" class:briefing={shownPage === 'brief'}>
   <header>
     <div class="brand">
       <svg width="34" height="26" viewBox="0 0 34 26" aria-hidden="true">
@@ -184,8 +190,10 @@
       <LinePage {bench} {view} />
     {:else if shownPage === 'car'}
       <CarPage {bench} {view} />
+    {:else if shownPage === 'brief' && bench.result}
+      <BriefPage {bench} {view} result={bench.result} {fontsReady} />
     {:else if bench.result}
-      <LapPage {bench} {view} result={bench.result} {fontsReady} />
+      <LapPage {bench} {view} result={bench.result} {bands} {fontsReady} />
     {:else if bench.empty}
       <StartPage {bench} {view} />
     {:else if !bench.trouble}
@@ -217,6 +225,7 @@
     {:else if view.sheet === 'keys'}<KeySheet />
     {:else if view.sheet === 'words' && bench.result}<LapWords result={bench.result} {view} />
     {:else if view.sheet === 'first'}<FirstLaps {bench} {view} />
+    {:else if view.sheet === 'bands'}<BandsSheet {bench} {view} bands={bands.now} />
     {:else if view.sheet === 'map'}<MapSheet {bench} {view} {fontsReady} />
     {:else if view.sheet === 'closing'}<ClosingSheet {bench} {view} />
     {:else if view.sheet === 'radius'}<RadiusSheet {bench} {view} />
@@ -225,7 +234,7 @@
   </Sheet>
 {/if}
 <StandoffSheet {bench} />
-{#if printing}<PrintSheet {bench} {view} {fontsReady} />{/if}
+{#if printing && shownPage !== 'brief'}<PrintSheet {bench} {view} {fontsReady} />{/if}
 
 <style>
   .sheet {
@@ -371,9 +380,17 @@
     }
   }
   @media print {
-    .sheet,
-    .notice {
+    .sheet:not(.briefing),
+    .notice,
+    .briefing > header,
+    .briefing > :global(footer),
+    .briefing main > :global(:not(.brief)) {
       display: none;
+    }
+    .sheet.briefing {
+      padding: 0;
+      max-width: none;
+      min-height: 0;
     }
   }
 </style>

@@ -199,7 +199,7 @@ def _corner(
         min_speed_ms=corner.min_speed_ms,
         min_speed_band=None if band is None else band.min_speed_ms,
         brake_band_m=None if band is None else band.brake_start_to_corner_m,
-        gear_in_doubt=_doubt(band),
+        gear_in_doubt=_doubt(band, corner.gear),
         throttle_after_m=throttle_after_m(corner, lap_m, closed),
         exit_speed_ms=corner.exit_speed_ms,
         look_at=note.look_at,
@@ -245,13 +245,17 @@ def _shift(gear: int, at_m: float, corner: CornerResultPart, say: Saying) -> str
     return f"{gear} after {say.length(at_m - start)}"
 
 
-def _doubt(band: CornerBand | None) -> str:
-    """Which gears are in doubt, in words; nothing where the gear is sure."""
+def _doubt(band: CornerBand | None, planned: int) -> str:
+    """Which other gears may be the better ones, in words; nothing where the gear is sure."""
     if band is None or not band.gear_in_doubt:
         return ""
     shares = sorted(band.gears, key=lambda one: -one.share_pct)
-    parts = [f"{one.gear} in {one.share_pct:.0f} %" for one in shares if one.share_pct >= LOW_PCT]
-    return " or ".join(parts)
+    parts = [
+        f"{one.gear} in {one.share_pct:.0f} %"
+        for one in shares
+        if one.gear != planned and one.share_pct >= LOW_PCT
+    ]
+    return ", ".join(parts)
 
 
 def _asked(plan: PlanDocument, result: ResultDocument, number: int, say: Saying) -> list[str]:
@@ -336,7 +340,7 @@ def _rows(sheet: Brief) -> tuple[list[str], list[list[str]]]:
                 place,
                 "" if corner.braking_distance_m is None else say.metres(corner.braking_distance_m),
                 "" if corner.peak_decel_g is None else f"{corner.peak_decel_g:.1f}",
-                corner.gears + (f" ({corner.gear_in_doubt})" if corner.gear_in_doubt else ""),
+                corner.gears + (f" (or {corner.gear_in_doubt})" if corner.gear_in_doubt else ""),
                 say.number(corner.turn_in_ms),
                 slow,
                 "" if corner.throttle_after_m is None else say.metres(corner.throttle_after_m),

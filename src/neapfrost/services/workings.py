@@ -89,7 +89,10 @@ def put_in(formula: str, values: dict[str, float]) -> str:
             end += 1
         word = formula[at:end]
         if word in values and word not in _WORDS:
-            said.append(_digits(values[word]))
+            number = _digits(values[word])
+            # A negative value wants brackets, unless it has some already.
+            alone = at > 0 and formula[at - 1] == "(" and formula[end : end + 1] == ")"
+            said.append(f"({number})" if number.startswith("−") and not alone else number)
             at = end
         elif word:
             said.append(word)
@@ -101,8 +104,8 @@ def put_in(formula: str, values: dict[str, float]) -> str:
 
 
 def _digits(value: float) -> str:
-    text = f"{value:.5g}"
+    text = f"{value + 0.0 if value else 0.0:.5g}"
     if "e" in text and 1e-6 < abs(value) < 1e7:
         text = f"{value:.7f}".rstrip("0").rstrip(".") if abs(value) < 1.0 else f"{value:.0f}"
     text = text.replace("-", "−")
-    return f"({text})" if text.startswith("−") else text
+    return text

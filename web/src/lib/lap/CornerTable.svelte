@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Comparison, Corner, Result } from '../api/client'
+  import type { Comparison, Corner, PlanBands, Result } from '../api/client'
   import { changeKey, type Workbench } from '../state/workbench.svelte'
   import type { View } from '../state/view.svelte'
   import Arrow from '../parts/Arrow.svelte'
@@ -16,12 +16,14 @@
     result,
     comparison,
     columnWidth,
+    bands,
   }: {
     bench: Workbench
     view: View
     result: Result
     comparison: Comparison | null
     columnWidth: number
+    bands: PlanBands | null
   } = $props()
 
   const radii = $derived(bench.assumptions?.radii_m ?? [])
@@ -43,6 +45,11 @@
   const units = $derived(view.units)
   const speed = (ms: number): string => whole(units.speed(ms))
   const length = (m: number): string => whole(units.length(m))
+  /** Half of a band's width, in the units of the page: "±3". */
+  const spread = (
+    band: { low: number; high: number } | null | undefined,
+    per: (x: number) => number,
+  ) => (band && per(band.high - band.low) >= 1 ? `±${whole(per(band.high - band.low) / 2)}` : '')
   const against = $derived(comparison?.corners ?? null)
   const before = (index: number) => against?.[index] ?? null
   let table: HTMLTableElement
@@ -66,7 +73,9 @@
           <button
             class="head"
             aria-pressed={view.corner === index}
+            title="Enter or a double click opens its sheet"
             onclick={() => view.select(result, index)}
+            ondblclick={() => view.openCorner(result)}
           >
             <span class="number figure">
               <Disc
@@ -149,6 +158,9 @@
               {#if corner.board_call}
                 <span class="figure">{length(corner.board_call.metres)}</span>
                 <span class="place">{corner.board_call.side}</span>
+                <span class="unit band"
+                  >{spread(bands?.corners[index]?.brake_start_to_corner_m, units.length)}</span
+                >
               {:else}
                 <span class="figure">{length(Math.abs(corner.brake_start_to_corner_m ?? 0))}</span>
                 <span class="place"
@@ -200,6 +212,14 @@
             <span class="figure">{corner.gear}</span>
             {#if !gearMoved(corner, before(index))}<span class="place unit">held</span>{/if}
           {/if}
+          {#if bands?.corners[index]?.gear_in_doubt}
+            <span class="unit band" title="The gear is in doubt within the band"
+              >or {bands.corners[index].gears
+                .filter((one) => one.gear !== corner.gear && one.share_pct >= 10)
+                .map((one) => one.gear)
+                .join(', ')}</span
+            >
+          {/if}
           <span class="unit">{gearMoved(corner, before(index))}</span>
         </td>
       {/each}
@@ -227,7 +247,9 @@
       {@render row('Minimum speed', units.speedUnit)}
       {#each result.corners as corner, index (index)}
         <td class:chosen={view.corner === index}>
-          <span class="figure least">{speed(corner.min_speed_ms)}</span>
+          <span class="figure least">{speed(corner.min_speed_ms)}</span><span class="unit band"
+            >{spread(bands?.corners[index]?.min_speed_ms, units.speed)}</span
+          >
           {#if against}<span class="moved">{speedMoved(before(index), units)}</span>{/if}
         </td>
       {/each}
@@ -432,6 +454,11 @@
   }
   .coast {
     color: var(--coast);
+  }
+  .band {
+    font-size: 13px;
+    margin-left: 2px;
+    vertical-align: baseline;
   }
   .moved {
     display: block;

@@ -13,6 +13,8 @@
     base,
   }: { line: Point[]; ghost: Point[]; runs: Stretch[]; width: number; base: number } = $props()
 
+  // Two curves may stand on one page, each cut off at its own base.
+  const clip = $props.id()
   const ECHOES = 7
   const INKS: { pedals: Pedals; colour: string; wide: number }[] = [
     { pedals: 'power', colour: 'var(--cool)', wide: 2.6 },
@@ -47,8 +49,8 @@
   }
 </script>
 
-<clipPath id="over-base"><rect x="0" y="0" {width} height={Math.max(base, 0)} /></clipPath>
-<g clip-path="url(#over-base)" fill="none" stroke="var(--cool)">
+<clipPath id={clip}><rect x="0" y="0" {width} height={Math.max(base, 0)} /></clipPath>
+<g clip-path="url(#{clip})" fill="none" stroke="var(--cool)">
   {#each Array.from({ length: ECHOES }, (_, index) => index + 1) as echo (echo)}
     <path
       d={paths.power}

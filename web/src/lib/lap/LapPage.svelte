@@ -2,6 +2,9 @@
   import type { Result } from '../api/client'
   import type { Workbench } from '../state/workbench.svelte'
   import type { View } from '../state/view.svelte'
+  import CornerSheet from '../corner/CornerSheet.svelte'
+  import { cornerWindow } from '../corner/window'
+  import type { Bands } from '../state/bands.svelte'
   import CornerRows from './CornerRows.svelte'
   import CornerTable from './CornerTable.svelte'
   import LapSummary from './LapSummary.svelte'
@@ -15,8 +18,15 @@
     bench,
     view,
     result,
+    bands,
     fontsReady,
-  }: { bench: Workbench; view: View; result: Result; fontsReady: boolean } = $props()
+  }: {
+    bench: Workbench
+    view: View
+    result: Result
+    bands: Bands
+    fontsReady: boolean
+  } = $props()
 
   const NAMES = 218
   const SUM = 86
@@ -30,13 +40,15 @@
   const columnWidth = $derived(
     Math.max(NARROWEST_COLUMN, Math.floor((width - NAMES - SUM) / Math.max(count, 1))),
   )
+  const chosen = $derived(view.corner === null ? undefined : result.corners[view.corner])
+  const opened = $derived(view.cornerOpen && chosen !== undefined)
   // On a phone the curve keeps a readable width and scrolls.
   const curveWidth = $derived(narrow ? Math.max(width, 820) : width - NAMES)
-  const curveHeight = $derived(narrow ? 270 : 292)
+  const curveHeight = $derived(narrow ? 270 : opened ? 246 : 292)
   // With more columns than fit, the table scrolls under the curve and no leader would meet it.
   const fits = $derived(!narrow && columnWidth * count + NAMES + SUM <= width + 1)
   const columnX = $derived(
-    fits ? result.corners.map((_, index) => columnWidth * (index + 0.5)) : [],
+    fits && !opened ? result.corners.map((_, index) => columnWidth * (index + 0.5)) : [],
   )
   const frame = $derived({
     width: curveWidth,
@@ -50,8 +62,9 @@
 <div class="page" bind:clientWidth={width}>
   <div class="upper" class:narrow style:--height="{curveHeight}px">
     <div class="side">
-      <LapSummary {bench} {view} {result} {comparison} />
-      <div class="map" bind:clientHeight={mapHeight}>
+      <LapSummary {bench} {view} {result} {comparison} bands={bands.now} />
+      <!-- Beside an open corner there is its own map. -->
+      <div class="map" class:hidden={opened && !narrow} bind:clientHeight={mapHeight}>
         <TrackMap
           {result}
           {view}
@@ -87,18 +100,24 @@
         {frame}
         height={curveHeight}
         {columnX}
+        bands={bands.now}
+        flare={opened && chosen && !narrow
+          ? { ...cornerWindow(chosen, result), left: -NAMES }
+          : null}
         {fontsReady}
       />
     </div>
   </div>
-  {#if narrow}
+  {#if opened}
+    <CornerSheet {bench} {view} {result} bands={bands.now} {width} />
+  {:else if narrow}
     <TableTools {bench} {view} />
     <CornerRows {bench} {view} {result} {comparison} />
   {:else}
     <!-- A region that scrolls must take the keys. -->
     <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
     <div class="scroll" role="region" aria-label="Corners of the lap" tabindex="0">
-      <CornerTable {bench} {view} {result} {comparison} {columnWidth} />
+      <CornerTable {bench} {view} {result} {comparison} {columnWidth} bands={bands.now} />
     </div>
   {/if}
   {#if result.warnings.length > 0}
@@ -134,6 +153,9 @@
     flex: 1;
     min-height: 0;
     overflow: hidden;
+  }
+  .hidden {
+    display: none;
   }
   .larger {
     display: block;

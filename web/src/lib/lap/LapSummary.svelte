@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Comparison, Result } from '../api/client'
+  import type { Comparison, PlanBands, Result } from '../api/client'
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
   import { changedParts, lineName } from '../line/names'
@@ -10,8 +10,15 @@
     bench,
     result,
     comparison,
+    bands,
     view,
-  }: { bench: Workbench; result: Result; comparison: Comparison | null; view: View } = $props()
+  }: {
+    bench: Workbench
+    result: Result
+    comparison: Comparison | null
+    bands: PlanBands | null
+    view: View
+  } = $props()
 </script>
 
 <section aria-label="Predicted lap">
@@ -21,6 +28,15 @@
   <div class="figure time" aria-live="polite" data-testid="lap-time">
     {lapTime(result.lap_time_s)}
   </div>
+  {#if view.bands}
+    <button class="band" data-testid="lap-band" onclick={() => (view.sheet = 'bands')}>
+      {#if bands}<span class="figure">{lapTime(bands.lap_time_s.low)}</span>
+        <span class="unit">to</span>
+        <span class="figure">{lapTime(bands.lap_time_s.high)}</span>{:else}<span class="unit"
+          >the band is being driven…</span
+        >{/if}
+    </button>
+  {/if}
   {#if result.line}
     <div class="line">
       <button class="link" onclick={() => view.turnTo('line')}
@@ -35,7 +51,7 @@
       <span class="unit">s against {lapTime(comparison.base_lap_time_s)}</span>
       {#if comparison.corners === null}<span class="unit">on another course</span>{/if}
     {:else}
-      <span class="unit">Change any underlined figure: the lap answers at once.</span>
+      <span class="unit">Change any underlined figure.</span>
     {/if}
   </div>
   <dl>
@@ -73,6 +89,16 @@
     letter-spacing: -0.02em;
     margin-top: 1px;
   }
+  .band {
+    display: block;
+    cursor: pointer;
+    line-height: 1.2;
+    border-bottom: 1px dotted var(--ink-2);
+    white-space: nowrap;
+  }
+  .band .figure {
+    font-size: 15px;
+  }
   .line {
     line-height: 1.25;
     font-size: 13px;
@@ -83,7 +109,7 @@
     cursor: pointer;
   }
   .against {
-    min-height: 36px;
+    min-height: 20px;
     line-height: 1.3;
     padding: 2px 0;
   }

@@ -1,13 +1,15 @@
 <script lang="ts">
-  import type { Comparison, Corner, Result } from '../api/client'
+  import type { Comparison, Corner, PlanBands, Result } from '../api/client'
   import type { View } from '../state/view.svelte'
   import {
     highAt,
     indexAt,
+    pathOf,
     points,
     scales,
     speedAt,
     stretches,
+    thinned,
     ticks,
     tickStep,
     type Frame,
@@ -30,6 +32,8 @@
     frame,
     height,
     columnX,
+    bands = null,
+    flare = null,
     fontsReady,
   }: {
     result: Result
@@ -39,6 +43,10 @@
     height: number
     /** Middle of each corner's column in the table [px]; empty where there is no table of columns. */
     columnX: number[]
+    /** The 10-90 band of the speed, at the positions of the trace. */
+    bands?: PlanBands | null
+    /** The stretch [m] that a sheet under the curve opens out of, and the sheet's left end [px]. */
+    flare?: { from: number; to: number; left: number } | null
     fontsReady: boolean
   } = $props()
 
@@ -63,6 +71,13 @@
     comparison?.base_speed_ms ? points(xs, comparison.base_speed_ms, scale) : [],
   )
   const runs = $derived(stretches(trace))
+  const bandPath = $derived.by(() => {
+    const band = bands?.trace
+    if (!band || band.s_m.length !== trace.s_m.length) return ''
+    const low = thinned(points(xs, band.low_v_ms, scale))
+    const high = thinned(points(xs, band.high_v_ms, scale))
+    return `${pathOf(high)}L${pathOf([...low].reverse()).slice(1)}Z`
+  })
   const corners = $derived(result.corners.map((corner, number) => ({ corner, number })))
 
   function placeText(corner: Corner): string {
@@ -283,7 +298,27 @@
       <text x={sector.x + 5} y="33" class="small">Sector {sector.number + 1}</text>
     {/each}
 
+    {#if flare}
+      {@const [from, to] = [Math.max(scale.x(flare.from), 0), Math.min(scale.x(flare.to), width)]}
+      <rect x={from} y="20" width={to - from} height={base - 20} fill="var(--leaf)" />
+      <path
+        d="M{from} 20V{foot}L{flare.left} {height}M{to} 20V{foot}L{width} {height}"
+        fill="none"
+        stroke="var(--ink)"
+        stroke-width="1.4"
+      />
+    {/if}
     <CurveInk {line} {ghost} {runs} {width} {base} />
+    {#if bandPath}
+      <path
+        d={bandPath}
+        fill="var(--ink)"
+        fill-opacity="0.13"
+        stroke="var(--ink-2)"
+        stroke-width="0.8"
+        data-testid="band-curve"
+      />
+    {/if}
 
     <path d="M0 {base}H{width}" stroke="var(--ink)" stroke-width="1.4" />
     {#each ticks(0, units.length(result.length_m), 100) as along (along)}

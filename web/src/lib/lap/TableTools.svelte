@@ -37,6 +37,12 @@
     >In words<span class="sr-only">: the lap told corner by corner</span></button
   >
   <button class="link" onclick={() => (view.sheet = 'first')}>First laps</button>
+  {#if bench.result}
+    {@const result = bench.result}
+    <button class="link" onclick={() => view.openCorner(result)}
+      >Corner sheet<span class="sr-only"> of the chosen corner</span></button
+    >
+  {/if}
 </div>
 
 <style>

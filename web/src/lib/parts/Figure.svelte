@@ -35,7 +35,7 @@
   } = $props()
 
   /** Keys of the page that no number has in it: they work with a figure in hand as well. */
-  const PAGE_KEYS = /^[bcfghmnpruvw?/[\]]$/i
+  const PAGE_KEYS = /^[bcfghkmnopruvw?/[\]]$/i
 
   let draft = $state<string | null>(null)
   let input = $state<HTMLInputElement>()

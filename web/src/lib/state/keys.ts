@@ -67,6 +67,14 @@ export function keyHandler(bench: Workbench, view: View): (event: KeyboardEvent)
     else if (key === 'ArrowRight') view.move(result, event.shiftKey ? 1 : 10)
     else if (key === 'ArrowLeft') view.move(result, event.shiftKey ? -1 : -10)
     else if (key === 'Escape') view.letGo()
+    else if (key === 'Enter') {
+      // A button or a link in focus takes the key itself.
+      if (target.closest('button, a, [role=spinbutton], summary')) return
+      view.openCorner(result)
+    } else if (key === 'o') {
+      if (view.cornerOpen) view.cornerOpen = false
+      else view.openCorner(result)
+    } else if (key === 'k') view.showBands(!view.bands)
     else if (key === 'm') view.sheet = 'map'
     else if (key === 'w') view.sheet = 'words'
     else if (key === 'f') view.sheet = 'first'

@@ -11,6 +11,7 @@ export type SheetName =
   | 'map'
   | 'words'
   | 'first'
+  | 'bands'
   | 'closing'
   | 'radius'
   | 'import'
@@ -18,7 +19,8 @@ export type SheetName =
 const SYSTEMS: System[] = ['metric', 'feet', 'yards']
 
 /** The views, in the order of the work. */
-export const PAGES = ['circuit', 'line', 'car', 'lap'] as const
+export const PAGES = ['circuit', 'line', 'car', 'lap', 'brief'] as const
+export type CornerPart = 'do' | 'calls' | 'worth' | 'race' | 'first' | 'working' | 'notes'
 export type PageName = (typeof PAGES)[number]
 
 /** Where the reader is and how the page speaks: cursor, corner, sheet, day or night, units. */
@@ -34,6 +36,13 @@ export class View {
   /** A file of points dropped on the page, for the sheet that takes it in. */
   droppedFile = $state.raw<File | null>(null)
   page = $state<PageName>(PAGES.find((page) => page === recallText('page')) ?? 'lap')
+  /** Whether the chosen corner's sheet stands in the place of the table, and at which part. */
+  cornerOpen = $state(false)
+  cornerPart = $state<CornerPart>('do')
+  /** The figure whose working is open. */
+  workingOf = $state('min_speed_ms')
+  /** Whether the 10-90 bands are shown. */
+  bands = $state(recallText('bands') !== 'off')
   /** Segment of the circuit's sheet that the tools above it work on. */
   segment = $state(0)
   units: Units = $derived(unitsFor(this.system, this.fahrenheit))
@@ -86,7 +95,32 @@ export class View {
     remember('corner', String(this.corner))
   }
 
+  /** Open the sheet of the chosen corner, or of the first one. */
+  openCorner(result: Result, part?: CornerPart): void {
+    if (this.corner === null) this.select(result, 0)
+    if (this.corner === null) return
+    if (part) this.cornerPart = part
+    this.page = 'lap'
+    this.cornerOpen = true
+  }
+
+  /** Open the arithmetic of one of the chosen corner's figures. */
+  openWorking(figure: string): void {
+    this.workingOf = figure
+    this.cornerPart = 'working'
+    this.cornerOpen = true
+  }
+
+  showBands(shown: boolean): void {
+    this.bands = shown
+    remember('bands', shown ? 'on' : 'off')
+  }
+
   letGo(): void {
+    if (this.cornerOpen) {
+      this.cornerOpen = false
+      return
+    }
     this.corner = null
     this.cursorM = null
     remember('corner', '')

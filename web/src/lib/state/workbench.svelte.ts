@@ -16,6 +16,7 @@ import {
   type ErrorBody,
   type LineSettings,
   type OpenPlan,
+  type PlanEdit,
   type Result,
   type Revisions,
 } from '../api/client'
@@ -243,6 +244,16 @@ export class Workbench {
       client.POST('/api/plans/{plan_id}/car/new', {
         params: { path: { plan_id: open.id } },
         body: { base: open.revisions, car },
+      }),
+    )
+  }
+
+  /** Write what is the plan's own, or a note on a corner; the sentence of a refusal, or nothing. */
+  editPlan(edit: PlanEdit): Promise<string | null> {
+    return this.#written((open) =>
+      client.POST('/api/plans/{plan_id}/edit', {
+        params: { path: { plan_id: open.id } },
+        body: { base: open.revisions, edit },
       }),
     )
   }

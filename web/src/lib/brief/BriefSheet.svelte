@@ -1,0 +1,455 @@
+<script lang="ts">
+  import type { Brief, Result } from '../api/client'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import TrackMap from '../lap/TrackMap.svelte'
+  import Disc from '../parts/Disc.svelte'
+  import { lapTime, whole } from '../parts/format'
+
+  /** The brief itself: heading, map, a line for each corner, cautions. Rows turn to blocks on a phone. */
+  let {
+    brief,
+    bench,
+    view,
+    result,
+    fontsReady,
+    small,
+  }: {
+    brief: Brief
+    bench: Workbench
+    view: View
+    result: Result
+    fontsReady: boolean
+    small: boolean
+  } = $props()
+
+  type Line = Brief['corners'][number]
+  const units = $derived(view.units)
+  const speed = (ms: number): string => whole(units.speed(ms))
+  const length = (m: number | null | undefined): string =>
+    m === null || m === undefined ? '' : whole(units.length(m))
+  const half = (band: { low: number; high: number } | null | undefined): number =>
+    band ? units.length(band.high - band.low) / 2 : 0
+  const many = $derived(brief.corners.length > 16)
+  const laps = $derived(brief.corners[0]?.first_laps.length ?? 0)
+  const at = $derived(brief.revisions)
+  const words = (corner: Line): { label: string; text: string; place: boolean }[] =>
+    [
+      { label: '', text: corner.action === 'flat' ? '' : corner.approach, place: false },
+      { label: 'shifts', text: corner.downshifts.join(', '), place: false },
+      { label: 'look at', text: corner.look_at, place: true },
+      { label: 'kerb', text: corner.kerb, place: true },
+      { label: 'limit', text: corner.limit, place: true },
+      { label: 'care:', text: corner.hazards.join(', '), place: false },
+      { label: 'asked for:', text: corner.asked.join(', '), place: false },
+    ].filter((one) => one.text !== '')
+  const angleOf = (corner: Line): number => result.corners[corner.number - 1]?.angle_deg ?? 90
+  const earlier = (corner: Line): string =>
+    corner.first_laps
+      .map((step) =>
+        step.earlier_m === null ? '–' : whole(Math.max(units.length(step.earlier_m), 0)),
+      )
+      .join('  ')
+  const slower = (corner: Line): string =>
+    corner.first_laps.map((step) => speed(step.min_speed_ms)).join('  ')
+</script>
+
+<article class="brief" class:small class:many data-testid="brief">
+  <header>
+    <div>
+      <h2 class="figure">{brief.circuit}: {brief.car}</h2>
+      <p>{brief.plan}{brief.setup ? `, setup ${brief.setup}` : ''}</p>
+      <p class="unit">
+        Car revision {at.car}, circuit {at.circuit}, conditions {at.conditions} ({brief.conditions}),
+        plan {at.plan}.
+        {brief.said_conditions}.
+      </p>
+      <p class="lap">
+        <span class="figure time">{lapTime(brief.lap_time_s)}</span>
+        {#if brief.lap_band}
+          <span class="figure">{lapTime(brief.lap_band.low)}</span>
+          <span class="unit">to</span>
+          <span class="figure">{lapTime(brief.lap_band.high)}</span>
+        {/if}
+        <span class="sectors">
+          {#each brief.sector_times_s as time, index (index)}
+            <span class="unit">S{index + 1}</span>
+            <span class="figure time3">{time.toFixed(3)}</span>
+          {/each}
+        </span>
+      </p>
+    </div>
+    <div class="map">
+      <TrackMap
+        {result}
+        {view}
+        still
+        {fontsReady}
+        closed={bench.open?.plan.circuit.closed ?? true}
+        northDeg={bench.open?.plan.circuit.north_deg ?? 0}
+        windFromDeg={bench.assumptions?.wind_from_deg ?? 0}
+        windMs={bench.assumptions?.wind_speed_ms ?? 0}
+        width={small ? 190 : 260}
+        height={small ? 130 : 170}
+      />
+    </div>
+  </header>
+  <table>
+    <thead>
+      <tr>
+        <th colspan="2">Corner</th>
+        <th>Braking point</th>
+        <th class="number">For, {units.lengthUnit}</th>
+        <th>Gear</th>
+        <th class="number">Slowest, {units.speedUnit}</th>
+        <th class="number">Power after, {units.lengthUnit}</th>
+        <th class="number">Exit, {units.speedUnit}</th>
+        {#if laps > 0}<th>First {laps} laps:<br />earlier by, {units.lengthUnit}; slowest</th>{/if}
+      </tr>
+    </thead>
+    <tbody>
+      {#each brief.corners as corner (corner.number)}
+        <tr class="first">
+          <td class="which"
+            ><Disc
+              direction={corner.direction === 'left' ? 'left' : 'right'}
+              angleDeg={angleOf(corner)}
+              size={small ? 14 : 18}
+            />
+            <span class="figure">{corner.number}</span></td
+          >
+          <th scope="row" class="place">{corner.name}</th>
+          <td class="brake" class:calm={corner.action !== 'brake'} data-label="Brake"
+            >{corner.braking}{#if half(corner.brake_band_m) >= 0.5}<span class="unit"
+                >&nbsp;±{whole(half(corner.brake_band_m))}</span
+              >{/if}</td
+          >
+          <td class="number" data-label="For"
+            >{length(corner.braking_distance_m)}<span class="phone">
+              {units.lengthUnit}</span
+            >{#if corner.peak_decel_g !== null}<span class="unit"
+                >&nbsp;{corner.peak_decel_g.toFixed(1)} g</span
+              >{/if}</td
+          >
+          <td class="figure" data-label="Gear"
+            >{corner.gears}{#if corner.gear_in_doubt}<span class="unit"
+                >&nbsp;or {corner.gear_in_doubt}</span
+              >{/if}</td
+          >
+          <td class="number" data-label="Slowest"
+            ><span class="figure least">{speed(corner.min_speed_ms)}</span
+            >{#if corner.min_speed_band}<span class="unit"
+                >&nbsp;{speed(corner.min_speed_band.low)}–{speed(corner.min_speed_band.high)}</span
+              >{/if}</td
+          >
+          <td class="number" data-label="Power">{length(corner.throttle_after_m)}</td>
+          <td class="number" data-label="Exit">{speed(corner.exit_speed_ms)}</td>
+          {#if laps > 0}
+            <td class="buildup figure" data-label="Earlier">{earlier(corner)}</td>
+          {/if}
+        </tr>
+        <tr class="second">
+          <td></td>
+          <td colspan="7">
+            {#each words(corner) as one (one.label + one.text)}
+              <span class="word"
+                ><span class="unit">{one.label}</span>
+                <span class:place={one.place}>{one.text}</span></span
+              >
+            {/each}
+          </td>
+          {#if laps > 0}<td class="buildup" data-label="Slowest">{slower(corner)}</td>{/if}
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+  {#if brief.band}<p class="unit">Bands: {brief.band}.</p>{/if}
+  {#each brief.warnings as warning (warning)}<p class="note">{warning}</p>{/each}
+  {#each brief.cautions as caution (caution)}<p class="care">{caution}</p>{/each}
+  <p class="unit">Neapfrost {brief.solver_version}</p>
+</article>
+
+<style>
+  .brief {
+    background: var(--leaf);
+    border: 1px solid var(--rule);
+    max-width: 900px;
+    margin: 12px auto;
+    padding: 18px 22px;
+  }
+  .brief.small {
+    max-width: 660px;
+    font-size: 12px;
+  }
+  header {
+    display: flex;
+    justify-content: space-between;
+    gap: 14px;
+    border-bottom: 3px double var(--ink);
+    padding-bottom: 6px;
+  }
+  h2 {
+    font-size: 23px;
+    line-height: 1.1;
+  }
+  header p {
+    padding-top: 3px;
+    line-height: 1.3;
+  }
+  .lap {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 1px 8px;
+    align-items: baseline;
+  }
+  .lap .figure {
+    font-size: 17px;
+  }
+  .lap .time {
+    font-size: 36px;
+    line-height: 1;
+    margin-right: 6px;
+  }
+  .small .lap .time {
+    font-size: 27px;
+  }
+  .time3 {
+    margin-right: 10px;
+  }
+  .sectors {
+    flex-basis: 100%;
+  }
+  .map {
+    flex: none;
+  }
+  table {
+    width: 100%;
+    border-spacing: 0;
+    margin: 4px 0 6px;
+  }
+  th,
+  td {
+    text-align: left;
+    font-weight: 500;
+    padding: 2px 8px 0 0;
+    vertical-align: baseline;
+    font-size: 14px;
+    line-height: 1.2;
+  }
+  thead th {
+    color: var(--ink-2);
+    font-size: 13px;
+    vertical-align: bottom;
+    border-bottom: 1px solid var(--ink);
+  }
+  .first > * {
+    border-top: 1px solid var(--rule);
+    white-space: nowrap;
+  }
+  tbody tr:first-child > * {
+    border-top: 0;
+  }
+  .second td {
+    padding: 0 0 2px;
+    font-size: 13px;
+  }
+  .which {
+    white-space: nowrap;
+  }
+  .which .figure {
+    font-size: 16px;
+  }
+  th.place {
+    font-size: 17px;
+  }
+  .number {
+    text-align: right;
+    padding-right: 12px;
+  }
+  .least {
+    font-size: 20px;
+  }
+  .brake {
+    color: var(--ember);
+    font-weight: 600;
+    font-size: 15px;
+  }
+  .brake.calm {
+    color: var(--coast);
+  }
+  .buildup {
+    white-space: pre !important;
+    padding-right: 0;
+  }
+  .word {
+    margin-right: 10px;
+  }
+  .which :global(svg) {
+    display: inline-block;
+    vertical-align: -3px;
+  }
+  .care,
+  .note {
+    border-top: 1px solid var(--rule);
+    padding: 3px 0;
+    line-height: 1.3;
+    font-size: 13px;
+  }
+  .phone {
+    display: none;
+  }
+  .small th,
+  .small td {
+    font-size: 11.5px;
+    padding-right: 5px;
+  }
+  .small .least {
+    font-size: 15px;
+  }
+  .small th.place {
+    font-size: 13px;
+  }
+  .many .second {
+    display: none;
+  }
+  .many th,
+  .many td {
+    font-size: 12px;
+    line-height: 1.1;
+    padding-top: 0;
+  }
+  .many .least {
+    font-size: 15px;
+  }
+  @media screen and (max-width: 760px) {
+    .brief {
+      padding: 10px 12px;
+      margin: 6px 0;
+      font-size: 14px;
+    }
+    header {
+      flex-direction: column;
+    }
+    table,
+    tbody {
+      display: block;
+    }
+    thead {
+      display: none;
+    }
+    .first,
+    .many .first {
+      display: grid;
+      grid-template-columns: auto 1fr 1fr 1fr;
+      gap: 0 10px;
+      border-top: 2px solid var(--ink);
+      padding-top: 4px;
+    }
+    .first > *,
+    .small .first > *,
+    .many .first > * {
+      border-top: 0;
+      text-align: left;
+      padding: 1px 0;
+      font-size: 15px;
+    }
+    .first > th.place {
+      grid-column: 2 / -1;
+      font-size: 20px;
+    }
+    .first > .brake {
+      grid-column: 1 / -1;
+      font-size: 20px;
+      white-space: normal;
+    }
+    .first > .buildup {
+      grid-column: 1 / -1;
+      white-space: pre-wrap;
+    }
+    .first > td[data-label]:not(.brake)::before {
+      content: attr(data-label);
+      display: block;
+      font-size: 13px;
+      color: var(--ink-2);
+      font-family: var(--labels);
+      font-weight: 400;
+    }
+    .first > td[data-label='Slowest'] {
+      order: 1;
+    }
+    .first > .buildup {
+      order: 2;
+    }
+    .phone {
+      display: inline;
+    }
+    .second,
+    .many .second {
+      display: block;
+    }
+    .second td {
+      display: inline;
+      font-size: 14px;
+    }
+  }
+  @page brief-a4 {
+    size: A4 portrait;
+    margin: 10mm 11mm;
+  }
+  @page brief-a5 {
+    size: A5 portrait;
+    margin: 6mm 7mm;
+  }
+  @media print {
+    .brief.small {
+      page: brief-a5;
+    }
+    .brief {
+      page: brief-a4;
+      border: 0;
+      margin: 0;
+      padding: 0;
+      max-width: none;
+      background: #fff;
+      color: #000;
+      --ink: #000;
+      --ink-2: #333;
+      --ember: #000;
+      --coast: #333;
+      --rule: #999;
+      --hair: #ccc;
+    }
+    .brief:not(.small):not(.many) .first > * {
+      padding-top: 6px;
+    }
+    .brief:not(.small):not(.many) .second td {
+      padding-bottom: 5px;
+    }
+    .small .which .figure {
+      font-size: 11px;
+    }
+    .small th,
+    .small td {
+      font-size: 9px;
+      padding-right: 3px;
+    }
+    .small .second td {
+      font-size: 8.5px;
+    }
+    .small .least {
+      font-size: 12px;
+    }
+    .small th.place {
+      font-size: 10.5px;
+    }
+    .small header p,
+    .small .care,
+    .small .note,
+    .small p {
+      font-size: 9px;
+    }
+    .small h2 {
+      font-size: 16px;
+    }
+  }
+</style>

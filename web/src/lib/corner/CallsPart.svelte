@@ -1,0 +1,260 @@
+<script lang="ts">
+  import type { Corner, CornerCalls } from '../api/client'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import { whole } from '../parts/format'
+  import EffortPlot from './EffortPlot.svelte'
+  import Price from './Price.svelte'
+
+  /** Every call of the corner with its alternatives, each driven as a lap and priced. */
+  let {
+    bench,
+    view,
+    corner,
+    number,
+    calls,
+    trouble,
+  }: {
+    bench: Workbench
+    view: View
+    corner: Corner
+    number: number
+    calls: CornerCalls | null
+    trouble: string
+  } = $props()
+
+  const units = $derived(view.units)
+  const SCHOOLS: Record<string, string> = {
+    lower: 'lower school',
+    higher: 'higher school',
+    quickest: 'quickest',
+    planned: 'as planned',
+    straight: 'in a straight line',
+    trail: 'trailed into the corner',
+    gentle: 'gently and early',
+  }
+  let refused = $state('')
+  const order = $derived(
+    bench.open?.plan.corners?.find((one) => one.name === corner.name && one.corner === number),
+  )
+
+  async function take(
+    field: 'gear' | 'entry_exponent' | 'braking',
+    value: number | null,
+  ): Promise<void> {
+    refused =
+      (await bench.editPlan({ order: { corner: number, name: corner.name, field, value } })) ?? ''
+  }
+  /** A school of braking as orders: which figure it asks for. */
+  const ORDERS: Record<string, { field: 'entry_exponent' | 'braking'; value: number }> = {
+    straight: { field: 'entry_exponent', value: 1 },
+    trail: { field: 'entry_exponent', value: 2 },
+    gentle: { field: 'braking', value: 0.75 },
+  }
+  const isTaken = (school: string): boolean => {
+    const asked = ORDERS[school]
+    return asked !== undefined && order?.[asked.field] === asked.value
+  }
+</script>
+
+{#if trouble}<p role="alert" class="trouble">{trouble}</p>{/if}
+{#if refused}<p role="alert" class="trouble">{refused}</p>{/if}
+{#if calls}
+  <div class="calls">
+    <section aria-label="Gear in the corner">
+      <h3 class="figure">Gear in the corner</h3>
+      {#if calls.gear}
+        <table class="ruled">
+          <thead
+            ><tr
+              ><th>Gear</th><th>rpm</th><th>Lap</th><th>Downshifts, {units.lengthUnit} to low</th
+              ><th><span class="sr-only">Take it</span></th></tr
+            ></thead
+          >
+          <tbody>
+            {#each calls.gear.options as option (option.gear)}
+              <tr class:now={option.gear === calls.gear.planned}>
+                <th scope="row" class="figure">{option.gear}</th>
+                <td class="figure">{whole(option.rpm)}</td>
+                <td
+                  >{#if option.reached}<Price seconds={option.cost_s} />{:else}<span class="unit"
+                      >not in time</span
+                    >{/if}</td
+                >
+                <td>
+                  {#each option.downshifts as shift (shift.to_gear)}<span class="shift"
+                      ><b class="figure">{shift.to_gear}</b>
+                      {whole(units.length(shift.before_slowest_m))}</span
+                    >{:else}<span class="unit">{option.reached ? 'none' : ''}</span>{/each}
+                  <span class="place school"
+                    >{option.schools.map((one) => SCHOOLS[one] ?? one).join(', ')}</span
+                  >
+                </td>
+                <td class="act">
+                  {#if order?.gear === option.gear}
+                    <button class="link" onclick={() => void take('gear', null)}
+                      >let go<span class="sr-only"> of gear {option.gear}</span></button
+                    >
+                  {:else if option.reached && option.gear !== calls.gear.planned}
+                    <button class="link" onclick={() => void take('gear', option.gear)}
+                      >take<span class="sr-only"> gear {option.gear}</span></button
+                    >
+                  {/if}
+                </td>
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+        <p>{calls.gear.reason}</p>
+      {:else}<p class="unit">
+          The throttle is not shut here: the gear stays, {corner.gear}.
+        </p>{/if}
+      <h3 class="figure">Hold or shift, after it</h3>
+      {#if calls.hold}
+        <table class="ruled">
+          <thead
+            ><tr
+              ><th>Up to</th><th>Upshifts</th><th>On the limiter</th><th
+                >Lift at, {units.speedUnit}</th
+              ><th>Lap</th></tr
+            ></thead
+          >
+          <tbody>
+            {#each calls.hold.options as option (option.top_gear)}
+              <tr class:now={option.top_gear === calls.hold.planned_top}>
+                <th scope="row" class="figure">{option.top_gear}</th>
+                <td class="figure">{option.upshifts}</td>
+                <td>{option.limiter_s < 0.005 ? '' : `${option.limiter_s.toFixed(2)} s`}</td>
+                <td class="figure">{whole(units.speed(option.lift_speed_ms))}</td>
+                <td><Price seconds={option.cost_s} /></td>
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+        <p>{calls.hold.reason}</p>
+      {:else}<p class="unit">No choice: no gear to take or to hold before the next lift.</p>{/if}
+    </section>
+    <section aria-label="Braking">
+      <h3 class="figure">Braking</h3>
+      {#if calls.braking}
+        <table class="ruled">
+          <thead
+            ><tr
+              ><th>School</th><th>Starts</th><th>For, {units.lengthUnit}</th><th
+                >Pedal, mean and peak</th
+              ><th>At turn-in</th><th>Lap</th><th><span class="sr-only">Take it</span></th></tr
+            ></thead
+          >
+          <tbody>
+            {#each calls.braking.options as option (option.school)}
+              <tr class:now={option.school === 'planned'}>
+                <th scope="row">{SCHOOLS[option.school] ?? option.school}</th>
+                <td
+                  >{Math.abs(option.earlier_m) < 0.5
+                    ? 'same'
+                    : `${whole(units.length(Math.abs(option.earlier_m)))} ${option.earlier_m > 0 ? 'earlier' : 'later'}`}</td
+                >
+                <td class="figure">{whole(units.length(option.braking_distance_m))}</td>
+                <td class="figure"
+                  >{whole(option.mean_effort_pct)} %, {whole(option.peak_effort_pct)} %</td
+                >
+                <td class="figure"
+                  >{option.turn_in_effort_pct === null
+                    ? 'off'
+                    : `${whole(option.turn_in_effort_pct)} %`}</td
+                >
+                <td
+                  >{#if option.school === 'planned'}<span class="unit">the plan</span>{:else}<Price
+                      seconds={option.cost_s}
+                    />{/if}</td
+                >
+                <td class="act">
+                  {#if ORDERS[option.school]}
+                    {@const asked = ORDERS[option.school]}
+                    {#if isTaken(option.school)}
+                      <button class="link" onclick={() => asked && void take(asked.field, null)}
+                        >let go<span class="sr-only">
+                          of braking {SCHOOLS[option.school]}</span
+                        ></button
+                      >
+                    {:else}
+                      <button
+                        class="link"
+                        onclick={() => asked && void take(asked.field, asked.value)}
+                        >take<span class="sr-only"> braking {SCHOOLS[option.school]}</span></button
+                      >
+                    {/if}
+                  {/if}
+                </td>
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+        <EffortPlot braking={calls.braking} {view} schools={SCHOOLS} width={520} height={88} />
+        <p>
+          {calls.braking.shape}
+          {calls.braking.limiting_axle === 'none'
+            ? 'The brakes end it, no axle is at its limit.'
+            : `The ${calls.braking.limiting_axle} axle is at its limit first.`}
+          {calls.braking.road ? `${calls.braking.road}.` : ''}
+        </p>
+      {:else}<p class="unit">Nothing is braked for here.</p>{/if}
+      <h3 class="figure">Flat, lift or brake</h3>
+      <p>{calls.flat.reason}</p>
+      {#if calls.flat.thresholds.length > 0}
+        <ul aria-label="Where it changes">
+          {#each calls.flat.thresholds as one (one.figure + one.value)}
+            <li>
+              <span class="unit">{one.figure === 'tailwind' ? 'wind' : one.figure}</span>
+              {one.said}
+            </li>
+          {/each}
+        </ul>
+      {/if}
+    </section>
+  </div>
+{:else if !trouble}<p class="unit">Every alternative is being driven…</p>{/if}
+
+<style>
+  .calls {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) minmax(0, 1.15fr);
+    gap: 0 28px;
+  }
+  h3 {
+    font-size: 16px;
+    padding-top: 2px;
+  }
+  p {
+    font-size: 14px;
+    line-height: 1.25;
+    padding: 2px 0 4px;
+  }
+  .shift {
+    margin-right: 8px;
+    white-space: nowrap;
+  }
+  .school {
+    font-size: 14px;
+  }
+  .act {
+    text-align: right;
+  }
+  .trouble {
+    color: var(--ember);
+  }
+  ul {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0 16px;
+    font-size: 14px;
+  }
+  @media (max-width: 900px) {
+    .calls {
+      grid-template-columns: 1fr;
+    }
+    section {
+      overflow-x: auto;
+    }
+  }
+</style>

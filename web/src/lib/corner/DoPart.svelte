@@ -1,0 +1,252 @@
+<script lang="ts">
+  import type {
+    Corner,
+    CornerBand,
+    CornerCalls,
+    CornerMap,
+    CornerNote,
+    Result,
+  } from '../api/client'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import { whole } from '../parts/format'
+  import AskedPart from './AskedPart.svelte'
+  import CornerCurve from './CornerCurve.svelte'
+  import CornerPlan from './CornerPlan.svelte'
+
+  /** What to do at the corner: its plan, the speed through it, the calls in a sentence each. */
+  let {
+    bench,
+    view,
+    result,
+    corner,
+    number,
+    calls,
+    map,
+    note,
+    band,
+    width,
+  }: {
+    bench: Workbench
+    view: View
+    result: Result
+    corner: Corner
+    number: number
+    calls: CornerCalls | null
+    map: CornerMap | null
+    note: CornerNote | undefined
+    band: CornerBand | null
+    width: number
+  } = $props()
+
+  const units = $derived(view.units)
+  const PLAN = 196
+  const RIGHT = 330
+  const narrow = $derived(width < 900)
+  const curveWidth = $derived(narrow ? Math.max(width - 30, 300) : width - PLAN - RIGHT - 74)
+  const HELD = {
+    front: 'the front axle: it runs wide first',
+    rear: 'the rear axle: it steps out first',
+    power: 'engine power',
+    unloading: 'an axle that goes light',
+    lean: 'the lean limit',
+    none: 'nothing: full throttle',
+  }
+  const facts = $derived([
+    {
+      figure: 'lateral_g',
+      name: 'Across',
+      value: `${corner.lateral_g.toFixed(2)} g`,
+    },
+    {
+      figure: 'time_in_corner_s',
+      name: 'Time in it',
+      value: `${corner.time_in_corner_s.toFixed(2)} s`,
+    },
+  ])
+  const figures = $derived(
+    [
+      { figure: 'brake_start_to_corner_m', name: 'braking point', on: corner.action === 'brake' },
+      { figure: 'braking_distance_m', name: 'distance', on: corner.action === 'brake' },
+      { figure: 'peak_decel_g', name: 'peak g', on: corner.action === 'brake' },
+      { figure: 'gear', name: 'gear', on: true },
+      { figure: 'min_speed_ms', name: 'minimum speed', on: true },
+      { figure: 'exit_speed_ms', name: 'exit', on: true },
+    ].filter((one) => one.on),
+  )
+  const hazards = $derived(
+    [note?.blind && 'blind', note?.wall && 'wall', note?.no_run_off && 'no run-off'].filter(
+      (word): word is string => typeof word === 'string',
+    ),
+  )
+  const doubt = $derived(
+    band?.gear_in_doubt
+      ? band.gears
+          .filter((one) => one.share_pct >= 10)
+          .map((one) => `${one.gear} in ${whole(one.share_pct)} %`)
+          .join(', ')
+      : '',
+  )
+  const said = $derived(
+    [
+      calls?.braking?.reason,
+      calls?.braking?.road ? `${calls.braking.road}.` : '',
+      calls?.gear?.reason,
+      calls?.hold?.reason,
+      calls?.flat.reason,
+      calls?.flat.thresholds.map((one) => one.said).join('; '),
+    ].filter((text): text is string => Boolean(text)),
+  )
+</script>
+
+<div class="do" class:narrow>
+  <div class="side">
+    {#if map}
+      <CornerPlan
+        {map}
+        {view}
+        width={narrow ? Math.min(width - 30, 330) : PLAN}
+        height={narrow ? 240 : 160}
+      />
+    {:else}<div class="wait unit">The corner is being drawn…</div>{/if}
+    <dl>
+      <div>
+        <dt>Turns</dt>
+        <dd>
+          {corner.direction} <span class="figure">{whole(corner.angle_deg)}°</span>{map
+            ? `, ${map.approach}`
+            : ''}
+        </dd>
+      </div>
+      <div>
+        <dt>Driven radius</dt>
+        <dd>
+          <span class="figure"
+            >{map?.driven_radius_m ? whole(units.length(map.driven_radius_m)) : '–'}</span
+          >
+          {units.lengthUnit}
+        </dd>
+      </div>
+      <div>
+        <dt>Held by</dt>
+        <dd>{HELD[corner.limited_by]}</dd>
+      </div>
+      {#each facts as fact (fact.name)}
+        <div>
+          <dt>{fact.name}</dt>
+          <dd>
+            <button class="open figure" onclick={() => view.openWorking(fact.figure)}
+              >{fact.value}</button
+            >
+          </dd>
+        </div>
+      {/each}
+    </dl>
+  </div>
+  <div class="middle">
+    <CornerCurve
+      {result}
+      {corner}
+      {calls}
+      {map}
+      {band}
+      {view}
+      closed={bench.open?.plan.circuit.closed ?? true}
+      width={curveWidth}
+      height={262}
+    />
+    <p class="unit">
+      Working of
+      {#each figures as one, index (one.figure)}<button
+          class="open"
+          onclick={() => view.openWorking(one.figure)}>{one.name}</button
+        >{index < figures.length - 1 ? ', ' : '.'}{/each}
+    </p>
+  </div>
+  <div class="right">
+    {#if hazards.length > 0 || doubt}
+      <p class="alert">
+        {#if hazards.length > 0}<b>{hazards.join(', ')}</b>: more margin on the first laps.
+        {/if}{#if doubt}<b>Gear in doubt</b>: {doubt} of the laps.{/if}
+      </p>
+    {/if}
+    <ul aria-label="Calls in short">
+      {#each said as text (text)}<li>{text}</li>{:else}<li class="unit">
+          The calls are being driven…
+        </li>{/each}
+    </ul>
+    <AskedPart {bench} {view} {corner} {number} {calls} />
+  </div>
+</div>
+
+<style>
+  .do {
+    display: grid;
+    grid-template-columns: 196px 1fr 330px;
+    gap: 0 20px;
+  }
+  .do.narrow {
+    grid-template-columns: 1fr;
+  }
+  .side {
+    border-right: 1px solid var(--rule);
+    padding-right: 6px;
+  }
+  .narrow .side {
+    border-right: 0;
+  }
+  .right {
+    border-left: 1px solid var(--rule);
+    padding-left: 14px;
+  }
+  .narrow .right {
+    border-left: 0;
+    padding-left: 0;
+  }
+  .wait {
+    height: 176px;
+  }
+  dl > div {
+    display: flex;
+    justify-content: space-between;
+    gap: 8px;
+    border-top: 1px solid var(--hair);
+    font-size: 14px;
+    line-height: 1.25;
+    padding: 1px 0;
+  }
+  dt {
+    color: var(--ink-2);
+    white-space: nowrap;
+  }
+  dd {
+    text-align: right;
+  }
+  dd .figure {
+    font-size: 15px;
+  }
+  .open {
+    cursor: pointer;
+    text-decoration: underline dotted;
+    text-underline-offset: 2px;
+  }
+  ul {
+    list-style: none;
+  }
+  li {
+    font-size: 14px;
+    line-height: 1.22;
+    padding: 2px 0;
+    border-top: 1px solid var(--hair);
+  }
+  li:first-child {
+    border-top: 0;
+  }
+  .alert {
+    border-left: 3px solid var(--ink);
+    padding-left: 7px;
+    font-size: 14px;
+    line-height: 1.2;
+    margin-bottom: 3px;
+  }
+</style>

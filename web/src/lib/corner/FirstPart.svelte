@@ -1,0 +1,104 @@
+<script lang="ts">
+  import type { Corner, FirstLaps } from '../api/client'
+  import type { View } from '../state/view.svelte'
+  import { whole } from '../parts/format'
+  import { brakingPlace } from '../lap/words'
+  import type { Confidence } from './about.svelte'
+
+  /** The build-up at this corner: safely earlier and slower, lap by lap up to the plan. */
+  let {
+    view,
+    corner,
+    number,
+    first,
+    known = $bindable(),
+  }: {
+    view: View
+    corner: Corner
+    number: number
+    first: FirstLaps | null
+    known: Confidence
+  } = $props()
+
+  const units = $derived(view.units)
+  const KNOWN: { confidence: Confidence; label: string }[] = [
+    { confidence: 'new', label: 'never driven here' },
+    { confidence: 'some', label: 'driven here before' },
+    { confidence: 'known', label: 'known by heart' },
+  ]
+  const steps = $derived(
+    (first?.laps ?? []).flatMap((lap, index) => {
+      const step = lap.corners[number]
+      return step ? [{ lap, step, last: index === (first?.laps.length ?? 0) - 1 }] : []
+    }),
+  )
+</script>
+
+<label class="asked"
+  >The circuit is <select aria-label="How well the circuit is known" bind:value={known}>
+    {#each KNOWN as one (one.confidence)}<option value={one.confidence}>{one.label}</option>{/each}
+  </select></label
+>
+{#if first}
+  <table class="ruled" data-testid="corner-first-laps">
+    <thead>
+      <tr>
+        <th>{corner.name}</th><th>Of the grip</th><th>Brake</th><th>Earlier, {units.lengthUnit}</th>
+        <th>Minimum, {units.speedUnit}</th><th>Gear</th>
+      </tr>
+    </thead>
+    <tbody>
+      {#each steps as { lap, step, last } (lap.number)}
+        <tr class:now={last}>
+          <th scope="row">{last ? 'the plan' : `lap ${lap.number}`}</th>
+          <td class="figure">{whole(lap.grip_share_pct)} %</td>
+          <td class="brake"
+            >{step.brake_start_to_corner_m === null
+              ? { flat: 'flat', lift: 'lift only', through: 'still braking', brake: '' }[
+                  step.action
+                ]
+              : brakingPlace(step, units)}</td
+          >
+          <td class="figure"
+            >{step.earlier_m !== null && step.earlier_m >= 0.5
+              ? whole(units.length(step.earlier_m))
+              : ''}</td
+          >
+          <td class="figure least">{whole(units.speed(step.min_speed_ms))}</td>
+          <td class="figure">{step.gear}</td>
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+  <p class="unit">
+    Each lap is solved with its share of the grip; never later than the plan, never later than the
+    lap after it.{steps[0]?.step.widened
+      ? ' What is noted beside this corner takes some more off.'
+      : ' Note a blind crest, a wall or missing run-off under Notes: they take some more off.'}
+    <button class="link" onclick={() => (view.sheet = 'first')}>All corners</button>
+  </p>
+{:else}<p class="unit">The first laps are being driven…</p>{/if}
+
+<style>
+  .asked {
+    font-size: 15px;
+  }
+  select {
+    border-bottom: 1px dotted var(--ink-2);
+    background: var(--leaf);
+  }
+  table {
+    margin: 4px 0;
+  }
+  .brake {
+    color: var(--ember);
+  }
+  .least {
+    font-size: 19px;
+  }
+  .link {
+    color: var(--cool);
+    text-decoration: underline;
+    cursor: pointer;
+  }
+</style>

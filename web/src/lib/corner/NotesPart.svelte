@@ -1,0 +1,103 @@
+<script lang="ts">
+  import type { Corner, CornerNote } from '../api/client'
+  import type { Workbench } from '../state/workbench.svelte'
+
+  /** What one knows of the place: where to look, kerb and limit, what lies beside it. */
+  let { bench, corner, note }: { bench: Workbench; corner: Corner; note: CornerNote | null } =
+    $props()
+
+  const EMPTY = { look_at: '', kerb: '', limit: '', blind: false, wall: false, no_run_off: false }
+  const WORDS = [
+    { field: 'look_at', label: 'Look at', hint: 'what the eyes go to' },
+    { field: 'kerb', label: 'Kerb', hint: 'take, straddle, keep off' },
+    { field: 'limit', label: 'Limit', hint: 'what counts as leaving the track' },
+  ] as const
+  const HAZARDS = [
+    { field: 'blind', label: 'blind: a crest or a wall hides the apex' },
+    { field: 'wall', label: 'a wall close by' },
+    { field: 'no_run_off', label: 'no run-off' },
+  ] as const
+  let refused = $state('')
+  async function keep(update: Partial<CornerNote>): Promise<void> {
+    const before: CornerNote = note ?? { ...EMPTY, corner: corner.name }
+    refused = (await bench.editPlan({ note: { ...before, ...update, corner: corner.name } })) ?? ''
+  }
+</script>
+
+<div class="notes">
+  {#each WORDS as one (one.field)}
+    <label>
+      <span>{one.label}</span>
+      {#key `${corner.name}/${note?.[one.field] ?? ''}`}
+        <input
+          type="text"
+          maxlength="200"
+          placeholder={one.hint}
+          value={note?.[one.field] ?? ''}
+          onchange={(event) => void keep({ [one.field]: event.currentTarget.value.trim() })}
+        />
+      {/key}
+    </label>
+  {/each}
+  <fieldset>
+    <legend>Asks for more margin on the first laps</legend>
+    {#each HAZARDS as one (one.field)}
+      <label class="check">
+        <input
+          type="checkbox"
+          class="checkbox checkbox-sm"
+          checked={note?.[one.field] ?? false}
+          onchange={(event) => void keep({ [one.field]: event.currentTarget.checked })}
+        />
+        {one.label}
+      </label>
+    {/each}
+  </fieldset>
+  {#if refused}<p role="alert" class="trouble">{refused}</p>{/if}
+  <p class="unit">
+    Notes belong to the circuit: every plan on it has them, on the sheet and on the brief. Boards
+    and references are set in the Circuit view, beside the road.
+  </p>
+</div>
+
+<style>
+  .notes {
+    max-width: 760px;
+  }
+  label {
+    display: flex;
+    gap: 12px;
+    align-items: baseline;
+    font-size: 15px;
+    padding: 3px 0;
+  }
+  label > span {
+    width: 70px;
+    color: var(--ink-2);
+  }
+  input[type='text'] {
+    flex: 1;
+    font-family: var(--figures);
+    font-size: 17px;
+    border-bottom: 1px dotted var(--ink-2);
+    background: transparent;
+  }
+  input::placeholder {
+    color: var(--ink-2);
+    font-style: italic;
+  }
+  fieldset {
+    padding: 8px 0;
+  }
+  legend {
+    font-weight: 600;
+    font-size: 14px;
+  }
+  .check {
+    align-items: center;
+    gap: 8px;
+  }
+  .trouble {
+    color: var(--ember);
+  }
+</style>

@@ -1,0 +1,155 @@
+<script lang="ts">
+  import type { Corner, Racing } from '../api/client'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import Figure from '../parts/Figure.svelte'
+  import { timeDifference, whole } from '../parts/format'
+
+  /** The same corner in a race: with race fuel, on worn tyres, close behind another vehicle. */
+  let {
+    bench,
+    view,
+    corner,
+    number,
+    racing,
+  }: {
+    bench: Workbench
+    view: View
+    corner: Corner
+    number: number
+    racing: Racing | null
+  } = $props()
+
+  const units = $derived(view.units)
+  type Field = 'fuel_kg' | 'grip_left_pct' | 'downforce_left_pct' | 'drag_left_pct'
+  const FIELDS: { field: Field; label: string; unit: string; step: number }[] = [
+    { field: 'fuel_kg', label: 'Fuel on board', unit: 'kg', step: 5 },
+    { field: 'grip_left_pct', label: 'Grip left on worn tyres', unit: '%', step: 1 },
+    { field: 'downforce_left_pct', label: 'Downforce left close behind', unit: '%', step: 5 },
+    { field: 'drag_left_pct', label: 'Drag left close behind', unit: '%', step: 5 },
+  ]
+  const ACTIONS = { brake: 'brake', flat: 'flat', lift: 'lift only', through: 'still braking' }
+  let refused = $state<{ field: Field; message: string } | null>(null)
+  let waiting: { field: Field; value: number } | null = null
+
+  async function settle(): Promise<void> {
+    const one = waiting
+    waiting = null
+    const race = bench.open?.plan.race
+    if (!one || !race) return
+    const message = await bench.editPlan({ race: { ...race, [one.field]: one.value } })
+    refused = message === null ? null : { field: one.field, message }
+  }
+  function moved(earlier: number | null): string {
+    if (earlier === null) return ''
+    const shown = units.length(earlier)
+    if (Math.abs(shown) < 0.5) return 'same point'
+    return `${whole(Math.abs(shown))} ${units.lengthUnit} ${shown > 0 ? 'earlier' : 'later'}`
+  }
+  function slower(ms: number): string {
+    const shown = units.speed(ms)
+    if (Math.abs(shown) < 0.05) return 'same'
+    return `${Math.abs(shown).toFixed(1)} ${shown > 0 ? 'slower' : 'faster'}`
+  }
+</script>
+
+{#if racing}
+  <div class="race">
+    <section aria-label="The race">
+      <h3 class="figure">The race</h3>
+      <dl>
+        {#each FIELDS as one (one.field)}
+          <div>
+            <dt>{one.label}</dt>
+            <dd>
+              <Figure
+                label="{one.label} ({one.unit})"
+                value={racing[one.field]}
+                decimals={0}
+                step={one.step}
+                fine={1}
+                width="4.4ch"
+                size="17px"
+                refusal={refused?.field === one.field ? refused.message : null}
+                change={(value) => (waiting = { field: one.field, value })}
+                done={() => void settle()}
+                refuse={(message) => (refused = { field: one.field, message })}
+                forget={() => (refused = null)}
+              />
+              <span class="unit">{one.unit}</span>
+            </dd>
+          </div>
+        {/each}
+      </dl>
+      <p class="unit">
+        Close behind, downforce is lost in the corners and drag on the way to them. The plan’s own
+        figures stay as they are.
+      </p>
+    </section>
+    <table class="ruled">
+      <thead>
+        <tr>
+          <th>{corner.name}</th><th>Braking point</th><th>Gear</th>
+          <th>Minimum, {units.speedUnit}</th><th>Against the plan</th><th>Whole lap</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr class="now">
+          <th scope="row">as planned</th>
+          <td>{ACTIONS[corner.action]}</td>
+          <td class="figure">{corner.gear}</td>
+          <td class="figure least">{whole(units.speed(corner.min_speed_ms))}</td>
+          <td></td><td></td>
+        </tr>
+        {#each racing.states as state (state.state)}
+          {@const here = state.corners?.[number]}
+          <tr>
+            <th scope="row">{state.label}</th>
+            {#if here && state.lap_s !== null}
+              <td
+                >{here.action === corner.action && here.brake_earlier_m !== null
+                  ? moved(here.brake_earlier_m)
+                  : ACTIONS[here.action]}</td
+              >
+              <td class="figure">{here.gear}</td>
+              <td class="figure least">{whole(units.speed(here.min_speed_ms))}</td>
+              <td>{slower(here.slower_ms)}</td>
+              <td class="figure">{timeDifference(state.lap_s)}</td>
+            {:else}<td colspan="5" class="unit">no lap is possible so</td>{/if}
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  </div>
+{:else}<p class="unit">The race is being driven…</p>{/if}
+
+<style>
+  .race {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) minmax(0, 2fr);
+    gap: 0 32px;
+  }
+  h3 {
+    font-size: 16px;
+  }
+  dl > div {
+    display: flex;
+    justify-content: space-between;
+    border-top: 1px solid var(--hair);
+    font-size: 14px;
+  }
+  .least {
+    font-size: 19px;
+  }
+  p {
+    padding-top: 6px;
+  }
+  table {
+    align-self: start;
+  }
+  @media (max-width: 900px) {
+    .race {
+      grid-template-columns: 1fr;
+    }
+  }
+</style>

@@ -1,0 +1,170 @@
+<script lang="ts">
+  import type { WorkingPart } from '../api/client'
+  import type { View } from '../state/view.svelte'
+  import Formula from './Formula.svelte'
+
+  /** The arithmetic behind a figure: what was put in, line by line to the result, and the law. */
+  let { view, workings, trouble }: { view: View; workings: WorkingPart[] | null; trouble: string } =
+    $props()
+
+  const shown = $derived(
+    workings?.find((one) => one.figure === view.workingOf) ?? workings?.[0] ?? null,
+  )
+  const units = $derived(view.units)
+  const digits = (value: number): string => {
+    if (value === 0) return '0'
+    const text = Math.abs(value) >= 1e5 ? value.toFixed(0) : value.toPrecision(5)
+    return Number(text).toString().replace('-', '−')
+  }
+  const result = $derived(shown?.steps.find((step) => step.symbol === shown.result))
+  /** The result once more as the page says it. */
+  const said = $derived.by(() => {
+    if (!result || !shown) return ''
+    if (result.unit === 'm/s') return `${units.speed(result.value).toFixed(1)} ${units.speedUnit}`
+    if (result.unit === 'm' && units.system !== 'metric')
+      return `${units.length(result.value).toFixed(1)} ${units.lengthUnit}`
+    return ''
+  })
+</script>
+
+{#if trouble}<p role="alert" class="trouble">{trouble}</p>{/if}
+{#if workings && shown}
+  <div class="working">
+    <ul class="figures" aria-label="Figures that can be opened">
+      {#each workings as one (one.figure)}
+        <li>
+          <button
+            aria-pressed={one.figure === shown.figure}
+            onclick={() => (view.workingOf = one.figure)}>{one.title}</button
+          >
+        </li>
+      {/each}
+    </ul>
+    <div class="lines">
+      <p class="limit">
+        {#if said || result}<b class="figure"
+            >{said || `${digits(result?.value ?? 0)} ${result?.unit ?? ''}`}</b
+          >{/if}
+        {shown.limit}
+      </p>
+      <table class="ruled" data-testid="working">
+        <thead class="sr-only"><tr><th>Line</th><th>Put in</th><th>Gives</th></tr></thead>
+        <tbody>
+          {#each shown.steps as step (step.symbol)}
+            <tr class:now={step.symbol === shown.result}>
+              <th scope="row"
+                ><span class="symbol"><Formula text={step.symbol} /></span>
+                <span class="unit">{step.name}</span></th
+              >
+              <td class="formula"
+                ><Formula text={step.formula} />{#if step.put_in !== step.formula}<span class="put"
+                    >{step.put_in}</span
+                  >{/if}</td
+              >
+              <td class="figure number"
+                >{digits(step.value)} <span class="unit">{step.unit}</span></td
+              >
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+      <p class="unit">Source: {shown.source}.</p>
+    </div>
+    <div class="given">
+      <h3 class="figure">Put in</h3>
+      <div class="scroll">
+        <table class="ruled">
+          <tbody>
+            {#each shown.given as one (one.symbol)}
+              <tr>
+                <th scope="row"><span class="symbol"><Formula text={one.symbol} /></span></th>
+                <td>{one.name}</td>
+                <td class="figure number">{digits(one.value)}</td>
+                <td class="unit">{one.unit}</td>
+                <td class="unit">{one.source}</td>
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      </div>
+    </div>
+  </div>
+{:else if !trouble}<p class="unit">The working is being written out…</p>{/if}
+
+<style>
+  .working {
+    display: grid;
+    grid-template-columns: 150px minmax(0, 1.7fr) minmax(0, 1fr);
+    gap: 0 20px;
+  }
+  .figures button {
+    cursor: pointer;
+    font-size: 14px;
+    text-align: left;
+    line-height: 1.35;
+    padding-left: 8px;
+    width: 100%;
+  }
+  .figures [aria-pressed='true'] {
+    background: var(--wash);
+    font-weight: 700;
+    box-shadow: inset 3px 0 0 var(--ink);
+  }
+  .limit {
+    font-size: 15px;
+    line-height: 1.25;
+    padding-bottom: 4px;
+  }
+  .symbol {
+    font-family: var(--figures);
+    font-style: italic;
+    font-weight: 600;
+    font-size: 16px;
+    margin-right: 6px;
+  }
+  .formula {
+    font-family: var(--figures);
+    font-size: 15px;
+    white-space: normal;
+  }
+  .number {
+    text-align: right;
+    font-size: 15px;
+  }
+  .scroll {
+    overflow-x: auto;
+  }
+  .limit .figure {
+    font-size: 19px;
+    margin-right: 6px;
+  }
+  .put {
+    display: block;
+    color: var(--ink-2);
+    font-size: 14px;
+    line-height: 1.15;
+  }
+  .number .unit {
+    font-family: var(--labels);
+    font-weight: 400;
+    font-size: 13px;
+    display: inline-block;
+    min-width: 30px;
+    text-align: left;
+  }
+  h3 {
+    font-size: 16px;
+  }
+  .trouble {
+    color: var(--ember);
+  }
+  th .unit {
+    white-space: normal;
+    font-weight: 400;
+  }
+  @media (max-width: 900px) {
+    .working {
+      grid-template-columns: 1fr;
+    }
+  }
+</style>
