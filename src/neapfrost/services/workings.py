@@ -77,7 +77,7 @@ _WORDS = {"sin", "cos", "abs", "max", "min", "π"}
 
 
 def put_in(formula: str, values: dict[str, float]) -> str:
-    """A formula with every symbol replaced by its value, five digits at most."""
+    """A formula with every symbol replaced by its value, six digits at most."""
     said: list[str] = []
     at = 0
     while at < len(formula):
@@ -104,8 +104,11 @@ def put_in(formula: str, values: dict[str, float]) -> str:
 
 
 def _digits(value: float) -> str:
-    text = f"{value + 0.0 if value else 0.0:.5g}"
-    if "e" in text and 1e-6 < abs(value) < 1e7:
-        text = f"{value:.7f}".rstrip("0").rstrip(".") if abs(value) < 1.0 else f"{value:.0f}"
-    text = text.replace("-", "−")
-    return text
+    """Six digits; very small and very large ones times a power of ten, in brackets."""
+    if value == 0.0:
+        return "0"
+    text = f"{value:.6g}"
+    if "e" in text:
+        mantissa, exponent = text.split("e")
+        text = f"({mantissa}·10^({int(exponent)}))"
+    return text.replace("-", "−")

@@ -9,8 +9,8 @@ from neapfrost.core.arrays import Integers
 from neapfrost.core.calls.stretch import points_between
 from neapfrost.core.calls.trials import Combination
 from neapfrost.core.constants import (
+    DEFAULT_STEP_M,
     DOWNSHIFT_REV_SHARE,
-    MINIMUM_REACHED_MS,
     STANDARD_GRAVITY_MS2,
 )
 from neapfrost.core.corner_results import CornerResult
@@ -125,10 +125,12 @@ def _min_speed(combination: Combination, corner: int) -> Working:
 def _lateral_g(combination: Combination, corner: int) -> Working:
     lap = combination.driven.lap
     result = _result(combination, corner)
-    # The point that the result was read at: where the minimum is first reached.
-    told = np.abs(np.abs(lap.ay_ms2) / STANDARD_GRAVITY_MS2 - result.lateral_g)
-    near = np.abs(lap.v_ms - result.min_speed_ms) < MINIMUM_REACHED_MS + 1e-3
-    at = int(np.argmin(np.where(near, told, np.inf)))
+    # The point that the result was read at: the last one before the minimum is first reached.
+    extent = lap.path.corners[corner]
+    reach = (extent.begins_at_m - 2.0 * DEFAULT_STEP_M, extent.ends_at_m + 2.0 * DEFAULT_STEP_M)
+    points = points_between(combination.driven, *reach)
+    told = np.abs(np.abs(lap.ay_ms2[points]) / STANDARD_GRAVITY_MS2 - result.lateral_g)
+    at = int(points[np.argmin(told)])
     k, x = int(lap.step[at]), float(lap.share[at])
     path = lap.path
     curvature = path.curvature_start[k] + x * (path.curvature_end[k] - path.curvature_start[k])

@@ -56,6 +56,18 @@ def place_at_lowest(combination: Combination, corner: int) -> Place:
     lap = combination.driven.lap
     index = point_of_lowest(combination, corner)
     k, x, v = int(lap.step[index]), float(lap.share[index]), float(lap.v_ms[index])
+    lowest = combination.driven.corners[corner].min_speed_ms
+    if lowest < v - 1e-6:
+        # Slowest where the corner begins or ends, between two points of the lap.
+        extent = lap.path.corners[corner]
+        edges = np.array([extent.begins_at_m, extent.ends_at_m])
+        if lap.path.closed:
+            edges = np.mod(edges, lap.path.length_m)
+        speeds = np.interp(edges, lap.s_m, lap.v_ms)
+        edge = edges[int(np.argmin(speeds))]
+        step, share = places_on_grid(lap.path, np.array([edge]))
+        k, x, v = int(step[0]), float(share[0]), float(speeds.min())
+        index = max(int(lap.s_m.searchsorted(edge, side="right")) - 1, 0)
     case, road = lap.workings.case, lap.workings.road
     force = float(held_force(case, road, k, x, v * v, float(lap.force_n[index])))
     return place_at(combination, k, x, v, force, combination.driven.corners[corner].limited_by)

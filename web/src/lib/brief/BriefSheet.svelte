@@ -145,7 +145,7 @@
           <td class="number" data-label="Power">{length(corner.throttle_after_m)}</td>
           <td class="number" data-label="Exit">{speed(corner.exit_speed_ms)}</td>
           {#if laps > 0}
-            <td class="buildup figure" data-label="Earlier">{earlier(corner)}</td>
+            <td class="buildup figure" data-label="First laps, earlier by">{earlier(corner)}</td>
           {/if}
         </tr>
         <tr class="second">
@@ -339,9 +339,10 @@
     }
     .first,
     .many .first {
-      display: grid;
-      grid-template-columns: auto 1fr 1fr 1fr;
-      gap: 0 10px;
+      display: flex;
+      flex-wrap: wrap;
+      gap: 0 16px;
+      align-items: baseline;
       border-top: 2px solid var(--ink);
       padding-top: 4px;
     }
@@ -351,20 +352,16 @@
       border-top: 0;
       text-align: left;
       padding: 1px 0;
-      font-size: 15px;
+      font-size: 16px;
     }
     .first > th.place {
-      grid-column: 2 / -1;
-      font-size: 20px;
+      font-size: 21px;
+      margin-left: -8px;
     }
     .first > .brake {
-      grid-column: 1 / -1;
+      flex-basis: 100%;
       font-size: 20px;
       white-space: normal;
-    }
-    .first > .buildup {
-      grid-column: 1 / -1;
-      white-space: pre-wrap;
     }
     .first > td[data-label]:not(.brake)::before {
       content: attr(data-label);
@@ -377,8 +374,22 @@
     .first > td[data-label='Slowest'] {
       order: 1;
     }
-    .first > .buildup {
+    .first > td[data-label='Gear'] {
       order: 2;
+    }
+    .first > td[data-label='For'] {
+      order: 3;
+    }
+    .first > td[data-label='Power'],
+    .first > td[data-label='Exit'] {
+      order: 4;
+    }
+    .first > .buildup {
+      order: 5;
+    }
+    .second > .buildup::before {
+      content: 'first laps, slowest ';
+      color: var(--ink-2);
     }
     .phone {
       display: inline;

@@ -34,6 +34,7 @@
     height: number
   } = $props()
 
+  const clip = $props.id()
   const units = $derived(view.units)
   const STRIPS = 84
   const lap = $derived(result.length_m)
@@ -164,6 +165,11 @@
     )
     return `M${scale.x(braking.from).toFixed(1)} ${foot}L${up.join('L')}L${scale.x(braking.to).toFixed(1)} ${foot}Z`
   })
+  /** The shape of the pedal where there is little room for it. */
+  const briefly = $derived.by(() => {
+    const planned = calls?.braking?.options[0]
+    return planned ? `${whole(planned.peak_effort_pct)} %` : ''
+  })
   const boards = $derived(
     (map?.boards ?? [])
       .map((board) => ({ ...board, x: scale.x(at(board.at_m)) }))
@@ -203,7 +209,8 @@
       <text x={AXIS - 5} y={y + 4} text-anchor="end" class="small">{tick}</text>
     {/if}
   {/each}
-  <CurveInk {line} ghost={[]} {runs} {width} {base} />
+  <clipPath id="{clip}-frame"><rect x={AXIS} y="0" width={width - AXIS} {height} /></clipPath>
+  <g clip-path="url(#{clip}-frame)"><CurveInk {line} ghost={[]} {runs} {width} {base} /></g>
   <path d="M{AXIS} {base}H{width}" stroke="var(--ink)" stroke-width="1.4" />
   {#if braking && corner.braking_distance_m !== null}
     {@const [from, to] = [scale.x(braking.from), scale.x(braking.to)]}
@@ -249,7 +256,7 @@
     {#if to - from > 1}
       <rect x={from} y={base + 40} width={to - from - 1} height="17" fill="var(--wash)" />
       {#if to - from > 10}
-        <text x={(from + to) / 2} y={base + 53} text-anchor="middle" class="figure" font-size="14"
+        <text x={(from + to) / 2} y={base + 53} text-anchor="middle" class="figure gear"
           >{run.gear}</text
         >
       {/if}
@@ -260,7 +267,14 @@
     <path d={effortPath} fill="url(#hatch)" stroke="var(--ember)" stroke-width="1.2" />
     <path d="M{AXIS} {base + 82.5}H{width}" stroke="var(--hair)" />
     {#if braking && calls?.braking}
-      <text x={scale.x(braking.to) + 6} y={base + 79} class="small">{calls.braking.shape}</text>
+      {@const right = scale.x(braking.to) + 6}
+      {@const fits = right + textWidth(calls.braking.shape, BAND) < width}
+      <text
+        x={fits ? right : scale.x(braking.from) - 6}
+        y={base + 79}
+        text-anchor={fits ? undefined : 'end'}
+        class="small">{fits ? calls.braking.shape : briefly}</text
+      >
     {/if}
   {/if}
   {#each said as one (one.id)}
@@ -306,6 +320,10 @@
   .small {
     font-size: 13px;
     fill: var(--ink-2);
+  }
+  .gear {
+    font-size: 14px;
+    fill: var(--ink);
   }
   .ember {
     fill: var(--ember);

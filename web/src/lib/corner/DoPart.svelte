@@ -165,7 +165,7 @@
   </div>
   <div class="right">
     {#if hazards.length > 0 || doubt}
-      <p class="alert">
+      <p class="caution">
         {#if hazards.length > 0}<b>{hazards.join(', ')}</b>: more margin on the first laps.
         {/if}{#if doubt}<b>Gear in doubt</b>: {doubt} of the laps.{/if}
       </p>
@@ -242,7 +242,7 @@
   li:first-child {
     border-top: 0;
   }
-  .alert {
+  .caution {
     border-left: 3px solid var(--ink);
     padding-left: 7px;
     font-size: 14px;

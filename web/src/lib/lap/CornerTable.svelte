@@ -158,9 +158,6 @@
               {#if corner.board_call}
                 <span class="figure">{length(corner.board_call.metres)}</span>
                 <span class="place">{corner.board_call.side}</span>
-                <span class="unit band"
-                  >{spread(bands?.corners[index]?.brake_start_to_corner_m, units.length)}</span
-                >
               {:else}
                 <span class="figure">{length(Math.abs(corner.brake_start_to_corner_m ?? 0))}</span>
                 <span class="place"
@@ -174,6 +171,10 @@
           {#if against}
             <span class="moved" data-testid="brake-moved"
               >{brakeMoved(corner, before(index), units)}</span
+            >
+          {:else if bands}
+            <span class="moved band"
+              >{spread(bands.corners[index]?.brake_start_to_corner_m, units.length)}</span
             >
           {/if}
         </td>
@@ -456,6 +457,7 @@
     color: var(--coast);
   }
   .band {
+    color: var(--ink-2);
     font-size: 13px;
     margin-left: 2px;
     vertical-align: baseline;

@@ -50,8 +50,6 @@
       <span class="figure" data-testid="lap-difference">{timeDifference(comparison.lap_s)}</span>
       <span class="unit">s against {lapTime(comparison.base_lap_time_s)}</span>
       {#if comparison.corners === null}<span class="unit">on another course</span>{/if}
-    {:else}
-      <span class="unit">Change any underlined figure.</span>
     {/if}
   </div>
   <dl>
@@ -109,7 +107,6 @@
     cursor: pointer;
   }
   .against {
-    min-height: 20px;
     line-height: 1.3;
     padding: 2px 0;
   }

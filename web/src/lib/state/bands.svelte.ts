@@ -27,9 +27,10 @@ export class Bands {
       const key = standing(bench)
       const wanted = view.bands && bench.result !== null && bench.pending.length === 0
       clearTimeout(pause)
-      if (!wanted || key === '') return
       untrack(() => {
-        pause = setTimeout(() => void this.#ask(key), PAUSE_MS)
+        // A batch that is not of what is shown any more only takes time from the next lap.
+        if (key !== this.#loaded.key) this.#loaded.cancel()
+        if (wanted && key !== '') pause = setTimeout(() => void this.#ask(key), PAUSE_MS)
       })
     })
     $effect(() => {

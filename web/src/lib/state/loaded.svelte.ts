@@ -24,10 +24,15 @@ export class Loaded<T> {
   }
   #stop = new AbortController()
 
-  /** Let go of what is under way, and of the value. */
-  drop(): void {
+  /** Let go of what is under way; what came before stays. */
+  cancel(): void {
     this.#asked += 1
     this.#stop.abort()
+  }
+
+  /** Let go of what is under way, and of the value. */
+  drop(): void {
+    this.cancel()
     this.value = null
     this.key = ''
     this.trouble = ''
