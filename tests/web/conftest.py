@@ -7,7 +7,7 @@ from playwright.sync_api import Browser, BrowserContext, ConsoleMessage, Page, e
 
 from browser import chromium
 from serving import running_server
-from web.pages import DRY_K4, copied_plan, open_plan
+from web.pages import DRY_K4, copied_plan, open_plan, without_bands
 
 # A machine that does several things at once answers late; nothing here is timed.
 expect.set_options(timeout=40_000)
@@ -31,7 +31,9 @@ def browser() -> Iterator[Browser]:
 @pytest.fixture
 def context(browser: Browser, address: str) -> Iterator[BrowserContext]:
     """A fresh profile; fails on any script error in any of its pages."""
-    context = browser.new_context(viewport={"width": 1280, "height": 800})
+    context = browser.new_context(
+        viewport={"width": 1280, "height": 800}, storage_state=without_bands(address)
+    )
     context.set_default_timeout(60_000)
     context.grant_permissions(["clipboard-read", "clipboard-write"], origin=address)
     errors: list[str] = []

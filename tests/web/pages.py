@@ -5,7 +5,7 @@ from functools import cache
 from typing import Any
 
 import httpx
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, Page, StorageState, expect
 
 DRY_K4 = "Kittiwake K4, dry, qualifying fuel"
 SAMPHIRE = "Garganey Coupé, Samphire Ring, fastest line"
@@ -21,6 +21,18 @@ def plans(address: str) -> dict[str, int]:
 def demo_plans_of(address: str) -> dict[str, int]:
     """The plans that an application began with, asked for once: the list grows with every test."""
     return plans(address)
+
+
+def without_bands(address: str) -> StorageState:
+    """What a browser remembers that shows no bands.
+
+    They take some hundred laps for every page that opens; only their own tests ask for them.
+    """
+    origin = {
+        "origin": address.rstrip("/"),
+        "localStorage": [{"name": "neapfrost-bands", "value": "off"}],
+    }
+    return {"cookies": [], "origins": [origin]}  # type: ignore[list-item]
 
 
 def copied_plan(address: str, name: str) -> int:

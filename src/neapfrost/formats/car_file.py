@@ -2,23 +2,16 @@
 
 import json
 
-from pydantic import ValidationError
-
 from neapfrost.core.errors import InputRefused
 from neapfrost.formats.car_document import CarDocument
-from neapfrost.formats.faults import faults_from_errors
+from neapfrost.formats.faults import validated
 from neapfrost.formats.json_text import parse_json_object
 from neapfrost.formats.plan_rules import car_faults
 
 
 def read_car(data: bytes) -> CarDocument:
     """Read a car from a file's bytes. Raises InputRefused with every fault by its field's path."""
-    try:
-        car = CarDocument.model_validate(parse_json_object(data))
-    except ValidationError as error:
-        raise InputRefused(
-            faults_from_errors(error.errors(include_url=False), CarDocument)
-        ) from None
+    car = validated(CarDocument, parse_json_object(data))
     faults = car_faults(car)
     if faults:
         raise InputRefused(faults)

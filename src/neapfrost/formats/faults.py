@@ -2,13 +2,23 @@
 
 import difflib
 from collections.abc import Iterable, Sequence
-from typing import Any
+from typing import Any, TypeVar
 
-from pydantic import BaseModel
+from pydantic import BaseModel, ValidationError
 
-from neapfrost.core.errors import Fault
+from neapfrost.core.errors import Fault, InputRefused
+
+Model = TypeVar("Model", bound=BaseModel)
 
 _TAGS = {"straight", "corner"}
+
+
+def validated(model: type[Model], value: object) -> Model:
+    """A value as a document. Raises InputRefused with every fault by its field's path."""
+    try:
+        return model.model_validate(value)
+    except ValidationError as error:
+        raise InputRefused(faults_from_errors(error.errors(include_url=False), model)) from None
 
 
 def faults_from_errors(errors: Iterable[Any], model: type[BaseModel], skip: int = 0) -> list[Fault]:

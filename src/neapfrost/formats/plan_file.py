@@ -3,10 +3,8 @@
 import json
 from typing import Any
 
-from pydantic import ValidationError
-
 from neapfrost.core.errors import InputRefused
-from neapfrost.formats.faults import faults_from_errors
+from neapfrost.formats.faults import validated
 from neapfrost.formats.json_text import parse_json_object
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_rules import plan_faults
@@ -19,12 +17,7 @@ def read_plan(data: bytes) -> PlanDocument:
 
 def plan_from_object(value: dict[str, Any]) -> PlanDocument:
     """Validate a parsed plan document. Raises InputRefused with every fault found."""
-    try:
-        plan = PlanDocument.model_validate(value)
-    except ValidationError as error:
-        raise InputRefused(
-            faults_from_errors(error.errors(include_url=False), PlanDocument)
-        ) from None
+    plan = validated(PlanDocument, value)
     faults = plan_faults(plan)
     if faults:
         raise InputRefused(faults)

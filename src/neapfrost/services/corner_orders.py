@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.orders import CornerOrder
 from neapfrost.core.path.build import Path
+from neapfrost.formats.faults import validated
 from neapfrost.formats.plan import (
     CircuitDocument,
     CornerDocument,
@@ -99,7 +100,7 @@ def with_order(
     own = next((o for o in plan.corners if (o.corner, o.name) == (corner, name)), None)
     figures = own.model_dump() if own is not None else {"corner": corner, "name": name}
     figures[field] = int(value) if field == "gear" and value is not None else value
-    order = CornerOrderDocument.model_validate(figures)
+    order = validated(CornerOrderDocument, figures)
     if any(getattr(order, asked) is not None for asked in ASKED):
         kept.append(order)
     return sorted(kept, key=lambda one: one.corner)

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Annotated, Any, Literal
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, ConfigDict, Field
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.errors import Fault, InputRefused
@@ -32,7 +32,7 @@ from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Bend, Circuit, Straight
 from neapfrost.core.path.plan_view import ramps_m
 from neapfrost.formats.document import Name
-from neapfrost.formats.faults import faults_from_errors
+from neapfrost.formats.faults import validated
 from neapfrost.formats.plan import CircuitDocument
 from neapfrost.formats.plan_records import circuit_record
 from neapfrost.formats.plan_rules import circuit_faults
@@ -271,12 +271,7 @@ def _sheet(file_name: str, data: bytes, options: ImportOptions) -> Looked:
         "segments": read_segments_csv(data),
         "start_speed_ms": None if closed else 0.0,
     }
-    try:
-        circuit = CircuitDocument.model_validate(value)
-    except ValidationError as error:
-        raise InputRefused(
-            faults_from_errors(error.errors(include_url=False), CircuitDocument)
-        ) from None
+    circuit = validated(CircuitDocument, value)
     faults = circuit_faults(circuit)
     if faults:
         raise InputRefused(faults)

@@ -142,15 +142,6 @@
         false,
         true,
       )
-    if (corner.peak_decel_g !== null && braking)
-      add(
-        'peak',
-        braking.from + 0.22 * (braking.to - braking.from),
-        `${corner.peak_decel_g.toFixed(1)} g`,
-        'var(--ember)',
-        false,
-        true,
-      )
     return found
   })
   const placed = $derived(settled(said, { width, top: 0, bottom: base - 1 }, []))
@@ -223,7 +214,8 @@
       stroke="var(--ember)"
     />
     <text x={to + 6} y={base + 12} class="small ember"
-      >{whole(units.length(corner.braking_distance_m))} {units.lengthUnit} braked</text
+      >{whole(units.length(corner.braking_distance_m))}
+      {units.lengthUnit} braked, peak {corner.peak_decel_g?.toFixed(1)} g</text
     >
   {/if}
   {#each shownBoards as board (board.label + board.x)}
@@ -282,7 +274,7 @@
     {#if one.id !== 'high'}
       {#if one.id === 'power'}
         <path d="M{one.x - 3} {one.y - 5.5}v11l9 -5.500z" fill="var(--cool)" />
-      {:else if one.id !== 'peak'}
+      {:else}
         <circle
           cx={one.x}
           cy={one.y}
