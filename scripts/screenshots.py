@@ -50,7 +50,7 @@ def sheet(page: Page, key: str, name: str) -> None:
 
 def survey(page: Page) -> None:
     """The Circuit view, what would close its ring, and a radius from chord and height."""
-    page.keyboard.press("v")
+    page.get_by_role("button", name="Circuit", exact=True).click()
     page.keyboard.press("4")
     keep(page, "circuit")
     page.get_by_role("button", name="See what would close it").click()
@@ -79,8 +79,6 @@ def lines(page: Page) -> None:
     page.get_by_role("button", name="Stop, keep the best so far").wait_for()
     page.get_by_role("button", name="Compute and compare all").wait_for(timeout=60_000)
     keep(page, "line")
-    page.keyboard.press("7")
-    keep(page, "line-corner")
     page.get_by_role("button", name="Circuit", exact=True).click()
     page.get_by_role("button", name="A circuit from a file").click()
     with tempfile.TemporaryDirectory() as folder:
@@ -89,6 +87,24 @@ def lines(page: Page) -> None:
         page.locator("dialog input[type=file]").set_input_files(log)
         page.get_by_test_id("import-map").wait_for(timeout=60_000)
     keep(page, "import")
+
+
+def corner(page: Page) -> None:
+    """The sheet of a corner: what to do, its calls, the working; then the brief."""
+    page.keyboard.press("7")
+    page.keyboard.press("Enter")
+    page.get_by_role("list", name="Calls in short").get_by_text("quickest").wait_for()
+    page.get_by_test_id("band-curve").wait_for()
+    keep(page, "corner")
+    page.get_by_role("tab", name="Calls").click()
+    keep(page, "corner-calls")
+    page.get_by_role("tab", name="Working").click()
+    page.get_by_test_id("working").wait_for()
+    keep(page, "corner-working")
+    page.get_by_role("button", name="Brief", exact=True).click()
+    page.get_by_test_id("brief").wait_for()
+    page.set_viewport_size({"width": DESK[0], "height": 1000})
+    keep(page, "brief")
 
 
 def noisy_log() -> str:
@@ -121,6 +137,7 @@ def main() -> None:
         keep(start, "start")
     with running_server() as address, chromium() as browser:
         page = opened(browser, address, 1)
+        page.get_by_test_id("band-curve").wait_for()
         keep(page, "lap-day")
         page.keyboard.press("b")
         page.wait_for_timeout(500)
@@ -134,23 +151,14 @@ def main() -> None:
         sheet(page, "h", "history")
         sheet(page, "/", "plans")
         sheet(page, "m", "map")
-        page.get_by_role("button", name="Circuit Sallow Fen").click()
-        keep(page, "circuit-revisions")
-        page.keyboard.press("Escape")
         survey(page)
         car(page)
-        page.get_by_role("button", name="Lap", exact=True).click()
-        page.get_by_test_id("speed-curve").wait_for()
-        page.evaluate("dispatchEvent(new Event('beforeprint'))")
-        page.emulate_media(media="print")
-        page.set_viewport_size({"width": 720, "height": 1020})
-        keep(page, "print")
+        corner(opened(browser, address, 1))
 
         lines(opened(browser, address, 17))
         night = opened(browser, address, 4)
         night.keyboard.press("n")
         keep(night, "lap-night")
-        keep(opened(browser, address, 13), "lap-oval")
         keep(opened(browser, address, 14), "lap-hill-climb")
         keep(opened(browser, address, 1, PHONE), "lap-phone")
 

@@ -129,6 +129,9 @@ def test_uncertainty_race_and_notes_are_kept_and_told(store: Store) -> None:
     assert history(store, 1)[0].label == "Uncertainty: grip pct 3 to 5"
     edited(store, PlanEdit(race=RaceDocument(fuel_kg=44.0)))
     assert history(store, 1)[0].label == "Race: fuel kg full tank to 44"
+    lower = edited(store, PlanEdit(gear_school="lower"))
+    assert lower.plan.driver.gear_school == "lower"
+    assert history(store, 1)[0].label == "Gears in corners: the lower school"
     note = CornerNoteDocument(corner="Osier", look_at="the far post", no_run_off=True)
     after = edited(store, PlanEdit(note=note))
     assert note in after.plan.circuit.corner_notes

@@ -56,6 +56,15 @@ def test_gears_cost_what_a_plan_that_asks_for_them_costs(k4: PlanDocument) -> No
     )
 
 
+def test_a_corner_says_what_it_leads_onto(k4: PlanDocument) -> None:
+    assert corner_calls(k4, 7).into_next == (
+        "214 m on to the braking for Withy, up to 4th, 162 km/h there."
+    )
+    hill = demo("dunlin-hill")
+    last = len(recall(hill, None).result.corners) - 1
+    assert "on to the finish" in corner_calls(hill, last).into_next
+
+
 def test_schools_of_braking_cost_what_a_plan_that_asks_for_them_costs(k4: PlanDocument) -> None:
     planned = predict_lap(k4)
     calls = corner_calls(k4, 3)
@@ -148,6 +157,7 @@ def test_linked_corners_have_an_exchange_rate_in_words() -> None:
     trade = one.trades[0]
     assert trade.break_even is not None
     assert f"{trade.break_even:.2f} m gained for each given" in trade.said
+    assert "1 km/h given up in" in trade.said
 
 
 def test_a_race_is_the_plan_with_its_figures_changed(k4: PlanDocument) -> None:

@@ -122,7 +122,7 @@ def test_no_sheet_has_a_fault(browser: Browser, address: str, sheets: tuple[str,
 def test_the_circuit_page_has_no_fault(browser: Browser, address: str) -> None:
     page = unguarded(browser)
     open_plan(page, address, copied_plan(address, SAMPHIRE))
-    page.keyboard.press("v")
+    page.get_by_role("button", name="Circuit", exact=True).click()
     expect(page.get_by_test_id("closure")).to_contain_text("closes")
     page.keyboard.press("4")
     for tab in ("Beside the road", "Heights", "Edges", "Straights"):
@@ -135,7 +135,7 @@ def test_the_circuit_page_has_no_fault(browser: Browser, address: str) -> None:
     page.get_by_role("button", name="A circuit from a file").click()
     assert faults(page, "dialog[open]") == []
     escape(page)
-    page.keyboard.press("v")
+    page.get_by_role("button", name="Circuit", exact=True).click()
     expect(page.get_by_test_id("road-map")).to_be_visible()
     page.keyboard.press("3")
     page.get_by_role("button", name="hold its line to a place").click()
@@ -167,7 +167,7 @@ def test_the_car_page_has_no_fault(browser: Browser, address: str) -> None:
 def test_what_would_close_a_ring_has_no_fault(browser: Browser, address: str) -> None:
     page = unguarded(browser)
     open_plan(page, address, copied_plan(address, DRY_K4))
-    page.keyboard.press("v")
+    page.get_by_role("button", name="Circuit", exact=True).click()
     page.get_by_role("button", name="See what would close it").click()
     expect(page.get_by_role("dialog")).to_be_visible()
     assert faults(page, "dialog[open]") == []

@@ -206,7 +206,7 @@ def lap_of(page: Page) -> float:
 
 def test_an_open_course_need_not_close(page: Page, address: str) -> None:
     open_plan(page, address, copied_plan(address, "Dunlin 16, Tarn Edge, standing start"))
-    page.keyboard.press("v")
+    page.get_by_role("button", name="Circuit", exact=True).click()
     expect(page.get_by_test_id("closure")).to_contain_text("need not close")
 
 
@@ -216,7 +216,7 @@ def test_an_edit_that_meets_another_tab_is_merged(context: BrowserContext, addre
     for page in (left, right):
         open_plan(page, address, number)
     put(left, "Grip (μ)", "1.47")
-    right.keyboard.press("v")
+    right.get_by_role("button", name="Circuit", exact=True).click()
     field = figure(right, "Length of Straight after Sluice (m)")
     field.fill("120")
     field.press("Enter")
@@ -239,6 +239,10 @@ def test_the_view_is_remembered(circuit: Page) -> None:
     circuit.keyboard.press("v")
     expect(circuit.get_by_test_id("speed-curve")).to_be_visible()
     assert lap_seconds(circuit) > 90
+    circuit.keyboard.press("v")
+    expect(circuit.get_by_test_id("brief")).to_be_visible()
+    circuit.keyboard.press("v")
+    expect(circuit.get_by_test_id("segment-sheet")).to_be_visible()
 
 
 def test_the_view_fits_a_desk_and_a_phone(circuit: Page) -> None:

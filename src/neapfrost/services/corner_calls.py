@@ -8,6 +8,7 @@ from neapfrost.core.calls.braking import BrakingCall, braking_call
 from neapfrost.core.calls.flat import FlatCall, flat_call
 from neapfrost.core.calls.gear import GearCall, gear_call
 from neapfrost.core.calls.hold import HoldCall, hold_call
+from neapfrost.core.calls.stretch import stretch_after
 from neapfrost.core.calls.trials import Combination
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.errors import Fault, InputRefused
@@ -147,6 +148,7 @@ class CornerCalls(BaseModel):
     corner: int
     name: str
     sentence: str
+    into_next: str
     gear: GearPart | None
     hold: HoldPart | None
     flat: FlatPart
@@ -185,11 +187,31 @@ def _called(plan_json: str, corner: int, units: Units) -> CornerCalls:
         corner=corner,
         name=result.name,
         sentence=sentence_for(result, say, prediction.result.length_m, plan.circuit.closed),
+        into_next=_into_next(prediction, corner, say),
         gear=None if gear is None else _gear_part(gear, combination, result),
         hold=None if hold is None else _hold_part(hold, say, plan),
         flat=_flat_part(flat_call(combination, corner), say),
         braking=None if braking is None else _braking_part(braking, say),
         orders=_order_prices(plan, prediction, corner),
+    )
+
+
+def _into_next(prediction: Prediction, corner: int, say: Saying) -> str:
+    """What the corner leads onto: how far on full throttle, to which corner, how fast there."""
+    corners = prediction.result.corners
+    stretch = stretch_after(prediction.driven, corner)
+    following = corners[(corner + 1) % len(corners)]
+    if stretch is None:
+        return f"Straight into {following.name}: no full throttle between."
+    length = say.length(stretch.length_m)
+    if stretch.next_corner is None:
+        return f"{length} on to the finish, up to {gear_word(stretch.gear_to)}."
+    ending = corners[stretch.next_corner]
+    if ending.action != "brake" or ending.brake_start_speed_ms is None:
+        return f"{length} on to {ending.name}, up to {gear_word(stretch.gear_to)}."
+    return (
+        f"{length} on to the braking for {ending.name}, up to {gear_word(stretch.gear_to)}, "
+        f"{say.speed(ending.brake_start_speed_ms)} there."
     )
 
 

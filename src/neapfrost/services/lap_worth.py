@@ -76,7 +76,7 @@ def _worth(plan_json: str, units: Units) -> LapWorth:
         ],
         rankings=_rankings(found, names),
         complexes=[
-            _complex_part(one, prediction, names, say)
+            _complex_part(one, prediction, found, names, say)
             for one in complexes(prediction.combination, found)
         ],
     )
@@ -111,7 +111,11 @@ def _rankings(found: tuple[Worth, ...], names: list[str]) -> str:
 
 
 def _complex_part(
-    one: Complex, prediction: Prediction, names: list[str], say: Saying
+    one: Complex,
+    prediction: Prediction,
+    found: tuple[Worth, ...],
+    names: list[str],
+    say: Saying,
 ) -> ComplexPart:
     corners = prediction.result.corners
     joined = " and ".join(names[n] for n in one.corners)
@@ -134,6 +138,13 @@ def _complex_part(
                 f"1 {unit} gained in {second} pays {trade.second_s * per:.3f} s: worth it from "
                 f"{trade.break_even:.2f} {unit} gained for each given."
             )
+            given, taken = found[trade.first], found[trade.second]
+            if given.per_min_speed_s is not None and taken.per_min_speed_s is not None:
+                text += (
+                    f" 1 {say.speed_unit} given up in {first} costs "
+                    f"{given.per_min_speed_s / say.per_speed:.3f} s, 1 {say.speed_unit} more in "
+                    f"{second} pays {taken.per_min_speed_s / say.per_speed:.3f} s."
+                )
         trades.append(TradePart(**{**vars(trade), "said": text}))
     return ComplexPart(
         corners=list(one.corners),

@@ -1,5 +1,7 @@
 """Edits of what is a plan's own: orders at corners, uncertainty, the race; and corner notes."""
 
+from typing import Literal
+
 from pydantic import BaseModel, ConfigDict, Field
 
 from neapfrost.core.errors import Fault, InputRefused
@@ -15,6 +17,9 @@ from neapfrost.services.corner_orders import ASKED, with_order
 from neapfrost.services.predict import recall
 from neapfrost.services.workbench import OpenPlan, keep_document
 from neapfrost.store.database import Store
+
+#: The schools of the gear in a corner, as a person calls them.
+SCHOOLS = {"fastest": "the quickest", "lower": "the lower school", "higher": "the higher school"}
 
 
 class OrderEdit(BaseModel):
@@ -37,6 +42,7 @@ class PlanEdit(BaseModel):
     uncertainty: UncertaintyDocument | None = None
     race: RaceDocument | None = None
     note: CornerNoteDocument | None = None
+    gear_school: Literal["fastest", "lower", "higher"] | None = None
 
 
 def edit_plan(store: Store, plan_id: int, base: Revisions, edit: PlanEdit) -> OpenPlan:
@@ -50,6 +56,8 @@ def edit_plan(store: Store, plan_id: int, base: Revisions, edit: PlanEdit) -> Op
             update["uncertainty"] = edit.uncertainty
         if edit.race is not None:
             update["race"] = edit.race
+        if edit.gear_school is not None:
+            update["driver"] = plan.driver.model_copy(update={"gear_school": edit.gear_school})
         if edit.note is not None:
             update["circuit"] = plan.circuit.model_copy(
                 update={"corner_notes": _noted(plan, edit.note)}
@@ -95,6 +103,8 @@ def _differences(before: PlanDocument, after: PlanDocument) -> list[str]:
             for field, value in new.items()
             if old[field] != value
         ]
+    if before.driver.gear_school != after.driver.gear_school:
+        said.append(f"Gears in corners: {SCHOOLS[after.driver.gear_school]}")
     notes = {note.corner: note for note in before.circuit.corner_notes}
     for note in after.circuit.corner_notes:
         if notes.pop(note.corner, None) != note:

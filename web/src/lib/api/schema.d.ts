@@ -2341,6 +2341,8 @@ export interface components {
             name: string;
             /** Sentence */
             sentence: string;
+            /** Into Next */
+            into_next: string;
             gear: components["schemas"]["GearPart"] | null;
             hold: components["schemas"]["HoldPart"] | null;
             flat: components["schemas"]["FlatPart"];
@@ -4051,6 +4053,8 @@ export interface components {
             uncertainty?: components["schemas"]["UncertaintyDocument"] | null;
             race?: components["schemas"]["RaceDocument"] | null;
             note?: components["schemas"]["CornerNoteDocument"] | null;
+            /** Gear School */
+            gear_school?: ("fastest" | "lower" | "higher") | null;
         };
         /**
          * PlotData

@@ -45,6 +45,10 @@
     refused =
       (await bench.editPlan({ order: { corner: number, name: corner.name, field, value } })) ?? ''
   }
+  async function takeSchool(value: string): Promise<void> {
+    const school = (['fastest', 'lower', 'higher'] as const).find((one) => one === value)
+    if (school) refused = (await bench.editPlan({ gear_school: school })) ?? ''
+  }
   /** A school of braking as orders: which figure it asks for. */
   const ORDERS: Record<string, { field: 'entry_exponent' | 'braking'; value: number }> = {
     straight: { field: 'entry_exponent', value: 1 },
@@ -109,6 +113,17 @@
       {:else}<p class="unit">
           The throttle is not shut here: the gear stays, {corner.gear}.
         </p>{/if}
+      <label class="unit"
+        >On the whole lap <select
+          aria-label="Gears in corners on the whole lap"
+          value={bench.open?.plan.driver?.gear_school ?? 'fastest'}
+          onchange={(event) => void takeSchool(event.currentTarget.value)}
+        >
+          <option value="fastest">the quickest gear</option>
+          <option value="lower">the lower school</option>
+          <option value="higher">the higher school</option>
+        </select></label
+      >
       <h3 class="figure">Hold or shift, after it</h3>
       {#if calls.hold}
         <table class="ruled">
@@ -239,6 +254,11 @@
   }
   .act {
     text-align: right;
+  }
+  select {
+    border-bottom: 1px dotted var(--ink-2);
+    background: var(--leaf);
+    color: var(--ink);
   }
   .trouble {
     color: var(--ember);

@@ -89,6 +89,7 @@
   )
   const said = $derived(
     [
+      calls?.into_next,
       calls?.braking?.reason,
       calls?.braking?.road ? `${calls.braking.road}.` : '',
       calls?.gear?.reason,

@@ -289,15 +289,6 @@
       </pattern>
     </defs>
 
-    {#each ticks(scale.low, scale.high, step) as speed (speed)}
-      <path d="M0 {scale.y(units.read(speed, 'speed'))}H{width}" stroke="var(--hair)" />
-    {/each}
-    {#each sectorLines as sector (sector.number)}
-      <path d="M{sector.x} 22V{base}" stroke="var(--ink)" stroke-dasharray="1.500 4" />
-      <text x={sector.x - 5} y="33" text-anchor="end" class="small">Sector {sector.number}</text>
-      <text x={sector.x + 5} y="33" class="small">Sector {sector.number + 1}</text>
-    {/each}
-
     {#if flare}
       {@const [from, to] = [Math.max(scale.x(flare.from), 0), Math.min(scale.x(flare.to), width)]}
       <rect x={from} y="20" width={to - from} height={base - 20} fill="var(--leaf)" />
@@ -308,6 +299,15 @@
         stroke-width="1.4"
       />
     {/if}
+    {#each ticks(scale.low, scale.high, step) as speed (speed)}
+      <path d="M0 {scale.y(units.read(speed, 'speed'))}H{width}" stroke="var(--hair)" />
+    {/each}
+    {#each sectorLines as sector (sector.number)}
+      <path d="M{sector.x} 22V{base}" stroke="var(--ink)" stroke-dasharray="1.500 4" />
+      <text x={sector.x - 5} y="33" text-anchor="end" class="small">Sector {sector.number}</text>
+      <text x={sector.x + 5} y="33" class="small">Sector {sector.number + 1}</text>
+    {/each}
+
     <CurveInk {line} {ghost} {runs} {width} {base} />
     {#if bandPath}
       <path
