@@ -12,18 +12,17 @@ from neapfrost.store.database import Store
 
 
 class Client:
-    """Sends one request after the other to a fresh application on a store."""
+    """Sends one request after the other to an application on a store."""
 
     def __init__(
         self, store: Store, host: str = "127.0.0.1:8765", solvers: Solvers | None = None
     ) -> None:
-        self.store = store
-        self.solvers = solvers
+        self.app = create_app(store, solvers=solvers)
         self.host = host
 
     def request(self, method: str, path: str, **request: Any) -> httpx.Response:
         async def send() -> httpx.Response:
-            transport = httpx.ASGITransport(app=create_app(self.store, solvers=self.solvers))
+            transport = httpx.ASGITransport(app=self.app)
             address = f"http://{self.host}"
             async with httpx.AsyncClient(transport=transport, base_url=address) as client:
                 return await client.request(method, path, **request)

@@ -3,11 +3,18 @@
 from collections.abc import Iterator
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, ConsoleMessage, Page, expect
+from playwright.sync_api import (
+    Browser,
+    BrowserContext,
+    ConsoleMessage,
+    Page,
+    WebError,
+    expect,
+)
 
 from browser import chromium
 from serving import running_server
-from web.pages import DRY_K4, copied_plan, open_plan, without_bands
+from web.pages import DRY_K4, copied_plan, forget, open_plan
 
 # A machine that does several things at once answers late; nothing here is timed.
 expect.set_options(timeout=40_000)
@@ -28,24 +35,40 @@ def browser() -> Iterator[Browser]:
         yield browser
 
 
-@pytest.fixture
-def context(browser: Browser, address: str) -> Iterator[BrowserContext]:
-    """A fresh profile; fails on any script error in any of its pages."""
-    context = browser.new_context(
-        viewport={"width": 1280, "height": 800}, storage_state=without_bands(address)
-    )
+@pytest.fixture(scope="session")
+def profile(browser: Browser, address: str) -> BrowserContext:
+    """One profile for all tests of a worker, so that the page's files are fetched only once."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800})
     context.set_default_timeout(60_000)
     context.grant_permissions(["clipboard-read", "clipboard-write"], origin=address)
+    # The first page stays open: through it the browser is made to forget.
+    context.new_page().goto(f"{address}mark.svg")
+    return context
+
+
+@pytest.fixture
+def context(profile: BrowserContext) -> Iterator[BrowserContext]:
+    """A profile that remembers nothing but that no bands are wanted.
+
+    Fails on any script error in any of its pages.
+    """
     errors: list[str] = []
 
     def listen(message: ConsoleMessage) -> None:
         if message.type == "error" and not any(status in message.text for status in MEANT):
             errors.append(message.text)
 
-    context.on("weberror", lambda error: errors.append(str(error.error)))
-    context.on("console", listen)
-    yield context
-    context.close()
+    def trouble(error: WebError) -> None:
+        errors.append(str(error.error))
+
+    forget(profile.pages[0])
+    profile.on("weberror", trouble)
+    profile.on("console", listen)
+    yield profile
+    for page in profile.pages[1:]:
+        page.close()
+    profile.remove_listener("weberror", trouble)
+    profile.remove_listener("console", listen)
     assert errors == []
 
 

@@ -5,7 +5,7 @@ from functools import cache
 from typing import Any
 
 import httpx
-from playwright.sync_api import Locator, Page, StorageState, expect
+from playwright.sync_api import Locator, Page, expect
 
 DRY_K4 = "Kittiwake K4, dry, qualifying fuel"
 SAMPHIRE = "Garganey Coupé, Samphire Ring, fastest line"
@@ -23,16 +23,13 @@ def demo_plans_of(address: str) -> dict[str, int]:
     return plans(address)
 
 
-def without_bands(address: str) -> StorageState:
-    """What a browser remembers that shows no bands.
+def forget(page: Page) -> None:
+    """Let a browser forget everything of the application, but that no bands are wanted.
 
-    They take some hundred laps for every page that opens; only their own tests ask for them.
+    `page` is any of the application's own. Bands take some hundred laps for every page that
+    opens; only their own tests ask for them.
     """
-    origin = {
-        "origin": address.rstrip("/"),
-        "localStorage": [{"name": "neapfrost-bands", "value": "off"}],
-    }
-    return {"cookies": [], "origins": [origin]}  # type: ignore[list-item]
+    page.evaluate("localStorage.clear(); localStorage.setItem('neapfrost-bands', 'off')")
 
 
 def copied_plan(address: str, name: str) -> int:

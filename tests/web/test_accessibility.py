@@ -80,6 +80,10 @@ def faults(page: Page, part: str = "body") -> list[str]:
 def unguarded(browser: Browser, width: int = 1280) -> Page:
     """A page whose own policy, which lets no foreign script in, is lifted for the checker."""
     context = browser.new_context(viewport={"width": width, "height": 800}, bypass_csp=True)
+    # Without the bands, which take some hundred laps; a blank page has nowhere to write that.
+    context.add_init_script(
+        "try { localStorage.setItem('neapfrost-bands', 'off') } catch { /* a blank page */ }"
+    )
     return context.new_page()
 
 
@@ -135,7 +139,7 @@ def test_the_circuit_page_has_no_fault(browser: Browser, address: str) -> None:
     page.get_by_role("button", name="A circuit from a file").click()
     assert faults(page, "dialog[open]") == []
     escape(page)
-    page.get_by_role("button", name="Circuit", exact=True).click()
+    page.get_by_role("button", name="Line", exact=True).click()
     expect(page.get_by_test_id("road-map")).to_be_visible()
     page.keyboard.press("3")
     page.get_by_role("button", name="hold its line to a place").click()
@@ -160,7 +164,7 @@ def test_the_car_page_has_no_fault(browser: Browser, address: str) -> None:
     for tab, shown in seen.items():
         page.get_by_role("tab", name=tab).click()
         expect(page.get_by_test_id(shown)).to_be_visible()
-        assert faults(page, "main") == [], tab
+        assert faults(page, "main" if tab == "What it does" else "#car-panel") == [], tab
     page.context.close()
 
 
@@ -179,7 +183,7 @@ def test_the_first_steps_have_no_fault(browser: Browser, tmp_path: Path) -> None
         page = unguarded(browser)
         page.goto(address)
         for step in range(3):
-            assert faults(page) == [], step
+            assert faults(page, "body" if step == 0 else "main") == [], step
             if step < 2:
                 page.get_by_label("Name", exact=True).fill("Something")
                 page.get_by_role("button", name="Next").click()

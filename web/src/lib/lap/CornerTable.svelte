@@ -59,6 +59,11 @@
     if (view.corner !== null)
       table.rows[0]?.cells[view.corner + 1]?.scrollIntoView({ block: 'nearest', inline: 'nearest' })
   })
+  /** A figure that opens to its arithmetic; by the keys the sheet's own list leads there. */
+  function openWorking(index: number, of: string): void {
+    view.select(result, index)
+    view.openWorking(of)
+  }
   const word = { flat: 'flat', lift: 'lift', through: 'still braking', brake: '' }
 </script>
 
@@ -95,6 +100,14 @@
     </tr>
   </thead>
   <tbody>
+    {#snippet opens(index: number, of: string, text: string, look: string)}
+      <button
+        class="figure opens {look}"
+        tabindex="-1"
+        title="Its working"
+        onclick={() => openWorking(index, of)}>{text}</button
+      >
+    {/snippet}
     {#snippet row(name: string, unit: string)}
       <th class="names" scope="row">
         <span class="figure">{name}</span><span class="unit">{unit}</span>
@@ -156,7 +169,12 @@
           {#if corner.action === 'brake'}
             <span class="ember">
               {#if corner.board_call}
-                <span class="figure">{length(corner.board_call.metres)}</span>
+                {@render opens(
+                  index,
+                  'brake_start_to_corner_m',
+                  length(corner.board_call.metres),
+                  '',
+                )}
                 <span class="place">{corner.board_call.side}</span>
               {:else}
                 <span class="figure">{length(Math.abs(corner.brake_start_to_corner_m ?? 0))}</span>
@@ -191,7 +209,7 @@
       {#each result.corners as corner, index (index)}
         <td class:chosen={view.corner === index}>
           {#if corner.braking_distance_m !== null && corner.peak_decel_g !== null}
-            <span class="figure ember">{length(corner.braking_distance_m)}</span>
+            {@render opens(index, 'braking_distance_m', length(corner.braking_distance_m), 'ember')}
             <span class="unit">{corner.peak_decel_g.toFixed(1)} g</span>
           {:else}
             <span class="place coast">no brake</span>
@@ -208,7 +226,13 @@
       {#each result.corners as corner, index (index)}
         <td class:chosen={view.corner === index}>
           {#if corner.gear_before !== corner.gear}
-            <span class="figure">{corner.gear_before} <Arrow /> {corner.gear}</span>
+            <button
+              class="figure opens"
+              tabindex="-1"
+              title="Its working"
+              onclick={() => openWorking(index, 'gear')}
+              >{corner.gear_before} <Arrow /> {corner.gear}</button
+            >
           {:else}
             <span class="figure">{corner.gear}</span>
             {#if !gearMoved(corner, before(index))}<span class="place unit">held</span>{/if}
@@ -233,7 +257,7 @@
       {@render row('Turn-in', `${units.speedUnit}, ${units.lengthUnit} to low`)}
       {#each result.corners as corner, index (index)}
         <td class:chosen={view.corner === index}>
-          <span class="figure">{speed(corner.turn_in_speed_ms)}</span>
+          {@render opens(index, 'turn_in_speed_ms', speed(corner.turn_in_speed_ms), '')}
           <span class="unit"
             >{length(Math.max(corner.min_speed_at_m - corner.turn_in_at_m, 0))}
             {units.lengthUnit}</span
@@ -248,8 +272,8 @@
       {@render row('Minimum speed', units.speedUnit)}
       {#each result.corners as corner, index (index)}
         <td class:chosen={view.corner === index}>
-          <span class="figure least">{speed(corner.min_speed_ms)}</span><span class="unit band"
-            >{spread(bands?.corners[index]?.min_speed_ms, units.speed)}</span
+          {@render opens(index, 'min_speed_ms', speed(corner.min_speed_ms), 'least')}<span
+            class="unit band">{spread(bands?.corners[index]?.min_speed_ms, units.speed)}</span
           >
           {#if against}<span class="moved">{speedMoved(before(index), units)}</span>{/if}
         </td>
@@ -286,7 +310,7 @@
       {@render row('Exit speed', units.speedUnit)}
       {#each result.corners as corner, index (index)}
         <td class:chosen={view.corner === index}>
-          <span class="figure">{speed(corner.exit_speed_ms)}</span>
+          {@render opens(index, 'exit_speed_ms', speed(corner.exit_speed_ms), '')}
         </td>
       {/each}
       <td class="sum">
@@ -461,6 +485,9 @@
     font-size: 13px;
     margin-left: 2px;
     vertical-align: baseline;
+  }
+  .opens {
+    cursor: help;
   }
   .moved {
     display: block;

@@ -25,8 +25,16 @@
   <div class="unit">
     {bench.open?.plan.circuit.closed === false ? 'Predicted run' : 'Predicted lap'}
   </div>
-  <div class="figure time" aria-live="polite" data-testid="lap-time">
-    {lapTime(result.lap_time_s)}
+  <div aria-live="polite">
+    <button
+      class="figure time"
+      data-testid="lap-time"
+      title="Its working"
+      onclick={() => {
+        view.openCorner(result)
+        view.openWorking('lap_time_s')
+      }}>{lapTime(result.lap_time_s)}</button
+    >
   </div>
   {#if view.bands}
     <button class="band" data-testid="lap-band" onclick={() => (view.sheet = 'bands')}>
@@ -85,6 +93,8 @@
     font-size: 41px;
     line-height: 1;
     letter-spacing: -0.02em;
+    cursor: help;
+    display: block;
     margin-top: 1px;
   }
   .band {
