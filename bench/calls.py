@@ -15,7 +15,7 @@ LAPS = 200
 def call_rows(kernel_ms: float) -> list[tuple[str, str, str]]:
     """Rows for the table beside the lap: name, time, and how many laps of the solver that is."""
     plan = demo_plans()[0].document
-    plan = plan.model_copy(update={"uncertainty": plan.uncertainty.model_copy(update={"laps": 2})})
+    plan = plan.model_copy(update={"uncertainty": plan.uncertainty.model_copy(update={"laps": 20})})
     recall(plan, None)
     plan_bands(plan)
     many = plan.uncertainty.model_copy(update={"laps": LAPS, "seed": 5})

@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -158,7 +159,7 @@ def solve_lap(
     interval_profile(
         case,
         road,
-        straightened_road(road),
+        _own_straightened(path) if road is own_road else straightened_road(road),
         middle_step,
         middle_share,
         length,
@@ -198,6 +199,12 @@ def solve_lap(
         settled=int(status) != kernel_solve.UNSETTLED,
         workings=Workings(case, road, lengths, limit, ceiling, w, track, waiting, join, zones),
     )
+
+
+@lru_cache(maxsize=16)
+def _own_straightened(path: Path) -> Floats:
+    """A path's own packed road with nothing asked for sideways; kept, not to be written to."""
+    return straightened_road(pack_road(path)[0])
 
 
 def _refuse_failure(status: int, at_m: float) -> None:
