@@ -152,6 +152,19 @@ def test_the_break_even_of_a_shift_by_hand() -> None:
     assert slower.paid_back_m is None
 
 
+def test_a_touch_of_the_limiter_on_the_way_up_does_not_ask_for_a_gear_above_the_top_one() -> None:
+    found = combination(one_corner(420.0, 14.0), road_car(), driver=Driver())
+    stretch = stretch_after(found.driven, 0)
+    call = hold_call(found, 0)
+    assert stretch is not None
+    assert call is not None
+    assert stretch.gear_to - stretch.gear_from >= 2
+    assert call.taken == stretch.gear_to
+    assert {one.top_gear for one in call.options} == {call.taken - 1, call.taken}
+    held = next(one for one in call.options if one.top_gear == call.taken - 1)
+    assert held.limiter_s > 0.0
+
+
 def test_flat_until_the_grip_falls_by_a_share_known_by_hand() -> None:
     circuit = one_corner(300.0, 120.0, 60.0)
     call = flat_call(combination(circuit, limited(40.0)), 0)

@@ -81,6 +81,10 @@ def test_schools_of_braking_cost_what_a_plan_that_asks_for_them_costs(k4: PlanDo
         )
     assert "costs" in calls.braking.reason
     assert calls.braking.shape.startswith("Hit 100 %, ease after")
+    late = corner_calls(k4, 1).braking
+    assert late is not None
+    assert late.options[0].turn_in_m < 0.0
+    assert late.shape.endswith("all of it after turning in.")
     downhill = corner_calls(k4, 6).braking
     assert downhill is not None
     assert (

@@ -115,6 +115,7 @@ class BrakingOptionPart(BaseModel):
     braking_distance_m: float
     peak_effort_pct: float
     mean_effort_pct: float
+    turn_in_m: float
     turn_in_effort_pct: float | None
     release_m: float
     reapplied_m: list[float]
@@ -363,11 +364,12 @@ def _braking_part(call: BrakingCall, say: Saying) -> BrakingPart:
     ]
     left = planned.turn_in_effort_pct
     shape = f"Hit {planned.peak_effort_pct:.0f} %, ease after {say.length(planned.release_m)}"
-    shape += (
-        ", off before turning in"
-        if left is None or left < 5.0
-        else f", {left:.0f} % left at turn-in"
-    )
+    if planned.turn_in_m < -0.5:
+        shape += ", all of it after turning in"
+    elif left is None or left < 5.0:
+        shape += ", off before turning in"
+    else:
+        shape += f", {left:.0f} % left at turn-in"
     if planned.reapplied_m:
         places = " and ".join(say.length(at) for at in planned.reapplied_m)
         shape += f", again after {places}"

@@ -44,8 +44,9 @@ class EffortPoint:
 class BrakingOption:
     """One way to brake: `cost_s` is the lap against the plan's, distances as in the results.
 
-    `release_m` is where, from the brake start, the pedal is first eased; `turn_in_effort_pct` what
-    is left of it at turn-in, None where the braking is over before. `reapplied_m` are the places
+    `release_m` is where, from the brake start, the pedal is first eased; `turn_in_m` where one
+    turns in, negative where that comes first; `turn_in_effort_pct` what is left of the effort
+    there, None where nothing is braked. `reapplied_m` are the places
     where it is taken up again.
     """
 
@@ -55,6 +56,7 @@ class BrakingOption:
     braking_distance_m: float
     peak_effort_pct: float
     mean_effort_pct: float
+    turn_in_m: float
     turn_in_effort_pct: float | None
     release_m: float
     reapplied_m: tuple[float, ...]
@@ -140,8 +142,9 @@ def _option(school: str, driven: DrivenLap, corner: int, plan_s: float) -> Braki
     path = driven.lap.path
     turn_in = result.turn_in_at_m - (result.brake_start_at_m or 0.0)
     if path.closed:
-        turn_in %= path.length_m
-    inside = turn_in < result.braking_distance_m
+        half = 0.5 * path.length_m
+        turn_in = (turn_in + half) % path.length_m - half
+    inside = 0.0 <= turn_in < result.braking_distance_m
     width = np.gradient(at) if len(at) > 1 else np.ones(1)
     return BrakingOption(
         school=school,
@@ -150,6 +153,7 @@ def _option(school: str, driven: DrivenLap, corner: int, plan_s: float) -> Braki
         braking_distance_m=result.braking_distance_m,
         peak_effort_pct=peak,
         mean_effort_pct=float((percent * width).sum() / width.sum()),
+        turn_in_m=turn_in,
         turn_in_effort_pct=float(np.interp(turn_in, at, percent)) if inside else None,
         release_m=float(at[held[-1]]) if len(held) else 0.0,
         reapplied_m=_reapplied(at, percent),

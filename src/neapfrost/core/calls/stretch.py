@@ -14,7 +14,8 @@ class Stretch:
     """From a corner's slowest point to the next lift, unfolded [m], and how it is driven.
 
     `gear_from`, `gear_to` are the first gear and the highest (counted from 1); `upshifts` how
-    many; `next_corner` whose lift ends it, None where nothing does before the finish.
+    many; `limiter_s` the time on the limiter in the highest one; `next_corner` whose lift ends
+    it, None where nothing does before the finish.
     """
 
     from_m: float
@@ -71,7 +72,7 @@ def stretch_after(driven: DrivenLap, corner: int) -> Stretch | None:
         gear_from=int(gears[0]),
         gear_to=int(gears.max()),
         upshifts=rising,
-        limiter_s=_limiter_s(driven, points),
+        limiter_s=_limiter_s(driven, points[gears == gears.max()]),
     )
 
 

@@ -1567,6 +1567,8 @@ export interface components {
             peak_effort_pct: number;
             /** Mean Effort Pct */
             mean_effort_pct: number;
+            /** Turn In M */
+            turn_in_m: number;
             /** Turn In Effort Pct */
             turn_in_effort_pct: number | null;
             /** Release M */

@@ -175,7 +175,9 @@
                 >
                 <td class="figure"
                   >{option.turn_in_effort_pct === null
-                    ? 'off'
+                    ? option.turn_in_m < 0
+                      ? 'begins later'
+                      : 'off'
                     : `${whole(option.turn_in_effort_pct)} %`}</td
                 >
                 <td

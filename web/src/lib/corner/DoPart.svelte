@@ -94,7 +94,10 @@
       calls?.braking?.road ? `${calls.braking.road}.` : '',
       calls?.gear?.reason,
       calls?.hold?.reason,
-      calls?.flat.reason,
+      // What nothing within reason changes is left to the calls.
+      calls && (calls.flat.thresholds.length > 0 || corner.action !== 'brake')
+        ? calls.flat.reason
+        : '',
       calls?.flat.thresholds.map((one) => one.said).join('; '),
     ].filter((text): text is string => Boolean(text)),
   )
@@ -167,8 +170,10 @@
   <div class="right">
     {#if hazards.length > 0 || doubt}
       <p class="caution">
-        {#if hazards.length > 0}<b>{hazards.join(', ')}</b>: more margin on the first laps.
-        {/if}{#if doubt}<b>Gear in doubt</b>: {doubt} of the laps.{/if}
+        {#if hazards.length > 0}<span
+            ><b>{hazards.join(', ')}</b>: more margin on the first laps.</span
+          >{/if}
+        {#if doubt}<span><b>Gear in doubt</b>: {doubt} of the laps.</span>{/if}
       </p>
     {/if}
     <ul aria-label="Calls in short">

@@ -139,6 +139,7 @@
   }
   .side {
     width: 178px;
+    padding-right: 6px;
     position: relative;
     flex: none;
     height: var(--height);
