@@ -68,7 +68,9 @@
         {#each corners as corner, index (index)}
           <tr>
             <th scope="row"
-              ><span class="number">{index + 1}</span> <span class="place">{corner.name}</span></th
+              ><span class="number">{index + 1}</span>
+              <span class="place">{corner.name}</span>{#if laps[0]?.corners[index]?.widened}
+                <span class="unit">care</span>{/if}</th
             >
             {#each laps as lap (lap.number)}
               {@const step = lap.corners[index]}
@@ -101,8 +103,8 @@
   <p class="unit">
     Minimum speed in {units.speedUnit}, gear, and where to brake. Every lap is solved with its share
     of the grip; nowhere does one brake later or turn faster than on the lap after it. Go on to the
-    next only when the one before was easy. Walls, blind crests and a wet line want more margin than
-    this.
+    next only when the one before was easy. Corners noted as blind, walled or without run-off
+    (Notes, on the sheet of the corner) are stepped up to from farther off, marked “care”.
   </p>
   <p class="unit">
     A computed braking point is the best a model can do, not a promise: the circuit’s rules,
