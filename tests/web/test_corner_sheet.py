@@ -11,6 +11,7 @@ from web.pages import (
     DRY_K4,
     SAMPHIRE,
     copied_plan,
+    demo_plans_of,
     figure,
     kept,
     lap_seconds,
@@ -161,7 +162,7 @@ def test_bands_are_driven_shown_everywhere_and_put_away(page: Page) -> None:
 
 
 @pytest.mark.parametrize("paper", ["A4", "A5"])
-def test_the_brief_prints_on_one_page(page: Page, paper: str) -> None:
+def test_the_brief_prints_on_one_page(page: Page, address: str, paper: str) -> None:
     page.get_by_role("button", name="Brief", exact=True).click()
     brief = page.get_by_test_id("brief")
     expect(brief.get_by_role("rowheader")).to_have_count(11, timeout=CALLS_MS)
@@ -170,6 +171,10 @@ def test_the_brief_prints_on_one_page(page: Page, paper: str) -> None:
         expect(brief).to_contain_text(said)
     pdf = page.pdf(prefer_css_page_size=True)
     assert pages_of(pdf) == 1
+    # A road with long words beside it does not run over either.
+    page.goto(f"{address}#plan={demo_plans_of(address)[SAMPHIRE]}")
+    expect(brief).to_contain_text("before start of the kerb", timeout=CALLS_MS)
+    assert pages_of(page.pdf(prefer_css_page_size=True)) == 1
     width = {"A4": b"594", "A5": b"420"}[paper]
     assert re.search(rb"/MediaBox\s*\[\s*0 0 " + width, pdf)
     page.emulate_media(media="print")

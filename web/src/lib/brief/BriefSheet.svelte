@@ -131,9 +131,9 @@
                 >&nbsp;{corner.peak_decel_g.toFixed(1)} g</span
               >{/if}</td
           >
-          <td class="figure" data-label="Gear"
-            >{corner.gears}{#if corner.gear_in_doubt}<span class="unit"
-                >&nbsp;or {corner.gear_in_doubt}</span
+          <td class="figure gear" data-label="Gear"
+            >{corner.gears}{#if corner.gear_in_doubt}<span class="unit doubt"
+                >or {corner.gear_in_doubt}</span
               >{/if}</td
           >
           <td class="number" data-label="Slowest"
@@ -245,6 +245,14 @@
   .first > * {
     border-top: 1px solid var(--rule);
     white-space: nowrap;
+  }
+  .first > .brake,
+  .first > .gear {
+    white-space: normal;
+  }
+  .doubt {
+    display: inline-block;
+    margin-left: 5px;
   }
   tbody tr:first-child > * {
     border-top: 0;
@@ -431,10 +439,25 @@
       --hair: #ccc;
     }
     .brief:not(.small):not(.many) .first > * {
-      padding-top: 6px;
+      padding-top: 5px;
+      padding-right: 6px;
+      font-size: 12.5px;
+    }
+    .brief:not(.small):not(.many) .first .brake {
+      font-size: 13px;
+    }
+    .brief:not(.small):not(.many) .first .unit {
+      font-size: 11px;
+    }
+    .brief:not(.small):not(.many) .first .least {
+      font-size: 17px;
+    }
+    .brief:not(.small):not(.many) .first > th.place {
+      font-size: 15px;
     }
     .brief:not(.small):not(.many) .second td {
-      padding-bottom: 5px;
+      padding-bottom: 4px;
+      font-size: 12px;
     }
     .small .which .figure {
       font-size: 11px;

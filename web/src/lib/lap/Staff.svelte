@@ -28,6 +28,10 @@
   )
   const step = $derived(tickStep(scale.low, scale.high))
   const bar = $derived(step / 5)
+  /** The figures; the lowest gives way to the unit at the foot. */
+  const named = $derived(
+    ticks(scale.low, scale.high, step).filter((speed) => y(speed) < frame.base - 18),
+  )
   const y = (speed: number): number => scale.y(units.read(speed, 'speed'))
   const bars = $derived(
     ticks(scale.low, scale.high, bar).map((speed) => ({
@@ -51,7 +55,7 @@
       stroke-width="1"
     />
   {/each}
-  {#each ticks(scale.low + 0.16 * step, scale.high, step) as speed (speed)}
+  {#each named as speed (speed)}
     <text x="26" y={y(speed) + 4.5} text-anchor="end" font-size="13" fill="var(--ink)">{speed}</text
     >
   {/each}
