@@ -240,9 +240,9 @@
     list-style: none;
   }
   li {
-    font-size: 14px;
-    line-height: 1.22;
-    padding: 2px 0;
+    font-size: 13px;
+    line-height: 1.2;
+    padding: 1px 0;
     border-top: 1px solid var(--hair);
   }
   li:first-child {
