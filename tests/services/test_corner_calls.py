@@ -70,9 +70,11 @@ def test_schools_of_braking_cost_what_a_plan_that_asks_for_them_costs(k4: PlanDo
     calls = corner_calls(k4, 3)
     assert calls.braking is not None
     by_school = {option.school: option for option in calls.braking.options}
-    asked = {"straight": {"entry_exponent": 1.0}, "gentle": {"braking": 0.75}}
-    for school, order in asked.items():
-        alone = predict_lap(ordered(k4, 3, **order))
+    assert by_school["planned"].order is None
+    for school in ("straight", "trail", "gentle"):
+        order = by_school[school].order
+        assert order is not None
+        alone = predict_lap(ordered(k4, 3, **{order.field: order.value}))
         assert by_school[school].cost_s == pytest.approx(
             alone.lap_time_s - planned.lap_time_s, abs=1e-6
         )

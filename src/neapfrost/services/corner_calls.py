@@ -1,10 +1,17 @@
 """The calls at one corner of a plan, with a reason in one sentence each."""
 
 from functools import lru_cache
+from typing import Literal
 
 from pydantic import BaseModel
 
-from neapfrost.core.calls.braking import BrakingCall, braking_call
+from neapfrost.core.calls.braking import (
+    GENTLE_SHARE,
+    STRAIGHT_EXPONENT,
+    TRAIL_EXPONENT,
+    BrakingCall,
+    braking_call,
+)
 from neapfrost.core.calls.flat import FlatCall, flat_call
 from neapfrost.core.calls.gear import GearCall, gear_call
 from neapfrost.core.calls.hold import HoldCall, hold_call
@@ -105,10 +112,26 @@ class EffortPart(BaseModel):
     axle: str
 
 
+class SchoolOrder(BaseModel):
+    """What to ask for at the corner so that it is braked by a school."""
+
+    field: Literal["entry_exponent", "braking"]
+    value: float
+
+
+#: Each school as an order; the plan's own braking is none.
+SCHOOL_ORDERS = {
+    "straight": SchoolOrder(field="entry_exponent", value=STRAIGHT_EXPONENT),
+    "trail": SchoolOrder(field="entry_exponent", value=TRAIL_EXPONENT),
+    "gentle": SchoolOrder(field="braking", value=GENTLE_SHARE),
+}
+
+
 class BrakingOptionPart(BaseModel):
-    """One school of braking, priced against the plan."""
+    """One school of braking, priced against the plan; `order` asks for it, null for the plan's."""
 
     school: str
+    order: SchoolOrder | None
     cost_s: float
     brake_start_to_corner_m: float
     earlier_m: float
@@ -348,6 +371,7 @@ def _braking_part(call: BrakingCall, say: Saying) -> BrakingPart:
             **{
                 **vars(option),
                 "earlier_m": option.brake_start_to_corner_m - planned.brake_start_to_corner_m,
+                "order": SCHOOL_ORDERS.get(option.school),
                 "reapplied_m": list(option.reapplied_m),
                 "effort": [
                     EffortPart(

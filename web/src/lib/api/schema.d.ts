@@ -1550,11 +1550,12 @@ export interface components {
         };
         /**
          * BrakingOptionPart
-         * @description One school of braking, priced against the plan.
+         * @description One school of braking, priced against the plan; `order` asks for it, null for the plan's.
          */
         BrakingOptionPart: {
             /** School */
             school: string;
+            order: components["schemas"]["SchoolOrder"] | null;
             /** Cost S */
             cost_s: number;
             /** Brake Start To Corner M */
@@ -4527,6 +4528,19 @@ export interface components {
             right: components["schemas"]["Way"];
             /** Edges */
             edges: components["schemas"]["DrawnEdge"][];
+        };
+        /**
+         * SchoolOrder
+         * @description What to ask for at the corner so that it is braked by a school.
+         */
+        SchoolOrder: {
+            /**
+             * Field
+             * @enum {string}
+             */
+            field: "entry_exponent" | "braking";
+            /** Value */
+            value: number;
         };
         /**
          * SearchRequest

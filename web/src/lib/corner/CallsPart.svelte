@@ -49,16 +49,6 @@
     const school = (['fastest', 'lower', 'higher'] as const).find((one) => one === value)
     if (school) refused = (await bench.editPlan({ gear_school: school })) ?? ''
   }
-  /** A school of braking as orders: which figure it asks for. */
-  const ORDERS: Record<string, { field: 'entry_exponent' | 'braking'; value: number }> = {
-    straight: { field: 'entry_exponent', value: 1 },
-    trail: { field: 'entry_exponent', value: 2 },
-    gentle: { field: 'braking', value: 0.75 },
-  }
-  const isTaken = (school: string): boolean => {
-    const asked = ORDERS[school]
-    return asked !== undefined && order?.[asked.field] === asked.value
-  }
 </script>
 
 {#if trouble}<p role="alert" class="trouble">{trouble}</p>{/if}
@@ -186,18 +176,16 @@
                     />{/if}</td
                 >
                 <td class="act">
-                  {#if ORDERS[option.school]}
-                    {@const asked = ORDERS[option.school]}
-                    {#if isTaken(option.school)}
-                      <button class="link" onclick={() => asked && void take(asked.field, null)}
+                  {#if option.order}
+                    {@const asked = option.order}
+                    {#if order?.[asked.field] === asked.value}
+                      <button class="link" onclick={() => void take(asked.field, null)}
                         >let go<span class="sr-only">
                           of braking {SCHOOLS[option.school]}</span
                         ></button
                       >
                     {:else}
-                      <button
-                        class="link"
-                        onclick={() => asked && void take(asked.field, asked.value)}
+                      <button class="link" onclick={() => void take(asked.field, asked.value)}
                         >take<span class="sr-only"> braking {SCHOOLS[option.school]}</span></button
                       >
                     {/if}
