@@ -6,6 +6,7 @@
   import { recallText, remember } from '../state/memory'
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
+  import { KNOWN } from '../lap/words'
   import BriefSheet from './BriefSheet.svelte'
 
   /** The sheet that a driver takes along: on paper, as a file, or on a phone. */
@@ -17,11 +18,6 @@
   }: { bench: Workbench; view: View; result: Result; fontsReady: boolean } = $props()
 
   type Confidence = Brief['confidence']
-  const KNOWN: { confidence: Confidence; label: string }[] = [
-    { confidence: 'new', label: 'never driven here' },
-    { confidence: 'some', label: 'driven here before' },
-    { confidence: 'known', label: 'known by heart' },
-  ]
   const FORMS = [
     { form: 'md', label: 'Markdown' },
     { form: 'csv', label: 'CSV' },

@@ -2,7 +2,7 @@
   import type { Corner, FirstLaps } from '../api/client'
   import type { View } from '../state/view.svelte'
   import { whole } from '../parts/format'
-  import { brakingPlace } from '../lap/words'
+  import { brakingPlace, KNOWN } from '../lap/words'
   import type { Confidence } from './about.svelte'
 
   /** The build-up at this corner: safely earlier and slower, lap by lap up to the plan. */
@@ -21,11 +21,6 @@
   } = $props()
 
   const units = $derived(view.units)
-  const KNOWN: { confidence: Confidence; label: string }[] = [
-    { confidence: 'new', label: 'never driven here' },
-    { confidence: 'some', label: 'driven here before' },
-    { confidence: 'known', label: 'known by heart' },
-  ]
   const steps = $derived(
     (first?.laps ?? []).flatMap((lap, index) => {
       const step = lap.corners[number]

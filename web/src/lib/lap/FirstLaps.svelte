@@ -4,17 +4,12 @@
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
   import { lapTime, whole } from '../parts/format'
-  import { brakingPlace } from './words'
+  import { brakingPlace, KNOWN } from './words'
 
   /** Laps to begin with: every corner's braking point and minimum speed, step by step. */
   let { bench, view }: { bench: Workbench; view: View } = $props()
 
-  const KNOWN = [
-    { confidence: 'new', label: 'never driven here' },
-    { confidence: 'some', label: 'driven here before' },
-    { confidence: 'known', label: 'known by heart' },
-  ] as const
-  let confidence = $state<(typeof KNOWN)[number]['confidence']>('new')
+  let confidence = $state<FirstLaps['confidence']>('new')
   let found = $state.raw<FirstLaps | null>(null)
   let trouble = $state('')
   $effect(() => {

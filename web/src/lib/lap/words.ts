@@ -1,6 +1,13 @@
-import type { Corner } from '../api/client'
+import type { Corner, FirstLaps } from '../api/client'
 import { whole } from '../parts/format'
 import type { Units } from '../parts/units'
+
+/** How well a driver knows the circuit, for the first laps. */
+export const KNOWN: { confidence: FirstLaps['confidence']; label: string }[] = [
+  { confidence: 'new', label: 'never driven here' },
+  { confidence: 'some', label: 'driven here before' },
+  { confidence: 'known', label: 'known by heart' },
+]
 
 const TURNS = { left: 'left', right: 'right' }
 
