@@ -7,10 +7,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from core.builders import AIR_12, SHORT_LAP, lap_of, road_car
-from neapfrost.core.lap import is_finite
+from neapfrost.core.kernels.profile import axles_in_use
+from neapfrost.core.lap import is_finite, places_on_grid
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Bend, Circuit, Segment, Straight
-from neapfrost.core.records import Aero, Driver, Gearbox, Tyres, Vehicle
+from neapfrost.core.records import Aero, Brakes, Driver, Gearbox, Tyres, Vehicle
 
 NO_SHIFT_LOSS = Gearbox((3.1, 2.2, 1.7, 1.35, 1.12, 0.95), 3.9, 0.0, 0.0)
 TIE_S = 1e-4  # laps nearer than this are equal: far below what anyone measures
@@ -95,6 +96,42 @@ def test_a_flying_lap_joins_itself_and_every_figure_is_a_number(
     limit = np.minimum(lap.workings.limit_w[:, 0], lap.workings.limit_w[:, 1])
     reached = np.minimum(lap.workings.node_w[:-1], lap.workings.node_w[1:])
     assert bool(np.all(reached <= limit * (1.0 + 1e-6)))
+
+
+@given(
+    weight_front=st.floats(0.42, 0.6),
+    aero_front=st.floats(0.3, 0.55),
+    lift=st.floats(0.0, 5.5),
+    bias=st.sampled_from([0.5, 0.58, 0.66]),
+    radius=st.floats(40.0, 140.0),
+    tightens=st.floats(0.6, 1.4),
+    rear_drive=st.sampled_from([0.0, 0.5, 1.0]),
+)
+def test_no_axle_is_asked_for_more_grip_than_it_has(
+    weight_front: float,
+    aero_front: float,
+    lift: float,
+    bias: float,
+    radius: float,
+    tightens: float,
+    rear_drive: float,
+) -> None:
+    """Also where a corner tightens and the front axle holds the speed only under braking."""
+    car = quick_car(
+        front_weight_fraction=weight_front,
+        aero=Aero(lift, 1.0, aero_front),
+        brakes=Brakes(bias, None),
+        rear_drive_fraction=rear_drive,
+    )
+    corner = Bend("T1", -1, radius, 90.0, end_radius_m=radius * tightens, transition_m=8.0)
+    circuit = Circuit("ring", True, (Straight(200.0), corner, Straight(150.0)))
+    lap = lap_of(circuit, car)
+    step, share = places_on_grid(lap.path, 0.5 * (lap.s_m[:-1] + lap.s_m[1:]))
+    w = 0.5 * (lap.v_ms[:-1] ** 2 + lap.v_ms[1:] ** 2)
+    use = np.empty((len(w), 2))
+    axles_in_use(lap.workings.case, lap.workings.road, step, share, w, lap.force_n[: len(w)], use)
+    # 1 % for what changes within a step: the downforce under braking, the curvature, the pedal.
+    assert use.max() < 1.01
 
 
 def test_an_oval_that_is_flat_all_round_settles_without_a_slowest_point() -> None:

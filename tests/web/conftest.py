@@ -56,7 +56,7 @@ def context(profile: BrowserContext) -> Iterator[BrowserContext]:
 
     def listen(message: ConsoleMessage) -> None:
         if message.type == "error" and not any(status in message.text for status in MEANT):
-            errors.append(message.text)
+            errors.append(f"{message.text} ({message.location['url']})")
 
     def trouble(error: WebError) -> None:
         errors.append(str(error.error))

@@ -4,6 +4,7 @@ from pathlib import Path
 from typing import Literal
 
 from fastapi import FastAPI, HTTPException, Response
+from fastapi.responses import FileResponse
 from fastapi.staticfiles import StaticFiles
 from pydantic import BaseModel
 
@@ -64,6 +65,11 @@ def create_app(store: Store, static: Path = STATIC, solvers: Solvers | None = No
         raise HTTPException(404, f'there is no route "/api/{rest}"')
 
     if static.is_dir():
+        # Asked for by browsers that are shown a file itself: a brief as JSON, a drawing.
+        @app.get("/favicon.ico", include_in_schema=False)
+        def mark() -> FileResponse:
+            return FileResponse(static / "mark.svg")
+
         app.mount("/", StaticFiles(directory=static, html=True), name="page")
     app.add_middleware(Guard)
     return app

@@ -6,6 +6,7 @@ from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.constants import (
     DOWNSHIFT_REV_SHARE,
     STANDARD_GRAVITY_MS2,
+    ZONE_SHORTEST_S,
     ZONES_MERGE_WITHIN_S,
 )
 from neapfrost.core.kernels.bundles import Course, Driven
@@ -33,8 +34,10 @@ from neapfrost.core.kernels.jit import kernel
 from neapfrost.core.kernels.powertrain import engine_force
 from neapfrost.core.kernels.race import NOTHING, SOON_S, holding_rule, needed_force, quickest_gear
 from neapfrost.core.kernels.road import CORNER_GEAR, TOP_GEAR
+from neapfrost.core.kernels.step import FAR_BELOW
 
 LOWER_SCHOOL, HIGHER_SCHOOL = 1, 2
+FREE_REV_SHARE = 0.999  # of the rev limit: up to here a lower gear is taken where that is free
 LAPS_MOST = 60  # until a flying lap repeats itself; a slow oval needs some thirty
 
 # Columns of the whole-number track, one row a node.
@@ -43,16 +46,22 @@ TRACK_COLUMNS = 8
 
 REPEATS, STALLED, NO_REPEAT = 0, 1, 2
 
+# Where part throttle began, if not at a node: nowhere, or at a corner whose gear is decided.
+NOWHERE, DECIDED = -1, -2
+
 
 @kernel
 def _follows_ceiling(course: Course, k: int, w_end: float, force: float, gear: int) -> bool:
     """Whether tyres and engine can give the force that following the ceiling needs in step k."""
     case = course.case
     road = course.road
-    if force < 0.0:
-        return True
     v = math.sqrt(w_end)
-    if w_end > case[LIMITER_W + gear] or force > engine_force(case, gear, v):
+    if force < 0.0:
+        # Only at the limit can it be that the tyres hold the vehicle by braking harder alone:
+        # what ends the grip is the front axle, which a slowing vehicle loads.
+        if w_end < FAR_BELOW * course.limit[k, 1]:
+            return True
+    elif w_end > case[LIMITER_W + gear] or force > engine_force(case, gear, v):
         return False
     possible = force_range(case, road, k, 1.0, w_end, GREATEST)
     return possible[3] and force <= possible[1]
@@ -155,6 +164,7 @@ def forward_range(
     before = track[first, GEAR_BEFORE]
     undecided = track[first, OPEN]
     off_until = clock[0]
+    held_since = NOWHERE
     for k in range(first, last):
         length = lengths[k]
         start = v_state
@@ -198,7 +208,12 @@ def forward_range(
             return STALLED, k
 
         threshold = NOTHING * case[MASS] * STANDARD_GRAVITY_MS2
-        is_off = rides == 1 and force < (threshold if coast_gear[k] >= 0 else -threshold)
+        braked = rides == 1
+        if rides == 0 and wait == 0.0 and end < start:
+            # Below the ceiling the tyres can ask for brakes too, where a corner tightens.
+            force = needed_force(course, k, start, end)
+            braked = force < -threshold
+        is_off = braked and force < (threshold if coast_gear[k] >= 0 else -threshold)
         if is_off and off == 0:
             # A zone that follows at once, or that left the gear open, is part of the one before.
             within = SOON_S if undecided == 1 else ZONES_MERGE_WITHIN_S
@@ -226,6 +241,21 @@ def forward_range(
             end, gear, wait, hold, shifts, taken, guess, rides, join[k] = _leave(
                 course, k, start, gear
             )
+            held_since = DECIDED
+        held = off == 0 and (rides == 1 or (wait == 0.0 and _tyres_hold(course, k, end, gear)))
+        if held and held_since == NOWHERE:
+            held_since = k
+        elif not held and held_since >= 0 and off == 0:
+            # Out of a corner held on part throttle: there was time to take a lower gear in it.
+            chosen = _gear_while_held(course, driven, held_since, k, start, now, gear)
+            if chosen < gear:
+                _take_while_held(course, driven, held_since, k, now, gear, chosen)
+                gear = chosen
+                end, gear, wait, hold, shifts, taken, guess, rides, join[k] = _leave(
+                    course, k, start, gear
+                )
+        if not held:
+            held_since = NOWHERE
         if rides == 1:
             hold = SHIFT_WHEN_STRONGER
         elif off == 0:
@@ -334,6 +364,72 @@ def _leave(
 
 
 @kernel
+def _tyres_hold(course: Course, k: int, w: float, gear: int) -> bool:
+    """Whether at the end of step k the tyres and not the engine bound the drive."""
+    if w < FAR_BELOW * course.limit[k, 1]:
+        return False
+    greatest = force_range(course.case, course.road, k, 1.0, w, GREATEST)[1]
+    return bool(greatest < engine_force(course.case, gear, math.sqrt(w)))
+
+
+@kernel
+def _gear_while_held(
+    course: Course, driven: Driven, since: int, k: int, w: float, now: float, gear: int
+) -> int:
+    """Gear to leave a corner in that was held on part throttle from node `since` to node k."""
+    case = course.case
+    v = math.sqrt(w)
+    each = case[DOWNSHIFT_S]
+    time = now - driven.time[since]
+    if time < ZONE_SHORTEST_S and case[UPSHIFT_S] > 0.0:
+        return gear
+    lowest = gear
+    while (
+        lowest > 0
+        and v * case[RPM_PER_MS + lowest - 1] <= DOWNSHIFT_REV_SHARE * case[REV_LIMIT]
+        and (gear - lowest + 1) * each <= time
+    ):
+        lowest -= 1
+    if not _pulls_harder(case, w, lowest, gear):
+        return gear
+    chosen, _ = _corner_gear(course, k, w, lowest, gear)
+    return chosen
+
+
+@kernel
+def _pulls_harder(case: Floats, w: float, lowest: int, gear: int) -> bool:
+    """Whether any gear from `lowest` up pulls harder than `gear` at a squared speed."""
+    v = math.sqrt(w)
+    most = 0.0
+    for lower in range(lowest, gear):
+        most = max(most, engine_force(case, lower, v))
+    return most > engine_force(case, gear, v)
+
+
+@kernel
+def _take_while_held(
+    course: Course, driven: Driven, since: int, k: int, now: float, gear: int, chosen: int
+) -> None:
+    """Write the downshifts from `gear` to `chosen` in between two nodes, as early as revs allow.
+
+    The pedal is not all the way down there, so that they cost nothing.
+    """
+    case = course.case
+    each = case[DOWNSHIFT_S]
+    free = driven.time[since]
+    for node in range(since, k):
+        time = driven.time[node]
+        revs = math.sqrt(driven.w[node]) * case[RPM_PER_MS + gear - 1]
+        last_call = now - time <= (gear - chosen) * each + 1e-9
+        slow_enough = revs <= DOWNSHIFT_REV_SHARE * case[REV_LIMIT] and time >= free
+        if gear > chosen and (slow_enough or last_call):
+            gear -= 1
+            free = time + each
+        driven.track[node, GEAR] = gear
+    driven.track[k, GEAR] = chosen
+
+
+@kernel
 def _kick_down(
     case: Floats, road: Floats, k: int, w: float, gear: int, wait: float
 ) -> tuple[int, float]:
@@ -341,17 +437,18 @@ def _kick_down(
     if gear == 0 or wait > 0.0:
         return gear, wait
     v = math.sqrt(w)
-    # Without shift times the best gear is simply the strongest; with them, no to and fro.
-    free = case[UPSHIFT_S] == 0.0 and case[DOWNSHIFT_S] == 0.0
+    # Without a shift time the best gear is simply the strongest; with one, no to and fro.
+    free = case[UPSHIFT_S] == 0.0
     if w >= (1.0 if free else 0.94) * case[UPSHIFT_W + gear - 1]:
         return gear, wait
-    if v * case[RPM_PER_MS + gear - 1] > DOWNSHIFT_REV_SHARE * case[REV_LIMIT]:
+    revs_most = (FREE_REV_SHARE if free else DOWNSHIFT_REV_SHARE) * case[REV_LIMIT]
+    if v * case[RPM_PER_MS + gear - 1] > revs_most:
         return gear, wait
     _least, greatest, resistance, possible = force_range(case, road, k, 1.0, w, GREATEST)
     now = engine_force(case, gear, v)
     below = engine_force(case, gear - 1, v)
-    if possible and now < greatest and now <= resistance and below > now:
-        return gear - 1, case[DOWNSHIFT_S]
+    if possible and now < greatest and (free or now <= resistance) and below > now:
+        return gear - 1, (0.0 if free else case[DOWNSHIFT_S])
     return gear, wait
 
 

@@ -32,6 +32,7 @@ from neapfrost.core.kernels.zones import (
     ZONE_COLUMNS,
     find_zones,
     join_zone,
+    lower_ceiling,
     met_w,
     time_between,
 )
@@ -111,6 +112,7 @@ def solve_kernel(
             if outcome == STALLED:
                 status = STUCK
                 break
+            lower_ceiling(course, driven)
             status = UNSETTLED if outcome == NO_REPEAT else SOLVED
             count = find_zones(course, driven, coast_gear, zones)
             rows, samples, lap_time = _join_all(course, driven, zones, count)

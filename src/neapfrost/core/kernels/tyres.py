@@ -5,6 +5,7 @@ import math
 from neapfrost.core.kernels.jit import kernel
 
 NONE = (1.0, 0.0)  # an empty interval: its low end lies above its high end
+GOLDEN = 0.5 * (math.sqrt(5.0) - 1.0)
 
 
 @kernel
@@ -154,7 +155,12 @@ def ideal_brake_interval(
         _ideal_spare(front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, low)
         < 0.0
     ):
-        return NONE
+        # The front axle may just hold the corner and, braked a little harder, help to brake.
+        low = _least_ideal(
+            front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, low, high
+        )
+        if low > high:
+            return NONE
     if (
         _ideal_spare(front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, high)
         >= 0.0
@@ -176,6 +182,71 @@ def ideal_brake_interval(
         if right - left < 1e-7 * right:
             break
     return low, left
+
+
+@kernel
+def _least_ideal(
+    front: float,
+    rear: float,
+    gain: float,
+    slip_front: float,
+    slip_rear: float,
+    lateral_front: float,
+    lateral_rear: float,
+    p: float,
+    low: float,
+    high: float,
+) -> float:
+    """Least braking force from which the axles hold the vehicle; infinite where none does.
+
+    The spare is concave and negative at `low`: a golden section climbs until it is no longer
+    negative, then the root below is bisected.
+    """
+    left, right = low, high
+    inner = right - GOLDEN * (right - left)
+    outer = left + GOLDEN * (right - left)
+    at_inner = _ideal_spare(
+        front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, inner
+    )
+    at_outer = _ideal_spare(
+        front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, outer
+    )
+    for _ in range(60):
+        if at_inner >= 0.0 or at_outer >= 0.0 or right - left < 1e-7 * right:
+            break
+        if at_inner > at_outer:
+            right, outer, at_outer = outer, inner, at_inner
+            inner = right - GOLDEN * (right - left)
+            at_inner = _ideal_spare(
+                front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, inner
+            )
+        else:
+            left, inner, at_inner = inner, outer, at_outer
+            outer = left + GOLDEN * (right - left)
+            at_outer = _ideal_spare(
+                front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, outer
+            )
+    if at_inner >= 0.0:
+        held = inner
+    elif at_outer >= 0.0:
+        held = outer
+    else:
+        return math.inf
+    slides = low
+    for _ in range(60):
+        if held - slides < 1e-7 * held:
+            break
+        middle = 0.5 * (slides + held)
+        if (
+            _ideal_spare(
+                front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, middle
+            )
+            >= 0.0
+        ):
+            held = middle
+        else:
+            slides = middle
+    return held
 
 
 @kernel

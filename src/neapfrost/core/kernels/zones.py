@@ -14,7 +14,7 @@ from neapfrost.core.kernels.forces import BOTH, force_range, resistance_at
 from neapfrost.core.kernels.forward import GEAR, RIDES
 from neapfrost.core.kernels.jit import kernel
 from neapfrost.core.kernels.powertrain import overrun_force
-from neapfrost.core.kernels.race import NOTHING
+from neapfrost.core.kernels.race import NOTHING, needed_force
 
 # Columns of a zone, all numbers: node positions are unfolded (a zone may end beyond node n).
 FIRST_STEP, JOIN, LAST_NODE, LIFTED, TIME_BEGIN, TIME_END = range(6)
@@ -24,6 +24,34 @@ ZONE_COLUMNS = 6
 STEP, SHARE, SPEED_W, TIME, FORCE = range(5)
 SAMPLE_COLUMNS = 5
 SAMPLE_S = 0.02
+
+
+@kernel
+def lower_ceiling(course: Course, driven: Driven) -> None:
+    """Make the lap as driven the ceiling where the tyres ask for brakes below it.
+
+    In a tightening corner the ceiling can fall more gently than the front axle allows: it holds
+    the speed of the ceiling only while braking loads it. The lap is then slower there, with the
+    brakes on, and every zone is measured against the lap.
+    """
+    case = course.case
+    ceiling = course.ceiling
+    n = len(course.lengths)
+    threshold = -NOTHING * case[MASS] * STANDARD_GRAVITY_MS2
+    for k in range(n):
+        start, end = driven.w[k], driven.w[k + 1]
+        shifts = driven.waiting[k] > 0.0 or driven.waiting[k + 1] > 0.0
+        if driven.track[k, RIDES] == 1 or end >= start or shifts:
+            continue
+        if needed_force(course, k, start, end) >= threshold:
+            continue
+        driven.track[k, RIDES] = 1
+        driven.join[k] = 0.0
+        ceiling[k], ceiling[k + 1] = start, end
+        if course.closed and k == 0:
+            ceiling[n] = start
+        if course.closed and k == n - 1:
+            ceiling[0] = end
 
 
 @kernel
