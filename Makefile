@@ -10,6 +10,9 @@ WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.
 KERNELS := $(wildcard src/neapfrost/core/kernels/*.py)
 STATIC := src/neapfrost/api/static/index.html
 
+# What waits for nothing and for which nothing waits lets the rest go first.
+LATER := nice -n 10
+
 CHECKS := check-python check-page check-types
 
 .PHONY: setup demo test check $(CHECKS) dev screenshots bench browser format types clean
@@ -28,13 +31,13 @@ check: $(CHECKS)
 check-python: $(VENV)/.installed
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
-	$(BIN)/mypy
+	$(LATER) $(BIN)/mypy
 	$(BIN)/lint-imports
 
 check-page: web/node_modules/.installed
-	$(NPM) run --silent check
-	$(NPM) run --silent lint
-	$(NPM) run --silent format
+	$(LATER) $(NPM) run --silent check
+	$(LATER) $(NPM) run --silent lint
+	$(LATER) $(NPM) run --silent format
 
 check-types: $(VENV)/.installed web/node_modules/.installed
 	$(BIN)/python scripts/generate_types.py --check
@@ -64,7 +67,7 @@ browser:
 $(VENV)/.installed: requirements.lock pyproject.toml
 	@command -v $(PYTHON) >/dev/null || { echo "Python 3.11 or newer is needed as '$(PYTHON)'; name another with PYTHON=…"; exit 1; }
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
-	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements.lock
+	$(BIN)/pip install --quiet --no-compile --disable-pip-version-check -r requirements.lock
 	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --editable .
 	@touch $@
 
@@ -74,7 +77,7 @@ web/node_modules/.installed: web/package.json web/package-lock.json
 	@touch $@
 
 $(STATIC): web/node_modules/.installed $(WEB_SOURCES)
-	$(NPM) run --silent build -- --logLevel warn
+	$(LATER) $(NPM) run --silent build -- --logLevel warn
 	@touch $@
 
 # Compiling the kernels takes a minute or two, once for each state of their sources.
