@@ -6,12 +6,12 @@ ellipses (p = 2), no overrun, the strongest gear at every speed, and one pedal a
 """
 
 import math
-from dataclasses import dataclass
 from typing import Any
 
 import casadi as ca
 import numpy as np
 
+from core.agreement import OtherLap
 from neapfrost.core.arrays import Floats
 from neapfrost.core.path.build import Path
 from neapfrost.core.records import Conditions, Vehicle, VehicleKind
@@ -22,18 +22,9 @@ F_UNIT = 1e4  # of the forces [N]
 BRAKES_FROM_N = 100.0
 
 
-@dataclass(frozen=True)
-class OptimalLap:
-    """Speeds at the path's nodes [m/s], lap time [s], and where the brakes come on [m]."""
-
-    v_ms: Floats
-    lap_time_s: float
-    brake_starts_m: list[float]
-
-
 def solve_optimal_control(
     path: Path, vehicle: Vehicle, conditions: Conditions, density: float, begin_v_ms: Floats
-) -> OptimalLap:
+) -> OtherLap:
     """Least lap time over the path's steps; `begin_v_ms` (n + 1,) is where the search begins.
 
     Forces hold for a step and are taken in its middle. Raises RuntimeError where IPOPT finds none.
@@ -120,7 +111,7 @@ def solve_optimal_control(
     found = lap.solve()
     forces = found.value(force) * F_UNIT
     on = np.asarray(forces < -BRAKES_FROM_N)
-    return OptimalLap(
+    return OtherLap(
         np.sqrt(found.value(w) * W_UNIT),
         float(found.value(lap.f)),
         [float(path.s_m[k]) for k in range(1, n) if on[k] and not on[k - 1]],

@@ -5,24 +5,15 @@ lift, ramp, shift loss or overrun; fixed brake distribution; the best gear at ev
 """
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
+from core.agreement import OtherLap
 from neapfrost.core.arrays import Floats
 from neapfrost.core.path.build import Path
 from neapfrost.core.records import Conditions, Vehicle, VehicleKind
 
 G = 9.80665
-
-
-@dataclass(frozen=True)
-class ReferenceLap:
-    """Speeds and limits at the path's nodes, lap time, and where braking starts."""
-
-    v_ms: Floats
-    lap_time_s: float
-    brake_starts_m: list[float]
 
 
 def solve_reference(
@@ -31,7 +22,7 @@ def solve_reference(
     conditions: Conditions,
     density: float,
     exponents: tuple[float, float] = (2.0, 2.0),
-) -> ReferenceLap:
+) -> OtherLap:
     """Lap of a closed path by brute force; `density` in kg/m³, `exponents` of entry and exit."""
     n = len(path.s_m) - 1
     steps = np.diff(path.s_m)
@@ -159,4 +150,4 @@ def solve_reference(
         for k in range(1, n)
         if w_lap[k] > w_lap[k - 1] and w_lap[k + 1] < w_lap[k] - 2.0 * steps[k] * 2.0
     ]
-    return ReferenceLap(v, float(np.sum(2.0 * steps / (v[:-1] + v[1:]))), starts)
+    return OtherLap(v, float(np.sum(2.0 * steps / (v[:-1] + v[1:]))), starts)

@@ -8,6 +8,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from core.agreement import assert_agree
 from core.builders import AIR_12, PURE, RHO, lap_of, road_car
 from core.optimal_control import solve_optimal_control
 from core.test_reference import MOTORCYCLE, without_shift_loss
@@ -95,14 +96,4 @@ def test_no_lap_of_the_path_is_quicker(vehicle: Vehicle, circuit: Circuit) -> No
     path = build_path(circuit, STEP_M)
     begin = np.interp(path.s_m, lap.s_m, lap.v_ms)
     best = solve_optimal_control(path, vehicle, WINDY, RHO, begin)
-
-    assert lap.lap_time_s == pytest.approx(best.lap_time_s, rel=3e-4)
-    assert lap.v_ms.max() == pytest.approx(best.v_ms.max(), rel=1e-3)
-    for corner in lap.path.corners:
-        ours = lap.v_ms[(lap.s_m >= corner.begins_at_m) & (lap.s_m <= corner.ends_at_m)]
-        inside = (path.s_m >= corner.begins_at_m) & (path.s_m <= corner.ends_at_m)
-        assert ours.min() == pytest.approx(best.v_ms[inside].min(), abs=0.1)
-    starts = np.array([zone.brake_start_at_m for zone in lap.zones])
-    assert best.brake_starts_m
-    for start in best.brake_starts_m:
-        assert np.abs(starts - start).min() < 2.0
+    assert_agree(lap, path, best, lap_time_share=3e-4)

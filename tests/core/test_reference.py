@@ -2,9 +2,9 @@
 
 from dataclasses import replace
 
-import numpy as np
 import pytest
 
+from core.agreement import assert_agree
 from core.builders import AIR_12, PURE, RHO, SHORT_LAP, lap_of, road_car
 from core.reference import solve_reference
 from neapfrost.core.path.build import build_path
@@ -91,13 +91,4 @@ def test_agrees_with_the_reference(
     path = build_path(circuit, 1.0)
     reference = solve_reference(path, vehicle, conditions, RHO, exponents)
 
-    assert lap.lap_time_s == pytest.approx(reference.lap_time_s, rel=1e-3)
-    assert lap.v_ms.max() == pytest.approx(reference.v_ms.max(), rel=1e-3)
-    for corner in lap.path.corners:
-        ours = lap.v_ms[(lap.s_m >= corner.begins_at_m) & (lap.s_m <= corner.ends_at_m)]
-        inside = (path.s_m >= corner.begins_at_m) & (path.s_m <= corner.ends_at_m)
-        assert ours.min() == pytest.approx(reference.v_ms[inside].min(), abs=0.1)
-    starts = np.array([zone.brake_start_at_m for zone in lap.zones])
-    assert len(reference.brake_starts_m) >= 2
-    for start in reference.brake_starts_m:
-        assert np.abs(starts - start).min() < 2.0
+    assert_agree(lap, path, reference, lap_time_share=1e-3)

@@ -167,21 +167,9 @@ def ideal_brake_interval(
     ):
         return low, high
     # Concave and positive at `low`: exactly one root above it.
-    left, right = low, high
-    for _ in range(60):
-        middle = 0.5 * (left + right)
-        if (
-            _ideal_spare(
-                front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, middle
-            )
-            >= 0.0
-        ):
-            left = middle
-        else:
-            right = middle
-        if right - left < 1e-7 * right:
-            break
-    return low, left
+    return low, _ideal_edge(
+        front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, low, high
+    )
 
 
 @kernel
@@ -232,11 +220,27 @@ def _least_ideal(
         held = outer
     else:
         return math.inf
-    slides = low
+    return _ideal_edge(
+        front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, held, low
+    )
+
+
+@kernel
+def _ideal_edge(
+    front: float,
+    rear: float,
+    gain: float,
+    slip_front: float,
+    slip_rear: float,
+    lateral_front: float,
+    lateral_rear: float,
+    p: float,
+    held: float,
+    slides: float,
+) -> float:
+    """The last braking force that the axles hold on the way from one held to one that slides."""
     for _ in range(60):
-        if held - slides < 1e-7 * held:
-            break
-        middle = 0.5 * (slides + held)
+        middle = 0.5 * (held + slides)
         if (
             _ideal_spare(
                 front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, middle
@@ -246,6 +250,8 @@ def _least_ideal(
             held = middle
         else:
             slides = middle
+        if abs(held - slides) < 1e-7 * max(held, slides):
+            break
     return held
 
 
