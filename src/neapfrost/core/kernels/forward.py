@@ -214,19 +214,21 @@ def forward_range(
             force = needed_force(course, k, start, end)
             braked = force < -threshold
         is_off = braked and force < (threshold if coast_gear[k] >= 0 else -threshold)
-        if is_off and off == 0:
-            # A zone that follows at once, or that left the gear open, is part of the one before.
-            within = SOON_S if undecided == 1 else ZONES_MERGE_WITHIN_S
-            if now - off_until > within or off_since < 0:
-                off_since = k
-                before = track[k, GEAR]
-            undecided = 0
-            off = 1
+        if is_off:
+            if off == 0:
+                # A zone that follows at once, or that left the gear open, belongs to the last.
+                within = SOON_S if undecided == 1 else ZONES_MERGE_WITHIN_S
+                if now - off_until > within or off_since < 0:
+                    off_since = k
+                    before = track[k, GEAR]
+                undecided = 0
+                off = 1
+            # No upshift in a zone, also not where the tyres and not the ceiling ask for brakes.
             wait = 0.0
             hold = SHIFT_WHEN_STRONGER
             gear = track[k, GEAR]
             shifts = 0
-        elif not is_off and off == 1:
+        elif off == 1:
             # The lowest point: choose the gear here and do this step again in it.
             off = 0
             off_until = now
