@@ -45,6 +45,12 @@ def test_health() -> None:
     assert call("GET", "/api/health").json()["status"] == "ready"
 
 
+def test_a_file_shown_by_itself_has_the_mark() -> None:
+    mark = call("GET", "/favicon.ico")
+    assert mark.status_code == 200
+    assert mark.headers["content-type"].startswith("image/svg")
+
+
 def test_solve_answers_with_a_thinned_trace_or_a_full_one(plan: dict[str, Any]) -> None:
     thin = call("POST", "/api/solve", json=plan)
     assert thin.status_code == 200

@@ -6,9 +6,11 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from core.builders import PURE, course, lap_of, plain_vehicle, road_car
+from core.builders import AIR_12, PURE, course, lap_of, plain_vehicle, road_car
 from neapfrost.core.corner_results import corner_results
-from neapfrost.core.path.circuit import Bend, Straight
+from neapfrost.core.kernels.road import CORNER_GEAR
+from neapfrost.core.lap import Lap, solve_lap
+from neapfrost.core.path.circuit import Bend, Circuit, Straight
 from neapfrost.core.records import Aero, Driver, Engine, Gearbox, GearSchool, Tyres, Vehicle
 
 RPM = math.pi / 30.0
@@ -143,3 +145,37 @@ def test_a_gear_below_its_curve_gives_nothing_but_first_gear_slips() -> None:
     )
     lap = lap_of(course(Straight(100.0)), vehicle)
     assert lap.v_ms[-1] == pytest.approx(math.sqrt(2 * 2.0 * 100.0), rel=1e-3)
+
+
+def test_a_corner_held_on_part_throttle_is_left_in_the_gear_that_pays() -> None:
+    """It is driven up to in fourth without braking, and slows until third pulls harder."""
+    tightens = Bend("T2", -1, 140.0, 150.0, end_radius_m=84.0, transition_m=18.0)
+    circuit = Circuit(
+        "long corner",
+        True,
+        (
+            Straight(200.0),
+            Bend("T1", -1, 30.0, 120.0, transition_m=10.0),
+            Straight(250.0),
+            tightens,
+            Straight(250.0),
+        ),
+    )
+    car = road_car(aero=Aero(1.0, 3.0, 0.47))
+    lap = lap_of(circuit, car)
+    corner = lap.path.corners[1]
+    begins, ends = corner.begins_at_m, corner.ends_at_m
+    assert all(zone.brake_end_at_m < begins or zone.lift_at_m > ends for zone in lap.zones)
+    assert gear_at(lap, begins) == 4
+    assert gear_at(lap, ends - 1.0) == 3
+
+    in_fourth = lap.workings.road.copy()
+    inside = (lap.path.s_m[:-1] >= begins) & (lap.path.s_m[:-1] <= ends)
+    in_fourth[inside, :, CORNER_GEAR] = 3.0
+    held = solve_lap(lap.path, car, AIR_12, PURE, road=in_fourth)
+    assert gear_at(held, ends - 1.0) == 4
+    assert lap.lap_time_s < held.lap_time_s - 0.005
+
+
+def gear_at(lap: Lap, place_m: float) -> int:
+    return int(lap.gear[np.searchsorted(lap.s_m, place_m, side="right") - 1])
