@@ -7,7 +7,7 @@ NEAPFROST_DATA ?= data
 export PORT NEAPFROST_DATA
 NPM := npm --prefix web
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/svelte.config.js
-KERNELS := $(wildcard src/neapfrost/core/kernels/*.py)
+KERNELS := $(shell $(PYTHON) src/neapfrost/kernel_cache.py)
 STATIC := src/neapfrost/api/static/index.html
 
 # What waits for nothing and for which nothing waits lets the rest go first.

@@ -4,10 +4,10 @@ import time
 from collections.abc import Callable
 
 from neapfrost.demo.plans import demo_plans
-from neapfrost.services.bands import plan_bands
-from neapfrost.services.corner_calls import corner_calls
-from neapfrost.services.lap_worth import lap_worth
-from neapfrost.services.predict import recall
+from neapfrost.services.corners.bands import plan_bands
+from neapfrost.services.corners.calls import corner_calls
+from neapfrost.services.corners.worth import lap_worth
+from neapfrost.services.laps.predict import recall
 
 LAPS = 200
 

@@ -15,7 +15,7 @@ from scipy.interpolate import CubicSpline
 from scipy.optimize import minimize
 
 from neapfrost.core.arrays import Floats
-from neapfrost.core.lap import solve_lap
+from neapfrost.core.lap.solve import solve_lap
 from neapfrost.core.line.corridor import Corridor, corridor
 from neapfrost.core.line.driven import DrivenLine, driven_circuit, driven_line
 from neapfrost.core.line.fastest import fastest_line

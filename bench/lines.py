@@ -7,7 +7,7 @@ from typing import TypeVar
 
 import numpy as np
 
-from neapfrost.core.lap import solve_lap
+from neapfrost.core.lap.solve import solve_lap
 from neapfrost.core.line.corridor import Corridor, corridor
 from neapfrost.core.line.driven import driven_circuit, driven_line
 from neapfrost.core.line.fastest import fastest_line

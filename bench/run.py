@@ -19,10 +19,10 @@ from pathlib import Path
 
 import numpy as np
 
-from neapfrost.core.batch import Variant, solve_batch
-from neapfrost.core.kernels.case import pack_case
-from neapfrost.core.kernels.road import pack_road
 from neapfrost.core.kernels.solve import solve_kernel
+from neapfrost.core.lap.batch import Variant, solve_batch
+from neapfrost.core.lap.pack_case import pack_case
+from neapfrost.core.lap.pack_road import pack_road
 from neapfrost.core.path.build import build_path
 from neapfrost.demo.plans import demo_plans
 from neapfrost.formats.plan_records import (
@@ -31,7 +31,7 @@ from neapfrost.formats.plan_records import (
     driver_record,
     vehicle_record,
 )
-from neapfrost.services.predict import predict_lap
+from neapfrost.services.laps.predict import predict_lap
 
 HERE = Path(__file__).parent
 sys.path.insert(0, str(HERE.parent / "scripts"))

@@ -6,7 +6,7 @@ from pathlib import Path
 from neapfrost.demo import plans
 from neapfrost.demo.plans import composed, line_names
 from neapfrost.formats.plan import LineDocument
-from neapfrost.services.line_search import computed_line, line_for
+from neapfrost.services.lines.search import computed_line, line_for
 
 LINES = Path(plans.__file__).parent / "data" / "lines"
 

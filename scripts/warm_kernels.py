@@ -1,7 +1,7 @@
 """Compile every kernel once, so that no user waits for it."""
 
 from neapfrost.demo.plans import demo_plans
-from neapfrost.services.predict import predict_lap
+from neapfrost.services.laps.predict import predict_lap
 
 
 def main() -> None:

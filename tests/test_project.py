@@ -1,7 +1,11 @@
 """What the project says of itself: links that lead somewhere, commands that exist, no way out."""
 
+import ast
 import os
 import re
+import shutil
+import subprocess
+import sys
 from pathlib import Path
 
 import pytest
@@ -49,6 +53,52 @@ def test_kernels_are_cached_outside_the_sources(monkeypatch: pytest.MonkeyPatch)
     monkeypatch.setenv(kernel_cache.VARIABLE, "/somewhere/else")
     kernel_cache.choose_folder()
     assert os.environ[kernel_cache.VARIABLE] == "/somewhere/else"
+
+
+def test_a_changed_constant_asks_for_new_kernels(tmp_path: Path) -> None:
+    """Kernels freeze the constants that they import: the mark of their sources counts these."""
+    package = tmp_path / "neapfrost"
+    shutil.copytree(kernel_cache.PACKAGE / "core", package / "core")
+
+    def mark() -> str:
+        return kernel_cache.digest(kernel_cache.sources(package / "core" / "kernels", package))
+
+    before = mark()
+    assert before == kernel_cache.digest(kernel_cache.sources())
+    survey = package / "core" / "survey" / "closure.py"
+    survey.write_text(f"{survey.read_text()}\n# no kernel reads this\n")
+    assert mark() == before
+    constants = package / "core" / "constants.py"
+    text = constants.read_text().replace("DOWNSHIFT_REV_SHARE = 0.97", "DOWNSHIFT_REV_SHARE = 0.9")
+    assert text != constants.read_text()
+    constants.write_text(text)
+    assert mark() != before
+
+
+def test_make_compiles_anew_for_all_that_a_kernel_reads() -> None:
+    told = subprocess.run(
+        [sys.executable, kernel_cache.__file__], capture_output=True, text=True, check=True
+    ).stdout.split()
+    assert "src/neapfrost/core/constants.py" in told
+    assert all((ROOT / source).is_file() for source in told)
+
+
+#: So long and with so many parameters a function may be; beyond it says why, beside it.
+LINES_MOST, PARAMETERS_MOST = 80, 8
+
+
+def test_long_functions_say_why() -> None:
+    for file in sorted((ROOT / "src").rglob("*.py")):
+        lines = file.read_text().splitlines()
+        for node in ast.walk(ast.parse("\n".join(lines))):
+            if not isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef):
+                continue
+            long = (node.end_lineno or node.lineno) - node.lineno + 1 > LINES_MOST
+            many = len(node.args.args) + len(node.args.kwonlyargs) > PARAMETERS_MOST
+            first = min([node.lineno, *(one.lineno for one in node.decorator_list)])
+            reason = lines[first - 2] if first > 1 else ""
+            told = reason.startswith("#") and len(reason) > 20
+            assert told or not (long or many), f"{file.name}: {node.name}"
 
 
 def test_documents_of_the_core_cite_where_their_formulas_come_from() -> None:

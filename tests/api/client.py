@@ -7,7 +7,7 @@ import anyio
 import httpx
 
 from neapfrost.api.app import create_app
-from neapfrost.services.solving import Solvers
+from neapfrost.services.laps.solver_processes import Solvers
 from neapfrost.store.database import Store
 
 

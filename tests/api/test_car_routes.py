@@ -9,7 +9,7 @@ import pytest
 
 from api.client import Client
 from neapfrost.demo.plans import demo_plan
-from neapfrost.services.exchange import import_plan
+from neapfrost.services.plans.exchange import import_plan
 from neapfrost.store.database import close_store, open_store
 
 

@@ -16,9 +16,9 @@ from typing import Any
 import pytest
 
 from neapfrost.demo.plans import demo_plans
-from neapfrost.services.exchange import import_plan
-from neapfrost.services.history import history
-from neapfrost.services.workbench import open_plan, undo
+from neapfrost.services.plans.exchange import import_plan
+from neapfrost.services.plans.history import history
+from neapfrost.services.plans.workbench import open_plan, undo
 from neapfrost.store.database import close_store, open_store
 
 COMMAND = Path(sys.executable).parent / "neapfrost"

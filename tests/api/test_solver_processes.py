@@ -10,7 +10,7 @@ import pytest
 
 from api.client import Client
 from neapfrost.demo.plans import demo_plans
-from neapfrost.services.solving import start_solvers, stop_solvers
+from neapfrost.services.laps.solver_processes import start_solvers, stop_solvers
 from neapfrost.store.database import close_store, open_store
 
 

@@ -10,7 +10,7 @@ from rich.console import Console
 from neapfrost.cli.table import braking_point_text, lap_time_text, print_result
 from neapfrost.demo.plans import demo_plan
 from neapfrost.formats.result import BoardCallResult, ResultDocument
-from neapfrost.services.predict import predict_lap
+from neapfrost.services.laps.predict import predict_lap
 
 
 @pytest.fixture(scope="module")

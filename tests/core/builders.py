@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from neapfrost.core.lap import Lap, solve_lap
+from neapfrost.core.lap.solve import Lap, solve_lap
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Bend, Circuit, Segment, Straight
 from neapfrost.core.records import (

@@ -9,7 +9,19 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from core.builders import AIR_12, PURE, SHORT_LAP, road_car
-from neapfrost.core.altered_road import (
+from neapfrost.core.kernels.road import (
+    BRAKING,
+    CORNER_GEAR,
+    DRAG,
+    ENTRY,
+    GRIP,
+    LIFT,
+    N2,
+    SLOPE,
+    TOP_GEAR,
+    Y2,
+)
+from neapfrost.core.lap.altered_road import (
     corner_steps,
     following,
     steps_between,
@@ -22,20 +34,8 @@ from neapfrost.core.altered_road import (
     without_crests,
     without_grade,
 )
-from neapfrost.core.kernels.road import (
-    BRAKING,
-    CORNER_GEAR,
-    DRAG,
-    ENTRY,
-    GRIP,
-    LIFT,
-    N2,
-    SLOPE,
-    TOP_GEAR,
-    Y2,
-    pack_road,
-)
-from neapfrost.core.lap import solve_lap
+from neapfrost.core.lap.pack_road import pack_road
+from neapfrost.core.lap.solve import solve_lap
 from neapfrost.core.path.build import Path, build_path
 from neapfrost.core.path.circuit import Bend, Circuit, Straight
 

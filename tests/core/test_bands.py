@@ -4,11 +4,11 @@ import numpy as np
 import pytest
 
 from core.builders import AIR_12, SHORT_LAP, lap_of, road_car
-from neapfrost.core.bands import Bands, Uncertainty, draw, drawn_laps, varied_case
-from neapfrost.core.corner_results import corner_results
-from neapfrost.core.lap import Lap
-from neapfrost.core.light_results import extents, light_lap
+from neapfrost.core.lap.corners import corner_results
+from neapfrost.core.lap.light import extents, light_lap
+from neapfrost.core.lap.solve import Lap
 from neapfrost.core.records import Conditions, Driver, Tyres
+from neapfrost.core.studies.bands import Bands, Uncertainty, draw, drawn_laps, varied_case
 
 WIDE = Uncertainty(grip=0.04, downforce=0.06, power=0.03, wind_ms=2.0, radius=0.03)
 

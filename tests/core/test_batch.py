@@ -8,8 +8,8 @@ from dataclasses import replace
 import pytest
 
 from core.builders import AIR_12, SHORT_LAP, lap_of, road_car
-from neapfrost.core.batch import Variant, solve_batch
-from neapfrost.core.corner_results import corner_results
+from neapfrost.core.lap.batch import Variant, solve_batch
+from neapfrost.core.lap.corners import corner_results
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Bend, Circuit
 from neapfrost.core.records import Driver, Tyres

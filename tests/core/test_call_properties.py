@@ -8,16 +8,16 @@ from hypothesis import strategies as st
 
 from core.builders import AIR_12, road_car
 from core.test_calls import combination
-from neapfrost.core.calls.braking import braking_call, effort_along
-from neapfrost.core.calls.gear import gear_call
-from neapfrost.core.calls.hold import hold_call
-from neapfrost.core.calls.linked import complexes
-from neapfrost.core.calls.stretch import stretch_after
-from neapfrost.core.calls.trials import Combination
-from neapfrost.core.calls.worth import worths
-from neapfrost.core.light_results import extents, light_lap
+from neapfrost.core.lap.light import extents, light_lap
 from neapfrost.core.path.circuit import Bend, Circuit, Straight
 from neapfrost.core.records import Driver
+from neapfrost.core.studies.braking import braking_call, effort_along
+from neapfrost.core.studies.gear import gear_call
+from neapfrost.core.studies.hold import hold_call
+from neapfrost.core.studies.linked import complexes
+from neapfrost.core.studies.stretch import stretch_after
+from neapfrost.core.studies.trials import Combination
+from neapfrost.core.studies.worth import worths
 
 #: The solver settles gears by races ahead; over a whole lap another choice may win so much [s].
 RACED_S = 0.004

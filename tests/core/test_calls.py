@@ -7,21 +7,12 @@ import numpy as np
 import pytest
 
 from core.builders import AIR_12, PURE, RHO, SHORT_LAP, G, plain_vehicle, road_car
-from neapfrost.core.altered_road import following, with_braking
-from neapfrost.core.calls.braking import braking_call
-from neapfrost.core.calls.flat import flat_call
-from neapfrost.core.calls.gear import gear_call
-from neapfrost.core.calls.hold import hold_call
-from neapfrost.core.calls.linked import complexes
-from neapfrost.core.calls.racing import RaceState, racing_laps
-from neapfrost.core.calls.stretch import stretch_after
-from neapfrost.core.calls.trials import Combination
-from neapfrost.core.calls.worth import worths
-from neapfrost.core.compare import DrivenLap
-from neapfrost.core.corner_results import corner_results
-from neapfrost.core.kernels.road import pack_road
-from neapfrost.core.lap import solve_lap
-from neapfrost.core.orders import CornerOrder, approach_m, ordered_road
+from neapfrost.core.lap.altered_road import following, with_braking
+from neapfrost.core.lap.compare import DrivenLap
+from neapfrost.core.lap.corners import corner_results
+from neapfrost.core.lap.orders import CornerOrder, approach_m, ordered_road
+from neapfrost.core.lap.pack_road import pack_road
+from neapfrost.core.lap.solve import solve_lap
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Bend, Circuit, Straight
 from neapfrost.core.records import (
@@ -34,6 +25,15 @@ from neapfrost.core.records import (
     Tyres,
     Vehicle,
 )
+from neapfrost.core.studies.braking import braking_call
+from neapfrost.core.studies.flat import flat_call
+from neapfrost.core.studies.gear import gear_call
+from neapfrost.core.studies.hold import hold_call
+from neapfrost.core.studies.linked import complexes
+from neapfrost.core.studies.racing import RaceState, racing_laps
+from neapfrost.core.studies.stretch import stretch_after
+from neapfrost.core.studies.trials import Combination
+from neapfrost.core.studies.worth import worths
 
 RPM = math.pi / 30.0
 

@@ -13,6 +13,7 @@ from neapfrost.core.car.brake_share import hardest_share, ideal_share
 from neapfrost.core.car.compound import Compound, lap_factor, tyre_state
 from neapfrost.core.car.envelope import envelope, turning
 from neapfrost.core.car.gears import drive_forces, shifts
+from neapfrost.core.car.headline import peak_power_w
 from neapfrost.core.car.level import (
     engine_force_n,
     forces_at,
@@ -25,7 +26,6 @@ from neapfrost.core.car.runs import braking_run, standing_run
 from neapfrost.core.car.torque_shape import torque_curve
 from neapfrost.core.car.tyre_code import rolling_radius_m
 from neapfrost.core.errors import InputRefused
-from neapfrost.core.headline import peak_power_w
 from neapfrost.core.records import (
     Aero,
     Brakes,

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from core.builders import AIR_12, PURE, RHO, G, course, lap_of, plain_vehicle, ring
-from neapfrost.core.lap import Lap
+from neapfrost.core.lap.solve import Lap
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Bend, Straight
 from neapfrost.core.records import Aero, Brakes, DriverUse, Engine, Gearbox, Tyres, VehicleKind

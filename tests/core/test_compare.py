@@ -6,8 +6,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from core.builders import course, lap_of, road_car
-from neapfrost.core.compare import DrivenLap, compare_laps
-from neapfrost.core.corner_results import corner_results
+from neapfrost.core.lap.compare import DrivenLap, compare_laps
+from neapfrost.core.lap.corners import corner_results
 from neapfrost.core.path.circuit import Bend, Circuit, Straight
 from neapfrost.core.records import Driver, Tyres
 

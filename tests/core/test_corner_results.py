@@ -6,12 +6,12 @@ import numpy as np
 import pytest
 
 from core.builders import AIR_12, PURE, SHORT_LAP, course, lap_of, plain_vehicle, road_car
-from neapfrost.core.boards import Mark, call_for
-from neapfrost.core.corner_results import corner_results
-from neapfrost.core.lap_warnings import lap_warnings
+from neapfrost.core.lap.boards import Mark, call_for
+from neapfrost.core.lap.corners import corner_results
+from neapfrost.core.lap.trace import lap_trace
+from neapfrost.core.lap.warnings import lap_warnings
 from neapfrost.core.path.circuit import Bend, Circuit, Straight
 from neapfrost.core.records import Aero, Brakes, Driver, Engine, VehicleKind
-from neapfrost.core.trace import lap_trace
 
 
 def test_boards_are_called_by_the_nearest_and_across_the_line() -> None:

@@ -7,9 +7,9 @@ import numpy as np
 import pytest
 
 from core.builders import AIR_12, PURE, course, lap_of, plain_vehicle, road_car
-from neapfrost.core.corner_results import corner_results
 from neapfrost.core.kernels.road import CORNER_GEAR
-from neapfrost.core.lap import Lap, solve_lap
+from neapfrost.core.lap.corners import corner_results
+from neapfrost.core.lap.solve import Lap, solve_lap
 from neapfrost.core.path.circuit import Bend, Circuit, Straight
 from neapfrost.core.records import Aero, Driver, Engine, Gearbox, GearSchool, Tyres, Vehicle
 

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from core.builders import AIR_12, PURE, SHORT_LAP, plain_vehicle, ring, road_car
 from neapfrost.core.arrays import Floats
 from neapfrost.core.errors import InputRefused
-from neapfrost.core.lap import Lap, solve_lap
+from neapfrost.core.lap.solve import Lap, solve_lap
 from neapfrost.core.line.carry import carried
 from neapfrost.core.line.corridor import (
     Corridor,

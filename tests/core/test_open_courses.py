@@ -6,9 +6,9 @@ import numpy as np
 import pytest
 
 from core.builders import AIR_12, SHORT_LAP, course, lap_of, plain_vehicle, road_car
-from neapfrost.core.corner_results import corner_results
-from neapfrost.core.lap import full_throttle_share, sector_times_s
-from neapfrost.core.lap_warnings import lap_warnings
+from neapfrost.core.lap.corners import corner_results
+from neapfrost.core.lap.solve import full_throttle_share, sector_times_s
+from neapfrost.core.lap.warnings import lap_warnings
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Bend, Circuit, Stations, Straight
 from neapfrost.core.records import Aero, Brakes, Driver, Tyres, VehicleKind

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from core.builders import AIR_12, SHORT_LAP, lap_of, road_car
 from neapfrost.core.kernels.profile import axles_in_use
-from neapfrost.core.lap import is_finite, places_on_grid
+from neapfrost.core.lap.solve import is_finite, places_on_grid
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Bend, Circuit, Segment, Straight
 from neapfrost.core.records import Aero, Brakes, Driver, Gearbox, Tyres, Vehicle

@@ -7,9 +7,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from neapfrost.core.errors import InputRefused
-from neapfrost.core.headline import peak_power_w
-from neapfrost.core.starting_car import (
+from neapfrost.core.car.headline import peak_power_w
+from neapfrost.core.car.starting_car import (
     AIR_KGM3,
     DRIVER_KG,
     EFFICIENCY,
@@ -17,6 +16,7 @@ from neapfrost.core.starting_car import (
     lift_area_m2,
     starting_figures,
 )
+from neapfrost.core.errors import InputRefused
 
 
 @given(

@@ -9,7 +9,8 @@ import pytest
 from core.builders import AIR_12, PURE, G, course, plain_vehicle, ring, road_car
 from neapfrost.core.arrays import Floats
 from neapfrost.core.kernels.backward import backward_pass
-from neapfrost.core.kernels.case import FORCE_PER_NM, LIMITER_W, MASS, UPSHIFT_W, pack_case
+from neapfrost.core.kernels.bundles import Course
+from neapfrost.core.kernels.case import FORCE_PER_NM, LIMITER_W, MASS, UPSHIFT_W
 from neapfrost.core.kernels.drive import AT_NODE, HOLD, SHIFT_DUE, SHIFT_WHEN_STRONGER, advance
 from neapfrost.core.kernels.forces import BOTH, GREATEST, LEAST, axle_use, force_range
 from neapfrost.core.kernels.limits import CEILING_W, limit_pass
@@ -20,8 +21,9 @@ from neapfrost.core.kernels.powertrain import (
     strongest_force,
     strongest_gear,
 )
-from neapfrost.core.kernels.road import pack_road
 from neapfrost.core.kernels.step import BRAKING_BACKWARDS, DRIVING, NEUTRAL, step_back, step_on
+from neapfrost.core.lap.pack_case import pack_case
+from neapfrost.core.lap.pack_road import pack_road
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Circuit, Straight
 from neapfrost.core.records import Aero, Brakes, Driver, DriverUse, Engine, Vehicle, VehicleKind
@@ -270,7 +272,7 @@ def test_the_backward_pass_of_a_closed_lap_agrees_with_itself_at_the_line() -> N
     limit = limits(case, road)
     ceiling = np.empty(len(lengths) + 1)
     free = np.full(len(lengths), -1, dtype=np.int64)
-    backward_pass(case, road, lengths, limit, free, ceiling, True)
+    backward_pass(Course(case, road, lengths, limit, ceiling, True), free)
     assert ceiling[0] == ceiling[-1]
     assert bool(np.all(ceiling[:-1] <= limit[:, 0] * (1.0 + 1e-9)))
     in_corner = ceiling[-1]

@@ -6,9 +6,9 @@ import pytest
 
 from core.builders import AIR_12, SHORT_LAP, road_car
 from core.test_calls import combination
-from neapfrost.core.calls.trials import Combination
 from neapfrost.core.path.circuit import Bend, Circuit, Straight
 from neapfrost.core.records import Aero, Brakes, Driver, DriverUse, Vehicle, VehicleKind
+from neapfrost.core.studies.trials import Combination
 from neapfrost.core.working.figures import corner_workings, lap_working
 from neapfrost.core.working.record import evaluate, values_of
 

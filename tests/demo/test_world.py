@@ -8,7 +8,7 @@ from neapfrost.core.path.build import build_path
 from neapfrost.demo.plans import DemoPlan, demo_plan, demo_plans
 from neapfrost.formats.plan import CornerDocument
 from neapfrost.formats.plan_records import circuit_record
-from neapfrost.services.predict import predict_lap
+from neapfrost.services.laps.predict import predict_lap
 
 PLANS = pytest.mark.parametrize("plan", demo_plans(), ids=lambda plan: plan.id)
 

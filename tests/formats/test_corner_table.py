@@ -8,7 +8,7 @@ import pytest
 from neapfrost.demo.plans import demo_plan
 from neapfrost.formats.corner_table import Units, corner_table_text
 from neapfrost.formats.result import ResultDocument
-from neapfrost.services.predict import predict_lap
+from neapfrost.services.laps.predict import predict_lap
 
 
 @pytest.fixture(scope="module")

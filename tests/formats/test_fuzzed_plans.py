@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from formats.test_plan import plan
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.plan_file import plan_from_object, read_plan
-from neapfrost.services.predict import predict_lap
+from neapfrost.services.laps.predict import predict_lap
 
 BASE = plan()
 

@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 
 from neapfrost.demo.plans import demo_plans
-from neapfrost.services.exchange import import_plan
+from neapfrost.services.plans.exchange import import_plan
 from neapfrost.store.database import Store, close_store, open_store
 
 

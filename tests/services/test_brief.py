@@ -16,13 +16,13 @@ from neapfrost.formats.plan import (
     UncertaintyDocument,
 )
 from neapfrost.formats.plan_file import plan_from_object
-from neapfrost.services.brief import Brief, brief, brief_text
-from neapfrost.services.circuit_edit import Rename
-from neapfrost.services.exchange import export_plan, import_plan
-from neapfrost.services.first_laps import first_laps
-from neapfrost.services.history import history
-from neapfrost.services.plan_edit import OrderEdit, PlanEdit, edit_plan
-from neapfrost.services.workbench import OpenPlan, keep_circuit_edits, open_plan, undo
+from neapfrost.services.briefs.brief import Brief, brief, brief_text
+from neapfrost.services.circuits.circuit_edit import Rename
+from neapfrost.services.corners.first_laps import first_laps
+from neapfrost.services.plans.exchange import export_plan, import_plan
+from neapfrost.services.plans.history import history
+from neapfrost.services.plans.plan_edit import OrderEdit, PlanEdit, edit_plan
+from neapfrost.services.plans.workbench import OpenPlan, keep_circuit_edits, open_plan, undo
 from neapfrost.store.database import Store
 
 

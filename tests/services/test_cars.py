@@ -6,7 +6,7 @@ import pytest
 
 from neapfrost.core.car.statements import Quantity
 from neapfrost.core.errors import InputRefused
-from neapfrost.core.lap import engine_work_j
+from neapfrost.core.lap.solve import engine_work_j
 from neapfrost.demo.plans import demo_plan
 from neapfrost.formats.car_document import CarDocument
 from neapfrost.formats.plan import PlanDocument
@@ -14,17 +14,17 @@ from neapfrost.formats.plan_file import plan_from_object
 from neapfrost.formats.plan_records import vehicle_record
 from neapfrost.formats.plan_setup import in_effect, tyre_state_of
 from neapfrost.formats.torque_csv import read_torque_csv, write_torque_csv
-from neapfrost.services.brake_study import brake_study
-from neapfrost.services.car_build import QuickCar, Stated, built_car
-from neapfrost.services.car_compare import CarSide, comparison_csv, comparison_markdown
-from neapfrost.services.car_fields import AreaQuestion, area_m2, car_fields
-from neapfrost.services.car_plots import car_report, plot_csv
-from neapfrost.services.cars import CarEdit, choose_new_car, compared_cars, edit_car
-from neapfrost.services.changes import Change, assumptions
-from neapfrost.services.parts import content_of
-from neapfrost.services.plot_svg import plot_svg, ticks
-from neapfrost.services.predict import predict_lap, recall
-from neapfrost.services.workbench import OpenPlan, keep_changes, open_plan, undo
+from neapfrost.services.cars.brakes import brake_study
+from neapfrost.services.cars.build import QuickCar, Stated, built_car
+from neapfrost.services.cars.compare import CarSide, comparison_csv, comparison_markdown
+from neapfrost.services.cars.fields import AreaQuestion, area_m2, car_fields
+from neapfrost.services.cars.plot_svg import plot_svg, ticks
+from neapfrost.services.cars.plots import car_report, plot_csv
+from neapfrost.services.laps.figures import Change, assumptions
+from neapfrost.services.laps.predict import predict_lap, recall
+from neapfrost.services.plans.car_edit import CarEdit, choose_new_car, compared_cars, edit_car
+from neapfrost.services.plans.parts import content_of
+from neapfrost.services.plans.workbench import OpenPlan, keep_changes, open_plan, undo
 from neapfrost.store.database import Store, reading
 from neapfrost.store.items import get_document
 

@@ -7,7 +7,7 @@ import pytest
 from neapfrost.core.errors import InputRefused
 from neapfrost.demo.plans import demo_plan, demo_plans
 from neapfrost.formats.plan import PlanDocument
-from neapfrost.services.changes import (
+from neapfrost.services.laps.figures import (
     PLACES,
     Assumptions,
     Change,
@@ -16,7 +16,7 @@ from neapfrost.services.changes import (
     assumptions,
     change_label,
 )
-from neapfrost.services.predict import predict_lap
+from neapfrost.services.laps.predict import predict_lap
 
 FIELDS: tuple[Field, ...] = get_args(Field)
 #: Kept with the conditions, but not yet part of the model.

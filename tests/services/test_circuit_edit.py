@@ -13,8 +13,7 @@ from neapfrost.core.path.plan_view import segment_length_m
 from neapfrost.demo.plans import demo_plan, demo_plans
 from neapfrost.formats.plan import CircuitDocument, CornerDocument, StraightDocument
 from neapfrost.formats.plan_records import circuit_record, segment_record
-from neapfrost.services.changes import Change
-from neapfrost.services.circuit_edit import (
+from neapfrost.services.circuits.circuit_edit import (
     CircuitEdit,
     Drag,
     Merge,
@@ -22,13 +21,14 @@ from neapfrost.services.circuit_edit import (
     Renumber,
     edited_circuit,
 )
-from neapfrost.services.closing import closure_report
-from neapfrost.services.parts import circuit_length_m
-from neapfrost.services.predict import predict_lap
-from neapfrost.services.radius_help import RadiusQuestion, measured_radius
-from neapfrost.services.segment_names import segment_name
-from neapfrost.services.start_edit import MoveStart
-from neapfrost.services.workbench import keep_changes, keep_circuit_edits, open_plan, undo
+from neapfrost.services.circuits.closing import closure_report
+from neapfrost.services.circuits.radius_help import RadiusQuestion, measured_radius
+from neapfrost.services.circuits.segment_names import segment_name
+from neapfrost.services.circuits.start_edit import MoveStart
+from neapfrost.services.laps.figures import Change
+from neapfrost.services.laps.predict import predict_lap
+from neapfrost.services.plans.parts import circuit_length_m
+from neapfrost.services.plans.workbench import keep_changes, keep_circuit_edits, open_plan, undo
 from neapfrost.store.database import Store
 
 FEN = demo_plans()[0].document.circuit

@@ -9,13 +9,13 @@ from neapfrost.core.working.record import evaluate
 from neapfrost.demo.plans import demo_plan
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_file import plan_from_object
-from neapfrost.services.corner_calls import corner_calls
-from neapfrost.services.corner_map import corner_map
-from neapfrost.services.lap_worth import lap_worth
-from neapfrost.services.predict import predict_lap, recall
-from neapfrost.services.racing import racing
-from neapfrost.services.saying import Saying, reference_said, sentence_for
-from neapfrost.services.workings import plan_workings, put_in
+from neapfrost.services.corners.calls import corner_calls
+from neapfrost.services.corners.map import corner_map
+from neapfrost.services.corners.racing import racing
+from neapfrost.services.corners.workings import plan_workings, put_in
+from neapfrost.services.corners.worth import lap_worth
+from neapfrost.services.laps.predict import predict_lap, recall
+from neapfrost.services.words.saying import Saying, reference_said, sentence_for
 
 
 def demo(plan_id: str) -> PlanDocument:

@@ -3,7 +3,7 @@
 import pytest
 
 from neapfrost.core.errors import InputRefused
-from neapfrost.core.orders import CornerOrder
+from neapfrost.core.lap.orders import CornerOrder
 from neapfrost.core.path.build import build_path
 from neapfrost.demo.plans import demo_plan
 from neapfrost.formats.brief_svg import MapMark, SheetCell, brief_svg, wrapped
@@ -11,14 +11,14 @@ from neapfrost.formats.plan import CircuitDocument, CornerOrderDocument, PlanDoc
 from neapfrost.formats.plan_file import plan_from_object
 from neapfrost.formats.plan_records import circuit_record
 from neapfrost.formats.result import BoardCallResult
-from neapfrost.services.corner_orders import (
+from neapfrost.services.laps.orders import (
     lost_orders,
     order_records,
     renamed_orders,
     with_driven_radii,
     with_order,
 )
-from neapfrost.services.saying import Saying, gear_word, seconds
+from neapfrost.services.words.saying import Saying, gear_word, seconds
 
 
 @pytest.fixture(scope="module")

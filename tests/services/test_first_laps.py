@@ -7,8 +7,8 @@ import pytest
 from neapfrost.demo.plans import demo_plan
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_file import plan_from_object
-from neapfrost.services.first_laps import SHARES, Confidence, first_laps
-from neapfrost.services.predict import predict_lap
+from neapfrost.services.corners.first_laps import SHARES, Confidence, first_laps
+from neapfrost.services.laps.predict import predict_lap
 
 
 def demo(plan_id: str) -> PlanDocument:

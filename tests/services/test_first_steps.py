@@ -5,14 +5,14 @@ import math
 import pytest
 
 from neapfrost.core.errors import InputRefused
-from neapfrost.services.first_steps import (
+from neapfrost.services.laps.predict import predict_lap
+from neapfrost.services.plans.first_steps import (
     FirstCar,
     FirstCircuit,
     FirstPlan,
     FirstSegment,
     first_plan,
 )
-from neapfrost.services.predict import predict_lap
 
 
 def wanted(**car: object) -> FirstPlan:

@@ -12,11 +12,10 @@ from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Bend, Circuit, Straight
 from neapfrost.demo.plans import demo_plan
 from neapfrost.formats.plan import CircuitDocument, PlanDocument
-from neapfrost.services.closing import closure_report
-from neapfrost.services.exchange import export_plan
-from neapfrost.services.exports import ExportFormat, exported
-from neapfrost.services.import_keeping import keep_import
-from neapfrost.services.import_preview import (
+from neapfrost.services.circuits.closing import closure_report
+from neapfrost.services.imports.jobs import Imports, _Watch
+from neapfrost.services.imports.keeping import keep_import
+from neapfrost.services.imports.preview import (
     STEPS,
     Accepted,
     CornerEdit,
@@ -25,8 +24,9 @@ from neapfrost.services.import_preview import (
     look_at,
     preview_of,
 )
-from neapfrost.services.imports import Imports, _Watch
-from neapfrost.services.workbench import open_plan
+from neapfrost.services.maps.exports import ExportFormat, exported
+from neapfrost.services.plans.exchange import export_plan
+from neapfrost.services.plans.workbench import open_plan
 from neapfrost.store.database import Store
 
 

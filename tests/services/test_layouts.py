@@ -7,11 +7,11 @@ from pydantic import TypeAdapter
 
 from neapfrost.core.errors import InputRefused
 from neapfrost.formats.plan import CircuitDocument
-from neapfrost.services.beside_road import edges_of
-from neapfrost.services.circuit_edit import CircuitEdit, edited_circuit
-from neapfrost.services.layouts import marked, mirrored
-from neapfrost.services.new_layout import new_layout
-from neapfrost.services.workbench import OpenPlan, keep_circuit_edits, open_plan, undo
+from neapfrost.services.circuits.beside_road import edges_of
+from neapfrost.services.circuits.circuit_edit import CircuitEdit, edited_circuit
+from neapfrost.services.plans.layouts import marked, mirrored
+from neapfrost.services.plans.new_layout import new_layout
+from neapfrost.services.plans.workbench import OpenPlan, keep_circuit_edits, open_plan, undo
 from neapfrost.store.database import Store
 
 EDIT: TypeAdapter[CircuitEdit] = TypeAdapter(CircuitEdit)

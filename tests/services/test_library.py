@@ -4,9 +4,9 @@ import pytest
 
 from neapfrost.core.errors import InputRefused
 from neapfrost.demo.plans import demo_plan, demo_plans
-from neapfrost.services.changes import Change
-from neapfrost.services.exchange import export_all, export_plan, import_once, import_plan
-from neapfrost.services.library import (
+from neapfrost.services.laps.figures import Change
+from neapfrost.services.plans.exchange import export_all, export_plan, import_once, import_plan
+from neapfrost.services.plans.library import (
     NewPlan,
     add_plan,
     delete,
@@ -14,7 +14,7 @@ from neapfrost.services.library import (
     listed,
     restore,
 )
-from neapfrost.services.workbench import keep_changes, open_plan, undo
+from neapfrost.services.plans.workbench import keep_changes, open_plan, undo
 from neapfrost.store.database import Store
 from neapfrost.store.items import NotThere
 

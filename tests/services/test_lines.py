@@ -19,19 +19,25 @@ from neapfrost.formats.plan import (
     PlanDocument,
 )
 from neapfrost.formats.plan_file import plan_from_object, read_plan, write_plan
-from neapfrost.services import line_search
-from neapfrost.services.changes import Change
-from neapfrost.services.circuit_edit import CircuitEdit, Remove, SetFigure, edited_circuit
-from neapfrost.services.edge_edit import Describe
-from neapfrost.services.exchange import export_plan, import_plan
-from neapfrost.services.line_jobs import LineJobs
-from neapfrost.services.line_search import computed_line, line_for, plan_with_line
-from neapfrost.services.line_wishes import lost_wishes, present_wishes
-from neapfrost.services.predict import predict_lap, recall
-from neapfrost.services.road_drawing import road_drawing
-from neapfrost.services.roads import made_for, on_road, segment_edges_m
-from neapfrost.services.what_if import what_if
-from neapfrost.services.workbench import OpenPlan, keep_circuit_edits, keep_line, open_plan, undo
+from neapfrost.services.circuits.circuit_edit import CircuitEdit, Remove, SetFigure, edited_circuit
+from neapfrost.services.circuits.edge_edit import Describe
+from neapfrost.services.laps.figures import Change
+from neapfrost.services.laps.predict import predict_lap, recall
+from neapfrost.services.laps.what_if import what_if
+from neapfrost.services.lines import search as line_search
+from neapfrost.services.lines.drawing import road_drawing
+from neapfrost.services.lines.jobs import LineJobs
+from neapfrost.services.lines.search import computed_line, line_for, plan_with_line
+from neapfrost.services.plans.exchange import export_plan, import_plan
+from neapfrost.services.plans.workbench import (
+    OpenPlan,
+    keep_circuit_edits,
+    keep_line,
+    open_plan,
+    undo,
+)
+from neapfrost.services.roads.road import made_for, on_road, segment_edges_m
+from neapfrost.services.roads.wishes import lost_wishes, present_wishes
 from neapfrost.store.database import Store
 
 

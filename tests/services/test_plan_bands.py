@@ -5,8 +5,8 @@ import pytest
 from neapfrost.demo.plans import demo_plan
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_file import plan_from_object
-from neapfrost.services.bands import Stopped, plan_bands
-from neapfrost.services.predict import TRACE_POINTS, recall
+from neapfrost.services.corners.bands import Stopped, plan_bands
+from neapfrost.services.laps.predict import TRACE_POINTS, recall
 
 
 def short(**uncertainty: float) -> PlanDocument:

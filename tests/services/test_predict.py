@@ -4,16 +4,16 @@ import math
 
 import pytest
 
+from neapfrost.core.car.headline import peak_power_w
 from neapfrost.core.errors import InputRefused
-from neapfrost.core.headline import peak_power_w
 from neapfrost.core.path.plan_view import segment_length_m
 from neapfrost.demo.plans import DemoPlan, demo_plan, demo_plans, write_demo_plans
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_file import read_plan
 from neapfrost.formats.plan_records import segment_record
-from neapfrost.services.changes import Change, apply_changes
-from neapfrost.services.predict import predict_lap
-from neapfrost.services.what_if import what_if
+from neapfrost.services.laps.figures import Change, apply_changes
+from neapfrost.services.laps.predict import predict_lap
+from neapfrost.services.laps.what_if import what_if
 
 
 def plan() -> PlanDocument:

@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 
 from neapfrost.demo.plans import demo_plans
-from neapfrost.services.solving import (
+from neapfrost.services.laps.solver_processes import (
     Solvers,
     answer_what_if,
     ready,

@@ -8,11 +8,11 @@ from hypothesis import strategies as st
 
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.result import Revisions
-from neapfrost.services.changes import Change
-from neapfrost.services.conflicts import Conflicting
-from neapfrost.services.history import history
-from neapfrost.services.library import duplicate, revisions_of
-from neapfrost.services.workbench import (
+from neapfrost.services.laps.figures import Change
+from neapfrost.services.plans.conflicts import Conflicting
+from neapfrost.services.plans.history import history
+from neapfrost.services.plans.library import duplicate, revisions_of
+from neapfrost.services.plans.workbench import (
     Choice,
     choose,
     drop_baseline,
@@ -263,7 +263,7 @@ def test_a_plan_whose_lap_another_plan_made_impossible_still_opens(store: Store)
     copy = duplicate(store, "plan", DRY)
     state = choose(store, copy, open_plan(store, copy).revisions, Choice(name="Copy"))
     # The plan that shares the car drives on a bank that asks for grip.
-    import neapfrost.services.workbench as workbench
+    import neapfrost.services.plans.workbench as workbench
 
     def impossible(*_: object) -> None:
         raise InputRefused([Fault("car", "the vehicle comes to a stop at 5 m")])

@@ -10,7 +10,7 @@ import pytest
 from playwright.sync_api import Locator, Page, expect
 
 from neapfrost.demo.plans import demo_plan
-from neapfrost.services.exports import exported
+from neapfrost.services.maps.exports import exported
 from web.pages import SAMPHIRE, copied_plan, figure, kept, lap_seconds, notice, open_plan, sheet
 
 SEARCH_MS = 60_000

@@ -12,9 +12,9 @@ import neapfrost
 from neapfrost.api import calls, cars, circuits, documents, imports, library, lines, plans
 from neapfrost.api.errors import RESPONSES, install_error_handlers
 from neapfrost.api.guard import Guard
-from neapfrost.services.imports import Imports
-from neapfrost.services.line_jobs import LineJobs
-from neapfrost.services.solving import Solvers
+from neapfrost.services.imports.jobs import Imports
+from neapfrost.services.laps.solver_processes import Solvers
+from neapfrost.services.lines.jobs import LineJobs
 from neapfrost.store.database import Store
 
 STATIC = Path(__file__).parent / "static"

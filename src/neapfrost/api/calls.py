@@ -12,17 +12,17 @@ from neapfrost.api.documents import written
 from neapfrost.api.plans import Kept
 from neapfrost.formats.corner_table import Units
 from neapfrost.formats.result import Revisions
-from neapfrost.services.bands import PlanBands, Stopped, plan_bands
-from neapfrost.services.brief import BRIEF_MEDIA, Brief, BriefFormat, brief, brief_text
-from neapfrost.services.corner_calls import CornerCalls, corner_calls
-from neapfrost.services.corner_map import CornerMap, corner_map
-from neapfrost.services.exchange import export_plan
-from neapfrost.services.first_laps import Confidence
-from neapfrost.services.lap_worth import LapWorth, lap_worth
-from neapfrost.services.plan_edit import PlanEdit, edit_plan
-from neapfrost.services.racing import Racing, racing
-from neapfrost.services.workbench import OpenPlan
-from neapfrost.services.workings import WorkingPart, plan_workings
+from neapfrost.services.briefs.brief import BRIEF_MEDIA, Brief, BriefFormat, brief, brief_text
+from neapfrost.services.corners.bands import PlanBands, Stopped, plan_bands
+from neapfrost.services.corners.calls import CornerCalls, corner_calls
+from neapfrost.services.corners.first_laps import Confidence
+from neapfrost.services.corners.map import CornerMap, corner_map
+from neapfrost.services.corners.racing import Racing, racing
+from neapfrost.services.corners.workings import WorkingPart, plan_workings
+from neapfrost.services.corners.worth import LapWorth, lap_worth
+from neapfrost.services.plans.exchange import export_plan
+from neapfrost.services.plans.plan_edit import PlanEdit, edit_plan
+from neapfrost.services.plans.workbench import OpenPlan
 
 router = APIRouter()
 

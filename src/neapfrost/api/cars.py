@@ -15,20 +15,20 @@ from neapfrost.formats.car_file import read_car, write_car
 from neapfrost.formats.document import Name
 from neapfrost.formats.result import Revisions
 from neapfrost.formats.torque_csv import read_torque_csv, write_torque_csv
-from neapfrost.services.brake_study import BrakeStudy, brake_study
-from neapfrost.services.car_build import QuickBuilt, QuickCar, built_car
-from neapfrost.services.car_compare import (
+from neapfrost.services.cars.brakes import BrakeStudy, brake_study
+from neapfrost.services.cars.build import QuickBuilt, QuickCar, built_car
+from neapfrost.services.cars.compare import (
     CarComparison,
     CarSide,
     comparison_csv,
     comparison_markdown,
 )
-from neapfrost.services.car_fields import AreaQuestion, CarField, area_m2, car_fields
-from neapfrost.services.car_plots import CarReport, Plot, car_report, plot_csv
-from neapfrost.services.cars import CarEdit, choose_new_car, compared_cars, edit_car
-from neapfrost.services.exchange import export_plan
-from neapfrost.services.plot_svg import plot_svg
-from neapfrost.services.workbench import OpenPlan
+from neapfrost.services.cars.fields import AreaQuestion, CarField, area_m2, car_fields
+from neapfrost.services.cars.plot_svg import plot_svg
+from neapfrost.services.cars.plots import CarReport, Plot, car_report, plot_csv
+from neapfrost.services.plans.car_edit import CarEdit, choose_new_car, compared_cars, edit_car
+from neapfrost.services.plans.exchange import export_plan
+from neapfrost.services.plans.workbench import OpenPlan
 
 router = APIRouter()
 

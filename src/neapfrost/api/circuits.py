@@ -10,11 +10,11 @@ from neapfrost.core.path.plan_view import segment_length_m
 from neapfrost.formats.plan import CircuitDocument
 from neapfrost.formats.plan_records import segment_record
 from neapfrost.formats.plan_rules import circuit_faults
-from neapfrost.services.closing import ClosureReport, closure_report
-from neapfrost.services.profile import Profile, height_profile, metres_before
-from neapfrost.services.radius_help import RadiusAnswer, RadiusQuestion, measured_radius
-from neapfrost.services.road_map import RoadMap, road_map
-from neapfrost.services.segment_names import segment_name
+from neapfrost.services.circuits.closing import ClosureReport, closure_report
+from neapfrost.services.circuits.profile import Profile, height_profile, metres_before
+from neapfrost.services.circuits.radius_help import RadiusAnswer, RadiusQuestion, measured_radius
+from neapfrost.services.circuits.segment_names import segment_name
+from neapfrost.services.maps.road_map import RoadMap, road_map
 
 router = APIRouter()
 

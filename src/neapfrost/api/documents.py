@@ -15,10 +15,10 @@ from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_rules import plan_faults
 from neapfrost.formats.result import ResultDocument
 from neapfrost.formats.schemas import DOCUMENTS, DocumentName, json_schema
-from neapfrost.services.predict import TRACE_POINTS, predict_lap
-from neapfrost.services.roads import is_road
-from neapfrost.services.solving import Solvers, answer_what_if, ready
-from neapfrost.services.what_if import WhatIf, WhatIfRequest
+from neapfrost.services.laps.predict import TRACE_POINTS, predict_lap
+from neapfrost.services.laps.solver_processes import Solvers, answer_what_if, ready
+from neapfrost.services.laps.what_if import WhatIf, WhatIfRequest
+from neapfrost.services.roads.road import is_road
 
 LOG = logging.getLogger(__name__)
 
@@ -71,7 +71,7 @@ def _solve(plan: PlanDocument, step_m: float, trace_points: int | None) -> Respo
     refuse_faults(plan)
     if is_road(plan):
         # The search for a line loads a solver of its own, which most plans do without.
-        from neapfrost.services.line_search import plan_with_line
+        from neapfrost.services.lines.search import plan_with_line
 
         plan = plan_with_line(plan)
     return written(predict_lap(plan, step_m, trace_points))

@@ -11,7 +11,7 @@ from starlette.exceptions import HTTPException
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.faults import faults_from_errors
 from neapfrost.formats.plan import PlanDocument
-from neapfrost.services.conflicts import Conflict, Conflicting
+from neapfrost.services.plans.conflicts import Conflict, Conflicting
 from neapfrost.store.items import NotThere
 from neapfrost.store.trouble import StoreTrouble
 

@@ -10,16 +10,16 @@ from starlette.responses import Response
 
 from neapfrost.api.documents import written
 from neapfrost.api.plans import Kept
-from neapfrost.services.exchange import Imported, export_plan
-from neapfrost.services.exports import MEDIA, ExportFormat, exported
-from neapfrost.services.import_keeping import keep_import
-from neapfrost.services.import_preview import (
+from neapfrost.services.imports.jobs import ImportProgress, Imports
+from neapfrost.services.imports.keeping import keep_import
+from neapfrost.services.imports.preview import (
     Accepted,
     CornerEdit,
     ImportOptions,
     ImportPreview,
 )
-from neapfrost.services.imports import ImportProgress, Imports
+from neapfrost.services.maps.exports import MEDIA, ExportFormat, exported
+from neapfrost.services.plans.exchange import Imported, export_plan
 
 router = APIRouter()
 

@@ -7,8 +7,8 @@ from pydantic import BaseModel
 
 from neapfrost.api.plans import Kept, MadePlan
 from neapfrost.demo.plans import demo_plans
-from neapfrost.services.exchange import import_once
-from neapfrost.services.library import (
+from neapfrost.services.plans.exchange import import_once
+from neapfrost.services.plans.library import (
     Listed,
     ListedRevision,
     delete,

@@ -10,10 +10,10 @@ from neapfrost.api.documents import written
 from neapfrost.api.plans import Kept
 from neapfrost.formats.plan import LineDocument, LineKind
 from neapfrost.formats.result import Revisions
-from neapfrost.services.exchange import export_plan
-from neapfrost.services.line_jobs import LineJob, LineJobs
-from neapfrost.services.road_drawing import RoadDrawing, road_drawing
-from neapfrost.services.workbench import OpenPlan, keep_line
+from neapfrost.services.lines.drawing import RoadDrawing, road_drawing
+from neapfrost.services.lines.jobs import LineJob, LineJobs
+from neapfrost.services.plans.exchange import export_plan
+from neapfrost.services.plans.workbench import OpenPlan, keep_line
 
 router = APIRouter()
 

@@ -12,15 +12,15 @@ from neapfrost.formats.document import Name
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_file import read_plan
 from neapfrost.formats.result import ResultDocument, Revisions
-from neapfrost.services.changes import Change
-from neapfrost.services.circuit_edit import CircuitEdit
-from neapfrost.services.exchange import Imported, export_plan, import_plan
-from neapfrost.services.first_laps import Confidence, FirstLaps, first_laps
-from neapfrost.services.first_steps import FirstPlan, first_plan
-from neapfrost.services.history import HistoryStep, history
-from neapfrost.services.library import NewPlan, add_plan
-from neapfrost.services.new_layout import new_layout
-from neapfrost.services.workbench import (
+from neapfrost.services.circuits.circuit_edit import CircuitEdit
+from neapfrost.services.corners.first_laps import Confidence, FirstLaps, first_laps
+from neapfrost.services.laps.figures import Change
+from neapfrost.services.plans.exchange import Imported, export_plan, import_plan
+from neapfrost.services.plans.first_steps import FirstPlan, first_plan
+from neapfrost.services.plans.history import HistoryStep, history
+from neapfrost.services.plans.library import NewPlan, add_plan
+from neapfrost.services.plans.new_layout import new_layout
+from neapfrost.services.plans.workbench import (
     Choice,
     OpenPlan,
     choose,

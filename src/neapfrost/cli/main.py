@@ -63,11 +63,11 @@ def solve(
 
     try:
         document = read_plan(_read(plan))
-        from neapfrost.services.predict import predict_lap
-        from neapfrost.services.roads import is_road
+        from neapfrost.services.laps.predict import predict_lap
+        from neapfrost.services.roads.road import is_road
 
         if is_road(document):
-            from neapfrost.services.line_search import plan_with_line
+            from neapfrost.services.lines.search import plan_with_line
 
             document = plan_with_line(document)
         result = predict_lap(document, step_m)
@@ -109,7 +109,7 @@ def demo(data: Data = Path("data"), port: Port = 8765, solvers: Solvers = None) 
     """
     from neapfrost.api.library import DEMO_MARK
     from neapfrost.demo.plans import demo_plans, write_demo_plans
-    from neapfrost.services.exchange import import_once
+    from neapfrost.services.plans.exchange import import_once
 
     with _opened(data) as store:
         import_once(store, DEMO_MARK, ((plan.id, plan.document) for plan in demo_plans()))
@@ -131,7 +131,7 @@ def import_files(
     Every file is read before anything is kept, so that a bad one changes nothing.
     """
     from neapfrost.formats.plan_file import read_plan
-    from neapfrost.services.exchange import import_plan
+    from neapfrost.services.plans.exchange import import_plan
 
     documents = []
     for path in plans:
@@ -161,7 +161,7 @@ def export(
 ) -> None:
     """Write kept plans as plan documents; without a number, every plan into a folder."""
     from neapfrost.formats.plan_file import write_plan
-    from neapfrost.services.exchange import export_all, export_plan
+    from neapfrost.services.plans.exchange import export_all, export_plan
 
     if plan is None and str(output) == "-":
         _fail("every plan is written into a folder; name it with -o, or give a plan's number")

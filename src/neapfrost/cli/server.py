@@ -8,8 +8,8 @@ import uvicorn
 
 from neapfrost.api.app import create_app
 from neapfrost.demo.plans import demo_plans
-from neapfrost.services.predict import predict_lap
-from neapfrost.services.solving import start_solvers, stop_solvers
+from neapfrost.services.laps.predict import predict_lap
+from neapfrost.services.laps.solver_processes import start_solvers, stop_solvers
 from neapfrost.store.database import Store
 
 HOST = "127.0.0.1"

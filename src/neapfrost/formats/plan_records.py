@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from neapfrost.core.boards import Mark
+from neapfrost.core.lap.boards import Mark
 from neapfrost.core.path.circuit import (
     Bend,
     Circuit,

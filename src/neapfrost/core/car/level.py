@@ -8,17 +8,12 @@ import numpy as np
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.constants import SPEED_CEILING_MS, STANDARD_GRAVITY_MS2
-from neapfrost.core.kernels.case import GEARS, LIMITER_W, pack_case
+from neapfrost.core.kernels.case import GEARS, LIMITER_W
 from neapfrost.core.kernels.forces import BOTH, force_range, limiting_cause
 from neapfrost.core.kernels.powertrain import engine_force, strongest_force
-from neapfrost.core.kernels.road import (
-    COEFFICIENTS,
-    GRIP,
-    N0,
-    NORTH,
-    Y2,
-    leave_ways_alone,
-)
+from neapfrost.core.kernels.road import COEFFICIENTS, GRIP, N0, NORTH, Y2
+from neapfrost.core.lap.pack_case import pack_case
+from neapfrost.core.lap.pack_road import leave_ways_alone
 from neapfrost.core.records import Conditions, Driver, Vehicle
 
 #: Tightest curvature looked at, and how exactly the limit is found [1/m].

@@ -6,7 +6,7 @@ import numpy as np
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.car.level import LevelCar, forces_at
-from neapfrost.core.lap import solve_lap
+from neapfrost.core.lap.solve import solve_lap
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Circuit, Straight
 from neapfrost.core.records import Conditions, Driver, Vehicle

@@ -3,11 +3,11 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
+from neapfrost.core.car.headline import peak_power_w
 from neapfrost.core.car.level import LevelCar, level_car, steady_limit, top_speed_ms
 from neapfrost.core.car.runs import Run, braking_run, standing_run
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.errors import LapImpossible
-from neapfrost.core.headline import peak_power_w
 from neapfrost.core.kernels.case import HALF_RHO_CLA
 from neapfrost.core.records import Conditions, Vehicle
 

@@ -1,6 +1,7 @@
 """The backward pass: the highest speed from which every later limit can still be met."""
 
 from neapfrost.core.arrays import Floats, Integers
+from neapfrost.core.kernels.bundles import Course
 from neapfrost.core.kernels.jit import kernel
 from neapfrost.core.kernels.step import BRAKING_BACKWARDS, COASTING_BACKWARDS, step_back
 
@@ -18,23 +19,15 @@ def node_limit(limit: Floats, node: int, closed: bool) -> float:
 
 @kernel
 def backward_range(
-    case: Floats,
-    road: Floats,
-    lengths: Floats,
-    limit: Floats,
-    coast_gear: Integers,
-    ceiling: Floats,
-    first: int,
-    last: int,
-    closed: bool,
-    compare: bool,
+    course: Course, coast_gear: Integers, first: int, last: int, compare: bool
 ) -> bool:
-    """Fill `ceiling` (n + 1,) from node `last`, where it has its value, down to node `first`.
+    """Fill the course's ceiling (n + 1,) from node `last`, where it has its value, to node `first`.
 
     `coast_gear` (n,) is -1 where the brakes may be used, otherwise the gear in which the vehicle
     rolls with the throttle shut. With `compare` the pass stops where it falls into the values
     that are already there; returns whether it did.
     """
+    case, road, lengths, limit, ceiling, closed = course
     guess = 0.0
     for k in range(last - 1, first - 1, -1):
         gear = coast_gear[k]
@@ -50,25 +43,18 @@ def backward_range(
 
 
 @kernel
-def backward_pass(
-    case: Floats,
-    road: Floats,
-    lengths: Floats,
-    limit: Floats,
-    coast_gear: Integers,
-    ceiling: Floats,
-    closed: bool,
-) -> None:
-    """Fill `ceiling` (n + 1,) for the whole lap; on a closed lap until its two ends agree."""
-    n = len(lengths)
-    ceiling[n] = node_limit(limit, n, closed)
-    backward_range(case, road, lengths, limit, coast_gear, ceiling, 0, n, closed, False)
-    if not closed:
+def backward_pass(course: Course, coast_gear: Integers) -> None:
+    """Fill the course's ceiling for the whole lap; on a closed lap until its two ends agree."""
+    n = len(course.lengths)
+    ceiling = course.ceiling
+    ceiling[n] = node_limit(course.limit, n, course.closed)
+    backward_range(course, coast_gear, 0, n, False)
+    if not course.closed:
         return
     for _ in range(4):
         if ceiling[0] >= ceiling[n]:
             break
         ceiling[n] = ceiling[0]
-        if backward_range(case, road, lengths, limit, coast_gear, ceiling, 0, n, closed, True):
+        if backward_range(course, coast_gear, 0, n, True):
             break
     ceiling[0] = ceiling[n] = min(ceiling[0], ceiling[n])

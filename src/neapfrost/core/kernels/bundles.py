@@ -4,6 +4,10 @@ from typing import NamedTuple
 
 from neapfrost.core.arrays import Floats, Integers
 
+# Columns of the whole-number track, one row a node.
+GEAR, HOLDING, UPSHIFTS, RIDES, OFF_THROTTLE, OFF_SINCE, GEAR_BEFORE, OPEN = range(8)
+TRACK_COLUMNS = 8
+
 
 class Course(NamedTuple):
     """What is driven over, and under what: fixed while the lap is driven.

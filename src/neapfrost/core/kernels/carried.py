@@ -1,11 +1,10 @@
 """How much time a little more exit speed wins down the stretch that follows."""
 
 from neapfrost.core.arrays import Floats, Integers
-from neapfrost.core.kernels.bundles import Course
+from neapfrost.core.kernels.bundles import GEAR, HOLDING, Course
 from neapfrost.core.kernels.drive import SHIFT_WHEN_STRONGER
-from neapfrost.core.kernels.forward import GEAR, HOLDING
+from neapfrost.core.kernels.gear_race import drive_to_node
 from neapfrost.core.kernels.jit import kernel
-from neapfrost.core.kernels.race import drive_to_node
 
 
 @kernel
@@ -41,9 +40,7 @@ def _time_s(
     for i in range(steps):
         k = (first + i) % n
         # The ceiling itself is left alone at the start: more speed is what is asked about.
-        w, gear, wait, taken, guess, met = drive_to_node(
-            course, k, 0.0, course.lengths[k], w, gear, wait, hold, guess
-        )
+        w, gear, wait, taken, guess, met = drive_to_node(course, k, 0.0, w, gear, wait, hold, guess)
         if met:
             hold = SHIFT_WHEN_STRONGER
         total += taken

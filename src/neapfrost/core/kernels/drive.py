@@ -28,6 +28,7 @@ def shift_w(case: Floats, gear: int, hold: int) -> float:
     return due
 
 
+# Many parameters: see `step.py`.
 @kernel
 def advance(
     case: Floats,
@@ -98,6 +99,7 @@ def advance(
     return AT_NODE, 1.0, w, waiting, time, guess
 
 
+# Many parameters: see `step.py`.
 @kernel
 def _on_the_limiter(
     case: Floats,

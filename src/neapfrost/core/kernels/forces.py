@@ -44,7 +44,7 @@ from neapfrost.core.kernels.road import (
     Y0,
     Y2,
 )
-from neapfrost.core.kernels.tyres import axle_interval, ideal_brake_interval
+from neapfrost.core.kernels.tyres import Axles, axle_interval, ideal_brake_interval
 
 FRONT, REAR, UNLOADING, LEAN = 1, 2, 3, 4
 
@@ -136,20 +136,21 @@ def force_range(
     lateral_front = case[FRONT_WEIGHT] * lateral / (case[MU_LATERAL] * grip_front)
     lateral_rear = (1.0 - case[FRONT_WEIGHT]) * lateral / (case[MU_LATERAL] * grip_rear)
 
+    p = entry_exponent(case, road, k)
+    slip = case[MU_BRAKING]
+    braked = Axles(
+        front0,
+        rear0,
+        transfer,
+        1.0 / (slip * grip_front),
+        1.0 / (slip * grip_rear),
+        lateral_front,
+        lateral_rear,
+        p,
+    )
     brake_low, brake_high = 1.0, 0.0
     if want != GREATEST:
-        brake_low, brake_high = _brake_interval(
-            case,
-            road,
-            k,
-            front0,
-            rear0,
-            transfer,
-            lateral_front,
-            lateral_rear,
-            grip_front,
-            grip_rear,
-        )
+        brake_low, brake_high = _brake_interval(case, road, k, braked)
         if want == LEAST and brake_low <= brake_high:
             return -brake_high, 0.0, resistance, True
 
@@ -170,18 +171,7 @@ def force_range(
         return drive_low, drive_high, resistance, True
 
     if want == GREATEST:
-        brake_low, brake_high = _brake_interval(
-            case,
-            road,
-            k,
-            front0,
-            rear0,
-            transfer,
-            lateral_front,
-            lateral_rear,
-            grip_front,
-            grip_rear,
-        )
+        brake_low, brake_high = _brake_interval(case, road, k, braked)
     brakes = brake_low <= brake_high
     if not (brakes or drives):
         return 0.0, 0.0, resistance, False
@@ -191,30 +181,15 @@ def force_range(
 
 
 @kernel
-def _brake_interval(
-    case: Floats,
-    road: Floats,
-    k: int,
-    front0: float,
-    rear0: float,
-    transfer: float,
-    lateral_front: float,
-    lateral_rear: float,
-    grip_front: float,
-    grip_rear: float,
-) -> tuple[float, float]:
-    p = entry_exponent(case, road, k)
-    mu_front = case[MU_BRAKING] * grip_front
-    mu_rear = case[MU_BRAKING] * grip_rear
-    if case[BRAKE_FRONT] < 0.0:
-        low, high = ideal_brake_interval(
-            front0, rear0, transfer, 1.0 / mu_front, 1.0 / mu_rear, lateral_front, lateral_rear, p
-        )
+def _brake_interval(case: Floats, road: Floats, k: int, braked: Axles) -> tuple[float, float]:
+    """Least and greatest force of tyres, brake share and hardware [N]; low > high for none."""
+    share = case[BRAKE_FRONT]
+    if share < 0.0:
+        low, high = ideal_brake_interval(braked)
     else:
-        low, high = axle_interval(front0, transfer, case[BRAKE_FRONT] / mu_front, lateral_front, p)
-        low_rear, high_rear = axle_interval(
-            rear0, -transfer, (1.0 - case[BRAKE_FRONT]) / mu_rear, lateral_rear, p
-        )
+        front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p = braked
+        low, high = axle_interval(front, gain, share * slip_front, lateral_front, p)
+        low_rear, high_rear = axle_interval(rear, -gain, (1.0 - share) * slip_rear, lateral_rear, p)
         low = max(low, low_rear)
         high = min(high, high_rear)
     high = min(high, case[BRAKE_MOST])

@@ -1,6 +1,7 @@
 """What forces and grip a finished lap uses, interval by interval."""
 
 import math
+from typing import NamedTuple
 
 from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.kernels.case import LIMITER_W, MASS
@@ -25,25 +26,30 @@ ACCELERATION, FORCE, DRIVE_SHARE, BRAKE_SHARE, TYRE_LIMITED = range(5)
 PROFILE_COLUMNS = 5
 
 
+class Intervals(NamedTuple):
+    """The m intervals between m + 1 points of a lap.
+
+    `step` and `share` (m,) place the middle of each; `length` (m,) [m]; `w` (m + 1,); `gear` (m,).
+    """
+
+    step: Integers
+    share: Floats
+    length: Floats
+    w: Floats
+    gear: Integers
+
+
 @kernel
 def interval_profile(
-    case: Floats,
-    road: Floats,
-    straight: Floats,
-    step: Integers,
-    share: Floats,
-    length: Floats,
-    w: Floats,
-    gear: Integers,
-    out: Floats,
+    case: Floats, road: Floats, straight: Floats, intervals: Intervals, out: Floats
 ) -> None:
-    """Fill `out` (m, 5) for the m intervals between m + 1 points.
+    """Fill `out` (m, 5) for m intervals; `straight` is the road without its lateral demand.
 
-    `straight` is the road without its lateral demand; `step` and `share` (m,) place the middle of
-    each interval; `length` (m,) [m]; `w` (m + 1,); `gear` (m,). DRIVE_SHARE is of the engine's
+    DRIVE_SHARE is of the engine's
     force in that gear, BRAKE_SHARE of the largest force that brakes and tyres could give straight
     ahead at that speed, TYRE_LIMITED 1 where the tyres and not the engine bound the drive.
     """
+    step, share, length, w, gear = intervals
     for i in range(len(step)):
         k, x = step[i], share[i]
         middle = 0.5 * (w[i] + w[i + 1])

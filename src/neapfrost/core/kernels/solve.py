@@ -6,18 +6,11 @@ import numpy as np
 
 from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.kernels.backward import backward_pass
-from neapfrost.core.kernels.bundles import Course, Driven
+from neapfrost.core.kernels.bundles import GEAR, RIDES, TRACK_COLUMNS, Course, Driven
 from neapfrost.core.kernels.case import (
     LIFT_THRESHOLD,
 )
-from neapfrost.core.kernels.forward import (
-    GEAR,
-    NO_REPEAT,
-    RIDES,
-    STALLED,
-    TRACK_COLUMNS,
-    forward_pass,
-)
+from neapfrost.core.kernels.forward import NO_REPEAT, STALLED, forward_pass
 from neapfrost.core.kernels.jit import allocating_kernel, kernel
 from neapfrost.core.kernels.limits import limit_pass
 from neapfrost.core.kernels.powertrain import strongest_gear
@@ -97,7 +90,7 @@ def solve_kernel(
         status = NO_LIMIT_FOUND
     else:
         for turn in range(LIFT_ROUNDS + 1):
-            backward_pass(case, road, lengths, limit, coast_gear, ceiling, closed)
+            backward_pass(course, coast_gear)
             begin_w = ceiling[0] if closed else min(start_w, ceiling[0])
             if turn > 0 and closed:
                 begin_w = min(w[0], ceiling[0])

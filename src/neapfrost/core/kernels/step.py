@@ -4,6 +4,9 @@ Far below the limit nothing is stiff and the explicit midpoint rule does. Close 
 the two-stage, L-stable, second-order SDIRK method (R. Alexander, SIAM J. Numer. Anal. 14 (1977)
 1006-1021): there the tyres' spare force falls with the root of the distance to the limit, so an
 explicit step would oscillate about the speed at which drive and resistance balance.
+
+Steps have many parameters: arrays and numbers are handed on singly, because a bundle of arrays
+taken apart at some hundred thousand calls a lap costs more than the step itself.
 """
 
 import math
@@ -62,6 +65,7 @@ def cap_w(limit: Floats, k: int, x: float) -> float:
     return first * last / (last + (first - last) * x)
 
 
+# Many parameters: see `step.py`.
 @kernel
 def _stage(
     case: Floats,
@@ -127,6 +131,7 @@ def _stage(
     return low
 
 
+# Many parameters: see `step.py`.
 @kernel
 def step_back(
     case: Floats,
@@ -167,6 +172,7 @@ def step_back(
     return w, (w - known) / h
 
 
+# Many parameters: see `step.py`.
 @kernel
 def step_on(
     case: Floats,

@@ -1,6 +1,7 @@
 """What one axle can give along the road while it also holds the vehicle in the corner."""
 
 import math
+from typing import NamedTuple
 
 from neapfrost.core.kernels.jit import kernel
 
@@ -127,22 +128,32 @@ def _superellipse_interval(
     return low, high
 
 
+class Axles(NamedTuple):
+    """Both axles under brakes that use each to its own limit.
+
+    Loads without any braking [N]; `gain` is the load moved to the front for each newton of braking;
+    `slip_*` are 1/μ along the road; `lateral_*` lateral forces over their friction coefficients
+    [N]; `p` the exponent of combined slip.
+    """
+
+    front: float
+    rear: float
+    gain: float
+    slip_front: float
+    slip_rear: float
+    lateral_front: float
+    lateral_rear: float
+    p: float
+
+
 @kernel
-def ideal_brake_interval(
-    front: float,
-    rear: float,
-    gain: float,
-    slip_front: float,
-    slip_rear: float,
-    lateral_front: float,
-    lateral_rear: float,
-    p: float,
-) -> tuple[float, float]:
+def ideal_brake_interval(axles: Axles) -> tuple[float, float]:
     """As `axle_interval`, for brakes that use each axle to its own limit.
 
     The total braking force x loads the front by `gain`·x and unloads the rear; it may not exceed
-    what both axles give together at those loads. `slip_*` are 1/μ of each axle.
+    what both axles give together at those loads.
     """
+    front, rear, gain, _, _, lateral_front, lateral_rear, _ = axles
     low = 0.0
     if front < lateral_front:
         if gain <= 1e-9:
@@ -151,40 +162,19 @@ def ideal_brake_interval(
     if rear - gain * low < lateral_rear:
         return NONE
     high = (rear - lateral_rear) / gain if gain > 1e-9 else 1e9
-    if (
-        _ideal_spare(front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, low)
-        < 0.0
-    ):
+    if _ideal_spare(axles, low) < 0.0:
         # The front axle may just hold the corner and, braked a little harder, help to brake.
-        low = _least_ideal(
-            front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, low, high
-        )
+        low = _least_ideal(axles, low, high)
         if low > high:
             return NONE
-    if (
-        _ideal_spare(front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, high)
-        >= 0.0
-    ):
+    if _ideal_spare(axles, high) >= 0.0:
         return low, high
     # Concave and positive at `low`: exactly one root above it.
-    return low, _ideal_edge(
-        front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, low, high
-    )
+    return low, _ideal_edge(axles, low, high)
 
 
 @kernel
-def _least_ideal(
-    front: float,
-    rear: float,
-    gain: float,
-    slip_front: float,
-    slip_rear: float,
-    lateral_front: float,
-    lateral_rear: float,
-    p: float,
-    low: float,
-    high: float,
-) -> float:
+def _least_ideal(axles: Axles, low: float, high: float) -> float:
     """Least braking force from which the axles hold the vehicle; infinite where none does.
 
     The spare is concave and negative at `low`: a golden section climbs until it is no longer
@@ -193,60 +183,32 @@ def _least_ideal(
     left, right = low, high
     inner = right - GOLDEN * (right - left)
     outer = left + GOLDEN * (right - left)
-    at_inner = _ideal_spare(
-        front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, inner
-    )
-    at_outer = _ideal_spare(
-        front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, outer
-    )
+    at_inner = _ideal_spare(axles, inner)
+    at_outer = _ideal_spare(axles, outer)
     for _ in range(60):
         if at_inner >= 0.0 or at_outer >= 0.0 or right - left < 1e-7 * right:
             break
         if at_inner > at_outer:
             right, outer, at_outer = outer, inner, at_inner
             inner = right - GOLDEN * (right - left)
-            at_inner = _ideal_spare(
-                front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, inner
-            )
+            at_inner = _ideal_spare(axles, inner)
         else:
             left, inner, at_inner = inner, outer, at_outer
             outer = left + GOLDEN * (right - left)
-            at_outer = _ideal_spare(
-                front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, outer
-            )
+            at_outer = _ideal_spare(axles, outer)
     if at_inner >= 0.0:
-        held = inner
-    elif at_outer >= 0.0:
-        held = outer
-    else:
-        return math.inf
-    return _ideal_edge(
-        front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, held, low
-    )
+        return _ideal_edge(axles, inner, low)
+    if at_outer >= 0.0:
+        return _ideal_edge(axles, outer, low)
+    return math.inf
 
 
 @kernel
-def _ideal_edge(
-    front: float,
-    rear: float,
-    gain: float,
-    slip_front: float,
-    slip_rear: float,
-    lateral_front: float,
-    lateral_rear: float,
-    p: float,
-    held: float,
-    slides: float,
-) -> float:
+def _ideal_edge(axles: Axles, held: float, slides: float) -> float:
     """The last braking force that the axles hold on the way from one held to one that slides."""
     for _ in range(60):
         middle = 0.5 * (held + slides)
-        if (
-            _ideal_spare(
-                front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p, middle
-            )
-            >= 0.0
-        ):
+        if _ideal_spare(axles, middle) >= 0.0:
             held = middle
         else:
             slides = middle
@@ -256,20 +218,13 @@ def _ideal_edge(
 
 
 @kernel
-def _ideal_spare(
-    front: float,
-    rear: float,
-    gain: float,
-    slip_front: float,
-    slip_rear: float,
-    lateral_front: float,
-    lateral_rear: float,
-    p: float,
-    x: float,
-) -> float:
+def _ideal_spare(axles: Axles, x: float) -> float:
+    """What both axles could still brake beyond x [N]."""
     return (
-        _longitudinal_left(front + gain * x, lateral_front, p) / slip_front
-        + _longitudinal_left(rear - gain * x, lateral_rear, p) / slip_rear
+        _longitudinal_left(axles.front + axles.gain * x, axles.lateral_front, axles.p)
+        / axles.slip_front
+        + _longitudinal_left(axles.rear - axles.gain * x, axles.lateral_rear, axles.p)
+        / axles.slip_rear
         - x
     )
 

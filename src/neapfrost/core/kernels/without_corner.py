@@ -6,25 +6,20 @@ from neapfrost.core.arrays import Floats
 from neapfrost.core.kernels.backward import backward_range
 from neapfrost.core.kernels.bundles import Course
 from neapfrost.core.kernels.drive import SHIFT_WHEN_STRONGER
+from neapfrost.core.kernels.gear_race import drive_to_node
 from neapfrost.core.kernels.jit import allocating_kernel, kernel
 from neapfrost.core.kernels.limits import CEILING_W
-from neapfrost.core.kernels.race import drive_to_node
 from neapfrost.core.kernels.road import COEFFICIENTS, Y0, Y2
 
 
 @allocating_kernel
 def arrivals_w(
-    case: Floats,
-    road: Floats,
-    lengths: Floats,
-    limit: Floats,
-    ceiling: Floats,
+    course: Course,
     at_m: Floats,
     start_w: float,
     gear: int,
     nodes: tuple[int, int, int],
     corner_m: tuple[float, float],
-    closed: bool,
 ) -> tuple[float, float]:
     """Squared speeds at the nodes before and at `nodes[1]`, on full throttle from `nodes[0]`.
 
@@ -32,6 +27,7 @@ def arrivals_w(
     behind them, up to `nodes[2]`, the lap's own ceiling holds. Nodes are unfolded: on a closed
     lap they go on beyond its ends. `at_m` (n + 1,) are the positions of the lap's nodes.
     """
+    case, road, lengths, limit, ceiling, closed = course
     first, target, last = nodes
     n = len(lengths)
     count = last - first
@@ -53,12 +49,9 @@ def arrivals_w(
                 own_road[i, end, Y2] = 0.0
                 own_limit[i, end] = CEILING_W
     own_ceiling[count] = ceiling[last % n] if closed else ceiling[last]
-    backward_range(
-        case, own_road, own_lengths, own_limit, coast, own_ceiling, 0, count, False, False
-    )
-    course = Course(case, own_road, own_lengths, own_limit, own_ceiling, False)
-    start = min(start_w, own_ceiling[0])
-    return _driven_w(course, start, gear, target - first)
+    own = Course(case, own_road, own_lengths, own_limit, own_ceiling, False)
+    backward_range(own, coast, 0, count, False)
+    return _driven_w(own, min(start_w, own_ceiling[0]), gear, target - first)
 
 
 @kernel
@@ -70,6 +63,6 @@ def _driven_w(course: Course, w: float, gear: int, steps: int) -> tuple[float, f
     for k in range(steps):
         before = w
         w, gear, waiting, _, guess, _ = drive_to_node(
-            course, k, 0.0, course.lengths[k], w, gear, waiting, SHIFT_WHEN_STRONGER, guess
+            course, k, 0.0, w, gear, waiting, SHIFT_WHEN_STRONGER, guess
         )
     return before, w

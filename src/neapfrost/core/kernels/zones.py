@@ -4,17 +4,16 @@ import math
 
 from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2, ZONE_SHORTEST_S, ZONES_MERGE_WITHIN_S
-from neapfrost.core.kernels.bundles import Course, Driven
+from neapfrost.core.kernels.bundles import GEAR, RIDES, Course, Driven
 from neapfrost.core.kernels.case import (
     BRAKE_RAMP_S,
     MASS,
     TRANSITION_S,
 )
 from neapfrost.core.kernels.forces import BOTH, force_range, resistance_at
-from neapfrost.core.kernels.forward import GEAR, RIDES
+from neapfrost.core.kernels.gear_race import NOTHING, needed_force
 from neapfrost.core.kernels.jit import kernel
 from neapfrost.core.kernels.powertrain import overrun_force
-from neapfrost.core.kernels.race import NOTHING, needed_force
 
 # Columns of a zone, all numbers: node positions are unfolded (a zone may end beyond node n).
 FIRST_STEP, JOIN, LAST_NODE, LIFTED, TIME_BEGIN, TIME_END = range(6)

@@ -8,7 +8,7 @@ import numpy as np
 from neapfrost.core.arrays import Floats
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.kernels import case as c
-from neapfrost.core.kernels.case import pack_case
+from neapfrost.core.lap.pack_case import pack_case
 from neapfrost.core.line.corridor import Corridor
 from neapfrost.core.line.geometry import (
     SCALES,

@@ -6,16 +6,16 @@ from collections.abc import Callable, Sequence
 import numpy as np
 
 from neapfrost.core.arrays import Integers
-from neapfrost.core.calls.stretch import points_between
-from neapfrost.core.calls.trials import Combination
 from neapfrost.core.constants import (
     DEFAULT_STEP_M,
     DOWNSHIFT_REV_SHARE,
     STANDARD_GRAVITY_MS2,
 )
-from neapfrost.core.corner_results import CornerResult
 from neapfrost.core.kernels.case import REV_LIMIT
-from neapfrost.core.lap import time_at
+from neapfrost.core.lap.corners import CornerResult
+from neapfrost.core.lap.solve import time_at
+from neapfrost.core.studies.stretch import points_between
+from neapfrost.core.studies.trials import Combination
 from neapfrost.core.working.place import place_at_lowest, place_between
 from neapfrost.core.working.record import Given, Step, Working
 

@@ -5,7 +5,6 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from neapfrost.core.calls.trials import Combination
 from neapfrost.core.constants import LOAD_RATIO_FLOOR, STANDARD_GRAVITY_MS2
 from neapfrost.core.kernels import case as c
 from neapfrost.core.kernels.forces import (
@@ -16,7 +15,8 @@ from neapfrost.core.kernels.forces import (
 )
 from neapfrost.core.kernels.profile import held_force
 from neapfrost.core.kernels.road import DRAG, EAST, GRIP, LIFT, N0, N2, NORTH, SLOPE, Y0, Y2
-from neapfrost.core.lap import places_on_grid
+from neapfrost.core.lap.solve import places_on_grid
+from neapfrost.core.studies.trials import Combination
 from neapfrost.core.working.record import Given, Step
 
 AXLES_ALIKE = 0.01  # so close to each other in use, both axles count as the limiting one

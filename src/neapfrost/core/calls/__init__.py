@@ -1,1 +1,0 @@
-"""The calls at a corner: every alternative driven as a lap of its own, and priced."""

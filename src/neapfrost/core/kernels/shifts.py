@@ -1,0 +1,238 @@
+"""When gears are changed: the whole rule, from the torque curve to the driver's orders.
+
+**Up**, a shift is due where the next gear pulls harder (`drive.shift_w`). There three ways are
+raced: shift now, hold this gear to its limiter and shift there, or hold it to the next braking; the
+quickest is taken (`upshift_rule`). **Down**, before a corner, each shift comes as early as the revs
+after it are at most 97 % of the limit, one downshift's time after the one before, and is done by
+the slowest point; the gear to leave in is the one ordered, the school's, or the quickest of those
+that can be reached (`corner_gear`). A corner held on part throttle leaves time for the same
+(`gear_while_held`). On full throttle and slowing the gear below is taken where it pulls harder
+(`kick_down`).
+"""
+
+import math
+
+from neapfrost.core.arrays import Floats
+from neapfrost.core.constants import DOWNSHIFT_REV_SHARE, ZONE_SHORTEST_S
+from neapfrost.core.kernels.bundles import GEAR, Course, Driven
+from neapfrost.core.kernels.case import (
+    DOWNSHIFT_S,
+    LIMITER_W,
+    LOWEST_RPM,
+    REV_LIMIT,
+    RPM_PER_MS,
+    SCHOOL,
+    UPSHIFT_S,
+    UPSHIFT_W,
+)
+from neapfrost.core.kernels.drive import HOLD, SHIFT_AT_LIMITER, SHIFT_WHEN_STRONGER
+from neapfrost.core.kernels.forces import GREATEST, force_range
+from neapfrost.core.kernels.gear_race import A_WINS, ALIKE_SOON, B_WINS, Way, race
+from neapfrost.core.kernels.jit import kernel
+from neapfrost.core.kernels.powertrain import engine_force
+from neapfrost.core.kernels.road import CORNER_GEAR, TOP_GEAR
+
+LOWER_SCHOOL, HIGHER_SCHOOL = 1, 2
+FREE_REV_SHARE = 0.999  # of the rev limit: up to here a lower gear is taken where that is free
+
+
+@kernel
+def holding_rule(course: Course, k: int, x: float, w: float, gear: int) -> int:
+    """Best of shifting now, holding to the limiter, and holding it for good, where a shift is due.
+
+    Returns the holding rule for this gear; SHIFT_WHEN_STRONGER means shift now.
+    """
+    case = course.case
+    if case[UPSHIFT_S] == 0.0:
+        return SHIFT_WHEN_STRONGER
+    best = SHIFT_WHEN_STRONGER
+    way = Way(gear + 1, case[UPSHIFT_S], SHIFT_WHEN_STRONGER)
+    hold_for_good = Way(gear, 0.0, HOLD)
+    if race(course, k, x, w, way, hold_for_good) == B_WINS:
+        best = HOLD
+        way = hold_for_good
+    due_early = w < case[LIMITER_W + gear] * (1.0 - 1e-9)
+    if due_early and race(course, k, x, w, way, Way(gear, 0.0, SHIFT_AT_LIMITER)) == B_WINS:
+        best = SHIFT_AT_LIMITER
+    return best
+
+
+@kernel
+def upshift_rule(course: Course, k: int, x: float, w: float, gear: int) -> int:
+    """The holding rule for a gear: what is quickest, up to the highest gear ordered here."""
+    top = int(course.road[k, 0, TOP_GEAR])
+    if 0 <= top <= gear:
+        return HOLD
+    rule = holding_rule(course, k, x, w, gear)
+    return SHIFT_WHEN_STRONGER if top >= 0 and rule == HOLD else rule
+
+
+@kernel
+def quickest_gear(course: Course, k: int, w: float, lowest: int, highest: int) -> tuple[int, bool]:
+    """Gear of `lowest` … `highest` in which the lap goes on quickest from node k at speed w.
+
+    Gears are tried upwards until one loses: a gear above one that is already too high is not
+    looked at, nor one whose curve does not reach down to these revs. A lower gear that loses
+    because of its shift is tried once more holding its limiter. On a tie the higher gear wins
+    (one shift fewer). Returns the gear, and whether the choice is still open because the next
+    braking comes so soon.
+    """
+    case = course.case
+    v = math.sqrt(w)
+    best = lowest
+    still_open = False
+    for gear in range(lowest + 1, highest + 1):
+        if v * case[RPM_PER_MS + gear] < case[LOWEST_RPM]:
+            break
+        higher = Way(gear, 0.0, SHIFT_WHEN_STRONGER)
+        outcome = race(course, k, 0.0, w, higher, Way(best, 0.0, SHIFT_WHEN_STRONGER))
+        if outcome == B_WINS:
+            break
+        still_open = outcome == ALIKE_SOON
+        if case[UPSHIFT_S] > 0.0 and outcome == A_WINS:
+            outcome = race(course, k, 0.0, w, higher, Way(best, 0.0, HOLD))
+            if outcome == B_WINS:
+                break
+        best = gear
+    return best, still_open
+
+
+@kernel
+def lowest_reachable_gear(
+    case: Floats, w: Floats, time: Floats, off_since: int, node: int, gear_before: int
+) -> int:
+    """Lowest gear that downshifts can reach between two nodes (`off_since` … `node`, unfolded).
+
+    Each downshift comes as early as the revs after it are at most 97 % of the limit, at least
+    downshift_s after the one before, and is done by `node`.
+    """
+    n = len(w) - 1
+    gear = gear_before
+    lap = time[n] - time[0]
+    end = time[node % n] + lap * (node // n)
+    free = -math.inf
+    for at in range(off_since, node + 1):
+        now = time[at % n] + lap * (at // n)
+        v = math.sqrt(w[at % n])
+        while (
+            gear > 0
+            and v * case[RPM_PER_MS + gear - 1] <= DOWNSHIFT_REV_SHARE * case[REV_LIMIT]
+            and now >= free - 1e-9
+            and now + case[DOWNSHIFT_S] <= end + 1e-9
+        ):
+            gear -= 1
+            free = now + case[DOWNSHIFT_S]
+            if case[DOWNSHIFT_S] > 0.0:
+                break
+    return gear
+
+
+@kernel
+def corner_gear(
+    course: Course,
+    k: int,
+    w: float,
+    lowest: int,
+    before: int,
+) -> tuple[int, int]:
+    """Gear to leave a corner in, as ordered or by the driver's school; 1 where it is still open.
+
+    An order is followed as far as downshifts and revs allow.
+    """
+    case = course.case
+    v = math.sqrt(w)
+    highest = max(before, lowest)
+    ordered = int(course.road[k, 0, CORNER_GEAR])
+    if ordered >= 0:
+        gear = max(lowest, min(ordered, highest))
+        while gear > lowest and v * case[RPM_PER_MS + gear] < case[LOWEST_RPM]:
+            gear -= 1
+        return gear, 0
+    if case[SCHOOL] == LOWER_SCHOOL:
+        return lowest, 0
+    if case[SCHOOL] == HIGHER_SCHOOL:
+        above = min(lowest + 1, highest)
+        turns = v * case[RPM_PER_MS + above] >= case[LOWEST_RPM]
+        return (above if turns else lowest), 0
+    gear, still_open = quickest_gear(course, k, w, lowest, highest)
+    return gear, (1 if still_open else 0)
+
+
+@kernel
+def gear_while_held(
+    course: Course, driven: Driven, since: int, k: int, w: float, now: float, gear: int
+) -> int:
+    """Gear to leave a corner in that was held on part throttle from node `since` to node k."""
+    case = course.case
+    v = math.sqrt(w)
+    each = case[DOWNSHIFT_S]
+    time = now - driven.time[since]
+    if time < ZONE_SHORTEST_S and case[UPSHIFT_S] > 0.0:
+        return gear
+    lowest = gear
+    while (
+        lowest > 0
+        and v * case[RPM_PER_MS + lowest - 1] <= DOWNSHIFT_REV_SHARE * case[REV_LIMIT]
+        and (gear - lowest + 1) * each <= time
+    ):
+        lowest -= 1
+    if not _pulls_harder(case, w, lowest, gear):
+        return gear
+    chosen, _ = corner_gear(course, k, w, lowest, gear)
+    return chosen
+
+
+@kernel
+def _pulls_harder(case: Floats, w: float, lowest: int, gear: int) -> bool:
+    """Whether any gear from `lowest` up pulls harder than `gear` at a squared speed."""
+    v = math.sqrt(w)
+    most = 0.0
+    for lower in range(lowest, gear):
+        most = max(most, engine_force(case, lower, v))
+    return most > engine_force(case, gear, v)
+
+
+@kernel
+def take_while_held(
+    course: Course, driven: Driven, since: int, k: int, now: float, gear: int, chosen: int
+) -> None:
+    """Write the downshifts from `gear` to `chosen` in between two nodes, as early as revs allow.
+
+    The pedal is not all the way down there, so that they cost nothing.
+    """
+    case = course.case
+    each = case[DOWNSHIFT_S]
+    free = driven.time[since]
+    for node in range(since, k):
+        time = driven.time[node]
+        revs = math.sqrt(driven.w[node]) * case[RPM_PER_MS + gear - 1]
+        last_call = now - time <= (gear - chosen) * each + 1e-9
+        slow_enough = revs <= DOWNSHIFT_REV_SHARE * case[REV_LIMIT] and time >= free
+        if gear > chosen and (slow_enough or last_call):
+            gear -= 1
+            free = time + each
+        driven.track[node, GEAR] = gear
+    driven.track[k, GEAR] = chosen
+
+
+@kernel
+def kick_down(
+    case: Floats, road: Floats, k: int, w: float, gear: int, wait: float
+) -> tuple[int, float]:
+    """Full throttle and slowing, where the gear below would pull harder: take it."""
+    if gear == 0 or wait > 0.0:
+        return gear, wait
+    v = math.sqrt(w)
+    # Without a shift time the best gear is simply the strongest; with one, no to and fro.
+    free = case[UPSHIFT_S] == 0.0
+    if w >= (1.0 if free else 0.94) * case[UPSHIFT_W + gear - 1]:
+        return gear, wait
+    revs_most = (FREE_REV_SHARE if free else DOWNSHIFT_REV_SHARE) * case[REV_LIMIT]
+    if v * case[RPM_PER_MS + gear - 1] > revs_most:
+        return gear, wait
+    _least, greatest, resistance, possible = force_range(case, road, k, 1.0, w, GREATEST)
+    now = engine_force(case, gear, v)
+    below = engine_force(case, gear - 1, v)
+    if possible and now < greatest and (free or now <= resistance) and below > now:
+        return gear - 1, (0.0 if free else case[DOWNSHIFT_S])
+    return gear, wait

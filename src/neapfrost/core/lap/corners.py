@@ -1,0 +1,531 @@
+"""What a driver does at each corner of a solved lap, in the order of doing it."""
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from neapfrost.core.arrays import Floats
+from neapfrost.core.constants import (
+    CORNER_REACH_M,
+    DOWNSHIFT_REV_SHARE,
+    MINIMUM_REACHED_MS,
+    STANDARD_GRAVITY_MS2,
+    THROTTLE_RISE_MS,
+)
+from neapfrost.core.kernels.bundles import GEAR, Course
+from neapfrost.core.kernels.case import DOWNSHIFT_S, MOTORCYCLE, REV_LIMIT, RPM_PER_MS
+from neapfrost.core.kernels.forces import FRONT, LEAN, REAR, UNLOADING
+from neapfrost.core.kernels.profile import cause_at, grip_in_use, lean_tangent
+from neapfrost.core.kernels.without_corner import arrivals_w
+from neapfrost.core.lap.boards import BoardCall, Mark, call_for
+from neapfrost.core.lap.solve import FULL, Lap, Zone, brake_work_j
+from neapfrost.core.path.build import Corner
+
+CAUSES = {FRONT: "front", REAR: "rear", UNLOADING: "unloading", LEAN: "lean"}
+
+
+@dataclass(frozen=True)
+class Downshift:
+    """A downshift: where it falls [m], into which gear, and the engine speed after it."""
+
+    at_m: float
+    to_gear: int
+    rpm_after: float
+
+
+@dataclass(frozen=True)
+class CornerResult:
+    """One corner of a lap, SI units, positions folded; None where a figure has no meaning."""
+
+    name: str
+    direction: str
+    action: str
+    begins_at_m: float
+    ends_at_m: float
+    turn_in_at_m: float
+    turn_in_speed_ms: float
+    apex_at_m: float
+    min_speed_ms: float
+    min_speed_at_m: float
+    limited_by: str
+    lateral_g: float
+    lift_at_m: float | None
+    brake_start_at_m: float | None
+    brake_start_to_corner_m: float | None
+    brake_start_speed_ms: float | None
+    braking_distance_m: float | None
+    braking_time_s: float | None
+    peak_decel_g: float | None
+    brake_energy_kj: float | None
+    gear_before: int
+    gear: int
+    downshifts: tuple[Downshift, ...]
+    throttle_at_m: float | None
+    full_throttle_at_m: float | None
+    exit_speed_ms: float
+    time_in_corner_s: float
+    board_call: BoardCall | None
+    grip_left_pct: float | None
+    overspeed_ms: float | None
+    lean_deg: float | None
+
+
+@dataclass(frozen=True)
+class _Unrolled:
+    """A lap laid out three times when closed, so that no corner or zone is cut by the line."""
+
+    s: Floats
+    v: Floats
+    t: Floats
+    ax: Floats
+    full: Floats
+    throttle: Floats
+    tyre_limited: Floats
+    gear: Floats
+    index: Floats
+    work: Floats
+
+    def at(self, values: Floats, place: float) -> float:
+        """Value at a place, linear between points; several times as quick as np.interp for one."""
+        after = int(self.s.searchsorted(place))
+        if after == 0:
+            return float(values[0])
+        if after == len(self.s):
+            return float(values[-1])
+        share = (place - self.s[after - 1]) / (self.s[after] - self.s[after - 1])
+        return float(values[after - 1] + share * (values[after] - values[after - 1]))
+
+    def between(self, low: float, high: float) -> slice:
+        first, last = self.s.searchsorted((low - 1e-7, high + 1e-7)).tolist()
+        return slice(first, max(last, first + 1))
+
+
+def corner_results(lap: Lap, marks: list[Mark]) -> tuple[CornerResult, ...]:
+    """Results of every corner of the lap, in the order of the lap."""
+    unrolled = _unroll(lap)
+    claims = _claims(lap, unrolled)
+    return tuple(
+        _corner_result(lap, unrolled, corner, claims.get(number), marks)
+        for number, corner in enumerate(lap.path.corners)
+    )
+
+
+def unclaimed_zones(lap: Lap) -> tuple[Zone, ...]:
+    """Braking zones that end at no corner: for a crest, or for a change of grip."""
+    return tuple(zone for zone in lap.zones if _ends_at(lap, zone) is None)
+
+
+def _unroll(lap: Lap) -> _Unrolled:
+    columns = (
+        lap.s_m,
+        lap.v_ms,
+        lap.t_s,
+        lap.ax_ms2,
+        lap.on_full_throttle,
+        lap.throttle,
+        lap.tyre_limited,
+        lap.gear.astype(np.float64),
+        np.arange(len(lap.s_m), dtype=np.float64),
+        brake_work_j(lap),
+    )
+    if not lap.path.closed:
+        return _Unrolled(*columns)
+    # Position, time and work go on rising from lap to lap; the rest repeats.
+    rises = {0: lap.path.length_m, 2: lap.lap_time_s, len(columns) - 1: float(columns[-1][-1])}
+    laid = []
+    for number, column in enumerate(columns):
+        shift = rises.get(number, 0.0)
+        # The first point of a lap is the last of the one before.
+        laid.append(np.concatenate((column[:-1] - shift, column[:-1], column + shift)))
+    return _Unrolled(*laid)
+
+
+def _ends_at(lap: Lap, zone: Zone) -> tuple[int, float] | None:
+    """Number of the corner that a zone ends at, and the shift that lays the zone beside it."""
+    length = lap.path.length_m
+    shifts = (-length, 0.0, length) if lap.path.closed else (0.0,)
+    candidates = []
+    for index, corner in enumerate(lap.path.corners):
+        for shift in shifts:
+            end = zone.brake_end_at_m + shift
+            outside = max(corner.begins_at_m - end, end - corner.ends_at_m, 0.0)
+            if outside <= CORNER_REACH_M:
+                # Where two corners meet, the zone is for the one it leads into.
+                into = 0 if end < corner.ends_at_m - 1e-6 else 1
+                candidates.append((outside, into, index, shift))
+    if not candidates:
+        return None
+    _, _, index, shift = min(candidates)
+    return index, shift
+
+
+def _claims(lap: Lap, unrolled: _Unrolled) -> dict[int, tuple[Zone, float]]:
+    """For each corner the zone that ends at it, with the shift that lays the zone beside it.
+
+    Of several zones ending in one corner the one that sheds most speed is the corner's own.
+    """
+    best: dict[int, tuple[float, Zone, float]] = {}
+    for zone in lap.zones:
+        end = _ends_at(lap, zone)
+        if end is None:
+            continue
+        index, shift = end
+        shed = unrolled.at(unrolled.v, zone.lift_at_m) - unrolled.at(
+            unrolled.v, zone.brake_end_at_m
+        )
+        if index not in best or shed > best[index][0]:
+            best[index] = (shed, zone, shift)
+    return {index: (zone, shift) for index, (_, zone, shift) in best.items()}
+
+
+def _corner_result(
+    lap: Lap,
+    unrolled: _Unrolled,
+    corner: Corner,
+    claim: tuple[Zone, float] | None,
+    marks: list[Mark],
+) -> CornerResult:
+    length = lap.path.length_m
+
+    def fold(place: float) -> float:
+        if not lap.path.closed:
+            return place
+        folded = place % length
+        return 0.0 if length - folded < 1e-9 else folded
+
+    begins, ends = corner.begins_at_m, corner.ends_at_m
+    min_at, min_speed = _minimum(unrolled, begins, ends)
+    inside_at = max(min(min_at, ends - 1e-3), begins)  # the interval before the corner's end
+    action = _action(lap, unrolled, corner, claim)
+    lift = brake = None
+    braking = None
+    gear_before = int(_step_value(unrolled, unrolled.gear, begins))
+    downshifts: tuple[Downshift, ...] = ()
+    gear = int(_step_value(unrolled, unrolled.gear, min_at))
+    if claim is not None:
+        zone, shift = claim
+        lift = zone.lift_at_m + shift
+        brake_end = zone.brake_end_at_m + shift
+        gear_before = zone.gear_before
+        gear, last_end = _gear_out(unrolled, brake_end, ends)
+        begin = lift
+        if not zone.lifted:
+            brake = zone.brake_start_at_m + shift
+            begin = brake
+            braking = _braking(unrolled, brake, brake_end)
+        downshifts = _downshifts(lap, unrolled, begin, last_end, gear_before, gear, fold)
+    elif action == "lift":
+        lift = _first_off_throttle(unrolled, begins, ends)
+
+    next_lift = _next_lift(lap, unrolled, min_at)
+    throttle_at = full_at = None
+    if action != "flat":
+        throttle_at = _throttle_point(unrolled, min_at, min_speed, next_lift)
+        full_at = _full_throttle_point(unrolled, min_at, next_lift)
+    return CornerResult(
+        name=corner.name,
+        direction="left" if corner.turn > 0 else "right",
+        action=action,
+        begins_at_m=fold(begins),
+        ends_at_m=fold(ends) if ends != length else ends,
+        turn_in_at_m=fold(corner.turn_in_at_m),
+        turn_in_speed_ms=unrolled.at(unrolled.v, corner.turn_in_at_m),
+        apex_at_m=fold(corner.apex_at_m),
+        min_speed_ms=min_speed,
+        min_speed_at_m=fold(min_at),
+        limited_by=_limited_by(lap, unrolled, inside_at, action),
+        lateral_g=_lateral_g(lap, unrolled, inside_at),
+        lift_at_m=None if lift is None else fold(lift),
+        brake_start_at_m=None if brake is None else fold(brake),
+        brake_start_to_corner_m=None if brake is None else begins - brake,
+        brake_start_speed_ms=None if brake is None else unrolled.at(unrolled.v, brake),
+        braking_distance_m=braking[0] if braking else None,
+        braking_time_s=braking[1] if braking else None,
+        peak_decel_g=braking[2] if braking else None,
+        brake_energy_kj=braking[3] if braking else None,
+        gear_before=gear_before,
+        gear=gear,
+        downshifts=downshifts,
+        throttle_at_m=None if throttle_at is None else fold(throttle_at),
+        full_throttle_at_m=None if full_at is None else fold(full_at),
+        exit_speed_ms=unrolled.at(unrolled.v, ends),
+        time_in_corner_s=unrolled.at(unrolled.t, ends) - unrolled.at(unrolled.t, begins),
+        board_call=(
+            None if brake is None else call_for(brake, corner.name, marks, length, lap.path.closed)
+        ),
+        grip_left_pct=_grip_left(lap, unrolled, begins, ends) if action == "flat" else None,
+        overspeed_ms=(
+            None
+            if action == "flat"
+            else _overspeed(lap, unrolled, corner, claim, min_at, min_speed)
+        ),
+        lean_deg=_lean_deg(lap, unrolled, begins, ends),
+    )
+
+
+def _minimum(unrolled: _Unrolled, begins: float, ends: float) -> tuple[float, float]:
+    """Where the lowest speed between two places is first reached, and that speed."""
+    inside = unrolled.between(begins, ends)
+    entry, exit = unrolled.at(unrolled.v, begins), unrolled.at(unrolled.v, ends)
+    s = np.concatenate(([begins], unrolled.s[inside], [ends]))
+    v = np.concatenate(([entry], unrolled.v[inside], [exit]))
+    lowest = float(v.min())
+    first = int(np.argmax(v <= lowest + MINIMUM_REACHED_MS))
+    return float(min(max(s[first], begins), ends)), lowest
+
+
+def _step_value(unrolled: _Unrolled, values: Floats, place: float) -> float:
+    """Value of the interval that begins at or before a place."""
+    index = int(unrolled.s.searchsorted(place + 1e-6)) - 1
+    return float(values[min(max(index, 0), len(values) - 1)])
+
+
+def _action(lap: Lap, unrolled: _Unrolled, corner: Corner, claim: tuple[Zone, float] | None) -> str:
+    if claim is not None:
+        return "lift" if claim[0].lifted else "brake"
+    length = lap.path.length_m
+    for zone in lap.zones:
+        for shift in (-length, 0.0, length) if lap.path.closed else (0.0,):
+            start, end = zone.brake_start_at_m + shift, zone.brake_end_at_m + shift
+            if start < corner.ends_at_m and end > corner.ends_at_m - 1e-6:
+                return "through"
+    inside = unrolled.between(corner.begins_at_m, corner.ends_at_m - 1e-3)
+    # On the way out of the corner before, the tyres may bound the drive: nothing is held back.
+    free = (unrolled.full[inside] > 0.0) | (unrolled.ax[inside] > 0.05)
+    return "flat" if bool(np.all(free)) or _nearly_flat(unrolled, inside, free) else "lift"
+
+
+def _nearly_flat(unrolled: _Unrolled, inside: slice, free: NDArray[np.bool_]) -> bool:
+    """Throttle shut for less than a tenth of a second in all: no driver would notice."""
+    duration = np.diff(unrolled.t[inside.start : inside.stop + 1])
+    held_back = ~free[: len(duration)].astype(bool)
+    return float(duration[held_back].sum()) < 0.1
+
+
+def _first_off_throttle(unrolled: _Unrolled, begins: float, ends: float) -> float:
+    inside = unrolled.between(begins, ends)
+    off = np.flatnonzero(unrolled.full[inside] == 0.0)
+    return begins if len(off) == 0 else float(max(unrolled.s[inside.start + int(off[0])], begins))
+
+
+def _braking(unrolled: _Unrolled, start: float, end: float) -> tuple[float, float, float, float]:
+    """Braking distance [m], time [s], peak deceleration [g] and energy [kJ]."""
+    inside = unrolled.between(start, end - 1e-3)
+    peak = -float(unrolled.ax[inside].min()) / STANDARD_GRAVITY_MS2
+    return (
+        end - start,
+        unrolled.at(unrolled.t, end) - unrolled.at(unrolled.t, start),
+        peak,
+        (unrolled.at(unrolled.work, end) - unrolled.at(unrolled.work, start)) / 1000.0,
+    )
+
+
+def _downshifts(
+    lap: Lap,
+    unrolled: _Unrolled,
+    begin: float,
+    end: float,
+    gear_before: int,
+    gear: int,
+    fold: Callable[[float], float],
+) -> tuple[Downshift, ...]:
+    """Downshifts from one gear to another: each as early as the revs and the one before allow."""
+    case = lap.workings.case
+    inside = unrolled.between(begin, end)
+    s, v, t = unrolled.s[inside], unrolled.v[inside], unrolled.t[inside]
+    shifts = []
+    free = -math.inf
+    for target in range(gear_before - 1, gear - 1, -1):
+        highest = DOWNSHIFT_REV_SHARE * case[REV_LIMIT] / case[RPM_PER_MS + target - 1]
+        ready = np.flatnonzero((v <= highest + 1e-9) & (t >= free - 1e-9))
+        if len(ready) == 0:
+            place, speed, now = end, float(v[-1]), float(t[-1])
+        else:
+            place, speed, now = _ready_point(s, v, t, int(ready[0]), highest, free)
+        shifts.append(Downshift(fold(place), target, speed * case[RPM_PER_MS + target - 1]))
+        free = now + case[DOWNSHIFT_S]
+    return tuple(shifts)
+
+
+def _ready_point(
+    s: Floats, v: Floats, t: Floats, index: int, highest: float, free: float
+) -> tuple[float, float, float]:
+    """Between two points, where the speed has fallen enough and the last shift is done."""
+    if index == 0:
+        return float(s[0]), float(v[0]), float(t[0])
+    share_speed = share_time = 0.0
+    if v[index - 1] > highest:
+        share_speed = (v[index - 1] - highest) / (v[index - 1] - v[index])
+    if t[index - 1] < free:
+        share_time = (free - t[index - 1]) / (t[index] - t[index - 1])
+    share = min(max(share_speed, share_time, 0.0), 1.0)
+
+    def between(values: Floats) -> float:
+        return float(values[index - 1] + share * (values[index] - values[index - 1]))
+
+    return between(s), between(v), between(t)
+
+
+def _gear_out(unrolled: _Unrolled, after: float, ends: float) -> tuple[int, float]:
+    """Lowest gear from a place to a corner's end, and where it is first in; upshifts come later."""
+    inside = unrolled.between(after + 1e-4, max(ends - 1e-3, after + 1e-4))
+    gears = unrolled.gear[inside]
+    lowest = int(np.argmin(gears))
+    return int(gears[lowest]), max(float(unrolled.s[inside.start + lowest]), after)
+
+
+def _next_lift(lap: Lap, unrolled: _Unrolled, after: float) -> float:
+    """Where the throttle is next shut after a place; the end of the lap laid out if nowhere."""
+    length = lap.path.length_m
+    shifts = (-length, 0.0, length) if lap.path.closed else (0.0,)
+    lifts = [zone.lift_at_m + shift for zone in lap.zones for shift in shifts]
+    later = [lift for lift in lifts if lift > after + 1e-3]
+    return min(later, default=float(unrolled.s[-1]))
+
+
+def _throttle_point(
+    unrolled: _Unrolled, min_at: float, min_speed: float, until: float
+) -> float | None:
+    """Where the speed has finally risen 0.1 m/s above the minimum, before the next lift."""
+    inside = unrolled.between(min_at, until)
+    s, v = unrolled.s[inside], unrolled.v[inside]
+    level = min_speed + THROTTLE_RISE_MS
+    above = np.flatnonzero(v > level)
+    if len(above) == 0:
+        return None
+    top = int(np.argmax(v))
+    below = np.flatnonzero(v[: top + 1] <= level)
+    if len(below) == 0:
+        return float(s[0])
+    last = int(below[-1])
+    if last + 1 >= len(s):
+        return None
+    share = (level - v[last]) / (v[last + 1] - v[last])
+    return float(s[last] + share * (s[last + 1] - s[last]))
+
+
+def _full_throttle_point(unrolled: _Unrolled, min_at: float, until: float) -> float | None:
+    """First place after the minimum where the tyres no longer limit the drive."""
+    inside = unrolled.between(min_at, until)
+    free = np.flatnonzero(
+        (unrolled.throttle[inside] >= FULL) & (unrolled.tyre_limited[inside] == 0.0)
+    )
+    return None if len(free) == 0 else float(unrolled.s[inside.start + int(free[0])])
+
+
+def _point(unrolled: _Unrolled, place: float) -> int:
+    """Index into the lap's own points of the last point at or before a place."""
+    return int(_step_value(unrolled, unrolled.index, place))
+
+
+def _limited_by(lap: Lap, unrolled: _Unrolled, min_at: float, action: str) -> str:
+    index = _point(unrolled, min_at)
+    full = lap.throttle[index] >= FULL and lap.tyre_limited[index] == 0.0
+    if full:
+        # Still gaining speed there, the corner's slowest point is only where it begins.
+        return "none" if lap.ax_ms2[index] > 0.02 else "power"
+    if action == "flat":
+        return "none"
+    w = lap.v_ms[index] ** 2
+    cause = cause_at(
+        lap.workings.case,
+        lap.workings.road,
+        lap.step[index],
+        lap.share[index],
+        w,
+        lap.force_n[index],
+    )
+    return CAUSES[int(cause)]
+
+
+def _lateral_g(lap: Lap, unrolled: _Unrolled, min_at: float) -> float:
+    index = _point(unrolled, min_at)
+    return abs(float(lap.ay_ms2[index])) / STANDARD_GRAVITY_MS2
+
+
+def _grip_left(lap: Lap, unrolled: _Unrolled, begins: float, ends: float) -> float:
+    """Grip that a flat corner leaves unused at its most demanding place [%]."""
+    inside = unrolled.between(begins, ends - 1e-3)
+    points = unrolled.index[inside].astype(np.int64)
+    use = grip_in_use(
+        lap.workings.case,
+        lap.workings.road,
+        lap.step[points],
+        lap.share[points],
+        lap.v_ms[points] ** 2,
+        lap.force_n[points],
+    )
+    return max(0.0, 100.0 * (1.0 - float(use)))
+
+
+def _lean_deg(lap: Lap, unrolled: _Unrolled, begins: float, ends: float) -> float | None:
+    """Largest lean of a motorcycle in a corner, from the road's own upright [degrees]."""
+    if lap.workings.case[MOTORCYCLE] == 0.0:
+        return None
+    points = unrolled.index[unrolled.between(begins, ends - 1e-3)].astype(np.int64)
+    tangent = lean_tangent(
+        lap.workings.case,
+        lap.workings.road,
+        lap.step[points],
+        lap.share[points],
+        lap.v_ms[points] ** 2,
+    )
+    return math.degrees(math.atan(tangent))
+
+
+def _overspeed(
+    lap: Lap,
+    unrolled: _Unrolled,
+    corner: Corner,
+    claim: tuple[Zone, float] | None,
+    min_at: float,
+    min_speed: float,
+) -> float:
+    """Speed that would arrive at the minimum without this corner's limit, less the minimum [m/s].
+
+    The corner's lateral demand is taken away; full throttle is kept from where the zone began,
+    under the ceiling that the corners after this one set.
+    """
+    work = lap.workings
+    n = len(work.lengths)
+    from_m = corner.begins_at_m if claim is None else claim[0].lift_at_m + claim[1]
+    from_m = min(from_m, corner.begins_at_m)
+    if not lap.path.closed:
+        from_m = max(from_m, 0.0)
+    first = _node_before(lap, from_m)
+    target = _node_before(lap, min_at) + 1
+    last = min(_node_before(lap, corner.ends_at_m) + 2, first + n - 1)
+    if not lap.path.closed:
+        last = min(last, n)
+    target = min(target, last)
+    if target <= first:
+        return 0.0
+    before, after = arrivals_w(
+        Course(work.case, work.road, work.lengths, work.limit_w, work.ceiling_w, lap.path.closed),
+        lap.path.s_m,
+        float(work.node_w[first % n]),
+        int(work.track[first % n, GEAR]),
+        (first, target, last),
+        (corner.begins_at_m, corner.ends_at_m),
+    )
+    place, next_place = (_unfolded_m(lap, node) for node in (target - 1, target))
+    share = (min_at - place) / (next_place - place)
+    arriving = before + min(max(share, 0.0), 1.0) * (after - before)
+    return max(0.0, math.sqrt(arriving) - min_speed)
+
+
+def _node_before(lap: Lap, place: float) -> int:
+    """Last grid node at or before a place, unfolded like the place."""
+    laps = math.floor(place / lap.path.length_m) if lap.path.closed else 0
+    within = place - laps * lap.path.length_m
+    node = int(lap.path.s_m.searchsorted(within + 1e-9, side="right")) - 1
+    return node + laps * (len(lap.path.s_m) - 1)
+
+
+def _unfolded_m(lap: Lap, node: int) -> float:
+    """Position of a node that may lie in another lap [m]."""
+    laps, within = divmod(node, len(lap.path.s_m) - 1) if lap.path.closed else (0, node)
+    return float(lap.path.s_m[within] + laps * lap.path.length_m)

@@ -1,0 +1,159 @@
+"""Hold or shift: at the end of a stretch take the next gear, or stay on the limiter."""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from neapfrost.core.arrays import Floats
+from neapfrost.core.kernels.case import GEARS
+from neapfrost.core.lap.altered_road import steps_between, with_top_gear
+from neapfrost.core.lap.compare import DrivenLap
+from neapfrost.core.lap.solve import time_at
+from neapfrost.core.studies.stretch import Stretch, points_between, stretch_after
+from neapfrost.core.studies.trials import Combination, Trial, drive_all, lap_times_s
+
+#: A shift of at most this time is looked at for the break-even [s].
+SLOWEST_SHIFT_S = 1.0
+
+
+@dataclass(frozen=True)
+class HoldOption:
+    """The stretch driven in gears up to `top_gear` (counted from 1).
+
+    `cost_s` is the lap against the quickest option's; `limiter_s` the time spent on the limiter.
+    """
+
+    top_gear: int
+    upshifts: int
+    limiter_s: float
+    lift_speed_ms: float
+    cost_s: float
+
+
+@dataclass(frozen=True)
+class HoldCall:
+    """Taking the last gear of a stretch or holding the one below it.
+
+    `taken` is the gear in question. `break_even_shift_s` is the upshift time at which both cost
+    the same (None: one is quicker whatever the shift takes), `paid_back_m` how far after the
+    shift its time has been won back, None where it is not before the next lift.
+    """
+
+    from_m: float
+    lift_m: float
+    planned_top: int
+    quickest_top: int
+    taken: int
+    options: tuple[HoldOption, ...]
+    break_even_shift_s: float | None
+    paid_back_m: float | None
+
+
+def hold_call(combination: Combination, corner: int) -> HoldCall | None:
+    """Price the last upshift of the stretch after a corner; None where there is no such choice.
+
+    The gear in question is the highest one taken, or the next one where the limiter is reached or
+    no upshift is made.
+    """
+    driven = combination.driven
+    path = driven.lap.path
+    stretch = stretch_after(driven, corner)
+    if stretch is None:
+        return None
+    shifted = stretch.gear_to > stretch.gear_from
+    at_limiter = stretch.limiter_s > 0.0
+    last = stretch.gear_to == int(driven.lap.workings.case[GEARS])
+    taken = stretch.gear_to if shifted and (last or not at_limiter) else stretch.gear_to + 1
+    tops = [taken - 1, taken]
+    if shifted and taken > stretch.gear_to:
+        tops.insert(0, stretch.gear_to - 1)
+    if taken > int(driven.lap.workings.case[GEARS]):
+        return None
+    end_m = _next_slowest_m(driven, stretch)
+    steps = steps_between(path, stretch.from_m, end_m)
+    roads = {top: with_top_gear(combination.road, steps, top) for top in tops}
+    laps = drive_all(combination, [Trial(roads[top]) for top in tops])
+    options: dict[int, tuple[DrivenLap, HoldOption]] = {}
+    for top, lap in zip(tops, laps, strict=True):
+        after = None if lap is None else stretch_after(lap, corner)
+        if lap is None or after is None or after.gear_to != top:
+            continue
+        lifted = after.lift_m % path.length_m if path.closed else after.lift_m
+        speed = float(np.interp(lifted, lap.lap.s_m, lap.lap.v_ms))
+        options[top] = (
+            lap,
+            HoldOption(top, after.upshifts, after.limiter_s, speed, lap.lap.lap_time_s),
+        )
+    if taken not in options or taken - 1 not in options:
+        return None
+    quickest = min(options, key=lambda top: (options[top][1].cost_s, top))
+    best_s = options[quickest][1].cost_s
+    return HoldCall(
+        from_m=stretch.from_m,
+        lift_m=stretch.lift_m,
+        planned_top=stretch.gear_to,
+        quickest_top=quickest,
+        taken=taken,
+        options=tuple(
+            replace(option, cost_s=option.cost_s - best_s) for _, option in options.values()
+        ),
+        break_even_shift_s=_break_even_s(combination, roads[taken - 1], roads[taken]),
+        paid_back_m=_paid_back_m(options[taken][0], options[taken - 1][0], stretch),
+    )
+
+
+def _next_slowest_m(driven: DrivenLap, stretch: Stretch) -> float:
+    """Unfolded slowest point of the corner that the stretch ends at."""
+    path = driven.lap.path
+    if stretch.next_corner is None:
+        return stretch.lift_m
+    ahead = driven.corners[stretch.next_corner].min_speed_at_m - stretch.from_m
+    if path.closed:
+        ahead %= path.length_m
+    return max(stretch.from_m + ahead, stretch.lift_m)
+
+
+def _break_even_s(combination: Combination, held: Floats, taken: Floats) -> float | None:
+    """Upshift time at which holding and taking cost the same; bisected to a millisecond."""
+
+    def loss_s(upshift_s: float) -> float:
+        gearbox = replace(combination.vehicle.gearbox, upshift_s=upshift_s)
+        vehicle = replace(combination.vehicle, gearbox=gearbox)
+        hold, take = lap_times_s(combination, [Trial(held, vehicle), Trial(taken, vehicle)])
+        if hold is None or take is None:
+            return 0.0
+        return take - hold
+
+    low, high = 1e-3, SLOWEST_SHIFT_S
+    if loss_s(low) >= 0.0 or loss_s(high) <= 0.0:
+        return None
+    while high - low > 1e-3:
+        middle = 0.5 * (low + high)
+        low, high = (low, middle) if loss_s(middle) > 0.0 else (middle, high)
+    return 0.5 * (low + high)
+
+
+def _paid_back_m(taken: DrivenLap, held: DrivenLap, stretch: Stretch) -> float | None:
+    """How far after the shift the lap that shifts is ahead again; None where it stays behind."""
+    points = points_between(taken, stretch.from_m, stretch.lift_m)
+    top = taken.lap.gear[points].max()
+    shift = points[taken.lap.gear[points] == top]
+    if len(shift) == 0:
+        return None
+    path = taken.lap.path
+    at = taken.lap.s_m[shift[0]] + np.arange(0.0, stretch.length_m, 1.0)
+    behind = _elapsed_s(taken, at, path.closed) - _elapsed_s(held, at, path.closed)
+    behind -= behind[0]
+    lost = np.flatnonzero(behind > 1e-5)
+    if len(lost) == 0:
+        return 0.0
+    back = np.flatnonzero((behind <= 0.0) & (np.arange(len(behind)) > lost[0]))
+    return None if len(back) == 0 else float(at[back[0]] - at[0])
+
+
+def _elapsed_s(driven: DrivenLap, at_m: Floats, closed: bool) -> Floats:
+    """Running time at places that may lie beyond the line [s]."""
+    if not closed:
+        return time_at(driven.lap, np.minimum(at_m, driven.lap.path.length_m))
+    laps, within = np.divmod(at_m, driven.lap.path.length_m)
+    return time_at(driven.lap, within) + laps * driven.lap.lap_time_s

@@ -1,0 +1,162 @@
+"""What a little more is worth at each corner: of minimum speed, of exit speed, of brake point."""
+
+import os
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+
+import numpy as np
+
+from neapfrost.core.kernels.bundles import Course
+from neapfrost.core.kernels.carried import times_carried_s
+from neapfrost.core.kernels.solve import SOLVED, UNSETTLED, solve_kernel
+from neapfrost.core.lap.altered_road import corner_steps, with_curvature
+from neapfrost.core.lap.batch import nodes_within
+from neapfrost.core.studies.stretch import stretch_after
+from neapfrost.core.studies.trials import Combination
+
+#: A corner's curvature is changed by this much either way.
+CURVATURE_SHARE = 0.01
+#: So much exit speed is carried more, either way [m/s].
+EXIT_MS = 0.25
+
+
+@dataclass(frozen=True)
+class Worth:
+    """What a corner's figures are worth; None where there is nothing to be had.
+
+    `per_min_speed_s` seconds of lap for each m/s of minimum speed: the corner held so much faster
+    throughout. `per_exit_speed_s` seconds for each m/s carried out of it to the next lift.
+    `per_brake_metre_s` seconds lost for each metre braked too early, 1/v_slowest - 1/v_braking.
+    `stretch_m` is how far the exit speed is carried. `slow_s` is the time from the lift to the
+    corner's end. Ranks count from 1.
+    """
+
+    per_min_speed_s: float | None
+    per_exit_speed_s: float | None
+    per_brake_metre_s: float | None
+    stretch_m: float | None
+    slow_s: float
+    time_rank: int
+    exit_rank: int | None
+
+
+def worths(combination: Combination) -> tuple[Worth, ...]:
+    """What a little more is worth, corner by corner."""
+    driven = combination.driven
+    speeds = _per_min_speed(combination)
+    found = []
+    for number, corner in enumerate(driven.corners):
+        stretch = stretch_after(driven, number)
+        exit_worth = None
+        if stretch is not None and corner.action != "through":
+            exit_worth = _per_exit_speed(combination, number, stretch.lift_m)
+        brake = None
+        if corner.brake_start_speed_ms is not None:
+            brake = 1.0 / corner.min_speed_ms - 1.0 / corner.brake_start_speed_ms
+        found.append(
+            (
+                speeds[number],
+                exit_worth,
+                brake,
+                None if stretch is None else stretch.length_m,
+                _slow_s(combination, number),
+            )
+        )
+    by_time = sorted(range(len(found)), key=lambda n: -found[n][4])
+    by_exit = sorted(
+        (n for n in range(len(found)) if found[n][1] is not None), key=lambda n: -(found[n][1] or 0)
+    )
+    return tuple(
+        Worth(
+            per_min_speed_s=min_speed,
+            per_exit_speed_s=exit_speed,
+            per_brake_metre_s=brake,
+            stretch_m=stretch_m,
+            slow_s=slow_s,
+            time_rank=by_time.index(number) + 1,
+            exit_rank=by_exit.index(number) + 1 if number in by_exit else None,
+        )
+        for number, (min_speed, exit_speed, brake, stretch_m, slow_s) in enumerate(found)
+    )
+
+
+def _per_min_speed(combination: Combination) -> list[float | None]:
+    """Central difference of the lap time by the minimum speed of each corner [s per m/s]."""
+    lap = combination.driven.lap
+    path, work = lap.path, lap.workings
+
+    def drive(wanted: tuple[int, float]) -> tuple[float, float] | None:
+        corner, factor = wanted
+        road = with_curvature(path, combination.road, corner_steps(path, corner), factor)
+        out = solve_kernel(work.case, road, work.lengths, path.closed, path.start_speed_ms**2)
+        if out[0] not in (SOLVED, UNSETTLED):
+            return None
+        extent = path.corners[corner]
+        nodes = nodes_within(path, extent.begins_at_m, extent.ends_at_m)
+        return float(out[12]), float(np.sqrt(out[4][nodes].min()))
+
+    wanted = [
+        (corner, 1.0 + sign * CURVATURE_SHARE)
+        for corner in range(len(path.corners))
+        for sign in (-1.0, 1.0)
+    ]
+    with ThreadPoolExecutor(max_workers=os.cpu_count() or 1) as pool:
+        ends = list(pool.map(drive, wanted))
+    worth: list[float | None] = []
+    for number, (wider, tighter) in enumerate(zip(ends[::2], ends[1::2], strict=True)):
+        held = combination.driven.corners[number].action not in ("flat", "through")
+        if wider is None or tighter is None or not held or wider[1] - tighter[1] < 1e-6:
+            worth.append(None)
+        else:
+            worth.append(max(0.0, (tighter[0] - wider[0]) / (wider[1] - tighter[1])))
+    return worth
+
+
+def _per_exit_speed(combination: Combination, corner: int, lift_m: float) -> float | None:
+    """Time won to the next braking for each m/s more at the corner's end [s per m/s].
+
+    Full throttle under the ceiling that the next corner sets: central difference of the time from
+    the corner's end to beyond the lift.
+    """
+    lap = combination.driven.lap
+    path, work = lap.path, lap.workings
+    count = len(work.lengths)
+    ends = path.corners[corner].ends_at_m
+    ahead = lift_m - ends
+    if path.closed:
+        ahead %= path.length_m
+    first = int(path.s_m.searchsorted(ends % path.length_m if path.closed else ends))
+    first = first % count if path.closed else min(first, count)
+    steps = int(np.searchsorted(path.s_m, min(path.s_m[first] + ahead, path.length_m))) - first
+    if path.closed and path.s_m[first] + ahead > path.length_m:
+        steps = (
+            count - first + int(np.searchsorted(path.s_m, path.s_m[first] + ahead - path.length_m))
+        )
+    # On to where even the faster of the two has met the braking curve.
+    steps += int(np.ceil(40.0 / max(float(work.lengths.mean()), 0.1)))
+    steps = min(steps, count - 1 if path.closed else count - first)
+    if steps < 2:
+        return None
+    course = Course(work.case, work.road, work.lengths, work.limit_w, work.ceiling_w, path.closed)
+    speed = float(np.sqrt(work.node_w[first]))
+    slower, faster = times_carried_s(
+        course, work.track, work.waiting_s, first, steps, speed, EXIT_MS
+    )
+    return max(0.0, (slower - faster) / (2.0 * EXIT_MS))
+
+
+def _slow_s(combination: Combination, corner: int) -> float:
+    """Time from the lift, or the corner's beginning, to its end [s]."""
+    driven = combination.driven
+    own, path = driven.corners[corner], driven.lap.path
+    lift = own.lift_at_m if own.lift_at_m is not None else own.brake_start_at_m
+    extent = path.corners[corner]
+    begins = extent.begins_at_m
+    if lift is not None:
+        lead = (begins - lift) % path.length_m if path.closed else begins - lift
+        if 0.0 < lead < 0.5 * path.length_m:
+            begins -= lead
+    times = np.array([begins, extent.ends_at_m])
+    laps, within = np.divmod(times, path.length_m) if path.closed else (np.zeros(2), times)
+    t = np.interp(within, driven.lap.s_m, driven.lap.t_s) + laps * driven.lap.lap_time_s
+    return float(t[1] - t[0])

@@ -1,0 +1,1 @@
+"""The sheet that a driver takes along."""

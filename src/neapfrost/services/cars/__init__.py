@@ -1,0 +1,1 @@
+"""A car by itself: built, plotted, compared, its brakes."""

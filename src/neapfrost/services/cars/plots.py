@@ -1,0 +1,362 @@
+"""What a car does, as curves: gears, forces, the g-g envelope, runs, grip, balance, brakes."""
+
+import csv
+import io
+from typing import Literal
+
+import numpy as np
+from pydantic import BaseModel
+
+from neapfrost.core.arrays import Floats
+from neapfrost.core.car.brake_share import ideal_share
+from neapfrost.core.car.envelope import envelope, turning
+from neapfrost.core.car.gears import Shift, drive_forces, shifts
+from neapfrost.core.car.headline import peak_power_w
+from neapfrost.core.car.level import LevelCar, level_car, top_speed_ms
+from neapfrost.core.car.runs import Run, braking_run, standing_run
+from neapfrost.core.constants import STANDARD_GRAVITY_MS2
+from neapfrost.core.errors import LapImpossible
+from neapfrost.core.kernels.case import HALF_RHO_CDA, HALF_RHO_CLA
+from neapfrost.core.records import Conditions, Driver, Vehicle
+from neapfrost.formats.plan import PlanDocument
+from neapfrost.formats.plan_records import conditions_record, driver_record, vehicle_record
+from neapfrost.formats.plan_setup import in_effect
+
+Plot = Literal[
+    "gears", "forces", "envelope", "acceleration", "braking", "grip", "balance", "brakes"
+]
+Quantity = Literal["speed", "time", "length", "rpm", "force", "g", "share"]
+STANDING_MARKS_MS = (100.0 / 3.6, 200.0 / 3.6)
+CURVE_POINTS = 121
+
+
+class Series(BaseModel):
+    """One curve: its name, and points in SI units; `part` tells stretches of it apart."""
+
+    name: str
+    x: list[float]
+    y: list[float]
+    part: list[str] | None = None
+
+
+class Mark(BaseModel):
+    """A place worth a word on a plot."""
+
+    x: float
+    y: float
+    text: str
+
+
+class PlotData(BaseModel):
+    """Curves over one quantity, with what to say of them."""
+
+    plot: Plot
+    title: str
+    x_label: str
+    x_quantity: Quantity
+    y_label: str
+    y_quantity: Quantity
+    series: list[Series]
+    marks: list[Mark]
+
+
+class GearRow(BaseModel):
+    """A gear with its best change up; `shift_…` and `rpm_after` are null in the last one."""
+
+    gear: int
+    limiter_ms: float
+    shift_ms: float | None
+    shift_rpm: float | None
+    rpm_after: float | None
+    at_limiter: bool
+
+
+class Figures(BaseModel):
+    """What a car does in a few figures; null where it never gets there."""
+
+    top_speed_ms: float
+    top_speed_by: str
+    to_100_s: float | None
+    to_200_s: float | None
+    roll_s: float | None
+    quarter_mile_s: float | None
+    kilometre_s: float | None
+    from_100_m: float
+    from_200_m: float
+    lateral_slow_g: float
+    lateral_fast_g: float
+    downforce_200_n: float
+    power_per_tonne_kw: float
+
+
+class CarReport(BaseModel):
+    """All plots of a plan's car as it is set up, in the plan's air."""
+
+    figures: Figures
+    gears: list[GearRow]
+    rev_limit_rpm: float
+    plots: list[PlotData]
+
+
+def car_report(plan: PlanDocument) -> CarReport:
+    """Everything that is shown of a car by itself, on a level road without wind."""
+    plan = in_effect(plan)
+    vehicle = vehicle_record(plan.car)
+    conditions, driver = conditions_record(plan.conditions), driver_record(plan.driver)
+    car = level_car(vehicle, conditions, driver, plan.circuit.altitude_m)
+    top, by = top_speed_ms(car)
+    found = shifts(car)
+    speeds = np.linspace(4.0, max(top, 10.0), CURVE_POINTS)
+    try:
+        run = standing_run(vehicle, conditions, driver)
+    except LapImpossible:
+        run = None
+    braking = braking_run(car, top)
+    figures = Figures(
+        top_speed_ms=top,
+        top_speed_by=by,
+        to_100_s=None if run is None else run.time_to_s(STANDING_MARKS_MS[0]),
+        to_200_s=None if run is None else run.time_to_s(STANDING_MARKS_MS[1]),
+        roll_s=_roll_s(vehicle, conditions, driver),
+        quarter_mile_s=None if run is None else run.time_at_s(402.336),
+        kilometre_s=None if run is None else run.time_at_s(1000.0),
+        from_100_m=float(braking_run(car, STANDING_MARKS_MS[0]).s_m[-1]),
+        from_200_m=float(braking_run(car, STANDING_MARKS_MS[1]).s_m[-1]),
+        lateral_slow_g=turning(car, 14.0).lateral_g,
+        lateral_fast_g=turning(car, STANDING_MARKS_MS[1]).lateral_g,
+        downforce_200_n=float(car.case[HALF_RHO_CLA]) * STANDING_MARKS_MS[1] ** 2,
+        power_per_tonne_kw=_power_w(vehicle) / vehicle.total_mass_kg,
+    )
+    plots = [
+        _gears(vehicle, found),
+        _forces(car, found, top),
+        _envelope(car, top),
+        _braking(braking),
+        _grip(car, speeds),
+        _balance(car, speeds),
+        _brakes(car, vehicle, top),
+    ]
+    if run is not None:
+        keep = np.unique(np.linspace(0, len(run.s_m) - 1, 400).astype(np.int64))
+        plots.insert(
+            3,
+            PlotData(
+                plot="acceleration",
+                title="From standstill at full throttle",
+                x_label="time",
+                x_quantity="time",
+                y_label="speed",
+                y_quantity="speed",
+                series=[
+                    Series(name="speed", x=_list(run.t_s[keep]), y=_list(run.v_ms[keep])),
+                ],
+                marks=[
+                    Mark(x=time, y=speed, text=f"{time:.1f} s")
+                    for speed in STANDING_MARKS_MS
+                    if (time := run.time_to_s(speed)) is not None
+                ],
+            ),
+        )
+    return CarReport(
+        figures=figures,
+        gears=[
+            GearRow(**{name: getattr(one, name) for name in GearRow.model_fields}) for one in found
+        ],
+        rev_limit_rpm=vehicle.engine.rev_limit_rpm,
+        plots=plots,
+    )
+
+
+def _roll_s(vehicle: Vehicle, conditions: Conditions, driver: Driver) -> float | None:
+    """From 80 to 120 km/h at full throttle [s]; None where it is not reached."""
+    try:
+        run = standing_run(vehicle, conditions, driver, 1000.0, from_ms=80.0 / 3.6)
+    except LapImpossible:
+        return None
+    return run.time_to_s(120.0 / 3.6)
+
+
+def _power_w(vehicle: Vehicle) -> float:
+    return peak_power_w(vehicle.engine.torque_curve, vehicle.engine.rev_limit_rpm)
+
+
+def _gears(vehicle: Vehicle, found: tuple[Shift, ...]) -> PlotData:
+    """Engine speed over road speed: along each gear to its shift, then down to the next."""
+    limit = vehicle.engine.rev_limit_rpm
+    series, x, y = [], [0.0], [0.0]
+    for one in found:
+        ends = one.limiter_ms
+        series.append(Series(name="", x=[0.0, ends], y=[0.0, ends * one.rpm_per_ms]))
+        shift = one.shift_ms if one.shift_ms is not None else ends
+        x.append(shift)
+        y.append(shift * one.rpm_per_ms)
+        if one.rpm_after is not None:
+            x.append(shift)
+            y.append(one.rpm_after)
+    series.append(Series(name="changing up", x=x, y=y))
+    marks = [
+        Mark(x=place, y=place * one.rpm_per_ms, text=f"{one.gear}")
+        for one in found
+        for place in [one.limiter_ms if one.shift_ms is None else one.shift_ms]
+    ]
+    series.append(Series(name="rev limit", x=[0.0, found[-1].limiter_ms], y=[limit, limit]))
+    return PlotData(
+        plot="gears",
+        title="Speed in gears",
+        x_label="speed",
+        x_quantity="speed",
+        y_label="engine",
+        y_quantity="rpm",
+        series=series,
+        marks=marks,
+    )
+
+
+def _forces(car: LevelCar, found: tuple[Shift, ...], top_ms: float) -> PlotData:
+    forces = drive_forces(car)
+    series = []
+    for index, row in enumerate(forces.by_gear_n):
+        on = row > 0.0
+        series.append(Series(name=f"gear {index + 1}", x=_list(forces.v_ms[on]), y=_list(row[on])))
+    series.append(Series(name="resistance", x=_list(forces.v_ms), y=_list(forces.resistance_n)))
+    most = 1.15 * float(forces.by_gear_n.max())
+    carried = np.minimum(forces.traction_n, most)
+    series.append(Series(name="tyres carry", x=_list(forces.v_ms), y=_list(carried)))
+    at_top = float(np.interp(top_ms, forces.v_ms, forces.resistance_n))
+    return PlotData(
+        plot="forces",
+        title="Drive against resistance",
+        x_label="speed",
+        x_quantity="speed",
+        y_label="force at the tyres",
+        y_quantity="force",
+        series=series,
+        marks=[Mark(x=top_ms, y=at_top, text="top speed")],
+    )
+
+
+def _envelope(car: LevelCar, top_ms: float) -> PlotData:
+    """The envelope at four speeds, both hands, from braking round to drive."""
+    series = []
+    for share in (0.25, 0.5, 0.75, 0.97):
+        v = max(share * top_ms, 6.0)
+        edge = envelope(car, v)
+        x = np.concatenate((edge.lateral_g, edge.lateral_g[::-1]))
+        y = np.concatenate((edge.brake_g, edge.drive_g[::-1]))
+        part = [*edge.brake_limit, *reversed(edge.drive_limit)]
+        series.append(
+            Series(
+                name=f"{v:.1f}",
+                x=[*_list(x), *_list(-x[::-1])],
+                y=[*_list(y), *_list(y[::-1])],
+                part=[*part, *reversed(part)],
+            )
+        )
+    return PlotData(
+        plot="envelope",
+        title="What is possible at each speed",
+        x_label="across",
+        x_quantity="g",
+        y_label="along",
+        y_quantity="g",
+        series=series,
+        marks=[],
+    )
+
+
+def _braking(run: Run) -> PlotData:
+    left = run.s_m[-1] - run.s_m
+    return PlotData(
+        plot="braking",
+        title="Braking to a stop",
+        x_label="distance before standing",
+        x_quantity="length",
+        y_label="speed",
+        y_quantity="speed",
+        series=[Series(name="speed", x=_list(left), y=_list(run.v_ms))],
+        marks=[
+            Mark(x=away, y=speed, text=f"{away:.0f} m")
+            for speed in STANDING_MARKS_MS
+            if speed < run.v_ms[0]
+            for away in [float(np.interp(-speed, -run.v_ms, left))]
+        ],
+    )
+
+
+def _grip(car: LevelCar, speeds: Floats) -> PlotData:
+    weight = car.mass_kg * STANDARD_GRAVITY_MS2
+    across = [turning(car, float(v)).lateral_g for v in speeds]
+    down = car.case[HALF_RHO_CLA] * speeds**2 / weight
+    drag = car.case[HALF_RHO_CDA] * speeds**2 / weight
+    return PlotData(
+        plot="grip",
+        title="Grip and downforce",
+        x_label="speed",
+        x_quantity="speed",
+        y_label="in weights",
+        y_quantity="g",
+        series=[
+            Series(name="lateral grip", x=_list(speeds), y=across),
+            Series(name="downforce", x=_list(speeds), y=_list(down)),
+            Series(name="drag", x=_list(speeds), y=_list(drag)),
+        ],
+        marks=[],
+    )
+
+
+def _balance(car: LevelCar, speeds: Floats) -> PlotData:
+    found = [turning(car, float(v)) for v in speeds]
+    return PlotData(
+        plot="balance",
+        title="Which axle ends a turn",
+        x_label="speed",
+        x_quantity="speed",
+        y_label="grip in use at the limit",
+        y_quantity="share",
+        series=[
+            Series(name="front", x=_list(speeds), y=[one.front_use for one in found]),
+            Series(name="rear", x=_list(speeds), y=[one.rear_use for one in found]),
+        ],
+        marks=[],
+    )
+
+
+def _brakes(car: LevelCar, vehicle: Vehicle, top_ms: float) -> PlotData:
+    series = []
+    for share in (0.4, 0.95):
+        v = share * top_ms
+        most = -envelope(car, v).brake_g[0]
+        decels = np.linspace(0.1, max(1.1 * most, 0.5), 40)
+        ideal = [ideal_share(car, v, float(decel)).ideal_front for decel in decels]
+        series.append(Series(name=f"{v:.1f}", x=_list(decels), y=ideal))
+    fixed = vehicle.brakes.front_fraction
+    if fixed is not None:
+        reach = max(max(one.x) for one in series)
+        series.append(Series(name="as it is set", x=[0.1, reach], y=[fixed, fixed]))
+    return PlotData(
+        plot="brakes",
+        title="Brakes on the front",
+        x_label="deceleration",
+        x_quantity="g",
+        y_label="front share both axles use alike",
+        y_quantity="share",
+        series=series,
+        marks=[],
+    )
+
+
+def plot_csv(data: PlotData) -> str:
+    """A plot's curves one under the other: series, x, y, in SI units."""
+    sheet = io.StringIO()
+    writer = csv.writer(sheet, lineterminator="\r\n")
+    writer.writerow(("series", data.x_label, data.y_label, "limited by"))
+    for series in data.series:
+        for index, (x, y) in enumerate(zip(series.x, series.y, strict=True)):
+            part = series.part[index] if series.part else ""
+            writer.writerow((series.name, f"{x:.6g}", f"{y:.6g}", part))
+    return sheet.getvalue()
+
+
+def _list(values: Floats) -> list[float]:
+    rounded: list[float] = np.round(values, 5).tolist()
+    return rounded

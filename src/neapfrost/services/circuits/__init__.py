@@ -1,0 +1,1 @@
+"""A circuit edited: straights and corners, and all that stands beside the road."""

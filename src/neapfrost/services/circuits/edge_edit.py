@@ -1,0 +1,77 @@
+"""What lies along the edges of a road edited, and whether the segments describe a road at all."""
+
+from typing import Any, Literal
+
+from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.formats.plan import CircuitDocument, EdgeDocument
+from neapfrost.services.circuits.edit import Edit
+
+
+class PutEdge(Edit):
+    """A kerb, dust or a wall laid along an edge."""
+
+    op: Literal["put_edge"]
+    edge: EdgeDocument
+
+
+class SetEdge(Edit):
+    """One of the stretches of edge, by its number, as it is to be."""
+
+    op: Literal["set_edge"]
+    number: int
+    edge: EdgeDocument
+
+
+class RemoveEdge(Edit):
+    """One of the stretches of edge taken away."""
+
+    op: Literal["remove_edge"]
+    number: int
+
+
+class Describe(Edit):
+    """Whether the segments describe the middle of a road, or the path as it is driven."""
+
+    op: Literal["describe"]
+    segments_describe: Literal["driven", "road"]
+
+
+EdgeEdit = PutEdge | SetEdge | RemoveEdge | Describe
+
+NAMES = {"kerb": "Kerb", "dust": "Dust", "wall": "Wall"}
+
+
+def edited_edges(circuit: CircuitDocument, edit: EdgeEdit) -> tuple[dict[str, Any], str]:
+    """The circuit's document after an edit, not yet checked by its own rules, and what was done.
+
+    Raises InputRefused where there is no such stretch of edge.
+    """
+    value = circuit.model_dump(mode="json")
+    match edit:
+        case PutEdge():
+            value["edges"].append(edit.edge.model_dump(mode="json"))
+            return value, f"{_called(edit.edge)} laid"
+        case SetEdge():
+            _refuse_no_edge(circuit, edit.number)
+            value["edges"][edit.number] = edit.edge.model_dump(mode="json")
+            return value, f"{_called(edit.edge)} changed"
+        case RemoveEdge():
+            _refuse_no_edge(circuit, edit.number)
+            del value["edges"][edit.number]
+            return value, f"{_called(circuit.edges[edit.number])} taken away"
+        case Describe():
+            value["segments_describe"] = edit.segments_describe
+            road = edit.segments_describe == "road"
+            return value, "Segments now describe " + ("the road" if road else "the path as driven")
+
+
+def _called(edge: EdgeDocument) -> str:
+    return f"{NAMES[edge.kind]} on the {edge.side} from {edge.from_m:.0f} to {edge.to_m:.0f} m"
+
+
+def _refuse_no_edge(circuit: CircuitDocument, number: int) -> None:
+    count = len(circuit.edges)
+    if not 0 <= number < count:
+        raise InputRefused(
+            [Fault("number", f"{number} was given; there are {count} stretches, counted from 0")]
+        )

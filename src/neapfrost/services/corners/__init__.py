@@ -1,0 +1,1 @@
+"""One corner of a plan: calls, worth, racing, first laps, bands, the working."""

@@ -1,0 +1,184 @@
+"""The band of a plan's figures: a batch of laps with what is uncertain drawn at random."""
+
+from collections.abc import Callable
+from functools import lru_cache
+from threading import Lock
+
+import numpy as np
+from pydantic import BaseModel
+
+from neapfrost.core.arrays import Floats
+from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.studies.bands import DOUBT_SHARE, Bands, Drawn, Uncertainty, draw, drawn_laps
+from neapfrost.formats.plan import PlanDocument
+from neapfrost.services.laps.predict import TRACE_POINTS, Prediction, predict, recall
+
+#: The laps of a batch are driven on this grid; their spread is laid about the plan's own figures.
+BATCH_STEP_M = 2.0
+
+
+class Band(BaseModel):
+    """From the 10th to the 90th percentile."""
+
+    low: float
+    high: float
+
+
+class GearShare(BaseModel):
+    """Share of the laps in a gear."""
+
+    gear: int
+    share_pct: float
+
+
+class CornerBand(BaseModel):
+    """A corner's bands; the brake start is null where fewer than nine in ten laps brake.
+
+    `gear_in_doubt` says that more than one lap in ten takes another gear than the plan.
+    """
+
+    min_speed_ms: Band
+    brake_start_to_corner_m: Band | None
+    braked_pct: float
+    gears: list[GearShare]
+    gear_in_doubt: bool
+
+
+class BandTrace(BaseModel):
+    """The band of the speed at the positions of the lap's trace."""
+
+    s_m: list[float]
+    low_v_ms: list[float]
+    high_v_ms: list[float]
+
+
+class PlanBands(BaseModel):
+    """10-90 bands of a plan: so many laps, drawn with a seed, give the same ones again."""
+
+    laps: int
+    seed: int
+    lap_time_s: Band
+    sector_times_s: list[Band]
+    corners: list[CornerBand]
+    trace: BandTrace
+
+
+class Stopped(Exception):
+    """The batch was not wanted any more."""
+
+
+def plan_bands(plan: PlanDocument, stopped: Callable[[], bool] = lambda: False) -> PlanBands:
+    """The bands of a plan, kept for when they are asked for again.
+
+    Raises InputRefused as `recall` does, and Stopped when `stopped` says so in between.
+    """
+    key = plan.model_dump_json()
+    with _lock:
+        known = _kept.get(key)
+    if known is not None:
+        return known
+    found = _bands_of(plan, stopped)
+    with _lock:
+        if len(_kept) >= KEPT_MOST:
+            _kept.pop(next(iter(_kept)))
+        _kept[key] = found
+    return found
+
+
+KEPT_MOST = 24
+_kept: dict[str, PlanBands] = {}
+_lock = Lock()
+
+
+def _bands_of(plan: PlanDocument, stopped: Callable[[], bool]) -> PlanBands:
+    prediction = recall(plan, TRACE_POINTS)
+    coarse = _coarse(plan.model_dump_json())
+    lap, wanted = coarse.driven.lap, plan.uncertainty
+    work, path = lap.workings, lap.path
+    count = len(path.corners)
+    uncertainty = Uncertainty(
+        grip=wanted.grip_pct / 100.0,
+        downforce=wanted.downforce_pct / 100.0,
+        power=wanted.power_pct / 100.0,
+        wind_ms=wanted.wind_ms,
+        radius=wanted.radius_pct / 100.0,
+    )
+    draws = draw(uncertainty, count, wanted.laps, wanted.seed)
+    bands = drawn_laps(path, work.case, work.road, work.lengths, draws, stopped)
+    certain = Drawn(1.0, 1.0, 1.0, (0.0, 0.0), np.ones(count))
+    middle = drawn_laps(path, work.case, work.road, work.lengths, [certain, certain])
+    if stopped():
+        raise Stopped
+    if bands is None or middle is None:
+        raise InputRefused(
+            [
+                Fault(
+                    "uncertainty",
+                    "hardly any lap could be driven so far from the plan's figures; smaller "
+                    "uncertainties are expected",
+                )
+            ]
+        )
+    return _told(prediction, bands, middle, wanted.seed, path.s_m)
+
+
+@lru_cache(maxsize=8)
+def _coarse(plan_json: str) -> Prediction:
+    return predict(PlanDocument.model_validate_json(plan_json), BATCH_STEP_M, TRACE_POINTS)
+
+
+def _told(
+    prediction: Prediction, bands: Bands, middle: Bands, seed: int, grid: Floats
+) -> PlanBands:
+    """The spread of the batch about its own middle lap, laid about the plan's figures."""
+    result = prediction.result
+
+    def about(own: float, rows: Floats, centre: float) -> Band:
+        return Band(low=own + float(rows[0]) - centre, high=own + float(rows[2]) - centre)
+
+    corners = []
+    for number, corner in enumerate(result.corners):
+        brake = None
+        rows = bands.brake_start_to_corner_m[:, number]
+        centre = middle.brake_start_to_corner_m[1, number]
+        if corner.brake_start_to_corner_m is not None and np.isfinite([*rows, centre]).all():
+            brake = about(corner.brake_start_to_corner_m, rows, float(centre))
+        gears = bands.gears[number]
+        # The plan's own gear at the slowest point, as the batch reads it.
+        own_gear = max(middle.gears[number], key=lambda gear: middle.gears[number][gear])
+        corners.append(
+            CornerBand(
+                min_speed_ms=about(
+                    corner.min_speed_ms,
+                    bands.min_speed_ms[:, number],
+                    float(middle.min_speed_ms[1, number]),
+                ),
+                brake_start_to_corner_m=brake,
+                braked_pct=100.0 * float(bands.braked_share[number]),
+                gears=[
+                    GearShare(gear=gear, share_pct=100.0 * share) for gear, share in gears.items()
+                ],
+                gear_in_doubt=1.0 - gears.get(own_gear, 0.0) > DOUBT_SHARE,
+            )
+        )
+    at = np.array(result.trace.s_m)
+    return PlanBands(
+        laps=bands.laps,
+        seed=seed,
+        lap_time_s=about(result.lap_time_s, bands.lap_time_s, float(middle.lap_time_s[1])),
+        sector_times_s=[
+            about(own, bands.sector_times_s[:, n], float(middle.sector_times_s[1, n]))
+            for n, own in enumerate(result.sector_times_s)
+        ],
+        corners=corners,
+        trace=_trace(at, np.array(result.trace.v_ms), bands, middle, grid),
+    )
+
+
+def _trace(at: Floats, v: Floats, bands: Bands, middle: Bands, grid: Floats) -> BandTrace:
+    def edge(row: int) -> list[float]:
+        spread = np.interp(at, grid, bands.speed_ms[row] - middle.speed_ms[1])
+        values: list[float] = np.round(v + spread, 3).tolist()
+        return values
+
+    return BandTrace(s_m=at.tolist(), low_v_ms=edge(0), high_v_ms=edge(2))

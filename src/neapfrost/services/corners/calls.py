@@ -1,0 +1,453 @@
+"""The calls at one corner of a plan, with a reason in one sentence each."""
+
+from functools import lru_cache
+from typing import Literal
+
+from pydantic import BaseModel
+
+from neapfrost.core.constants import STANDARD_GRAVITY_MS2
+from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.studies.braking import (
+    GENTLE_SHARE,
+    STRAIGHT_EXPONENT,
+    TRAIL_EXPONENT,
+    BrakingCall,
+    braking_call,
+)
+from neapfrost.core.studies.flat import FlatCall, flat_call
+from neapfrost.core.studies.gear import GearCall, gear_call
+from neapfrost.core.studies.hold import HoldCall, hold_call
+from neapfrost.core.studies.stretch import stretch_after
+from neapfrost.core.studies.trials import Combination
+from neapfrost.formats.corner_table import Units
+from neapfrost.formats.plan import PlanDocument
+from neapfrost.formats.result import CornerResultPart
+from neapfrost.services.laps.orders import ASKED
+from neapfrost.services.laps.predict import Prediction, recall
+from neapfrost.services.roads.wishes import number_of
+from neapfrost.services.words.saying import Saying, gear_word, seconds, sentence_for
+
+#: A difference smaller than this is called none [s].
+NOTHING_S = 0.0005
+
+
+class DownshiftPoint(BaseModel):
+    """A downshift and how far before the slowest point it falls."""
+
+    to_gear: int
+    rpm_after: float
+    before_slowest_m: float
+
+
+class GearOptionPart(BaseModel):
+    """A gear of the corner; `cost_s` against the quickest, null where it is not reached."""
+
+    gear: int
+    rpm: float
+    reached: bool
+    cost_s: float | None
+    against_plan_s: float | None
+    schools: list[str]
+    downshifts: list[DownshiftPoint]
+
+
+class GearPart(BaseModel):
+    """Which gear to drive the corner in."""
+
+    planned: int
+    quickest: int
+    reason: str
+    options: list[GearOptionPart]
+
+
+class HoldOptionPart(BaseModel):
+    """The stretch after the corner with gears up to one."""
+
+    top_gear: int
+    upshifts: int
+    limiter_s: float
+    lift_speed_ms: float
+    cost_s: float
+
+
+class HoldPart(BaseModel):
+    """Take the next gear on the stretch after the corner, or hold the limiter."""
+
+    planned_top: int
+    quickest_top: int
+    taken: int
+    length_m: float
+    break_even_shift_s: float | None
+    paid_back_m: float | None
+    reason: str
+    options: list[HoldOptionPart]
+
+
+class ThresholdPart(BaseModel):
+    """A figure at which the answer changes, in words as well."""
+
+    figure: str
+    value: float
+    action: str
+    said: str
+
+
+class FlatPart(BaseModel):
+    """Flat, lift or brake, and what is left."""
+
+    action: str
+    grip_left_pct: float | None
+    overspeed_ms: float | None
+    tailwind_ms: float
+    reason: str
+    thresholds: list[ThresholdPart]
+
+
+class EffortPart(BaseModel):
+    """Effort along the zone: metres from the brake start, percent, deceleration, axle."""
+
+    at_m: float
+    effort_pct: float
+    decel_g: float
+    axle: str
+
+
+class SchoolOrder(BaseModel):
+    """What to ask for at the corner so that it is braked by a school."""
+
+    field: Literal["entry_exponent", "braking"]
+    value: float
+
+
+#: Each school as an order; the plan's own braking is none.
+SCHOOL_ORDERS = {
+    "straight": SchoolOrder(field="entry_exponent", value=STRAIGHT_EXPONENT),
+    "trail": SchoolOrder(field="entry_exponent", value=TRAIL_EXPONENT),
+    "gentle": SchoolOrder(field="braking", value=GENTLE_SHARE),
+}
+
+
+class BrakingOptionPart(BaseModel):
+    """One school of braking, priced against the plan; `order` asks for it, null for the plan's."""
+
+    school: str
+    order: SchoolOrder | None
+    cost_s: float
+    brake_start_to_corner_m: float
+    earlier_m: float
+    braking_distance_m: float
+    peak_effort_pct: float
+    mean_effort_pct: float
+    turn_in_m: float
+    turn_in_effort_pct: float | None
+    release_m: float
+    reapplied_m: list[float]
+    effort: list[EffortPart]
+
+
+class BrakingPart(BaseModel):
+    """How to brake for the corner."""
+
+    shape: str
+    reason: str
+    limiting_axle: str
+    grade_m: float
+    crest_m: float
+    road: str
+    options: list[BrakingOptionPart]
+
+
+class OrderPrice(BaseModel):
+    """Something asked for at the corner, and what the lap pays for it (negative: gains)."""
+
+    field: str
+    label: str
+    value: float
+    cost_s: float | None
+
+
+class CornerCalls(BaseModel):
+    """Everything to be decided at one corner; null where there is nothing to decide."""
+
+    corner: int
+    name: str
+    sentence: str
+    into_next: str
+    gear: GearPart | None
+    hold: HoldPart | None
+    flat: FlatPart
+    braking: BrakingPart | None
+    orders: list[OrderPrice]
+
+
+def corner_calls(plan: PlanDocument, corner: int, units: Units = "metric") -> CornerCalls:
+    """The calls at a corner (0 is the first) of a plan.
+
+    Raises InputRefused for a corner that the lap does not have, and as `recall` does.
+    """
+    return _called(plan.model_dump_json(), corner, units)
+
+
+def known_corner(prediction: Prediction, corner: int) -> CornerResultPart:
+    """A corner of a lap by its number. Raises InputRefused where there is none."""
+    corners = prediction.result.corners
+    if not 0 <= corner < len(corners):
+        raise InputRefused(
+            [Fault("corner", f"{corner} was given; this lap has {len(corners)} corners, from 0")]
+        )
+    return corners[corner]
+
+
+@lru_cache(maxsize=128)
+def _called(plan_json: str, corner: int, units: Units) -> CornerCalls:
+    plan = PlanDocument.model_validate_json(plan_json)
+    prediction = recall(plan, None)
+    combination, say = prediction.combination, Saying(units)
+    result = known_corner(prediction, corner)
+    gear = gear_call(combination, corner)
+    hold = hold_call(combination, corner)
+    braking = braking_call(combination, corner)
+    return CornerCalls(
+        corner=corner,
+        name=result.name,
+        sentence=sentence_for(result, say, prediction.result.length_m, plan.circuit.closed),
+        into_next=_into_next(prediction, corner, say),
+        gear=None if gear is None else _gear_part(gear, combination, result),
+        hold=None if hold is None else _hold_part(hold, say, plan),
+        flat=_flat_part(flat_call(combination, corner), say),
+        braking=None if braking is None else _braking_part(braking, say),
+        orders=_order_prices(plan, prediction, corner),
+    )
+
+
+def _into_next(prediction: Prediction, corner: int, say: Saying) -> str:
+    """What the corner leads onto: how far on full throttle, to which corner, how fast there."""
+    corners = prediction.result.corners
+    stretch = stretch_after(prediction.driven, corner)
+    following = corners[(corner + 1) % len(corners)]
+    if stretch is None:
+        return f"Straight into {following.name}: no full throttle between."
+    length = say.length(stretch.length_m)
+    if stretch.next_corner is None:
+        return f"{length} on to the finish, up to {gear_word(stretch.gear_to)}."
+    ending = corners[stretch.next_corner]
+    if ending.action != "brake" or ending.brake_start_speed_ms is None:
+        return f"{length} on to {ending.name}, up to {gear_word(stretch.gear_to)}."
+    return (
+        f"{length} on to the braking for {ending.name}, up to {gear_word(stretch.gear_to)}, "
+        f"{say.speed(ending.brake_start_speed_ms)} there."
+    )
+
+
+def _gear_part(call: GearCall, combination: Combination, result: CornerResultPart) -> GearPart:
+    path = combination.driven.lap.path
+
+    def before(at_m: float) -> float:
+        ahead = result.min_speed_at_m - at_m
+        return ahead % path.length_m if path.closed else ahead
+
+    reached = [option for option in call.options if option.reached]
+    planned_s = next((o.cost_s for o in reached if o.gear == call.planned), None)
+    options = [
+        GearOptionPart(
+            gear=option.gear,
+            rpm=option.rpm,
+            reached=option.reached,
+            cost_s=option.cost_s,
+            against_plan_s=(
+                None if option.cost_s is None or planned_s is None else option.cost_s - planned_s
+            ),
+            schools=list(option.schools),
+            downshifts=[
+                DownshiftPoint(
+                    to_gear=shift.to_gear,
+                    rpm_after=shift.rpm_after,
+                    before_slowest_m=before(shift.at_m),
+                )
+                for shift in option.downshifts
+            ],
+        )
+        for option in call.options
+    ]
+    best = next(option for option in reached if option.gear == call.quickest)
+    others = sorted(
+        (o for o in reached if o.gear != call.quickest), key=lambda option: option.cost_s or 0.0
+    )
+    reason = f"{gear_word(best.gear)} is quickest, at {best.rpm:.0f} rpm"
+    if others:
+        next_best = others[0]
+        reason += (
+            f"; {gear_word(next_best.gear)} at {next_best.rpm:.0f} rpm costs "
+            f"{seconds(next_best.cost_s or 0.0)}"
+        )
+    missed = [option.gear for option in call.options if not option.reached]
+    if missed:
+        reason += f"; {gear_word(missed[-1])} is not reached in time"
+    return GearPart(
+        planned=call.planned, quickest=call.quickest, reason=f"{reason}.", options=options
+    )
+
+
+def _hold_part(call: HoldCall, say: Saying, plan: PlanDocument) -> HoldPart:
+    cost = {option.top_gear: option.cost_s for option in call.options}
+    gain = cost[call.taken - 1] - cost[call.taken]
+    shift_s = plan.car.gearbox.upshift_s
+    upper, lower = gear_word(call.taken), gear_word(call.taken - 1)
+    length = say.length(call.lift_m - call.from_m)
+    if abs(gain) < NOTHING_S:
+        reason = f"Taking {upper} or holding {lower} costs the same on these {length}"
+    elif gain > 0.0:
+        reason = f"Take {upper}: holding {lower} costs {seconds(gain)} on these {length}"
+    else:
+        reason = f"Hold {lower}: taking {upper} costs {seconds(gain)} on these {length}"
+    if call.break_even_shift_s is not None:
+        reason += (
+            f"; the same from a shift of {call.break_even_shift_s:.2f} s, yours takes "
+            f"{shift_s:.2f} s"
+        )
+    elif call.paid_back_m is not None and call.paid_back_m >= 1.0:
+        reason += f"; the shift is paid back after {say.length(call.paid_back_m)}"
+    return HoldPart(
+        planned_top=call.planned_top,
+        quickest_top=call.quickest_top,
+        taken=call.taken,
+        length_m=call.lift_m - call.from_m,
+        break_even_shift_s=call.break_even_shift_s,
+        paid_back_m=call.paid_back_m,
+        reason=f"{reason}.",
+        options=[HoldOptionPart(**vars(option)) for option in call.options],
+    )
+
+
+#: What a driver does beyond a threshold, as it is said.
+DOES = {"flat": "flat", "lift": "a lift", "brake": "the brake", "through": "slowing"}
+
+
+def _flat_part(call: FlatCall, say: Saying) -> FlatPart:
+    thresholds = []
+    for one in call.thresholds:
+        does = DOES[one.action]
+        if one.figure == "grip":
+            percent = 100.0 * (one.value - 1.0)
+            said = f"{does} with {abs(percent):.1f} % {'more' if percent > 0.0 else 'less'} grip"
+        elif one.figure == "fuel":
+            side = "from" if one.up else "below"
+            said = f"{does} {side} {one.value:.0f} kg of fuel"
+        elif one.value >= 0.0:
+            side = "when the tailwind passes" if one.up else "when the tailwind falls below"
+            said = f"{does} {side} {say.wind(one.value)}"
+        else:
+            side = "when the headwind falls below" if one.up else "when the headwind passes"
+            said = f"{does} {side} {say.wind(-one.value)}"
+        thresholds.append(
+            ThresholdPart(figure=one.figure, value=one.value, action=one.action, said=said)
+        )
+    if call.action == "flat":
+        reason = f"Flat with {call.grip_left_pct or 0.0:.0f} % of the grip left"
+    elif call.overspeed_ms is None:
+        reason = "Held back here"
+    else:
+        verb = {"brake": "Brake", "lift": "Lift only"}.get(call.action, "Slowing for the next")
+        reason = f"{verb}: {say.speed(call.overspeed_ms)} too fast on full throttle"
+    if not call.in_doubt:
+        reason += "; no grip, wind or fuel within reason changes that"
+    elif not thresholds:
+        reason += "; nothing looked at changes that"
+    return FlatPart(
+        action=call.action,
+        grip_left_pct=call.grip_left_pct,
+        overspeed_ms=call.overspeed_ms,
+        tailwind_ms=call.tailwind_ms,
+        reason=f"{reason}.",
+        thresholds=thresholds,
+    )
+
+
+def _braking_part(call: BrakingCall, say: Saying) -> BrakingPart:
+    planned = call.options[0]
+    by_school = {option.school: option for option in call.options}
+    options = [
+        BrakingOptionPart(
+            **{
+                **vars(option),
+                "earlier_m": option.brake_start_to_corner_m - planned.brake_start_to_corner_m,
+                "order": SCHOOL_ORDERS.get(option.school),
+                "reapplied_m": list(option.reapplied_m),
+                "effort": [
+                    EffortPart(
+                        at_m=point.at_m,
+                        effort_pct=point.effort_pct,
+                        decel_g=point.decel_ms2 / STANDARD_GRAVITY_MS2,
+                        axle=point.axle,
+                    )
+                    for point in option.effort
+                ],
+            }
+        )
+        for option in call.options
+    ]
+    left = planned.turn_in_effort_pct
+    shape = f"Hit {planned.peak_effort_pct:.0f} %, ease after {say.length(planned.release_m)}"
+    if planned.turn_in_m < -0.5:
+        shape += ", all of it after turning in"
+    elif left is None or left < 5.0:
+        shape += ", off before turning in"
+    else:
+        shape += f", {left:.0f} % left at turn-in"
+    if planned.reapplied_m:
+        places = " and ".join(say.length(at) for at in planned.reapplied_m)
+        shape += f", again after {places}"
+    parts = []
+    for school, name in (("straight", "in a straight line"), ("gentle", "gently and early")):
+        option = by_school.get(school)
+        if option is not None:
+            verb = "costs" if option.cost_s >= -NOTHING_S else "gains"
+            parts.append(f"{name} {verb} {seconds(option.cost_s)}")
+    hardest = [point for point in planned.effort if point.axle_use >= 0.97]
+    axles = [point.axle for point in hardest or planned.effort]
+    limiting = max(("front", "rear"), key=axles.count)
+    return BrakingPart(
+        shape=f"{shape}.",
+        reason=f"Braked {'; '.join(parts)}." if parts else "",
+        limiting_axle=limiting if hardest else "none",
+        grade_m=call.grade_m,
+        crest_m=call.crest_m,
+        road=_road_said(call, say),
+        options=options,
+    )
+
+
+def _road_said(call: BrakingCall, say: Saying) -> str:
+    """What slope, crests and dips do to the braking; nothing where it is less than a metre."""
+    said = []
+    if abs(call.grade_m) >= 0.75:
+        way = "downhill" if call.steepest_pct < 0.0 else "uphill"
+        sooner = "earlier" if call.grade_m > 0.0 else "later"
+        slope = f"{abs(call.steepest_pct):.1f} %"
+        said.append(f"{way} {slope}: brake {say.length(abs(call.grade_m))} {sooner} than level")
+    if abs(call.crest_m) >= 0.75:
+        over = "over a crest" if call.crest_m > 0.0 else "through a dip"
+        sooner = "earlier" if call.crest_m > 0.0 else "later"
+        said.append(f"{over}: {say.length(abs(call.crest_m))} {sooner} than without")
+    return "; ".join(said).capitalize()
+
+
+def _order_prices(plan: PlanDocument, prediction: Prediction, corner: int) -> list[OrderPrice]:
+    names = [one.name for one in prediction.result.corners]
+    prices = []
+    for index, order in enumerate(plan.corners):
+        if number_of(order.corner, order.name, names) != corner:
+            continue
+        for field, label in ASKED.items():
+            value = getattr(order, field)
+            if value is None:
+                continue
+            without = list(plan.corners)
+            without[index] = order.model_copy(update={field: None})
+            try:
+                free = recall(plan.model_copy(update={"corners": without}), None)
+                cost = prediction.result.lap_time_s - free.result.lap_time_s
+            except InputRefused:
+                cost = None
+            prices.append(OrderPrice(field=field, label=label, value=float(value), cost_s=cost))
+    return prices

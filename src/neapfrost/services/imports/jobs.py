@@ -1,0 +1,128 @@
+"""The files being looked at: read, looked at with other choices, their corners edited, kept."""
+
+import threading
+import uuid
+from dataclasses import dataclass, field
+
+from pydantic import BaseModel
+
+from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.services.imports.preview import (
+    STEPS,
+    CornerEdit,
+    ImportOptions,
+    ImportPreview,
+    Looked,
+    look_at,
+    preview_of,
+    with_corner_edit,
+)
+
+REMEMBERED = 4
+
+
+class ImportProgress(BaseModel):
+    """How far a file is: which step of how many is being done, and its name."""
+
+    step: int
+    steps: int
+    doing: str
+
+
+@dataclass(frozen=True, eq=False)
+class _Held:
+    """A file as it was read, as it was understood, and its last preview."""
+
+    data: bytes
+    looked: Looked
+    preview: ImportPreview
+
+
+@dataclass(eq=False)
+class _Watch:
+    """A file on its way: the step it has come to, and whether it is to stop."""
+
+    step: int = 0
+    stop: threading.Event = field(default_factory=threading.Event)
+
+    def tell(self, step: int) -> None:
+        """Note a step. Raises InputRefused where the file is to be stopped."""
+        self.step = step
+        if self.stop.is_set():
+            raise InputRefused([Fault("import", "stopped; nothing of the file was kept")])
+
+
+class Imports:
+    """The files being looked at, in memory alone."""
+
+    def __init__(self) -> None:
+        self._lock = threading.Lock()
+        self._held: dict[str, _Held] = {}
+        self._watched: dict[str, _Watch] = {}
+
+    def look(
+        self, file_name: str, data: bytes, options: ImportOptions, watch: str | None = None
+    ) -> ImportPreview:
+        """Read a new file. Raises InputRefused with what is wrong in it."""
+        return self._look(uuid.uuid4().hex, file_name, data, options, watch)
+
+    def again(
+        self, import_id: str, options: ImportOptions, watch: str | None = None
+    ) -> ImportPreview:
+        """Look at a file once more with other choices. Raises InputRefused."""
+        held = self.known(import_id)
+        return self._look(import_id, held.looked.file_name, held.data, options, watch)
+
+    def edit(self, import_id: str, edit: CornerEdit) -> ImportPreview:
+        """Split, join or name the corners found in a file. Raises InputRefused."""
+        held = self.known(import_id)
+        return self._keep(import_id, held.data, with_corner_edit(held.looked, edit))
+
+    def progress(self, watch: str) -> ImportProgress:
+        """How far a file is that is watched under a name; the first step before it begins."""
+        step = self._watched.get(watch, _Watch()).step
+        return ImportProgress(step=step, steps=len(STEPS), doing=STEPS[step])
+
+    def stop(self, watch: str) -> None:
+        """Stop a file on its way at its next step."""
+        if watch in self._watched:
+            self._watched[watch].stop.set()
+
+    def known(self, import_id: str) -> _Held:
+        """A file that is being looked at. Raises InputRefused where it is not any more."""
+        if import_id not in self._held:
+            raise InputRefused(
+                [Fault("import", "this file is not held any more; choose it once more")]
+            )
+        return self._held[import_id]
+
+    def forget(self, import_id: str) -> None:
+        """Let go of a file."""
+        with self._lock:
+            self._held.pop(import_id, None)
+
+    def _look(
+        self,
+        import_id: str,
+        file_name: str,
+        data: bytes,
+        options: ImportOptions,
+        watch: str | None,
+    ) -> ImportPreview:
+        watched = _Watch()
+        if watch is not None:
+            self._watched[watch] = watched
+        try:
+            return self._keep(import_id, data, look_at(file_name, data, options, watched.tell))
+        finally:
+            if watch is not None:
+                self._watched.pop(watch, None)
+
+    def _keep(self, import_id: str, data: bytes, looked: Looked) -> ImportPreview:
+        preview = preview_of(import_id, looked)
+        with self._lock:
+            self._held.pop(import_id, None)
+            while len(self._held) >= REMEMBERED:
+                self._held.pop(next(iter(self._held)))
+            self._held[import_id] = _Held(data, looked, preview)
+        return preview

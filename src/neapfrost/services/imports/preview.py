@@ -1,0 +1,519 @@
+"""A file of points laid over one lap, smoothed, made into straights and corners, shown."""
+
+import contextlib
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from typing import Annotated, Any, Literal
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field
+
+from neapfrost.core.arrays import Floats
+from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.measured.crossings import BRIDGE_M, Crossing, find_crossings
+from neapfrost.core.measured.segments import Fitted, fit_segments, fitted_again
+from neapfrost.core.measured.smoothing import (
+    STRONGEST_M,
+    WEAKEST_M,
+    SmoothLine,
+    smooth_heights,
+    smooth_line,
+)
+from neapfrost.core.measured.track import (
+    Laps,
+    Track,
+    find_laps,
+    refuse_bad_track,
+    taken_together,
+    without_repeats,
+)
+from neapfrost.core.path.build import build_path
+from neapfrost.core.path.circuit import Bend, Circuit, Straight
+from neapfrost.core.path.plan_view import ramps_m
+from neapfrost.formats.document import Name
+from neapfrost.formats.faults import validated
+from neapfrost.formats.plan import CircuitDocument
+from neapfrost.formats.plan_records import circuit_record
+from neapfrost.formats.plan_rules import circuit_faults
+from neapfrost.formats.tracks.points_csv import Columns, Role
+from neapfrost.formats.tracks.read_file import read_points
+from neapfrost.formats.tracks.read_track import ReadTrack, degrees, place_of
+from neapfrost.formats.tracks.segments_csv import looks_like_segments, read_segments_csv
+from neapfrost.services.circuits.circuit_edit import Merge, Rename, Renumber, Split, edited_circuit
+from neapfrost.services.circuits.closing import closed_segments
+from neapfrost.services.maps.road_map import Way
+from neapfrost.services.roads.road import segment_edges_m
+
+DRAWN_MOST = 2500
+USUAL_WIDTH_M = 12.0
+
+
+class ImportOptions(BaseModel):
+    """How a file of points is read and made into a circuit; null lets the application choose.
+
+    `smoothing_m` is the length below which detail is smoothed away, `heights_smoothing_m` the same
+    for heights. `columns` gives the number of the column of each role, from 0.
+    """
+
+    model_config = ConfigDict(extra="forbid")
+
+    smoothing_m: Annotated[float, Field(ge=WEAKEST_M, le=STRONGEST_M)] | None = None
+    heights_smoothing_m: Annotated[float, Field(ge=10.0, le=1000.0)] = 120.0
+    use_heights: bool = True
+    closed: bool | None = None
+    width_m: Annotated[float, Field(gt=2.0, le=200.0)] | None = None
+    segments_describe: Literal["road", "driven"] = "road"
+    columns: dict[Role, int] | None = None
+
+
+#: What may be done to corners while a file is looked at.
+CornerEdit = Annotated[Rename | Split | Merge | Renumber, Field(discriminator="op")]
+
+
+class FoundCorner(BaseModel):
+    """A corner found in the points: name, turn, radius, angle, ramp, and its middle on the map.
+
+    `segment` is its number among straights and corners.
+    """
+
+    segment: int
+    name: str
+    direction: Literal["left", "right"]
+    radius_m: float
+    angle_deg: float
+    transition_m: float
+    x_m: float
+    y_m: float
+
+
+class FoundColumns(BaseModel):
+    """How a text file was understood; `sure` is False where somebody should look."""
+
+    header: list[str]
+    sample: list[list[str]]
+    roles: dict[Role, int]
+    separator: str
+    decimal: str
+    sure: bool
+
+
+class ImportPreview(BaseModel):
+    """What would be kept of a file. Nothing is kept before it is accepted."""
+
+    id: str
+    file_name: str
+    note: str
+    columns: FoundColumns | None
+    laps: int
+    closed: bool
+    gap_m: float
+    length_m: float
+    smoothing_m: float | None
+    points_rms_m: float
+    fit_rms_m: float
+    sharpest_per_m: float
+    points: Way
+    smooth: Way
+    fitted: Way
+    curvature_at_m: list[float]
+    curvature_per_m: list[float]
+    has_heights: bool
+    has_widths: bool
+    width_m: float
+    climb_m: float | None
+    corners: list[FoundCorner]
+    crossings: list[str]
+    circuit: dict[str, Any]
+
+
+@dataclass(frozen=True, eq=False)
+class Looked:
+    """A file as it was understood: everything that its preview is made from.
+
+    It has either points laid over one lap or a sheet of straights and corners.
+    """
+
+    file_name: str
+    options: ImportOptions
+    fitted: Fitted
+    closed: bool
+    laid: "Laid | None" = None
+    sheet: CircuitDocument | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class Laid:
+    """Points of a file laid over one lap, and the line smoothed through them."""
+
+    read: ReadTrack
+    columns: Columns | None
+    track: Track
+    laps: Laps
+    line: SmoothLine
+    at_m: Floats
+    heights: tuple[Floats, Floats] | None
+
+
+#: What is being done to a file, step by step.
+STEPS = (
+    "Reading the file",
+    "Laying laps over each other",
+    "Smoothing",
+    "Fitting straights and corners",
+    "Closing the ring",
+)
+Tell = Callable[[int], None]
+
+
+def look_at(file_name: str, data: bytes, options: ImportOptions, tell: Tell) -> Looked:
+    """Understand a file. Raises InputRefused with what is wrong in it."""
+    tell(0)
+    if looks_like_segments(data):
+        return _sheet(file_name, data, options)
+    columns = None
+    if options.columns is not None:
+        _, found = read_points(data, None)
+        if found is not None:
+            columns = replace(found, roles=dict(options.columns), sure=True)
+    read, layout = read_points(data, columns)
+    tell(1)
+    track, laps = _laid(read, options)
+    tell(2)
+    line, at = smooth_line(
+        track.x_m, track.y_m, laps.at_m, laps.length_m, laps.closed, options.smoothing_m
+    )
+    tell(3)
+    fitted = fit_segments(line, track.x_m, track.y_m)
+    tell(4)
+    heights = None
+    if track.z_m is not None and options.use_heights:
+        heights = smooth_heights(
+            at, track.z_m, float(line.s_m[-1]), line.closed, options.heights_smoothing_m
+        )
+    return Looked(
+        file_name,
+        options,
+        fitted,
+        line.closed,
+        Laid(read, layout, track, laps, line, at, heights),
+    )
+
+
+def with_corner_edit(looked: Looked, edit: CornerEdit) -> Looked:
+    """The file with its corners split, made one, renamed or renumbered, and fitted anew.
+
+    Both parts of a split corner get the radius that fits the points best. Raises InputRefused.
+    """
+    circuit = looked.sheet or CircuitDocument.model_validate(
+        {"name": "", "closed": looked.closed, "segments": _segment_values(looked.fitted)}
+    )
+    value, _ = edited_circuit(circuit, edit)
+    changed = CircuitDocument.model_validate(value)
+    edited = circuit_record(changed).segments
+    fitted = replace(looked.fitted, segments=edited)
+    if looked.laid is None:
+        return replace(looked, fitted=fitted, sheet=changed)
+    if edit.op in ("split", "merge"):
+        laid = looked.laid
+        fitted = fitted_again(edited, fitted, laid.line, laid.track.x_m, laid.track.y_m)
+    return replace(looked, fitted=fitted)
+
+
+def preview_of(import_id: str, looked: Looked) -> ImportPreview:
+    """A file as the circuit it would become. Raises InputRefused where it would be none."""
+    if looked.laid is None:
+        assert looked.sheet is not None  # a file is one or the other
+        return _of_segments(import_id, looked, looked.sheet)
+    laid, options, fitted = looked.laid, looked.options, looked.fitted
+    line, track = laid.line, laid.track
+    left, right = track.left_m, track.right_m
+    width = options.width_m
+    if width is None and left is not None and right is not None:
+        width = round(float(np.median(left + right)), 1)
+    unsure = laid.columns is not None and not laid.columns.sure
+    crossings = [] if unsure else find_crossings(line)
+    heights = laid.heights
+    return ImportPreview(
+        id=import_id,
+        file_name=looked.file_name,
+        note=laid.read.note,
+        columns=None if laid.columns is None else _columns(laid.columns),
+        laps=laid.laps.count,
+        closed=line.closed,
+        gap_m=laid.laps.gap_m,
+        length_m=float(line.s_m[-1]),
+        smoothing_m=line.strength_m,
+        points_rms_m=line.rms_m,
+        fit_rms_m=fitted.rms_m,
+        sharpest_per_m=float(np.abs(line.curvature_per_m).max()),
+        points=_way(track.x_m, track.y_m),
+        smooth=_way(line.x_m, line.y_m),
+        fitted=_way(*_over(fitted, line.closed)),
+        curvature_at_m=_thin(line.s_m, 2),
+        curvature_per_m=_thin(line.curvature_per_m, 6),
+        has_heights=track.z_m is not None,
+        has_widths=left is not None,
+        width_m=width or USUAL_WIDTH_M,
+        climb_m=None if heights is None else float(heights[1].max() - heights[1].min()),
+        corners=_found_corners(fitted),
+        crossings=[_said(crossing, line, heights) for crossing in crossings],
+        circuit=_circuit(looked, laid, width or USUAL_WIDTH_M),
+    )
+
+
+def _sheet(file_name: str, data: bytes, options: ImportOptions) -> Looked:
+    """A sheet of straights and corners, which needs no fitting."""
+    closed = options.closed is not False
+    value: dict[str, Any] = {
+        "name": _bare(file_name),
+        "closed": closed,
+        "segments": read_segments_csv(data),
+        "start_speed_ms": None if closed else 0.0,
+    }
+    circuit = validated(CircuitDocument, value)
+    faults = circuit_faults(circuit)
+    if faults:
+        raise InputRefused(faults)
+    fitted = Fitted(circuit_record(circuit).segments, 0.0, 0.0, 0.0, 0.0, 0.0)
+    return Looked(file_name, options, fitted, closed, sheet=circuit)
+
+
+def _of_segments(import_id: str, looked: Looked, sheet: CircuitDocument) -> ImportPreview:
+    options, fitted, closed = looked.options, looked.fitted, looked.closed
+    width_m = options.width_m or USUAL_WIDTH_M
+    described = {"width_m": width_m, "segments_describe": options.segments_describe}
+    circuit = sheet.model_copy(update=described)
+    path = build_path(circuit_record(circuit), 2.0)
+    bend = np.append(path.curvature_start, path.curvature_end[-1])
+    return ImportPreview(
+        id=import_id,
+        file_name=looked.file_name,
+        note=f"{len(fitted.segments)} straights and corners",
+        columns=None,
+        laps=1,
+        closed=closed,
+        gap_m=path.closing_gap_m if closed else 0.0,
+        length_m=path.length_m,
+        smoothing_m=None,
+        points_rms_m=0.0,
+        fit_rms_m=0.0,
+        sharpest_per_m=float(np.abs(bend).max()),
+        points=Way(x_m=[], y_m=[]),
+        smooth=Way(x_m=[], y_m=[]),
+        fitted=_way(*_over(fitted, closed)),
+        curvature_at_m=_thin(path.s_m, 2),
+        curvature_per_m=_thin(bend, 6),
+        has_heights=False,
+        has_widths=False,
+        width_m=circuit.width_m,
+        climb_m=None,
+        corners=_found_corners(fitted),
+        crossings=[],
+        circuit=circuit.model_dump(mode="json"),
+    )
+
+
+def _bare(file_name: str) -> str:
+    return file_name.rsplit(".", 1)[0][:200] or "Imported"
+
+
+def _laid(read: ReadTrack, options: ImportOptions) -> tuple[Track, Laps]:
+    track, kept = without_repeats(read.track)
+    names = [place_of(read, int(index)) for index in kept[:1]] if len(kept) < 10 else None
+    if names is None and len(kept) < 200_000:
+        names = [place_of(read, int(index)) for index in kept]
+    refuse_bad_track(track, names)
+    if track.left_m is not None and track.right_m is not None:
+        track = _recentred(track, track.left_m, track.right_m)
+    track = taken_together(track)
+    laps = find_laps(track)
+    if options.closed is True and not laps.closed:
+        raise InputRefused(
+            [
+                Fault(
+                    "closed",
+                    f"the track ends {laps.gap_m:.0f} m from where it began, so it makes no loop; "
+                    "read it as an open course, or add what is missing",
+                )
+            ]
+        )
+    if options.closed is False and laps.closed and laps.count == 1:
+        laps = Laps(laps.at_m, float(laps.at_m[-1]), 1, False, laps.gap_m)
+    return track, laps
+
+
+def _recentred(track: Track, left: Floats, right: Floats) -> Track:
+    """The middle between both edges, where a line with unequal widths does not run along it."""
+    heading = np.arctan2(np.gradient(track.y_m), np.gradient(track.x_m))
+    off = 0.5 * (left - right)
+    half = 0.5 * (left + right)
+    return Track(
+        track.x_m - off * np.sin(heading), track.y_m + off * np.cos(heading), track.z_m, half, half
+    )
+
+
+def _segment_values(fitted: Fitted) -> list[dict[str, Any]]:
+    """Straights and corners as documents have them, to a millimetre."""
+    values: list[dict[str, Any]] = []
+    for segment in fitted.segments:
+        if isinstance(segment, Straight):
+            value: dict[str, Any] = {"kind": "straight", "length_m": round(segment.length_m, 3)}
+        else:
+            value = {
+                "kind": "corner",
+                "name": segment.name,
+                "direction": "left" if segment.turn > 0 else "right",
+                "radius_m": round(segment.radius_m, 3),
+                "angle_deg": round(segment.angle_deg, 4),
+                "transition_m": round(segment.transition_m, 3),
+                "banking_deg": segment.banking_deg,
+            }
+            for name in ("end_radius_m", "end_transition_m"):
+                figure = getattr(segment, name)
+                value[name] = None if figure is None else round(figure, 3)
+        values.append({**value, "grade_pct": segment.grade_pct, "grip_factor": segment.grip_factor})
+    return values
+
+
+def _circuit(looked: Looked, laid: Laid, width_m: float) -> dict[str, Any]:
+    """The circuit's document: straights and corners, closed to a millimetre where it is a ring."""
+    fitted, options, line = looked.fitted, looked.options, laid.line
+    track, read, heights = laid.track, laid.read, laid.heights
+    file_name = looked.file_name
+    value: dict[str, Any] = {
+        "name": _bare(file_name),
+        "closed": line.closed,
+        "width_m": width_m,
+        "north_deg": round((90.0 - math.degrees(fitted.heading_rad) + 180.0) % 360.0 - 180.0, 3),
+        "segments_describe": options.segments_describe,
+        "segments": _segment_values(fitted),
+        "start_speed_ms": None if line.closed else 0.0,
+    }
+    if track.z_m is not None:
+        value["altitude_m"] = round(float(np.clip(np.median(track.z_m), -500.0, 6000.0)), 1)
+    if read.origin is not None:
+        lat, lon = degrees(np.array([fitted.x_m]), np.array([fitted.y_m]), read.origin)
+        value["start_lat_deg"], value["start_lon_deg"] = float(lat[0]), float(lon[0])
+    document = CircuitDocument.model_validate(value)
+    faults = circuit_faults(document)
+    if faults:
+        raise InputRefused(faults)
+    # The heights shorten the ring in plan by millimetres, and closing it moves them along.
+    for _ in range(2 if heights is not None else 1):
+        if heights is not None:
+            value["elevation"] = _elevation(document, line, fitted, heights)
+        document = CircuitDocument.model_validate(value)
+        if line.closed:
+            # A ring that will not close stays as it is; the Circuit view says what is in the way.
+            with contextlib.suppress(InputRefused):
+                value["segments"] = closed_segments(document)
+        document = CircuitDocument.model_validate(value)
+    return CircuitDocument.model_validate(value).model_dump(mode="json")
+
+
+def _elevation(
+    circuit: CircuitDocument, line: SmoothLine, fitted: Fitted, heights: tuple[Floats, Floats]
+) -> list[dict[str, float]]:
+    """Heights at positions along the segments, which begin where the fit begins."""
+    total = float(segment_edges_m(circuit)[-1])
+    places, z = heights
+    index = int(np.argmin(np.hypot(line.x_m - fitted.x_m, line.y_m - fitted.y_m)))
+    begins = float(line.s_m[index])
+    length = float(line.s_m[-1])
+    at = np.mod(places - begins, length) if line.closed else np.maximum(places - begins, 0.0)
+    at = at * total / length
+    order = np.argsort(at)
+    points: list[dict[str, float]] = []
+    for k in order:
+        if points and at[k] - points[-1]["at_m"] < 1.0:
+            continue
+        if at[k] < total - 0.5 or not line.closed:
+            points.append(
+                {"at_m": round(float(min(at[k], total)), 2), "z_m": round(float(z[k]), 2)}
+            )
+    return points
+
+
+def _over(fitted: Fitted, closed: bool) -> tuple[Floats, Floats]:
+    """The fitted segments laid over the points."""
+    path = build_path(Circuit("", closed, fitted.segments), 2.0)
+    cos, sin = math.cos(fitted.heading_rad), math.sin(fitted.heading_rad)
+    return (
+        fitted.x_m + cos * path.x_m - sin * path.y_m,
+        fitted.y_m + sin * path.x_m + cos * path.y_m,
+    )
+
+
+def _found_corners(fitted: Fitted) -> list[FoundCorner]:
+    path = build_path(Circuit("", False, fitted.segments), 2.0)
+    cos, sin = math.cos(fitted.heading_rad), math.sin(fitted.heading_rad)
+    bends = [(n, bend) for n, bend in enumerate(fitted.segments) if isinstance(bend, Bend)]
+    corners = []
+    for corner, (number, bend) in zip(path.corners, bends, strict=True):
+        x = float(np.interp(corner.apex_at_m, path.s_m, path.x_m))
+        y = float(np.interp(corner.apex_at_m, path.s_m, path.y_m))
+        corners.append(
+            FoundCorner(
+                segment=number,
+                name=bend.name,
+                direction="left" if bend.turn > 0 else "right",
+                radius_m=bend.radius_m,
+                angle_deg=bend.angle_deg,
+                transition_m=max(ramps_m(bend)),
+                x_m=round(fitted.x_m + cos * x - sin * y, 2),
+                y_m=round(fitted.y_m + sin * x + cos * y, 2),
+            )
+        )
+    return corners
+
+
+def _said(crossing: Crossing, line: SmoothLine, heights: tuple[Floats, Floats] | None) -> str:
+    """A crossing as a question, or as the bridge that the heights say it is."""
+    first, second = crossing.first_at_m, crossing.second_at_m
+    places = f"the road crosses itself at {first:.0f} m and {second:.0f} m"
+    if heights is not None:
+        period = float(line.s_m[-1]) if line.closed else None
+        z = np.interp([first, second], heights[0], heights[1], period=period)
+        apart = abs(float(z[1] - z[0]))
+        if apart >= BRIDGE_M:
+            return f"{places}, {apart:.1f} m apart in height: a bridge"
+    return f"{places}: is there a bridge, or is the track at fault?"
+
+
+def _columns(layout: Columns) -> FoundColumns:
+    return FoundColumns(
+        header=list(layout.header),
+        sample=[list(row) for row in layout.sample],
+        roles=dict(layout.roles),
+        separator=layout.separator,
+        decimal=layout.decimal,
+        sure=layout.sure,
+    )
+
+
+def _way(x_m: Floats, y_m: Floats) -> Way:
+    return Way(x_m=_thin(x_m, 2), y_m=_thin(y_m, 2))
+
+
+def _thin(values: Floats, decimals: int) -> list[float]:
+    pick = np.unique(np.linspace(0, len(values) - 1, min(len(values), DRAWN_MOST)).astype(np.int64))
+    thinned: list[float] = np.round(values[pick], decimals).tolist()
+    return thinned
+
+
+class Accepted(BaseModel):
+    """What to keep an import as, and whether its crossings are bridges."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    name: Annotated[Name, Field(min_length=1)]
+    crossings_are_bridges: bool = False
+
+
+def accepted_circuit(preview: ImportPreview, accepted: Accepted) -> dict[str, Any]:
+    """The circuit to keep. Raises InputRefused while a crossing is not answered for."""
+    asked = [said for said in preview.crossings if said.endswith("?")]
+    if asked and not accepted.crossings_are_bridges:
+        raise InputRefused([Fault("crossings_are_bridges", said) for said in asked])
+    return {**preview.circuit, "name": accepted.name}

@@ -1,0 +1,1 @@
+"""From a plan to its lap, and the same with figures changed."""

@@ -1,0 +1,221 @@
+"""From a plan document to a predicted lap."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+import neapfrost
+from neapfrost.core.atmosphere import air_density_kgm3, standard_pressure_hpa
+from neapfrost.core.constants import DEFAULT_STEP_M, STEP_RANGE_M
+from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.lap.compare import DrivenLap
+from neapfrost.core.lap.corners import CornerResult, corner_results
+from neapfrost.core.lap.orders import ordered_road
+from neapfrost.core.lap.solve import (
+    Lap,
+    brake_work_j,
+    engine_work_j,
+    full_throttle_share,
+    mean_speed_ms,
+    sector_times_s,
+    solve_lap,
+)
+from neapfrost.core.lap.trace import lap_trace
+from neapfrost.core.lap.warnings import lap_warnings
+from neapfrost.core.line.driven import DrivenLine
+from neapfrost.core.path.build import Path, build_path
+from neapfrost.core.studies.trials import Combination
+from neapfrost.formats.plan import CircuitDocument, PlanDocument
+from neapfrost.formats.plan_records import (
+    circuit_record,
+    conditions_record,
+    driver_record,
+    mark_records,
+    vehicle_record,
+)
+from neapfrost.formats.plan_setup import in_effect
+from neapfrost.formats.result import CornerResultPart, ResultDocument, Trace
+from neapfrost.services.laps.orders import lost_orders, order_records, with_driven_radii
+from neapfrost.services.roads.road import OnRoad, driven_path, is_road, on_road, to_line
+from neapfrost.services.roads.wishes import number_of
+
+#: Points to which a trace is thinned for the page.
+TRACE_POINTS = 800
+
+
+@dataclass(frozen=True)
+class Prediction:
+    """A predicted lap, as the core has it and as a document."""
+
+    combination: Combination
+    result: ResultDocument
+
+    @property
+    def driven(self) -> DrivenLap:
+        """The lap as the core has it."""
+        return self.combination.driven
+
+
+def predict_lap(
+    plan: PlanDocument, step_m: float = DEFAULT_STEP_M, trace_points: int | None = None
+) -> ResultDocument:
+    """Predict the lap of a plan; `trace_points` thins the trace to about that many points.
+
+    Raises InputRefused for a step outside 0.1 … 10 m and for a lap that cannot be driven.
+    """
+    return predict(plan, step_m, trace_points).result
+
+
+def recall(plan: PlanDocument, trace_points: int | None = None) -> Prediction:
+    """The predicted lap of a plan, kept for when it is asked for again."""
+    return _recalled(plan.model_dump_json(), trace_points)
+
+
+@lru_cache(maxsize=64)
+def _recalled(plan_json: str, trace_points: int | None) -> Prediction:
+    return predict(PlanDocument.model_validate_json(plan_json), trace_points=trace_points)
+
+
+def predict(
+    plan: PlanDocument, step_m: float = DEFAULT_STEP_M, trace_points: int | None = None
+) -> Prediction:
+    """Predict the lap of a plan, with the core's own results beside the document.
+
+    Raises InputRefused as `predict_lap` does.
+    """
+    low, high = STEP_RANGE_M
+    if not low <= step_m <= high:
+        raise InputRefused(
+            [Fault("step_m", f"{step_m:g} was given; between {low:g} and {high:g} m is allowed")]
+        )
+    plan = with_driven_radii(in_effect(plan))
+    vehicle = vehicle_record(plan.car)
+    conditions, driver = conditions_record(plan.conditions), driver_record(plan.driver)
+    laid = on_road(plan) if is_road(plan) else None
+    if laid is None:
+        path = _path(plan.circuit.model_dump_json(), step_m)
+        marks = mark_records(plan.circuit)
+    else:
+        path = _path_on_road(laid.line, plan.circuit.model_dump_json(), step_m)
+        marks = mark_records(plan.circuit, to_line(laid))
+    orders = order_records(plan.corners, path)
+    road = ordered_road(path, vehicle, conditions, driver, orders)
+    lap = solve_lap(path, vehicle, conditions, driver, road)
+    corners = corner_results(lap, marks)
+    fuel_kg = _fuel_kg(plan, lap)
+    trace = lap_trace(lap, corners, trace_points)
+    result = ResultDocument(
+        plan_name=plan.name,
+        solver_version=neapfrost.__version__,
+        step_m=step_m,
+        lap_time_s=lap.lap_time_s,
+        sector_times_s=list(sector_times_s(lap)),
+        length_m=path.length_m,
+        map_gap_m=path.closing_gap_m if path.closed else 0.0,
+        top_speed_ms=float(lap.v_ms.max()),
+        mean_speed_ms=mean_speed_ms(lap),
+        full_throttle_pct=100.0 * full_throttle_share(lap),
+        upshift_count=lap.upshift_count,
+        downshift_count=sum(len(corner.downshifts) for corner in corners),
+        brake_energy_kj=float(brake_work_j(lap)[-1]) / 1000.0,
+        air_density_kgm3=_density(plan),
+        lift_cost_s=lap.lift_cost_s,
+        fuel_kg=fuel_kg,
+        fuel_litres=fuel_kg / plan.car.fuel_use.kg_per_litre,
+        corners=[_corner_part(corner, path, i) for i, corner in enumerate(corners)],
+        line=None if laid is None else laid.told,
+        trace=Trace(**{name: column.tolist() for name, column in vars(trace).items()}),
+        warnings=[
+            *lap_warnings(lap, vehicle, corners),
+            *_line_warnings(laid),
+            *_order_warnings(plan, corners),
+        ],
+    )
+    return Prediction(Combination(vehicle, conditions, driver, DrivenLap(lap, corners)), result)
+
+
+@lru_cache(maxsize=16)
+def _path(circuit_json: str, step_m: float) -> Path:
+    """The path of a circuit document; kept, since most changes leave the circuit alone."""
+    return build_path(circuit_record(CircuitDocument.model_validate_json(circuit_json)), step_m)
+
+
+@lru_cache(maxsize=16)
+def _path_on_road(line: DrivenLine, circuit_json: str, step_m: float) -> Path:
+    """As `_path`, along a line; lines are kept too, and told apart by being the same one."""
+    return driven_path(CircuitDocument.model_validate_json(circuit_json), line, step_m)
+
+
+def _line_warnings(laid: OnRoad | None) -> list[str]:
+    if laid is None or laid.told.driven == laid.told.wanted:
+        return []
+    if laid.told.driven == "centre":
+        return [
+            "No line has been computed on this road yet: the lap is driven along its middle, "
+            "which is slower than any line."
+        ]
+    return []
+
+
+def _order_warnings(plan: PlanDocument, corners: Sequence[CornerResult]) -> list[str]:
+    names = [corner.name for corner in corners]
+    said = [
+        f"Something is asked for at {name}, which this circuit does not have."
+        for name in lost_orders(plan.corners, names)
+    ]
+    for order in plan.corners:
+        number = number_of(order.corner, order.name, names)
+        if order.gear is None or number is None or corners[number].gear == order.gear:
+            continue
+        said.append(
+            f"{order.name}: gear {order.gear} is asked for and not driven; "
+            + (
+                "the throttle is not shut there, so that no gear is chosen."
+                if corners[number].action in ("flat", "through")
+                else f"shifts and revs allow {corners[number].gear}."
+            )
+        )
+    return said
+
+
+def _corner_part(corner: CornerResult, path: Path, index: int) -> CornerResultPart:
+    call = corner.board_call
+    return CornerResultPart.model_validate(
+        {
+            **vars(corner),
+            "angle_deg": _turned_deg(path, index),
+            "downshifts": [vars(shift) for shift in corner.downshifts],
+            "board_call": None if call is None else vars(call),
+        }
+    )
+
+
+def _turned_deg(path: Path, index: int) -> float:
+    """Angle that a corner turns through [degrees], without sign."""
+    corner = path.corners[index]
+    heading = np.interp(
+        [corner.begins_at_m, min(corner.ends_at_m, path.length_m)], path.s_m, path.heading_rad
+    )
+    turned = heading[1] - heading[0]
+    beyond = corner.ends_at_m - path.length_m
+    if beyond > 0.0:
+        turned += np.interp(beyond, path.s_m, path.heading_rad)
+    return float(abs(np.degrees(turned)))
+
+
+def _fuel_kg(plan: PlanDocument, lap: Lap) -> float:
+    """Fuel burnt in a lap [kg]: as stated, or from the engine's work."""
+    use = plan.car.fuel_use
+    if use.litres_per_lap is not None:
+        return use.litres_per_lap * use.kg_per_litre
+    return engine_work_j(lap, plan.car.engine.efficiency) / 3.6e6 * use.g_per_kwh / 1000.0
+
+
+def _density(plan: PlanDocument) -> float:
+    air = plan.conditions
+    pressure = air.pressure_hpa
+    if pressure is None:
+        pressure = standard_pressure_hpa(plan.circuit.altitude_m)
+    return air_density_kgm3(air.air_temp_c, pressure, air.humidity_pct)

@@ -1,0 +1,85 @@
+"""What-ifs answered in processes of their own.
+
+Python computes for one at a time in each process; several people stepping figures at once would
+wait for each other.
+"""
+
+import os
+import signal
+import threading
+import time
+from concurrent.futures import Future, ProcessPoolExecutor
+from dataclasses import dataclass
+from multiprocessing import get_context
+
+from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.formats.plan import PlanDocument
+from neapfrost.formats.plan_rules import plan_faults
+from neapfrost.services.laps.predict import TRACE_POINTS, predict_lap
+from neapfrost.services.laps.what_if import WhatIfRequest, what_if
+
+#: Each process holds the compiled solver, some hundred megabytes.
+PROCESSES_MOST = 2
+PARENT_LOOKED_FOR_S = 1.0
+
+
+@dataclass(frozen=True)
+class Solvers:
+    """Processes that answer what-ifs, and what tells whether each has loaded the solver."""
+
+    pool: ProcessPoolExecutor
+    warmed: tuple[Future[None], ...]
+
+
+def start_solvers(warm_up: PlanDocument, count: int | None = None) -> Solvers:
+    """Start the processes; each predicts a lap of the plan, so that later ones are quick."""
+    cores = os.cpu_count() or 1
+    number = min(PROCESSES_MOST, cores) if count is None else count
+    pool = ProcessPoolExecutor(number, get_context("spawn"), _begin, (os.getpid(),))
+    return Solvers(pool, tuple(pool.submit(_warm, warm_up) for _ in range(number)))
+
+
+def stop_solvers(solvers: Solvers) -> None:
+    """End the processes; what waits is dropped, what is under way takes a moment."""
+    solvers.pool.shutdown(wait=True, cancel_futures=True)
+
+
+def ready(solvers: Solvers) -> bool:
+    """Whether every process has loaded the solver."""
+    return all(future.done() and future.exception() is None for future in solvers.warmed)
+
+
+def answer_what_if(request_json: str) -> str | list[Fault]:
+    """A what-if from JSON to JSON, or what is wrong with it.
+
+    Faults are returned, since an exception would lose them on the way between processes.
+    """
+    request = WhatIfRequest.model_validate_json(request_json)
+    faults = [
+        *plan_faults(request.plan),
+        *(plan_faults(request.against) if request.against else []),
+    ]
+    if faults:
+        return faults
+    try:
+        answer = what_if(request.plan, request.changes, request.against, TRACE_POINTS)
+    except InputRefused as error:
+        return error.faults
+    return answer.model_dump_json()
+
+
+def _warm(plan: PlanDocument) -> None:
+    predict_lap(plan, trace_points=10)
+
+
+def _begin(parent: int) -> None:
+    """At the start of a process: it ends with its parent, however that one ends."""
+    # Ctrl-C reaches every process of the terminal; the parent decides what becomes of it.
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+
+    def watch() -> None:
+        while os.getppid() == parent:
+            time.sleep(PARENT_LOOKED_FOR_S)
+        os._exit(1)
+
+    threading.Thread(target=watch, daemon=True).start()

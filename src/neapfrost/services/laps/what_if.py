@@ -1,0 +1,53 @@
+"""Figures of a plan changed, the lap that follows, and what it is worth; nothing is stored."""
+
+from collections.abc import Sequence
+
+from pydantic import BaseModel
+
+from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.formats.plan import PlanDocument
+from neapfrost.formats.result import ResultDocument
+from neapfrost.services.laps.comparison import Comparison, compare
+from neapfrost.services.laps.figures import Assumptions, Change, apply_changes, assumptions
+from neapfrost.services.laps.predict import recall
+
+CHANGES_MOST = 50
+
+
+class WhatIfRequest(BaseModel):
+    """A plan, the figures to be changed in it, and the plan whose lap it is set against."""
+
+    plan: PlanDocument
+    changes: list[Change] = []
+    against: PlanDocument | None = None
+
+
+class WhatIf(BaseModel):
+    """The headline figures of a changed plan, its lap, and the lap against a baseline."""
+
+    assumptions: Assumptions
+    result: ResultDocument
+    comparison: Comparison | None
+
+
+def what_if(
+    plan: PlanDocument,
+    changes: Sequence[Change] = (),
+    against: PlanDocument | None = None,
+    trace_points: int | None = None,
+) -> WhatIf:
+    """Make changes to a plan, predict its lap, and compare it with the lap of another plan.
+
+    Raises InputRefused, naming the field of the plan, when a change is not allowed.
+    """
+    if len(changes) > CHANGES_MOST:
+        raise InputRefused(
+            [Fault("changes", f"{len(changes)} were given; at most {CHANGES_MOST} are allowed")]
+        )
+    changed = apply_changes(plan, changes)
+    prediction = recall(changed, trace_points)
+    return WhatIf(
+        assumptions=assumptions(changed),
+        result=prediction.result,
+        comparison=None if against is None else compare(prediction, recall(against, trace_points)),
+    )

@@ -1,0 +1,1 @@
+"""Lines searched for and drawn."""

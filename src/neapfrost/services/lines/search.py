@@ -1,0 +1,156 @@
+"""Lines computed on a plan's road."""
+
+from collections.abc import Callable
+from functools import partial
+
+import numpy as np
+
+from neapfrost.core.arrays import Floats
+from neapfrost.core.lap.solve import solve_lap
+from neapfrost.core.line.corridor import Corridor
+from neapfrost.core.line.driven import driven_circuit, driven_line
+from neapfrost.core.line.fastest import fastest_line, fastest_of
+from neapfrost.core.line.geometry import unpacked
+from neapfrost.core.line.shape import Shape, centre_line
+from neapfrost.core.line.shapes import late_apex, short_way, widest_arcs
+from neapfrost.core.line.solver import DRIVABLE_WITHIN, Progress
+from neapfrost.core.line.wishes import CornerWish, Hold
+from neapfrost.core.path.build import build_path
+from neapfrost.formats.plan import ComputedLineDocument, LineDocument, LineKind, PlanDocument
+from neapfrost.formats.plan_records import (
+    circuit_record,
+    conditions_record,
+    driver_record,
+    vehicle_record,
+)
+from neapfrost.formats.plan_setup import in_effect
+from neapfrost.services.roads.road import corridor_of, is_road, made_for, road_of
+from neapfrost.services.roads.wishes import present_wishes
+
+#: Where the search for the fastest line begins: on the widest arcs, at this share of their speed.
+START_SHARE = 0.97
+
+#: Told of each iteration: its number, what is being made least, and the best line so far.
+Tell = Callable[[int, float, Shape | None], None]
+
+
+def plan_with_line(plan: PlanDocument) -> PlanDocument:
+    """The plan with the line it asks for, computed where it was not. Raises as `line_for` does."""
+    if not is_road(plan):
+        return plan
+    line = plan.line or LineDocument()
+    if line.kind == "centre" or line.computed is not None:
+        return plan
+    computed = computed_line(plan, line_for(plan, line.kind))
+    return plan.model_copy(update={"line": line.model_copy(update={"computed": computed})})
+
+
+def line_for(plan: PlanDocument, kind: LineKind, tell: Tell | None = None) -> Shape:
+    """Compute a line of some kind on the plan's road, with the plan's wishes.
+
+    Raises InputRefused where the vehicle does not fit, LineImpossible where no line does.
+    """
+    field = corridor_of(plan)
+    wishes, holds = _wishes(plan)
+    if kind == "centre":
+        return centre_line(field.road)
+    if kind == "fastest":
+        return _fastest(plan, field, wishes, holds, tell)
+    search = {"short": short_way, "widest": widest_arcs, "late_apex": late_apex}[kind]
+    best = _Best(field, tell, partial(unpacked, field.road), 3)
+    return search(field, wishes, holds, best.progress)
+
+
+def computed_line(plan: PlanDocument, shape: Shape) -> ComputedLineDocument:
+    """A line as it is kept with the plan whose kind of line it is."""
+    line = plan.line or LineDocument()
+    road = road_of(plan.circuit)
+    return ComputedLineDocument(
+        kind=line.kind,
+        road_at_m=road.middle.s_m.tolist(),
+        offset_m=np.round(shape.offset_m, 6).tolist(),
+        heading_rad=np.round(shape.heading_rad, 9).tolist(),
+        curvature_per_m=np.round(shape.curvature_per_m, 10).tolist(),
+        edges_m=road.edges_m.tolist(),
+        made_for=made_for(plan),
+    )
+
+
+def _wishes(plan: PlanDocument) -> tuple[tuple[CornerWish, ...], tuple[Hold, ...]]:
+    line = plan.line or LineDocument()
+
+    def share(percent: float | None) -> float | None:
+        return None if percent is None else percent / 100.0
+
+    return (
+        tuple(
+            CornerWish(
+                wish.corner,
+                share(wish.apex_no_earlier_pct),
+                share(wish.apex_no_later_pct),
+                wish.radius_m,
+            )
+            for wish in present_wishes(line, plan.circuit)
+        ),
+        tuple(Hold(hold.at_m, hold.offset_m) for hold in line.holds),
+    )
+
+
+def _fastest(
+    plan: PlanDocument,
+    field: Corridor,
+    wishes: tuple[CornerWish, ...],
+    holds: tuple[Hold, ...],
+    tell: Tell | None,
+) -> Shape:
+    """From the widest arcs, and never slower than they are by the lap solver's own clock."""
+    plan = in_effect(plan)
+    vehicle = vehicle_record(plan.car)
+    conditions, driver = conditions_record(plan.conditions), driver_record(plan.driver)
+    circuit = circuit_record(plan.circuit)
+    widest = widest_arcs(field, wishes, holds)
+
+    def driven(shape: Shape) -> tuple[float, Floats]:
+        line = driven_line(field, shape)
+        path = build_path(driven_circuit(circuit, line, field.road))
+        lap = solve_lap(path, vehicle, conditions, driver)
+        return lap.lap_time_s, np.interp(line.at_m, lap.s_m, lap.v_ms)
+
+    widest_s, speed = driven(widest)
+    best = _Best(field, tell, lambda nodes: fastest_of(field, nodes).shape, 4)
+    found = fastest_line(
+        field,
+        vehicle,
+        conditions,
+        driver,
+        widest,
+        START_SHARE * speed,
+        wishes,
+        holds,
+        best.progress,
+    )
+    return found.shape if driven(found.shape)[0] <= widest_s else widest
+
+
+class _Best:
+    """Keeps the best iteration for whoever watches."""
+
+    def __init__(
+        self, field: Corridor, tell: Tell | None, shape_of: Callable[[Floats], Shape], width: int
+    ) -> None:
+        self._tell, self._shape_of = tell, shape_of
+        count = len(field.road.s_m) - (1 if field.road.closed else 0)
+        self._split, self._width = count * width, width
+        self._least = np.inf
+
+    @property
+    def progress(self) -> Progress | None:
+        return None if self._tell is None else Progress(self._listen)
+
+    def _listen(self, number: int, objective: float, violation: float, values: Floats) -> None:
+        assert self._tell is not None
+        shape = None
+        if violation <= DRIVABLE_WITHIN and objective < self._least:
+            self._least = objective
+            shape = self._shape_of(values[: self._split].reshape(-1, self._width))
+        self._tell(number, objective, shape)

@@ -1,0 +1,1 @@
+"""A road and its ground as they are drawn and exported."""

@@ -1,0 +1,1 @@
+"""Plans and their parts as they are kept, edited, undone and exchanged."""

@@ -1,0 +1,54 @@
+"""Two writes that meet: what stands in the way of the later one, in words."""
+
+import json
+from collections.abc import Sequence
+from typing import Any, Literal
+
+from pydantic import BaseModel
+
+from neapfrost.formats.json_merge import ABSENT, Difference
+from neapfrost.formats.result import Revisions
+from neapfrost.services.laps.figures import PLACES
+
+
+class Conflict(BaseModel):
+    """What stands in the way of a write: sentences, and the revisions as they are now."""
+
+    reason: Literal["stale", "clash"]
+    changes: list[str]
+    revisions: Revisions
+
+
+class Conflicting(Exception):
+    """A write was based on something that has changed since."""
+
+    def __init__(self, sentence: str, conflict: Conflict) -> None:
+        super().__init__(sentence)
+        self.sentence = sentence
+        self.conflict = conflict
+
+
+def told(found: Sequence[Difference]) -> list[str]:
+    """Differences as sentences; the friction along follows the grip and is not told beside it."""
+    ends = {difference.path[-1] for difference in found if difference.path}
+    follows = {"mu_longitudinal"} if "mu_lateral" in ends else set()
+    return [_said(one) for one in found if not one.path or one.path[-1] not in follows]
+
+
+def _said(difference: Difference) -> str:
+    """A difference as a person would say it."""
+    place = ".".join(str(part) for part in difference.path)
+    for known in PLACES.values():
+        if known.path[-len(difference.path) :] == difference.path:
+            place = known.label
+    before, after = (_value(value) for value in (difference.before, difference.after))
+    return f"{place}: {before} to {after}"
+
+
+def _value(value: Any) -> str:
+    if value is ABSENT or value is None:
+        return "not set"
+    if isinstance(value, float):
+        return f"{round(value, 4):g}"
+    text = json.dumps(value, ensure_ascii=False) if isinstance(value, dict | list) else str(value)
+    return text if len(text) <= 60 else text[:57] + "…"

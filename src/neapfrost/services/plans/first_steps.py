@@ -1,0 +1,196 @@
+"""A first car, circuit and conditions from what a person knows, put together as a first plan."""
+
+import math
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from neapfrost.core.car.starting_car import (
+    DRIVER_KG,
+    EFFICIENCY,
+    ROLLING_RESISTANCE,
+    StartingFigures,
+    lift_area_m2,
+    starting_figures,
+)
+from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.formats.document import Name
+from neapfrost.formats.plan import PLAN_FORMAT, PLAN_VERSION, PlanDocument
+from neapfrost.formats.plan_file import plan_from_object
+from neapfrost.services.circuits.roadside_edit import USUAL_BOARDS_M
+
+DOWNFORCE_SPEED_MS = 200.0 / 3.6
+
+
+class _Step(BaseModel):
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class FirstCar(_Step):
+    """What somebody knows of a vehicle; `downforce_kg` is at 200 km/h."""
+
+    name: Annotated[Name, Field(min_length=1)]
+    kind: Literal["car", "motorcycle"] = "car"
+    driven: Literal["rear", "front", "all"] = "rear"
+    mass_kg: Annotated[float, Field(gt=50, le=20_000)]
+    peak_power_kw: Annotated[float, Field(gt=1, le=3_000)]
+    top_speed_ms: Annotated[float, Field(gt=15, le=150)]
+    lateral_g: Annotated[float, Field(gt=0.2, le=4)]
+    downforce_kg: Annotated[float, Field(ge=0, le=5_000)] = 0.0
+    fuel_kg: Annotated[float, Field(ge=0, le=500)] = 20.0
+
+
+class FirstSegment(_Step):
+    """A straight by its length, or a corner by radius and angle."""
+
+    turn: Literal["straight", "left", "right"]
+    name: Name = ""
+    length_m: float | None = None
+    radius_m: float | None = None
+    angle_deg: float | None = None
+
+
+class FirstCircuit(_Step):
+    """A circuit as read off a map, in the order it is driven."""
+
+    name: Annotated[Name, Field(min_length=1)]
+    closed: bool = True
+    segments: Annotated[list[FirstSegment], Field(min_length=1, max_length=200)]
+    boards: bool = True
+
+
+class FirstConditions(_Step):
+    """The air and the track."""
+
+    name: Annotated[Name, Field(min_length=1)] = "Dry, calm"
+    air_temp_c: float = 20.0
+    wind_speed_ms: float = 0.0
+    wind_from_deg: float = 0.0
+    wetness_pct: float = 0.0
+
+
+class FirstPlan(_Step):
+    """The three steps together."""
+
+    car: FirstCar
+    circuit: FirstCircuit
+    conditions: FirstConditions = Field(default_factory=FirstConditions)
+
+
+def first_plan(wanted: FirstPlan) -> PlanDocument:
+    """The plan document of a first car on a first circuit.
+
+    Raises InputRefused, naming the field.
+    """
+    car = wanted.car
+    figures = starting_figures(car.kind, car.mass_kg, 1000.0 * car.peak_power_kw, car.top_speed_ms)
+    return plan_from_object(
+        {
+            "format": PLAN_FORMAT,
+            "version": PLAN_VERSION,
+            "name": f"{car.name} at {wanted.circuit.name}",
+            "car": _car(car, figures),
+            "circuit": _circuit(wanted.circuit),
+            "conditions": {
+                **wanted.conditions.model_dump(),
+                "track_temp_c": wanted.conditions.air_temp_c + 8.0,
+            },
+        }
+    )
+
+
+def _car(car: FirstCar, figures: StartingFigures) -> dict[str, object]:
+    bike = car.kind == "motorcycle"
+    share = {"rear": 1.0, "front": 0.0, "all": 0.6}[car.driven]
+    front = {"rear": 0.48, "front": 0.61, "all": 0.55}[car.driven]
+    return {
+        "name": car.name,
+        "kind": car.kind,
+        "mass_kg": car.mass_kg,
+        "driver_kg": DRIVER_KG,
+        "fuel_kg": car.fuel_kg,
+        "wheelbase_m": 1.42 if bike else 2.6,
+        "cg_height_m": 0.62 if bike else 0.48,
+        "front_weight_fraction": 0.51 if bike else front,
+        "max_lean_deg": 58.0 if bike else None,
+        "tyres": {
+            "mu_lateral": car.lateral_g,
+            "mu_longitudinal": 1.04 * car.lateral_g,
+            "load_sensitivity": 0.0 if bike else 0.07,
+            "rolling_radius_m": figures.rolling_radius_m,
+            "rolling_resistance": ROLLING_RESISTANCE,
+        },
+        "aero": {
+            "lift_area_m2": lift_area_m2(9.80665 * car.downforce_kg, DOWNFORCE_SPEED_MS),
+            "drag_area_m2": figures.drag_area_m2,
+            "front_fraction": 0.45,
+        },
+        "engine": {
+            "torque_curve": [{"rpm": rpm, "torque_nm": nm} for rpm, nm in figures.torque_curve],
+            "rev_limit_rpm": figures.rev_limit_rpm,
+            "efficiency": EFFICIENCY,
+        },
+        "gearbox": {"ratios": list(figures.ratios), "final_drive": figures.final_drive},
+        "drive": {"rear_fraction": 1.0 if bike else share},
+        "brakes": {"front_fraction": None},
+        "note": "From mass, power, top speed and lateral g; engine shape, gears, weights and "
+        "ideal brake distribution are usual values, not known ones.",
+    }
+
+
+def _circuit(circuit: FirstCircuit) -> dict[str, object]:
+    segments: list[dict[str, object]] = []
+    boards: list[dict[str, object]] = []
+    at_m = 0.0
+    since_corner_m = 0.0
+    number = 0
+    for index, segment in enumerate(circuit.segments):
+        if segment.turn == "straight":
+            length = _needed(segment.length_m, index, "length_m", "a straight")
+            segments.append({"kind": "straight", "length_m": length})
+            at_m += length
+            since_corner_m += length
+            continue
+        number += 1
+        radius = _needed(segment.radius_m, index, "radius_m", "a corner")
+        angle = _needed(segment.angle_deg, index, "angle_deg", "a corner")
+        name = segment.name.strip() or f"T{number}"
+        segments.append(
+            {
+                "kind": "corner",
+                "name": name,
+                "direction": segment.turn,
+                "radius_m": radius,
+                "angle_deg": angle,
+            }
+        )
+        if circuit.boards:
+            boards.extend(
+                {"label": f"{metres}", "corner": name, "at_m": at_m - metres}
+                for metres in USUAL_BOARDS_M
+                if metres < since_corner_m
+            )
+        at_m += radius * math.radians(angle)
+        since_corner_m = 0.0
+    return {
+        "name": circuit.name,
+        "closed": circuit.closed,
+        "start_speed_ms": None if circuit.closed else 0.0,
+        "segments": segments,
+        "boards": boards,
+    }
+
+
+def _needed(value: float | None, index: int, field: str, what: str) -> float:
+    if value is None or value <= 0.0:
+        said = "nothing" if value is None else f"{value:g}"
+        unit = "degrees" if field == "angle_deg" else "metres"
+        raise InputRefused(
+            [
+                Fault(
+                    f"circuit.segments[{index}].{field}",
+                    f"{said} was given; {what} needs its {field.split('_')[0]} in {unit}",
+                )
+            ]
+        )
+    return value

@@ -1,0 +1,261 @@
+"""Everything that is kept: found, made, duplicated, deleted and brought back."""
+
+from datetime import UTC, datetime
+
+from pydantic import BaseModel, ConfigDict
+from sqlalchemy.orm import Session
+
+from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.formats.document import Name
+from neapfrost.formats.plan import DriverDocument
+from neapfrost.formats.plan_sheet import PlanSheet
+from neapfrost.formats.result import Revisions
+from neapfrost.services.laps.predict import TRACE_POINTS, recall
+from neapfrost.services.plans.parts import PART_KINDS, assemble, content_of, present_revisions
+from neapfrost.store.database import Store, now, reading, writing
+from neapfrost.store.items import (
+    add_item,
+    delete_item,
+    get_document,
+    get_item,
+    list_items,
+    list_revisions,
+    plans_using,
+    restore_item,
+)
+from neapfrost.store.steps import add_step, list_steps
+from neapfrost.store.tables import Kind, Plan, Step
+
+
+class Listed(BaseModel):
+    """A kept item with what one chooses it by; figures of other kinds are null."""
+
+    id: int
+    name: str
+    revision: int
+    changed_at: datetime
+    deleted: bool
+    used_by: list[str]
+    vehicle_kind: str | None = None
+    mass_kg: float | None = None
+    peak_power_kw: float | None = None
+    length_m: float | None = None
+    corner_count: int | None = None
+    closed: bool | None = None
+    air_temp_c: float | None = None
+    wind_speed_ms: float | None = None
+    wetness_pct: float | None = None
+    car: str | None = None
+    circuit: str | None = None
+    conditions: str | None = None
+    lap_time_s: float | None = None
+
+
+class ListedRevision(BaseModel):
+    """A revision of an item: what it changed, and when."""
+
+    number: int
+    remark: str
+    made_at: datetime
+
+
+class NewPlan(BaseModel):
+    """What a new plan puts together."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    name: Name
+    car_id: int
+    circuit_id: int
+    conditions_id: int
+    fuel_kg: float = 0.0
+
+
+LAPS_AT_ONCE = 20
+
+_COLUMNS = (
+    "vehicle_kind",
+    "mass_kg",
+    "peak_power_kw",
+    "length_m",
+    "corner_count",
+    "closed",
+    "air_temp_c",
+    "wind_speed_ms",
+    "wetness_pct",
+)
+
+
+def listed(store: Store, kind: Kind, search: str = "", deleted: bool = False) -> list[Listed]:
+    """Items of a kind whose name (for plans also its parts' names) holds every word."""
+    with reading(store) as session:
+        items = list_items(session, kind, "" if kind == "plan" else search, deleted)
+        found = [_listed(session, kind, item.id) for item in items]
+    if kind != "plan":
+        return found
+    words = search.casefold().split()
+    wanted = [
+        plan
+        for plan in found
+        if all(
+            word in f"{plan.name} {plan.car} {plan.circuit} {plan.conditions}".casefold()
+            for word in words
+        )
+    ]
+    return sorted(_with_laps(store, wanted), key=lambda plan: plan.changed_at, reverse=True)
+
+
+def _with_laps(store: Store, plans: list[Listed]) -> list[Listed]:
+    """Plans whose car, circuit or conditions went on in another plan get the lap they have now.
+
+    No more than some at a time, since a part may be shared by hundreds; the others have none.
+    """
+    told, left = [], LAPS_AT_ONCE
+    with reading(store) as session:
+        for plan in plans:
+            if plan.lap_time_s is not None or left == 0:
+                told.append(plan)
+                continue
+            left -= 1
+            try:
+                document = assemble(session, plan.id).document
+                lap_s = recall(document, TRACE_POINTS).result.lap_time_s
+            except InputRefused:
+                told.append(plan)  # it cannot be driven any more, which opening it says in words
+                continue
+            told.append(plan.model_copy(update={"lap_time_s": lap_s}))
+    return told
+
+
+def revisions_of(store: Store, kind: Kind, item_id: int) -> list[ListedRevision]:
+    """Revisions of an item, the newest first. Raises NotThere."""
+    with reading(store) as session:
+        get_item(session, kind, item_id)
+        return [
+            ListedRevision(
+                number=revision.number,
+                remark=revision.remark,
+                made_at=revision.made_at.replace(tzinfo=UTC),
+            )
+            for revision in list_revisions(session, kind, item_id)
+        ]
+
+
+def add_plan(store: Store, wanted: NewPlan) -> int:
+    """Make a plan of kept parts; returns its id. Raises NotThere and InputRefused."""
+    sheet = PlanSheet(**wanted.model_dump(), driver=DriverDocument())
+    if not wanted.name.strip():
+        raise InputRefused([Fault("name", "the name is empty; a name is expected")])
+    with writing(store) as session:
+        for kind in PART_KINDS:
+            get_item(session, kind, getattr(sheet, f"{kind}_id"))
+        return write_new_plan(session, sheet, "Made")
+
+
+def duplicate(store: Store, kind: Kind, item_id: int, own_parts: bool = False) -> int:
+    """Copy an item under a name of its own; returns the copy's id. Raises NotThere.
+
+    A copied plan shares its car, circuit and conditions, unless it is to have its `own_parts`.
+    """
+    with writing(store) as session:
+        item = get_item(session, kind, item_id)
+        document = get_document(session, kind, item_id)
+        remark = f"Copy of {item.name}, revision {item.newest}"
+        document["name"] = _free_name(session, kind, f"{item.name}, copy")
+        if kind != "plan":
+            return add_item(session, kind, content_of(kind, document), remark)
+        sheet = PlanSheet.model_validate(document)
+        if own_parts:
+            for part in PART_KINDS:
+                part_id: int = getattr(sheet, f"{part}_id")
+                copy = get_document(session, part, part_id, getattr(sheet, f"{part}_pin"))
+                copy["name"] = _free_name(session, part, f"{copy['name'] or part}, copy")
+                copy_id = add_item(session, part, content_of(part, copy), remark)
+                sheet = sheet.model_copy(update={f"{part}_id": copy_id, f"{part}_pin": None})
+        return write_new_plan(session, sheet, remark)
+
+
+def delete(store: Store, kind: Kind, item_id: int) -> None:
+    """Delete an item; it can be brought back. Raises InputRefused while plans stand on it."""
+    with writing(store) as session:
+        item = get_item(session, kind, item_id)
+        users = plans_using(session, kind, item_id)
+        if users:
+            names = ", ".join(f'"{plan.name}"' for plan in users)
+            raise InputRefused(
+                [Fault("", f'"{item.name}" is used by {names}; delete these plans first')]
+            )
+        delete_item(session, kind, item_id)
+
+
+def restore(store: Store, kind: Kind, item_id: int) -> None:
+    """Bring a deleted item back; with a plan come its car, circuit and conditions."""
+    with writing(store) as session:
+        restore_item(session, kind, item_id)
+        if kind == "plan":
+            sheet = PlanSheet.model_validate(get_document(session, "plan", item_id))
+            for part in PART_KINDS:
+                restore_item(session, part, getattr(sheet, f"{part}_id"))
+
+
+def write_new_plan(session: Session, sheet: PlanSheet, remark: str) -> int:
+    """Write a new plan with the step its history starts from; returns its id.
+
+    Raises InputRefused when its lap cannot be driven.
+    """
+    plan_id = add_item(session, "plan", content_of("plan", sheet.model_dump(mode="json")), remark)
+    assembled = assemble(session, plan_id)
+    lap_s = recall(assembled.document, None).result.lap_time_s
+    step = Step(
+        plan_id=plan_id,
+        state="done",
+        label=remark,
+        kind="plan",
+        item_id=plan_id,
+        before=0,
+        after=1,
+        lap_before_s=None,
+        lap_after_s=lap_s,
+        made_at=now(),
+        **assembled.revisions.model_dump(),
+    )
+    add_step(session, step)
+    return plan_id
+
+
+def _listed(session: Session, kind: Kind, item_id: int) -> Listed:
+    item = get_item(session, kind, item_id)
+    info = Listed(
+        id=item.id,
+        name=item.name,
+        revision=item.newest,
+        changed_at=item.changed_at.replace(tzinfo=UTC),
+        deleted=item.deleted_at is not None,
+        used_by=[plan.name for plan in plans_using(session, kind, item_id)],
+        **{column: getattr(item, column) for column in _COLUMNS if hasattr(item, column)},
+    )
+    if not isinstance(item, Plan):
+        return info
+    names: dict[str, str] = {
+        part: get_item(session, part, getattr(item, f"{part}_id")).name for part in PART_KINDS
+    }
+    steps = list_steps(session, item_id)
+    done = next((step for step in steps if step.state == "done"), None)
+    lap_s = None
+    if done is not None:
+        stood_on = Revisions(
+            car=done.car, circuit=done.circuit, conditions=done.conditions, plan=done.plan
+        )
+        lap_s = done.lap_after_s if stood_on == present_revisions(session, item_id) else None
+    worked_on = max([item.changed_at, *(step.made_at for step in steps)]).replace(tzinfo=UTC)
+    return info.model_copy(update={**names, "lap_time_s": lap_s, "changed_at": worked_on})
+
+
+def _free_name(session: Session, kind: Kind, wanted: str) -> str:
+    """A name that no item of the kind has: the wanted one, or with a number after it."""
+    taken = {item.name for item in list_items(session, kind)}
+    number, name = 1, wanted
+    while name in taken:
+        number += 1
+        name = f"{wanted} {number}"
+    return name[:200]

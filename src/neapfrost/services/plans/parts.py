@@ -1,0 +1,157 @@
+"""A plan document taken apart into what is kept of it, and put together again."""
+
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from sqlalchemy.orm import Session
+
+from neapfrost.core.car.headline import peak_power_w
+from neapfrost.core.path.plan_view import segment_length_m
+from neapfrost.formats.car_document import CarDocument
+from neapfrost.formats.plan import (
+    PLAN_FORMAT,
+    PLAN_VERSION,
+    CircuitDocument,
+    ConditionsDocument,
+    CornerDocument,
+    LineDocument,
+    PlanDocument,
+)
+from neapfrost.formats.plan_file import plan_from_object
+from neapfrost.formats.plan_records import segment_record
+from neapfrost.formats.plan_sheet import PlanSheet
+from neapfrost.formats.result import Revisions
+from neapfrost.store.items import Content, get_document, get_item
+from neapfrost.store.tables import Kind
+
+PartKind = Literal["car", "circuit", "conditions"]
+PART_KINDS: tuple[PartKind, ...] = ("car", "circuit", "conditions")
+
+
+@dataclass(frozen=True)
+class Assembled:
+    """A plan put together: its sheet, the revisions it stands on, and the whole document."""
+
+    sheet: PlanSheet
+    revisions: Revisions
+    document: PlanDocument
+
+
+def part_document(plan: PlanDocument, kind: PartKind) -> dict[str, Any]:
+    """What is kept of a plan's car, circuit or conditions; the fuel belongs to the plan."""
+    document: dict[str, Any] = getattr(plan, kind).model_dump(mode="json")
+    if kind == "car":
+        document["fuel_kg"] = 0.0
+    return document
+
+
+def content_of(kind: Kind, document: dict[str, Any]) -> Content:
+    """What the store writes of a document of some kind."""
+    columns: dict[str, Any]
+    if kind == "car":
+        car = CarDocument.model_validate(document)
+        columns = {
+            "vehicle_kind": car.kind,
+            "mass_kg": car.mass_kg,
+            "peak_power_kw": _peak_power_kw(car),
+        }
+    elif kind == "circuit":
+        circuit = CircuitDocument.model_validate(document)
+        columns = {
+            "length_m": circuit_length_m(circuit),
+            "corner_count": corner_count(circuit),
+            "closed": circuit.closed,
+        }
+    elif kind == "conditions":
+        air = ConditionsDocument.model_validate(document)
+        columns = {
+            "air_temp_c": air.air_temp_c,
+            "wind_speed_ms": air.wind_speed_ms,
+            "wetness_pct": air.wetness_pct,
+        }
+    else:
+        sheet = PlanSheet.model_validate(document)
+        columns = {
+            "car_id": sheet.car_id,
+            "circuit_id": sheet.circuit_id,
+            "conditions_id": sheet.conditions_id,
+        }
+    return Content(name=document["name"], document=document, columns=columns)
+
+
+def present_revisions(session: Session, plan_id: int) -> Revisions:
+    """The revisions that a stored plan stands on now."""
+    sheet = PlanSheet.model_validate(get_document(session, "plan", plan_id, None))
+    numbers = {"plan": get_item(session, "plan", plan_id).newest}
+    for kind in PART_KINDS:
+        pinned: int | None = getattr(sheet, f"{kind}_pin")
+        newest = get_item(session, kind, getattr(sheet, f"{kind}_id")).newest
+        numbers[kind] = newest if pinned is None else pinned
+    return Revisions(**numbers)
+
+
+def assemble(session: Session, plan_id: int, at: Revisions | None = None) -> Assembled:
+    """A stored plan put together, as it stands or as it stood at some revisions.
+
+    Raises NotThere for revisions that do not exist.
+    """
+    revisions = present_revisions(session, plan_id) if at is None else at
+    sheet = PlanSheet.model_validate(get_document(session, "plan", plan_id, revisions.plan))
+    parts: dict[str, dict[str, Any]] = {
+        kind: get_document(session, kind, getattr(sheet, f"{kind}_id"), getattr(revisions, kind))
+        for kind in PART_KINDS
+    }
+    parts["car"]["fuel_kg"] = sheet.fuel_kg
+    document = plan_from_object(
+        {
+            "format": PLAN_FORMAT,
+            "version": PLAN_VERSION,
+            "name": sheet.name,
+            **parts,
+            "driver": sheet.driver.model_dump(),
+            "line": _line_on(sheet.line, parts["circuit"]),
+            "setup": _setup_of(sheet.setup, parts["car"]),
+            "corners": [order.model_dump() for order in sheet.corners],
+            "uncertainty": sheet.uncertainty.model_dump(),
+            "race": sheet.race.model_dump(),
+        }
+    )
+    return Assembled(sheet, revisions, document)
+
+
+def _setup_of(setup: str | None, car: dict[str, Any]) -> str | None:
+    """A plan's setup, as long as its car, edited since, still has it."""
+    return setup if setup in {one["name"] for one in car.get("setups", [])} else None
+
+
+def _line_on(line: LineDocument | None, circuit: dict[str, Any]) -> dict[str, Any] | None:
+    """A plan's line as far as its circuit, edited since, still has a place for it."""
+    if line is None or circuit["segments_describe"] != "road":
+        return None
+    value = line.model_dump()
+    corners = sum(segment["kind"] == "corner" for segment in circuit["segments"])
+    length = circuit_length_m(CircuitDocument.model_validate(circuit))
+    value["corners"] = [
+        wish for wish in value["corners"] if wish["name"] or wish["corner"] < corners
+    ]
+    value["holds"] = [hold for hold in value["holds"] if 0.0 <= hold["at_m"] <= length]
+    return value
+
+
+def circuit_length_m(circuit: CircuitDocument) -> float:
+    """Length of a lap [m]."""
+    if circuit.stations is not None:
+        return circuit.stations.at_m[-1]
+    return sum(segment_length_m(segment_record(segment)) for segment in circuit.segments or [])
+
+
+def corner_count(circuit: CircuitDocument) -> int:
+    """Number of named corners."""
+    if circuit.stations is not None:
+        return len(circuit.stations.corners or [])
+    return sum(isinstance(segment, CornerDocument) for segment in circuit.segments or [])
+
+
+def _peak_power_kw(car: CarDocument) -> float:
+    curve = tuple((point.rpm, point.torque_nm) for point in car.engine.torque_curve)
+    return peak_power_w(curve, car.engine.rev_limit_rpm) / 1000.0

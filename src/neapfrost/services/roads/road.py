@@ -1,0 +1,258 @@
+"""A plan's road: its middle line, its edges, and the line that is driven on it."""
+
+import hashlib
+import json
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from neapfrost.core.arrays import Floats
+from neapfrost.core.line.carry import carried
+from neapfrost.core.line.corridor import Corridor, EdgeKind, EdgeStretch, KerbUse, corridor
+from neapfrost.core.line.driven import DrivenLine, driven_circuit, driven_line
+from neapfrost.core.line.shape import Shape, centre_line
+from neapfrost.core.path.build import Path, build_path
+from neapfrost.core.path.plan_view import segment_length_m
+from neapfrost.formats.plan import CircuitDocument, LineDocument, LineKind, PlanDocument
+from neapfrost.formats.plan_records import circuit_record, segment_record
+from neapfrost.formats.plan_setup import in_effect
+from neapfrost.formats.result import LineResult
+from neapfrost.services.roads.wishes import lost_wishes, present_wishes
+
+#: A vehicle whose width is not stated is this wide [m].
+USUAL_WIDTH_M = {"car": 1.9, "motorcycle": 0.8}
+#: A line has about this many nodes, between the finest and the coarsest steps [m].
+LINE_NODES = 1700
+LINE_STEPS_M = (1.5, 4.0)
+#: What a car has beside what it is driven with.
+BESIDE_THE_DRIVING = {
+    "name",
+    "note",
+    "wings",
+    "gear_sets",
+    "compounds",
+    "setups",
+    "fuel_use",
+    "fuel_capacity_kg",
+}
+#: What is said of a segment that changes nothing of the road. Figures left at what is usual are
+#: not counted either, so that a line stays true when documents learn to say more.
+BESIDE_THE_SHAPE = {
+    "name",
+    "note",
+    "stretch",
+    "length_uncertainty_pct",
+    "radius_uncertainty_pct",
+    "angle_uncertainty_pct",
+    "grade_uncertainty_pct",
+}
+
+
+@dataclass(frozen=True, eq=False)
+class Road:
+    """The middle of a road on the line's own grid, how far it reaches to each side, its segments.
+
+    Shapes: `left_m`, `right_m` (n + 1,), `edges_m` where segments meet.
+    """
+
+    middle: Path
+    left_m: Floats
+    right_m: Floats
+    edges_m: Floats
+
+
+@dataclass(frozen=True, eq=False)
+class OnRoad:
+    """A plan's line on its road, and how it stands to what was asked."""
+
+    road: Road
+    field: Corridor
+    shape: Shape
+    line: DrivenLine
+    told: LineResult
+
+
+def is_road(plan: PlanDocument) -> bool:
+    """Whether a line is driven on the plan's circuit, rather than its segments themselves."""
+    return plan.circuit.segments_describe == "road"
+
+
+def vehicle_width_m(plan: PlanDocument) -> float:
+    """Width of the plan's vehicle, the usual one where none is stated [m]."""
+    return plan.car.width_m or USUAL_WIDTH_M[plan.car.kind]
+
+
+def segment_edges_m(circuit: CircuitDocument) -> Floats:
+    """Where segments begin, and where the last one ends [m]."""
+    lengths = [segment_length_m(segment_record(s)) for s in circuit.segments or []]
+    return np.concatenate(([0.0], np.cumsum(lengths)))
+
+
+def road_of(circuit: CircuitDocument) -> Road:
+    """The road that a circuit's segments describe; kept for when it is asked for again."""
+    return _road(circuit.model_dump_json())
+
+
+@lru_cache(maxsize=16)
+def _road(circuit_json: str) -> Road:
+    circuit = CircuitDocument.model_validate_json(circuit_json)
+    edges = segment_edges_m(circuit)
+    step = float(np.clip(edges[-1] / LINE_NODES, *LINE_STEPS_M))
+    middle = build_path(circuit_record(circuit), step)
+    widths = [
+        segment.width_m if segment.width_m is not None else circuit.width_m
+        for segment in circuit.segments or []
+    ]
+    # A node between two segments belongs to both: what fits the narrower one fits.
+    before = np.clip(np.searchsorted(edges, middle.s_m - 1e-6) - 1, 0, len(widths) - 1)
+    after = np.clip(np.searchsorted(edges, middle.s_m + 1e-6) - 1, 0, len(widths) - 1)
+    if circuit.closed:
+        before[0], after[-1] = len(widths) - 1, 0
+    width = np.minimum(np.array(widths)[before], np.array(widths)[after])
+    return Road(middle, 0.5 * width, 0.5 * width, edges)
+
+
+def corridor_of(plan: PlanDocument) -> Corridor:
+    """What the plan's vehicle may use of its road. Raises InputRefused where it does not fit."""
+    road = road_of(plan.circuit)
+    line = plan.line or LineDocument()
+    stretches = [
+        EdgeStretch(
+            side=1 if edge.side == "left" else -1,
+            kind=EdgeKind(edge.kind),
+            from_m=edge.from_m,
+            to_m=edge.to_m,
+            width_m=edge.width_m,
+            use=KerbUse(edge.use),
+            grip_factor=edge.grip_factor,
+            distance_m=edge.distance_m,
+        )
+        for edge in plan.circuit.edges
+    ]
+    width = vehicle_width_m(plan)
+    return corridor(road.middle, road.left_m, road.right_m, width, line.margin_m, stretches)
+
+
+def on_road(plan: PlanDocument) -> OnRoad:
+    """The line of a plan: as it was computed, carried along with its road, or the middle.
+
+    Raises InputRefused where the vehicle does not fit between the edges.
+    """
+    key = (
+        plan.circuit.model_dump_json(),
+        None if plan.line is None else plan.line.model_dump_json(),
+        vehicle_width_m(plan),
+    )
+    road, field, shape, line, followed = _laid(*key, plan.car.kind)
+    return OnRoad(road, field, shape, line, _told(plan, followed))
+
+
+@lru_cache(maxsize=16)
+def _laid(
+    circuit_json: str, line_json: str | None, width_m: float, kind: str
+) -> tuple[Road, Corridor, Shape, DrivenLine, bool]:
+    """What `on_road` gives but for what it tells, and whether a computed line is followed."""
+    circuit = CircuitDocument.model_validate_json(circuit_json)
+    line = None if line_json is None else LineDocument.model_validate_json(line_json)
+    bare = PlanDocument.model_construct(circuit=circuit, line=line, car=_Wide(width_m, kind))
+    field = corridor_of(bare)
+    road = road_of(circuit)
+    shape = None
+    if line is not None and line.computed is not None and line.kind != "centre":
+        computed = line.computed
+        shape = carried(
+            Shape(
+                np.array(computed.offset_m),
+                np.array(computed.heading_rad),
+                np.array(computed.curvature_per_m),
+            ),
+            np.array(computed.road_at_m),
+            np.array(computed.edges_m),
+            road.middle,
+            road.edges_m,
+        )
+    followed = shape is not None
+    if shape is None:
+        shape = centre_line(road.middle)
+    return road, field, shape, driven_line(field, shape), followed
+
+
+@dataclass(frozen=True)
+class _Wide:
+    """All that a corridor asks of a vehicle."""
+
+    width_m: float
+    kind: str
+
+
+def driven_path(circuit: CircuitDocument, line: DrivenLine, step_m: float) -> Path:
+    """A line on a circuit's road as a path for the lap solver."""
+    return build_path(
+        driven_circuit(circuit_record(circuit), line, road_of(circuit).middle), step_m
+    )
+
+
+def to_line(laid: OnRoad) -> Callable[[float], float]:
+    """From a road position to the distance along the line beside it [m]."""
+    return lambda at_m: float(np.interp(at_m, laid.road.middle.s_m, laid.line.at_m))
+
+
+def made_for(plan: PlanDocument) -> dict[str, str]:
+    """Marks of all that a line of the plan's kind is computed from, part by part."""
+    plan = in_effect(plan)
+    line = plan.line or LineDocument()
+    circuit = plan.circuit
+    parts: dict[str, object] = {
+        "road": [
+            circuit.closed,
+            circuit.width_m,
+            [
+                s.model_dump(exclude=BESIDE_THE_SHAPE, exclude_defaults=True)
+                for s in circuit.segments or []
+            ],
+            [edge.model_dump(exclude_defaults=True) for edge in circuit.edges],
+        ],
+        "wishes": [
+            line.margin_m,
+            [
+                wish.model_dump(exclude={"name"}, exclude_defaults=True)
+                for wish in present_wishes(line, circuit)
+            ],
+            [hold.model_dump() for hold in line.holds],
+        ],
+        "vehicle": vehicle_width_m(plan),
+    }
+    if line.kind == "fastest":
+        parts["road"] = [
+            parts["road"],
+            circuit.grade_blend_m,
+            circuit.start_speed_ms,
+            [point.model_dump() for point in circuit.elevation or []],
+        ]
+        parts["vehicle"] = plan.car.model_dump(exclude=BESIDE_THE_DRIVING, exclude_defaults=True)
+        parts["conditions"] = [
+            plan.conditions.model_dump(exclude={"name"}, exclude_defaults=True),
+            circuit.north_deg,
+            circuit.altitude_m,
+        ]
+        parts["driver"] = plan.driver.model_dump(exclude_defaults=True)
+    return {name: _mark(value) for name, value in parts.items()}
+
+
+def _mark(value: object) -> str:
+    return hashlib.sha256(json.dumps(value, sort_keys=True).encode()).hexdigest()[:16]
+
+
+def _told(plan: PlanDocument, followed: bool) -> LineResult:
+    """How the line that is driven stands to the one that is wanted."""
+    line = plan.line or LineDocument()
+    lost = lost_wishes(line, plan.circuit)
+    driven: LineKind = "centre"
+    changed: list[str] = []
+    if line.kind != "centre" and followed and line.computed is not None:
+        driven = line.computed.kind
+        made = line.computed.made_for
+        changed = [name for name, mark in made_for(plan).items() if made.get(name) != mark]
+    return LineResult(wanted=line.kind, driven=driven, changed_since=changed, lost_wishes=lost)

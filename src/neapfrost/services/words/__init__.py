@@ -1,0 +1,1 @@
+"""What a person reads about a lap: every sentence and label, in a person's units."""
