@@ -10,6 +10,7 @@ from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect
 
 from neapfrost.demo.plans import demo_plans
 from web.pages import (
+    demo_plans_of,
     drawn,
     escape,
     heads,
@@ -119,25 +120,24 @@ def check_map(page: Page) -> None:
     expect(large).to_have_count(0)
 
 
-@pytest.fixture(scope="module")
+@pytest.fixture
 def reader(browser: Browser) -> Iterator[Page]:
-    """One page that looks at one plan after the other; fails on any script error."""
-    page = browser.new_page()
+    """A page in a profile of its own, which has none of the fonts yet; fails on a script error."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800})
+    page = context.new_page()
     errors: list[str] = []
     page.on("pageerror", lambda error: errors.append(str(error)))
     page.on("console", lambda line: errors.append(line.text) if line.type == "error" else None)
     yield page
-    page.close()
+    context.close()
     assert errors == []
 
 
 @pytest.mark.parametrize("name", NAMES)
 def test_labels_never_collide_or_vanish(reader: Page, address: str, name: str) -> None:
     page = reader
-    page.set_viewport_size({"width": 1280, "height": 800})
-    page.goto(f"{address}#plan={plans(address)[name]}")
+    open_plan(page, address, demo_plans_of(address)[name])
     expect(page.get_by_test_id("plan-name")).to_have_text(name)
-    drawn(page)
     for width in (1280, 1600, 1024):
         page.set_viewport_size({"width": width, "height": 800})
         page.wait_for_timeout(80)

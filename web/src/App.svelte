@@ -34,14 +34,12 @@
   const view = new View()
   const bands = new Bands(bench, view)
   const keydown = keyHandler(bench, view)
-  let fontsReady = $state(false)
   /** The sheet for paper is only laid out when the browser is about to print. */
   let printing = $state(false)
 
   onMount(() => {
     view.applyTheme()
     void bench.start()
-    void document.fonts.ready.then(() => (fontsReady = true))
   })
 
   // On opening a plan the corner that was selected last is taken up again.
@@ -185,15 +183,15 @@
     <PlanStrip {bench} {view} />
     {#if bench.trouble}<p role="alert" class="trouble">{bench.trouble}</p>{/if}
     {#if shownPage === 'circuit'}
-      <CircuitPage {bench} {view} {fontsReady} />
+      <CircuitPage {bench} {view} />
     {:else if shownPage === 'line'}
       <LinePage {bench} {view} />
     {:else if shownPage === 'car'}
       <CarPage {bench} {view} />
     {:else if shownPage === 'brief' && bench.result}
-      <BriefPage {bench} {view} result={bench.result} {fontsReady} />
+      <BriefPage {bench} {view} result={bench.result} />
     {:else if bench.result}
-      <LapPage {bench} {view} result={bench.result} {bands} {fontsReady} />
+      <LapPage {bench} {view} result={bench.result} {bands} />
     {:else if bench.empty}
       <StartPage {bench} {view} />
     {:else if !bench.trouble}
@@ -226,7 +224,7 @@
     {:else if view.sheet === 'words' && bench.result}<LapWords result={bench.result} {view} />
     {:else if view.sheet === 'first'}<FirstLaps {bench} {view} />
     {:else if view.sheet === 'bands'}<BandsSheet {bench} {view} bands={bands.now} />
-    {:else if view.sheet === 'map'}<MapSheet {bench} {view} {fontsReady} />
+    {:else if view.sheet === 'map'}<MapSheet {bench} {view} />
     {:else if view.sheet === 'closing'}<ClosingSheet {bench} {view} />
     {:else if view.sheet === 'radius'}<RadiusSheet {bench} {view} />
     {:else if view.sheet === 'import'}<ImportSheet {bench} {view} />
@@ -234,7 +232,7 @@
   </Sheet>
 {/if}
 <StandoffSheet {bench} />
-{#if printing && shownPage !== 'brief'}<PrintSheet {bench} {view} {fontsReady} />{/if}
+{#if printing && shownPage !== 'brief'}<PrintSheet {bench} {view} />{/if}
 
 <style>
   .sheet {

@@ -10,12 +10,7 @@
   import BriefSheet from './BriefSheet.svelte'
 
   /** The sheet that a driver takes along: on paper, as a file, or on a phone. */
-  let {
-    bench,
-    view,
-    result,
-    fontsReady,
-  }: { bench: Workbench; view: View; result: Result; fontsReady: boolean } = $props()
+  let { bench, view, result }: { bench: Workbench; view: View; result: Result } = $props()
 
   type Confidence = Brief['confidence']
   const FORMS = [
@@ -92,7 +87,7 @@
 </div>
 {#if loaded.trouble}<p role="alert" class="trouble">{loaded.trouble}</p>{/if}
 {#if loaded.value}
-  <BriefSheet brief={loaded.value} {bench} {view} {result} {fontsReady} small={paper === 'A5'} />
+  <BriefSheet brief={loaded.value} {bench} {view} {result} small={paper === 'A5'} />
 {:else if !loaded.trouble}<p class="unit wait">The brief is being set…</p>{/if}
 
 <style>

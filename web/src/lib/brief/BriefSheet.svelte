@@ -12,14 +12,12 @@
     bench,
     view,
     result,
-    fontsReady,
     small,
   }: {
     brief: Brief
     bench: Workbench
     view: View
     result: Result
-    fontsReady: boolean
     small: boolean
   } = $props()
 
@@ -84,7 +82,6 @@
         {result}
         {view}
         still
-        {fontsReady}
         closed={bench.open?.plan.circuit.closed ?? true}
         northDeg={bench.open?.plan.circuit.north_deg ?? 0}
         windFromDeg={bench.assumptions?.wind_from_deg ?? 0}

@@ -18,7 +18,7 @@
   import { CircuitEdits } from './edits.svelte'
 
   /** The circuit as a survey: the sheet of straights and corners beside the map it draws. */
-  let { bench, view, fontsReady }: { bench: Workbench; view: View; fontsReady: boolean } = $props()
+  let { bench, view }: { bench: Workbench; view: View } = $props()
 
   // svelte-ignore state_referenced_locally
   const edits = new CircuitEdits(bench)
@@ -193,7 +193,6 @@
           <TrackMap
             result={bench.result}
             {view}
-            {fontsReady}
             named
             drag={(number, outwards_m, along_m) => void dragged(number, outwards_m, along_m)}
             closed={circuit.closed}

@@ -2,7 +2,7 @@
   import type { Corner, CornerBand, CornerCalls, CornerMap, Result } from '../api/client'
   import type { View } from '../state/view.svelte'
   import { points, scales, speedAt, stretches, ticks, tickStep } from '../curve/geometry'
-  import { textWidth } from '../curve/measure'
+  import { SIZES, textWidth } from '../curve/faces.svelte'
   import CurveInk from '../lap/CurveInk.svelte'
   import { brakingPlace } from '../lap/words'
   import { whole } from '../parts/format'
@@ -64,9 +64,8 @@
   )
 
   const speed = (ms: number): string => whole(units.speed(ms))
-  const FIGURE = "600 20px 'Brygada 1918 Variable'"
-  const BAND = "13px 'Instrument Sans Variable'"
-  const WORDS = "italic 500 15px 'Brygada 1918 Variable'"
+  const FIGURE = 20
+  const WORDS = 15
   const bandLine = $derived(
     band ? `${speed(band.min_speed_ms.low)} to ${speed(band.min_speed_ms.high)}` : '',
   )
@@ -89,7 +88,7 @@
     ) => {
       const where = at(m)
       const [x, y] = [scale.x(where), scale.y(speedAt(trace, where))]
-      const wide = textWidth(text, big ? FIGURE : WORDS) + 2
+      const wide = (big ? textWidth(text, 'figure', FIGURE) : textWidth(text, 'place', WORDS)) + 2
       const tall = big ? 20 : 17
       const up = [
         { left: x - wide / 2, top: y - tall - 8 },
@@ -110,7 +109,7 @@
     }
     add('slowest', corner.min_speed_at_m, speed(corner.min_speed_ms), 'var(--ink)', true, false)
     const lowest = found[0]
-    if (lowest && bandLine) lowest.width += textWidth(bandLine, BAND) + 8
+    if (lowest && bandLine) lowest.width += textWidth(bandLine, 'words', SIZES.note) + 8
     const high = corner.lift_at_m ?? corner.brake_start_at_m
     if (high !== null) {
       add('high', high, speed(speedAt(trace, at(high))), 'var(--ink)', true, true)
@@ -170,7 +169,7 @@
   const shownBoards = $derived.by(() => {
     const kept: { label: string; x: number; wide: number; chosen: boolean }[] = []
     for (const board of [...boards].sort((a, b) => Number(b.chosen) - Number(a.chosen))) {
-      const wide = Math.max(textWidth(board.label, "600 13px 'Brygada 1918 Variable'") + 10, 26)
+      const wide = Math.max(textWidth(board.label, 'figure', 13) + 10, 26)
       const free = kept.every((one) => Math.abs(one.x - board.x) > (one.wide + wide) / 2 + 3)
       if (free) kept.push({ label: board.label, x: board.x, wide, chosen: board.chosen })
     }
@@ -260,7 +259,7 @@
     <path d="M{AXIS} {base + 82.5}H{width}" stroke="var(--hair)" />
     {#if braking && calls?.braking}
       {@const right = scale.x(braking.to) + 6}
-      {@const fits = right + textWidth(calls.braking.shape, BAND) < width}
+      {@const fits = right + textWidth(calls.braking.shape, 'words', SIZES.note) < width}
       <text
         x={fits ? right : scale.x(braking.from) - 6}
         y={base + 79}
@@ -290,12 +289,12 @@
         x={place.left}
         y={place.top + one.height - 4}
         class={one.big ? 'figure halo' : 'place halo'}
-        font-size={one.big ? 20 : 15}
+        font-size={one.big ? FIGURE : WORDS}
         fill={one.ink}>{one.text}</text
       >
       {#if one.id === 'slowest' && bandLine}
         <text
-          x={place.left + textWidth(one.text, FIGURE) + 6}
+          x={place.left + textWidth(one.text, 'figure', FIGURE) + 6}
           y={place.top + one.height - 4}
           class="small halo">{bandLine}</text
         >

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { CornerMap } from '../api/client'
   import { pathOf, type Point } from '../curve/geometry'
-  import { textWidth } from '../curve/measure'
+  import { textWidth } from '../curve/faces.svelte'
   import { whole } from '../parts/format'
   import type { View } from '../state/view.svelte'
 
@@ -82,7 +82,7 @@
   <path d={strokes} stroke="var(--ember)" stroke-width="1.5" />
   {#each map.boards as board (board.label + board.at_m)}
     {@const [x, y] = [scale.x(board.x_m), scale.y(board.y_m)]}
-    {@const wide = Math.max(textWidth(board.label, '600 12px "Brygada 1918 Variable"') + 8, 18)}
+    {@const wide = Math.max(textWidth(board.label, 'figure', 12) + 8, 18)}
     {@const out = board.x_m < board.line_x_m ? -1 : 1}
     {@const left = Math.min(Math.max(out < 0 ? x - wide : x, 0), width - wide)}
     <path

@@ -109,7 +109,7 @@ function holds(box: Box, { x, y }: Point): boolean {
 /** From here on a label is beside its point, not over it [px]. */
 const ASIDE = 28
 
-const sideways = [0, -14, 14, -28, 28, -44, 44, -64, 64, -86, 86]
+const sideways = [0, -14, 14, -28, 28, -44, 44, -64, 64, -86, 86, -110, 110]
 
 interface Room {
   width: number
@@ -146,7 +146,10 @@ export function placeLows(
   return { placed, lost }
 }
 
-/** Highs: over their points, by largest speed drop; moved up, then sideways, with a leader. */
+/**
+ * Highs: over their points, by largest speed drop; moved up, then sideways, with a leader. Should
+ * one find no room the others make it: it chooses first, and in the end all drop their places.
+ */
 export function placeHighs(
   wanted: Wanted[],
   taken: Box[],
@@ -154,11 +157,33 @@ export function placeHighs(
   curve: Point[],
   size: LabelSize,
 ): Placement {
+  let order = [...wanted].sort((a, b) => b.weight - a.weight)
+  let best: Placement | null = null
+  for (let round = 0; round < ROUNDS; round += 1) {
+    const found = highsInOrder(order, taken, room, curve, size, round === ROUNDS - 1)
+    if (best === null || found.lost.length < best.lost.length) best = found
+    if (best.lost.length === 0) break
+    const first = new Set(found.lost)
+    order = [...order].sort((a, b) => Number(first.has(b.id)) - Number(first.has(a.id)))
+  }
+  return best ?? { placed: [], lost: [] }
+}
+
+const ROUNDS = 4
+
+function highsInOrder(
+  order: Wanted[],
+  taken: Box[],
+  room: Room,
+  curve: Point[],
+  size: LabelSize,
+  bare: boolean,
+): Placement {
   const boxes = [...taken]
   const leaders: Point[] = []
   const placed: Placed[] = []
   const lost: string[] = []
-  for (const label of [...wanted].sort((a, b) => b.weight - a.weight)) {
+  for (const label of order) {
     const height = size.figure + (size.place ?? 0)
     const found = firstFit(
       label,
@@ -169,6 +194,7 @@ export function placeHighs(
       (step) => label.anchor.y - 11 - height - step * 6,
       26,
       leaders,
+      bare,
     )
     if (found) {
       take(found, label, placed, boxes)
@@ -207,8 +233,9 @@ function firstFit(
   topAt: (step: number) => number,
   steps: number,
   leaders: Point[] = [],
+  bare = false,
 ): Fit | null {
-  const places = size.place === null ? [false] : [true, false]
+  const places = size.place === null || bare ? [false] : [true, false]
   // Rather a leader across a label than a label lost.
   for (const crossing of [false, true]) {
     for (const withPlace of places) {

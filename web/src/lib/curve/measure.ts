@@ -1,20 +1,54 @@
-/** Widths of text as the page will set it, measured on a canvas. */
+/**
+ * Widths of text as the page sets it. A text is measured in the page itself, in the styles that it
+ * will be drawn in, since a canvas knows nothing of tabular figures or narrow faces.
+ */
 
-let context: CanvasRenderingContext2D | null = null
+/**
+ * How a label is set: a figure, a place in italics, or words. The names are the page's own styles;
+ * words are set as the page itself is.
+ */
+export type Face = 'figure' | 'place' | 'words'
 
-export function textWidth(text: string, font: string): number {
-  context ??= document.createElement('canvas').getContext('2d')
-  if (!context) return text.length * 9
-  context.font = font
-  return context.measureText(text).width
+const FACES: Face[] = ['figure', 'place', 'words']
+const REMEMBERED_MOST = 4000
+
+const known = new Map<string, number>()
+let made: Record<Face, HTMLSpanElement> | null = null
+
+/** A piece of the page for each face, out of sight. */
+export function rulers(): Record<Face, HTMLSpanElement> {
+  if (made) return made
+  const stand = document.createElement('div')
+  stand.ariaHidden = 'true'
+  stand.style.cssText =
+    'position: fixed; left: 0; top: -100px; visibility: hidden; white-space: pre; contain: layout'
+  const spans = FACES.map((face) => {
+    const span = document.createElement('span')
+    span.className = face
+    span.style.display = 'inline-block'
+    stand.append(span)
+    return [face, span]
+  })
+  document.body.append(stand)
+  made = Object.fromEntries(spans) as Record<Face, HTMLSpanElement>
+  return made
 }
 
-/** Fonts of the curve's labels; the dense ones are for laps of many corners. */
-export const FONTS = {
-  denseHigh: "600 14px 'Brygada 1918 Variable'",
-  denseLow: "600 15px 'Brygada 1918 Variable'",
-  map: "italic 500 16px 'Brygada 1918 Variable'",
-  high: "600 18px 'Brygada 1918 Variable'",
-  low: "600 21px 'Brygada 1918 Variable'",
-  place: "italic 500 14px 'Brygada 1918 Variable'",
+/** Width of a text in a face of some size [px]. */
+export function measured(text: string, face: Face, size: number): number {
+  const key = `${face} ${size} ${text}`
+  const found = known.get(key)
+  if (found !== undefined) return found
+  const span = rulers()[face]
+  span.style.fontSize = `${size}px`
+  span.textContent = text
+  const { width } = span.getBoundingClientRect()
+  if (known.size >= REMEMBERED_MOST) known.clear()
+  known.set(key, width)
+  return width
+}
+
+/** Measure everything anew from here on. */
+export function forgetWidths(): void {
+  known.clear()
 }

@@ -19,13 +19,11 @@
     view,
     result,
     bands,
-    fontsReady,
   }: {
     bench: Workbench
     view: View
     result: Result
     bands: Bands
-    fontsReady: boolean
   } = $props()
 
   const NAMES = 218
@@ -68,7 +66,6 @@
         <TrackMap
           {result}
           {view}
-          {fontsReady}
           closed={circuit?.closed ?? true}
           northDeg={circuit?.north_deg ?? 0}
           windFromDeg={bench.assumptions?.wind_from_deg ?? 0}
@@ -104,7 +101,6 @@
         flare={opened && chosen && !narrow
           ? { ...cornerWindow(chosen, result), left: -NAMES }
           : null}
-        {fontsReady}
       />
     </div>
   </div>

@@ -4,7 +4,7 @@
   import TrackMap from './TrackMap.svelte'
 
   /** The map at a size at which every corner carries its name. */
-  let { bench, view, fontsReady }: { bench: Workbench; view: View; fontsReady: boolean } = $props()
+  let { bench, view }: { bench: Workbench; view: View } = $props()
 
   let width = $state(960)
 </script>
@@ -14,7 +14,6 @@
     <TrackMap
       result={bench.result}
       {view}
-      {fontsReady}
       named
       closed={bench.open.plan.circuit.closed}
       northDeg={bench.open.plan.circuit.north_deg}

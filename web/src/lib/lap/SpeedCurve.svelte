@@ -15,7 +15,7 @@
     type Frame,
   } from '../curve/geometry'
   import { boxesOf, placeHighs, placeLows, type Wanted } from '../curve/labels'
-  import { FONTS, textWidth } from '../curve/measure'
+  import { SIZES, textWidth } from '../curve/faces.svelte'
   import CurveInk from './CurveInk.svelte'
   import DifferenceStrip from './DifferenceStrip.svelte'
   import PedalRibbon from './PedalRibbon.svelte'
@@ -34,7 +34,6 @@
     columnX,
     bands = null,
     flare = null,
-    fontsReady,
   }: {
     result: Result
     comparison: Comparison | null
@@ -47,7 +46,6 @@
     bands?: PlanBands | null
     /** The stretch [m] that a sheet under the curve opens out of, and the sheet's left end [px]. */
     flare?: { from: number; to: number; left: number } | null
-    fontsReady: boolean
   } = $props()
 
   const DENSE_FROM = 15
@@ -57,9 +55,9 @@
   const base = $derived(frame.base)
   const dense = $derived(result.corners.length >= DENSE_FROM)
   const size = $derived(dense ? { figure: 15, place: null } : { figure: 19, place: 16 })
-  const fontOf = $derived({
-    high: dense ? FONTS.denseHigh : FONTS.high,
-    low: dense ? FONTS.denseLow : FONTS.low,
+  const sizeOf = $derived({
+    high: dense ? SIZES.denseHigh : SIZES.high,
+    low: dense ? SIZES.denseLow : SIZES.low,
   })
   const scale = $derived(
     scales([...trace.v_ms, ...(comparison?.base_speed_ms ?? [])], result.length_m, frame, units),
@@ -89,7 +87,6 @@
   }
 
   const highs = $derived.by((): (Wanted & { number: number; figure: string; place: string })[] => {
-    void fontsReady
     return corners.flatMap(({ corner, number }) => {
       const at = highAt(corner)
       if (at === null || (corner.action !== 'brake' && corner.action !== 'lift')) return []
@@ -103,15 +100,14 @@
           figure,
           place,
           anchor: { x: scale.x(at), y: scale.y(speed) },
-          figureWidth: textWidth(figure, fontOf.high),
-          placeWidth: textWidth(place, FONTS.place),
+          figureWidth: textWidth(figure, 'figure', sizeOf.high),
+          placeWidth: textWidth(place, 'place', SIZES.place),
           weight: speed - corner.min_speed_ms,
         },
       ]
     })
   })
   const lows = $derived.by((): (Wanted & { number: number; figure: string; place: string })[] => {
-    void fontsReady
     return corners.map(({ corner, number }) => {
       const figure = whole(units.speed(corner.min_speed_ms))
       const place = `${whole(units.length(corner.min_speed_at_m))} ${units.lengthUnit}`
@@ -121,8 +117,8 @@
         figure,
         place,
         anchor: { x: scale.x(corner.min_speed_at_m), y: scale.y(corner.min_speed_ms) },
-        figureWidth: textWidth(figure, fontOf.low),
-        placeWidth: textWidth(place, FONTS.place),
+        figureWidth: textWidth(figure, 'figure', sizeOf.low),
+        placeWidth: textWidth(place, 'place', SIZES.place),
         weight: -corner.min_speed_ms,
       }
     })
@@ -411,7 +407,7 @@
             y={label.top + size.figure - 4}
             text-anchor="middle"
             class="figure"
-            font-size={dense ? (high ? 14 : 15) : high ? 18 : 21}
+            font-size={high ? sizeOf.high : sizeOf.low}
             fill="var(--ink)">{text.figure}</text
           >
           {#if label.withPlace}
@@ -420,7 +416,7 @@
               y={label.top + size.figure + 11}
               text-anchor="middle"
               class="place"
-              font-size="14"
+              font-size={SIZES.place}
               fill={high
                 ? text.place === 'lift only'
                   ? 'var(--coast)'

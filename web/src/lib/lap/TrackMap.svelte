@@ -3,7 +3,7 @@
   import type { View } from '../state/view.svelte'
   import { indexAt, type Point } from '../curve/geometry'
   import { dense, placeMapLabels } from '../curve/mapLabels'
-  import { FONTS, textWidth } from '../curve/measure'
+  import { SIZES, textWidth } from '../curve/faces.svelte'
   import { plain, whole } from '../parts/format'
 
   /**
@@ -17,7 +17,6 @@
     windFromDeg,
     windMs,
     closed,
-    fontsReady = true,
     named = false,
     still = false,
     width = 196,
@@ -30,7 +29,6 @@
     windFromDeg: number
     windMs: number
     closed: boolean
-    fontsReady?: boolean
     named?: boolean
     /** Neither cursor nor selection is shown, for paper. */
     still?: boolean
@@ -137,7 +135,7 @@
     windMs > 0
       ? [
           {
-            left: arrow.x - 14 - textWidth(windText, FONTS.map),
+            left: arrow.x - 14 - textWidth(windText, 'words', SIZES.note),
             right: arrow.x + 10,
             top: arrow.y - 9,
             bottom: arrow.y + 9,
@@ -149,7 +147,6 @@
   const NUMBER_ROOM = 16
   const CROWDED = 16
   const labels = $derived.by(() => {
-    void fontsReady
     const wanted = result.corners.map((corner, number) => {
       const index = indexAt(trace, corner.apex_at_m)
       const n = normal(index)
@@ -161,7 +158,7 @@
         name,
         anchor: line[index] ?? centre,
         outside: { x: n.x * side, y: n.y * side },
-        width: NUMBER_ROOM + (name ? 4 + textWidth(name, FONTS.map) : 0),
+        width: NUMBER_ROOM + (name ? 4 + textWidth(name, 'place', SIZES.name) : 0),
         height: NUMBER_ROOM,
       }
     })
@@ -277,7 +274,7 @@
         ><tspan font-size="13" font-weight="600">{mark.number + 1}</tspan>{#if mark.name}<tspan
             class="place"
             dx="4"
-            font-size="16">{mark.name}</tspan
+            font-size={SIZES.name}>{mark.name}</tspan
           >{/if}</text
       >
     </g>
@@ -286,8 +283,12 @@
     <g transform="translate({arrow.x} {arrow.y}) rotate({windFromDeg + 180})">
       <path d="M0 9V-9M-4 -4L0 -9L4 -4" fill="none" stroke="var(--ink-2)" stroke-width="1.6" />
     </g>
-    <text x={arrow.x - 12} y={arrow.y + 5} text-anchor="end" font-size="13" fill="var(--ink-2)"
-      >{windText}</text
+    <text
+      x={arrow.x - 12}
+      y={arrow.y + 5}
+      text-anchor="end"
+      font-size={SIZES.note}
+      fill="var(--ink-2)">{windText}</text
     >
   {/if}
   {#if named}

@@ -6,7 +6,7 @@
   import { lapTime, plain, timeDifference, whole } from '../parts/format'
 
   /** The corner table as one plain page for the wall; on the screen it is not shown. */
-  let { bench, view, fontsReady }: { bench: Workbench; view: View; fontsReady: boolean } = $props()
+  let { bench, view }: { bench: Workbench; view: View } = $props()
 
   const units = $derived(view.units)
   const speed = (ms: number): string => whole(units.speed(ms))
@@ -60,7 +60,6 @@
         {result}
         {view}
         still
-        {fontsReady}
         closed={open.plan.circuit.closed}
         northDeg={open.plan.circuit.north_deg}
         windFromDeg={open.assumptions.wind_from_deg}
