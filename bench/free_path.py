@@ -15,10 +15,11 @@ from scipy.interpolate import CubicSpline
 from scipy.optimize import minimize
 
 from neapfrost.core.arrays import Floats
-from neapfrost.core.lap.solve import solve_lap
+from neapfrost.core.lap.drive import Drive
+from neapfrost.core.lap.solve import solve
 from neapfrost.core.line.corridor import Corridor, corridor
 from neapfrost.core.line.driven import DrivenLine, driven_circuit, driven_line
-from neapfrost.core.line.fastest import fastest_line
+from neapfrost.core.line.fastest import Fastest, fastest_line
 from neapfrost.core.line.shapes import widest_arcs
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Circuit, Stations
@@ -78,7 +79,7 @@ def searched_s(base: Base, vehicle: Vehicle, conditions: Conditions, driver: Dri
 
     def lap_s(control: Floats) -> float:
         path = build_path(Circuit("", True, stations=displaced(base, control)))
-        return solve_lap(path, vehicle, conditions, driver).lap_time_s
+        return solve(Drive(path, vehicle, conditions, driver)).lap_time_s
 
     def lap_and_slopes(control: Floats, by: float) -> tuple[float, Floats]:
         found = np.empty(count)
@@ -119,13 +120,13 @@ def compare(circuit_of: str, car_of: str) -> None:
 
     def lap_of(line: DrivenLine) -> float:
         path = build_path(driven_circuit(flat, line, road))
-        return solve_lap(path, vehicle, conditions, driver).lap_time_s
+        return solve(Drive(path, vehicle, conditions, driver)).lap_time_s
 
     shape = widest_arcs(field)
     line = driven_line(field, shape)
-    lap = solve_lap(build_path(driven_circuit(flat, line, road)), vehicle, conditions, driver)
+    lap = solve(Drive(build_path(driven_circuit(flat, line, road)), vehicle, conditions, driver))
     speed = 0.97 * np.interp(line.at_m, lap.s_m, lap.v_ms)
-    found = fastest_line(field, vehicle, conditions, driver, shape, speed)
+    found = fastest_line(field, vehicle, conditions, driver, Fastest(shape, speed))
     fastest_s = lap_of(driven_line(field, found.shape))
     laps = f"widest arcs {lap.lap_time_s:.3f} s, fastest {fastest_s:.3f} s"
     print(circuit_of, car_of, laps, flush=True)

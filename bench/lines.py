@@ -7,10 +7,11 @@ from typing import TypeVar
 
 import numpy as np
 
-from neapfrost.core.lap.solve import solve_lap
+from neapfrost.core.lap.drive import Drive
+from neapfrost.core.lap.solve import solve
 from neapfrost.core.line.corridor import Corridor, corridor
 from neapfrost.core.line.driven import driven_circuit, driven_line
-from neapfrost.core.line.fastest import fastest_line
+from neapfrost.core.line.fastest import Fastest, fastest_line
 from neapfrost.core.line.shapes import widest_arcs
 from neapfrost.core.measured.segments import fit_segments
 from neapfrost.core.measured.smoothing import smooth_line
@@ -76,15 +77,15 @@ def line_rows() -> list[tuple[str, str, str]]:
     widest_s, widest = timed_s(lambda: widest_arcs(field))
     line = driven_line(field, widest)
     path = build_path(driven_circuit(circuit, line, road))
-    solve_lap(path, vehicle, conditions, driver)
-    lap_s, lap = timed_s(lambda: solve_lap(path, vehicle, conditions, driver))
+    solve(Drive(path, vehicle, conditions, driver))
+    lap_s, lap = timed_s(lambda: solve(Drive(path, vehicle, conditions, driver)))
     speed = 0.97 * np.interp(line.at_m, lap.s_m, lap.v_ms)
     fastest_s, found = timed_s(
-        lambda: fastest_line(field, vehicle, conditions, driver, widest, speed)
+        lambda: fastest_line(field, vehicle, conditions, driver, Fastest(widest, speed))
     )
     best = driven_line(field, found.shape)
-    best_lap = solve_lap(
-        build_path(driven_circuit(circuit, best, road)), vehicle, conditions, driver
+    best_lap = solve(
+        Drive(build_path(driven_circuit(circuit, best, road)), vehicle, conditions, driver)
     )
     gain = 100.0 * (1.0 - best_lap.lap_time_s / lap.lap_time_s)
     return [

@@ -20,9 +20,11 @@ from pathlib import Path
 import numpy as np
 
 from neapfrost.core.kernels.solve import solve_kernel
-from neapfrost.core.lap.batch import Variant, solve_batch
+from neapfrost.core.lap.drive import Drive
+from neapfrost.core.lap.light import light
 from neapfrost.core.lap.pack_case import pack_case
 from neapfrost.core.lap.pack_road import pack_road
+from neapfrost.core.lap.solve import solve_many
 from neapfrost.core.path.build import build_path
 from neapfrost.demo.plans import demo_plans
 from neapfrost.formats.plan_records import (
@@ -136,16 +138,17 @@ def main() -> None:
     kernel_ms = median_ms(lambda: solve_kernel(case, road, lengths, True, 0.0))
     service_ms = median_ms(lambda: predict_lap(document, trace_points=800))
     variants = [
-        Variant(
+        Drive(
+            path,
             replace(vehicle, tyres=replace(vehicle.tyres, mu_lateral=1.3 + 0.0004 * number)),
             conditions,
             driver,
         )
         for number in range(BATCH)
     ]
-    solve_batch(path, variants[:8])
+    solve_many(variants[:8], light)
     begun = time.perf_counter()
-    solve_batch(path, variants)
+    solve_many(variants, light)
     batch_s = time.perf_counter() - begun
     with running_server() as address:
         time.sleep(WARM_S)

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from neapfrost.core.arrays import Floats
-from neapfrost.core.lap.solve import Lap
+from neapfrost.core.lap.record import Lap
 from neapfrost.core.path.build import Path
 
 

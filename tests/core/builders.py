@@ -2,8 +2,11 @@
 
 from dataclasses import replace
 
-from neapfrost.core.lap.solve import Lap, solve_lap
-from neapfrost.core.path.build import build_path
+from neapfrost.core.arrays import Floats
+from neapfrost.core.lap.drive import CornerOrder, Drive
+from neapfrost.core.lap.record import Lap
+from neapfrost.core.lap.solve import solve
+from neapfrost.core.path.build import Path, build_path
 from neapfrost.core.path.circuit import Bend, Circuit, Segment, Straight
 from neapfrost.core.records import (
     Aero,
@@ -94,6 +97,18 @@ SHORT_LAP = Circuit(
         Straight(160.0),
     ),
 )
+
+
+def solve_lap(
+    path: Path,
+    vehicle: Vehicle,
+    conditions: Conditions = AIR_12,
+    driver: Driver = PURE,
+    road: Floats | None = None,
+    orders: tuple[CornerOrder, ...] = (),
+) -> Lap:
+    """Solve one lap over a path."""
+    return solve(Drive(path, vehicle, conditions, driver, orders, road))
 
 
 def lap_of(

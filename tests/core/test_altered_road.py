@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from core.builders import AIR_12, PURE, SHORT_LAP, road_car
+from core.builders import AIR_12, PURE, SHORT_LAP, road_car, solve_lap
 from neapfrost.core.kernels.road import (
     BRAKING,
     CORNER_GEAR,
@@ -35,7 +35,6 @@ from neapfrost.core.lap.altered_road import (
     without_grade,
 )
 from neapfrost.core.lap.pack_road import pack_road
-from neapfrost.core.lap.solve import solve_lap
 from neapfrost.core.path.build import Path, build_path
 from neapfrost.core.path.circuit import Bend, Circuit, Straight
 

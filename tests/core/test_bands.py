@@ -5,10 +5,11 @@ import pytest
 
 from core.builders import AIR_12, SHORT_LAP, lap_of, road_car
 from neapfrost.core.lap.corners import corner_results
-from neapfrost.core.lap.light import extents, light_lap
-from neapfrost.core.lap.solve import Lap
+from neapfrost.core.lap.light import light as as_light
+from neapfrost.core.lap.record import Lap
+from neapfrost.core.lap.solve import Stopped, solved
 from neapfrost.core.records import Conditions, Driver, Tyres
-from neapfrost.core.studies.bands import Bands, Uncertainty, draw, drawn_laps, varied_case
+from neapfrost.core.studies.bands import Bands, Uncertainty, draw, drawn_laps
 
 WIDE = Uncertainty(grip=0.04, downforce=0.06, power=0.03, wind_ms=2.0, radius=0.03)
 
@@ -19,9 +20,8 @@ def lap() -> Lap:
 
 
 def bands_of(lap: Lap, uncertainty: Uncertainty, laps: int, seed: int) -> Bands:
-    work = lap.workings
     draws = draw(uncertainty, len(lap.path.corners), laps, seed)
-    found = drawn_laps(lap.path, work.case, work.road, work.lengths, draws)
+    found = drawn_laps(lap.drive, draws)
     assert found is not None
     return found
 
@@ -32,9 +32,7 @@ def bands_of(lap: Lap, uncertainty: Uncertainty, laps: int, seed: int) -> Bands:
 def test_a_light_lap_says_what_the_full_results_say(air: Conditions, grip: float) -> None:
     car = road_car(tyres=Tyres(grip, grip, 0.06, 0.32, 0.013))
     lap = lap_of(SHORT_LAP, car, air, Driver())
-    work = lap.workings
-    light = light_lap(lap.path, extents(lap.path), work.case, work.road, work.lengths)
-    assert light is not None
+    light = as_light(solved(lap.drive))
     assert light.lap_time_s == pytest.approx(lap.lap_time_s, abs=2e-4)
     for number, corner in enumerate(corner_results(lap, [])):
         assert light.min_speed_ms[number] == pytest.approx(corner.min_speed_ms, abs=0.03)
@@ -62,13 +60,12 @@ def test_nothing_uncertain_leaves_no_band(lap: Lap) -> None:
 
 
 def test_the_band_holds_the_truth_four_times_in_five(lap: Lap) -> None:
-    work, path = lap.workings, lap.path
+    path = lap.path
     bands = bands_of(lap, WIDE, 200, 1)
-    where = extents(path)
     inside_lap, inside_speed, inside_brake = [], [], []
     truths = draw(WIDE, len(path.corners), 160, 99)
     for truth in truths:
-        found = drawn_laps(path, work.case, work.road, work.lengths, [truth, truth])
+        found = drawn_laps(lap.drive, [truth, truth])
         assert found is not None
         inside_lap.append(bands.lap_time_s[0] <= found.lap_time_s[1] <= bands.lap_time_s[2])
         speed = found.min_speed_ms[1]
@@ -81,7 +78,6 @@ def test_the_band_holds_the_truth_four_times_in_five(lap: Lap) -> None:
     assert np.mean(inside_lap) == pytest.approx(0.80, abs=0.09)
     assert np.mean(inside_speed) == pytest.approx(0.80, abs=0.06)
     assert np.mean(inside_brake) == pytest.approx(0.80, abs=0.06)
-    assert len(where.nodes) == len(path.corners)
 
 
 def test_grip_alone_moves_the_minimum_speed_as_its_root(lap: Lap) -> None:
@@ -98,8 +94,6 @@ def test_more_uncertainty_is_a_wider_band_and_a_stop_is_obeyed(lap: Lap) -> None
     wide = bands_of(lap, WIDE, 60, 5)
     assert np.ptp(wide.lap_time_s) > 2.0 * np.ptp(narrow.lap_time_s)
     assert (np.ptp(wide.speed_ms, axis=0) >= 0.0).all()
-    work = lap.workings
     draws = draw(WIDE, 3, 4, 1)
-    stopped = drawn_laps(lap.path, work.case, work.road, work.lengths, draws, lambda: True)
-    assert stopped is None
-    assert varied_case(work.case, draws[0]) is not work.case
+    with pytest.raises(Stopped):
+        drawn_laps(lap.drive, draws, lambda: True)

@@ -8,7 +8,7 @@ import pytest
 
 from core.builders import PURE, course, lap_of, plain_vehicle, road_car
 from neapfrost.core.lap.corners import corner_results
-from neapfrost.core.lap.solve import brake_work_j
+from neapfrost.core.lap.record import brake_work_j
 from neapfrost.core.path.circuit import Bend, Straight
 from neapfrost.core.records import Engine
 

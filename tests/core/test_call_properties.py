@@ -8,7 +8,9 @@ from hypothesis import strategies as st
 
 from core.builders import AIR_12, road_car
 from core.test_calls import combination
-from neapfrost.core.lap.light import extents, light_lap
+from neapfrost.core.lap.compare import DrivenLap
+from neapfrost.core.lap.light import light
+from neapfrost.core.lap.solve import solved
 from neapfrost.core.path.circuit import Bend, Circuit, Straight
 from neapfrost.core.records import Driver
 from neapfrost.core.studies.braking import braking_call, effort_along
@@ -16,7 +18,6 @@ from neapfrost.core.studies.gear import gear_call
 from neapfrost.core.studies.hold import hold_call
 from neapfrost.core.studies.linked import complexes
 from neapfrost.core.studies.stretch import stretch_after
-from neapfrost.core.studies.trials import Combination
 from neapfrost.core.studies.worth import worths
 
 #: The solver settles gears by races ahead; over a whole lap another choice may win so much [s].
@@ -37,7 +38,7 @@ def courses(draw: st.DrawFn) -> Circuit:
     return Circuit("any", True, tuple(segments))
 
 
-def driven(circuit: Circuit) -> Combination:
+def driven(circuit: Circuit) -> DrivenLap:
     return combination(circuit, road_car(), AIR_12, Driver())
 
 
@@ -102,15 +103,15 @@ def test_worths_are_no_gain_from_slowing_and_effort_is_a_share(circuit: Circuit)
         assert worth.per_exit_speed_s is None or worth.per_exit_speed_s >= 0.0
         assert worth.per_brake_metre_s is None or worth.per_brake_metre_s > 0.0
         assert worth.slow_s > 0.0
-    for number, corner in enumerate(found.driven.corners):
+    for number, corner in enumerate(found.corners):
         if corner.action != "brake":
             continue
-        effort = effort_along(found.driven, number)
+        effort = effort_along(found, number)
         assert all(0.0 <= point.effort_pct <= 100.5 for point in effort)
         assert [p.at_m for p in effort] == sorted(p.at_m for p in effort)
-        stretch = stretch_after(found.driven, number)
+        stretch = stretch_after(found, number)
         if stretch is not None:
-            assert 0.0 < stretch.length_m <= found.driven.lap.path.length_m + 1e-6
+            assert 0.0 < stretch.length_m <= found.lap.path.length_m + 1e-6
             assert stretch.gear_to >= stretch.gear_from
 
 
@@ -118,15 +119,13 @@ def test_worths_are_no_gain_from_slowing_and_effort_is_a_share(circuit: Circuit)
 @given(circuit=courses())
 def test_a_light_lap_agrees_with_the_full_one_on_any_course(circuit: Circuit) -> None:
     found = driven(circuit)
-    work, path = found.driven.lap.workings, found.driven.lap.path
-    light = light_lap(path, extents(path), work.case, work.road, work.lengths)
-    assert light is not None
-    assert light.lap_time_s == pytest.approx(found.driven.lap.lap_time_s, abs=3e-4)
-    for number, corner in enumerate(found.driven.corners):
-        assert light.min_speed_ms[number] == pytest.approx(corner.min_speed_ms, abs=0.06)
+    one = light(solved(found.drive))
+    assert one.lap_time_s == pytest.approx(found.lap.lap_time_s, abs=3e-4)
+    for number, corner in enumerate(found.corners):
+        assert one.min_speed_ms[number] == pytest.approx(corner.min_speed_ms, abs=0.06)
         if corner.action in ("flat", "brake"):
-            assert light.actions[number] == corner.action
+            assert one.actions[number] == corner.action
         if corner.brake_start_to_corner_m is not None:
-            assert light.brake_to_corner_m[number] == pytest.approx(
+            assert one.brake_to_corner_m[number] == pytest.approx(
                 corner.brake_start_to_corner_m, abs=0.1
             )

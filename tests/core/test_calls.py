@@ -6,13 +6,14 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from core.builders import AIR_12, PURE, RHO, SHORT_LAP, G, plain_vehicle, road_car
+from core.builders import AIR_12, PURE, RHO, SHORT_LAP, G, plain_vehicle, road_car, solve_lap
 from neapfrost.core.lap.altered_road import following, with_braking
 from neapfrost.core.lap.compare import DrivenLap
 from neapfrost.core.lap.corners import corner_results
-from neapfrost.core.lap.orders import CornerOrder, approach_m, ordered_road
+from neapfrost.core.lap.drive import CornerOrder, Drive
+from neapfrost.core.lap.orders import approach_m
 from neapfrost.core.lap.pack_road import pack_road
-from neapfrost.core.lap.solve import solve_lap
+from neapfrost.core.lap.solve import drive_lap
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Bend, Circuit, Straight
 from neapfrost.core.records import (
@@ -32,7 +33,6 @@ from neapfrost.core.studies.hold import hold_call
 from neapfrost.core.studies.linked import complexes
 from neapfrost.core.studies.racing import RaceState, racing_laps
 from neapfrost.core.studies.stretch import stretch_after
-from neapfrost.core.studies.trials import Combination
 from neapfrost.core.studies.worth import worths
 
 RPM = math.pi / 30.0
@@ -44,11 +44,8 @@ def combination(
     conditions: Conditions = AIR_12,
     driver: Driver = PURE,
     orders: tuple[CornerOrder, ...] = (),
-) -> Combination:
-    path = build_path(circuit)
-    road = ordered_road(path, vehicle, conditions, driver, orders)
-    lap = solve_lap(path, vehicle, conditions, driver, road)
-    return Combination(vehicle, conditions, driver, DrivenLap(lap, corner_results(lap, [])))
+) -> DrivenLap:
+    return drive_lap(Drive(build_path(circuit), vehicle, conditions, driver, orders))
 
 
 def one_corner(
@@ -71,14 +68,14 @@ HAIRPIN = one_corner(500.0, 28.0, ramps_m=20.0)
 
 
 @pytest.fixture(scope="module")
-def hairpin() -> Combination:
+def hairpin() -> DrivenLap:
     return combination(HAIRPIN, road_car(), driver=Driver())
 
 
-def test_every_gear_costs_what_a_lap_in_it_costs(hairpin: Combination) -> None:
+def test_every_gear_costs_what_a_lap_in_it_costs(hairpin: DrivenLap) -> None:
     call = gear_call(hairpin, 0)
     assert call is not None
-    path = hairpin.driven.lap.path
+    path = hairpin.lap.path
     best = min(
         solve_lap(path, road_car(), AIR_12, replace(Driver(), gear_school=school)).lap_time_s
         for school in GearSchool
@@ -97,18 +94,18 @@ def test_every_gear_costs_what_a_lap_in_it_costs(hairpin: Combination) -> None:
     assert all(3000.0 <= one.rpm <= 7800.0 for one in reached if one.gear > 1)
 
 
-def test_a_gear_that_is_ordered_is_driven_and_named_in_the_result(hairpin: Combination) -> None:
-    planned = hairpin.driven.corners[0].gear
+def test_a_gear_that_is_ordered_is_driven_and_named_in_the_result(hairpin: DrivenLap) -> None:
+    planned = hairpin.corners[0].gear
     ordered = combination(
         HAIRPIN,
         road_car(),
         driver=Driver(),
         orders=(CornerOrder(0, gear=planned + 1),),
     )
-    assert ordered.driven.corners[0].gear == planned + 1
-    assert ordered.driven.lap.lap_time_s > hairpin.driven.lap.lap_time_s
+    assert ordered.corners[0].gear == planned + 1
+    assert ordered.lap.lap_time_s > hairpin.lap.lap_time_s
     beyond = combination(HAIRPIN, road_car(), driver=Driver(), orders=(CornerOrder(0, gear=9),))
-    assert beyond.driven.corners[0].gear <= hairpin.driven.corners[0].gear_before
+    assert beyond.corners[0].gear <= hairpin.corners[0].gear_before
 
 
 def test_the_break_even_of_a_shift_by_hand() -> None:
@@ -154,7 +151,7 @@ def test_the_break_even_of_a_shift_by_hand() -> None:
 
 def test_a_touch_of_the_limiter_on_the_way_up_does_not_ask_for_a_gear_above_the_top_one() -> None:
     found = combination(one_corner(420.0, 14.0), road_car(), driver=Driver())
-    stretch = stretch_after(found.driven, 0)
+    stretch = stretch_after(found, 0)
     call = hold_call(found, 0)
     assert stretch is not None
     assert call is not None
@@ -198,17 +195,17 @@ def test_the_margin_of_a_corner_beyond_doubt_has_no_thresholds() -> None:
     assert call.overspeed_ms > 8.0
 
 
-def test_the_schools_of_braking_are_laps_driven_so(hairpin: Combination) -> None:
+def test_the_schools_of_braking_are_laps_driven_so(hairpin: DrivenLap) -> None:
     call = braking_call(hairpin, 0)
     assert call is not None
     by_school = {one.school: one for one in call.options}
-    path = hairpin.driven.lap.path
+    path = hairpin.lap.path
     for school, exponent in (("straight", 1.0), ("trail", 2.0)):
         driver = replace(Driver(), entry_exponent=exponent)
         lap = solve_lap(path, road_car(), AIR_12, driver)
         alone = corner_results(lap, [])[0]
         assert by_school[school].cost_s == pytest.approx(
-            lap.lap_time_s - hairpin.driven.lap.lap_time_s, abs=2e-4
+            lap.lap_time_s - hairpin.lap.lap_time_s, abs=2e-4
         )
         assert alone.brake_start_to_corner_m is not None
         assert by_school[school].brake_start_to_corner_m == pytest.approx(
@@ -227,9 +224,9 @@ def test_the_schools_of_braking_are_laps_driven_so(hairpin: Combination) -> None
 
 def test_half_of_the_effort_takes_twice_the_distance() -> None:
     found = combination(one_corner(500.0, 20.0), limited(50.0))
-    path, corner = found.driven.lap.path, found.driven.corners[0]
+    path, corner = found.lap.path, found.corners[0]
     road = with_braking(found.road, np.arange(len(found.road)), share=0.5)
-    lap = solve_lap(path, found.vehicle, AIR_12, PURE, road)
+    lap = solve_lap(path, found.drive.vehicle, AIR_12, PURE, road)
     half = corner_results(lap, [])[0]
     assert corner.braking_distance_m == pytest.approx(
         (50.0**2 - 1.5 * G * 20.0) / (2.0 * 1.5 * G), rel=2e-3
@@ -239,7 +236,7 @@ def test_half_of_the_effort_takes_twice_the_distance() -> None:
 
 
 def test_downhill_braking_is_told_in_metres() -> None:
-    def hill(grade_pct: float) -> Combination:
+    def hill(grade_pct: float) -> DrivenLap:
         segments = (
             Straight(600.0, grade_pct=grade_pct),
             Bend("T1", 1, 20.0, 90.0, grade_pct=grade_pct),
@@ -248,7 +245,7 @@ def test_downhill_braking_is_told_in_metres() -> None:
         return combination(Circuit("hill", False, segments, start_speed_ms=50.0), limited(50.0))
 
     call = braking_call(hill(-6.0), 0)
-    level, sloping = hill(0.0).driven.corners[0], hill(-6.0).driven.corners[0]
+    level, sloping = hill(0.0).corners[0], hill(-6.0).corners[0]
     assert call is not None
     assert sloping.brake_start_to_corner_m is not None
     assert level.brake_start_to_corner_m is not None
@@ -278,7 +275,7 @@ def test_worth_of_minimum_speed_against_laps_with_other_radii() -> None:
     def lap(share: float) -> tuple[float, float]:
         # The same length of corner at another radius: the turned angle gives way.
         circuit = one_corner(500.0, 28.0 * share, 120.0 / share)
-        found = combination(circuit, road_car(), driver=Driver()).driven
+        found = combination(circuit, road_car(), driver=Driver())
         return found.lap.lap_time_s, found.corners[0].min_speed_ms
 
     (slow_s, slow), (quick_s, quick) = lap(0.98), lap(1.02)
@@ -327,10 +324,10 @@ def test_the_two_rankings_disagree_where_a_quick_corner_leads_onto_the_long_stra
         ),
     )
     found = combination(circuit, road_car(), driver=Driver())
-    by_name = dict(zip([c.name for c in found.driven.corners], worths(found), strict=True))
+    by_name = dict(zip([c.name for c in found.corners], worths(found), strict=True))
     assert by_name["quick"].exit_rank == 1
     assert by_name["quick"].time_rank > by_name["slow"].time_rank
-    stretch = stretch_after(found.driven, 1)
+    stretch = stretch_after(found, 1)
     assert stretch is not None
     assert stretch.next_corner == 2
     assert 700.0 < stretch.length_m < 950.0
@@ -367,7 +364,7 @@ def test_linked_corners_are_one_and_their_trade_is_the_ratio_of_their_prices() -
             for s in circuit.segments
         )
         changed = replace(circuit, segments=segments)
-        return combination(changed, road_car(), driver=Driver()).driven.lap.lap_time_s
+        return combination(changed, road_car(), driver=Driver()).lap.lap_time_s
 
     assert trade.second_s == pytest.approx((lap_s(29.5) - lap_s(30.5)) / 1.0, rel=0.1)
 
@@ -380,12 +377,12 @@ def test_racing_is_each_difference_and_all_of_them() -> None:
     assert laps.tyres
     assert laps.behind
     assert laps.together
-    path = found.driven.lap.path
+    path = found.lap.path
     heavier = solve_lap(path, replace(road_car(), fuel_kg=80.0), AIR_12, Driver())
     assert laps.fuel.lap.lap_time_s == pytest.approx(heavier.lap_time_s, abs=1e-9)
     worn = solve_lap(path, road_car(), replace(AIR_12, grip_factor=0.94), Driver())
     assert laps.tyres.lap.lap_time_s == pytest.approx(worn.lap_time_s, abs=1e-9)
-    assert laps.behind.corners[0].min_speed_ms < found.driven.corners[0].min_speed_ms
+    assert laps.behind.corners[0].min_speed_ms < found.corners[0].min_speed_ms
     assert laps.together.lap.lap_time_s > laps.tyres.lap.lap_time_s
     alone = following(path, found.road, 1.0, 1.0)
     assert np.array_equal(alone, found.road)
@@ -403,15 +400,15 @@ def test_less_drag_everywhere_is_a_smaller_drag_area() -> None:
 
 def test_an_order_for_braking_reaches_from_the_slowest_point_before_to_its_own() -> None:
     found = combination(SHORT_LAP, road_car(), driver=Driver())
-    for number, corner in enumerate(found.driven.corners):
-        from_m, to_m = approach_m(found.driven, number)
+    for number, corner in enumerate(found.corners):
+        from_m, to_m = approach_m(found, number)
         if corner.lift_at_m is not None:
-            lead = (to_m - corner.lift_at_m) % found.driven.lap.path.length_m
+            lead = (to_m - corner.lift_at_m) % found.lap.path.length_m
             assert lead < to_m - from_m
     gentle = combination(
         SHORT_LAP, road_car(), driver=Driver(), orders=(CornerOrder(2, braking=0.6),)
     )
-    before, after = found.driven.corners, gentle.driven.corners
+    before, after = found.corners, gentle.corners
     assert (after[2].braking_distance_m or 0.0) > 1.3 * (before[2].braking_distance_m or 0.0)
     assert after[0].braking_distance_m == pytest.approx(before[0].braking_distance_m, abs=0.6)
 
@@ -425,4 +422,4 @@ def test_a_grip_order_is_the_corner_on_another_surface() -> None:
         for s in SHORT_LAP.segments
     )
     other = combination(replace(SHORT_LAP, segments=segments), road_car(), driver=Driver())
-    assert slippery.driven.lap.lap_time_s == pytest.approx(other.driven.lap.lap_time_s, abs=1e-6)
+    assert slippery.lap.lap_time_s == pytest.approx(other.lap.lap_time_s, abs=1e-6)

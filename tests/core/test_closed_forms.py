@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from core.builders import AIR_12, PURE, RHO, G, course, lap_of, plain_vehicle, ring
-from neapfrost.core.lap.solve import Lap
+from neapfrost.core.lap.record import Lap
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Bend, Straight
 from neapfrost.core.records import Aero, Brakes, DriverUse, Engine, Gearbox, Tyres, VehicleKind
@@ -230,11 +230,11 @@ def test_a_crest_unloads_the_vehicle_at_the_root_of_g_over_its_curvature() -> No
     vertical = 0.24 / 60.0
     top = int(np.searchsorted(path.s_m, 400.0))
     assert path.slope.curvature_end[top - 1] == close(-vertical)
-    assert lap.workings.limit_w[top - 1, 1] == close(G / vertical)
+    assert lap.solved.limit_w[top - 1, 1] == close(G / vertical)
     # Nothing could hold it back on the far side, so it arrives a little slower than that:
     # over the rest of the crest gravity alone may not lift it off.
     assert np.interp(400.0, lap.s_m, lap.v_ms) < math.sqrt(G / vertical)
-    assert bool(np.all(lap.v_ms[:-1] ** 2 <= lap.workings.limit_w.max()))
+    assert bool(np.all(lap.v_ms[:-1] ** 2 <= lap.solved.limit_w.max()))
 
 
 def test_a_dip_presses_the_vehicle_into_its_corner() -> None:
@@ -248,7 +248,7 @@ def test_a_dip_presses_the_vehicle_into_its_corner() -> None:
     meets = int(np.searchsorted(lap.path.s_m, math.pi * radius / 2 - 1e-6))
     # μ(g + v²κ_v) = v²/R where the grade passes through zero.
     expected = 1.5 * G / (1.0 / radius - 1.5 * vertical)
-    assert lap.workings.limit_w[meets - 1, 1] == close(expected)
+    assert lap.solved.limit_w[meets - 1, 1] == close(expected)
 
 
 def test_a_lean_limit_bounds_a_motorcycle_in_its_corner() -> None:

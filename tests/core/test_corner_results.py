@@ -11,23 +11,24 @@ from neapfrost.core.lap.corners import corner_results
 from neapfrost.core.lap.trace import lap_trace
 from neapfrost.core.lap.warnings import lap_warnings
 from neapfrost.core.path.circuit import Bend, Circuit, Straight
+from neapfrost.core.path.ring import Ring
 from neapfrost.core.records import Aero, Brakes, Driver, Engine, VehicleKind
 
 
 def test_boards_are_called_by_the_nearest_and_across_the_line() -> None:
     marks = [Mark("100", "T1", 900.0), Mark("50", "T1", 950.0), Mark("100", "T2", 20.0)]
-    call = call_for(919.0, "T1", marks, 1000.0, True)
+    call = call_for(919.0, "T1", marks, Ring(1000.0, True))
     assert call is not None
     assert (call.label, call.side) == ("100", "past")
     assert call.metres == pytest.approx(19.0)
-    call = call_for(938.0, "T1", marks, 1000.0, True)
+    call = call_for(938.0, "T1", marks, Ring(1000.0, True))
     assert call is not None
     assert (call.label, call.side) == ("50", "before")
-    call = call_for(995.0, "T2", marks, 1000.0, True)
+    call = call_for(995.0, "T2", marks, Ring(1000.0, True))
     assert call is not None
     assert (call.label, call.side) == ("100", "before")
     assert call.metres == pytest.approx(25.0)
-    assert call_for(500.0, "T3", marks, 1000.0, True) is None
+    assert call_for(500.0, "T3", marks, Ring(1000.0, True)) is None
 
 
 def test_a_corner_right_after_the_line_brakes_before_it() -> None:
@@ -141,7 +142,7 @@ def test_a_trace_keeps_its_extremes_and_events_when_thinned() -> None:
 def warnings_of(circuit: Circuit, **changes: object) -> str:
     vehicle = road_car(**changes)
     lap = lap_of(circuit, vehicle, driver=Driver())
-    return " ".join(lap_warnings(lap, vehicle, corner_results(lap, [])))
+    return " ".join(lap_warnings(lap, corner_results(lap, [])))
 
 
 def test_warnings_say_what_the_plan_may_not_have_meant() -> None:
@@ -159,7 +160,7 @@ def test_warnings_say_what_the_plan_may_not_have_meant() -> None:
     ring = Circuit("ring", True, (Bend("T1", 1, 300.0, 360.0),))
     weak = road_car(engine=Engine(((2000.0, 120.0), (7000.0, 120.0)), 7000.0, 0.9))
     lap = lap_of(ring, weak)
-    assert "T1 is limited by power" in " ".join(lap_warnings(lap, weak, corner_results(lap, [])))
+    assert "T1 is limited by power" in " ".join(lap_warnings(lap, corner_results(lap, [])))
 
 
 def test_a_clean_lap_warns_of_nothing() -> None:

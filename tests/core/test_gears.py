@@ -6,10 +6,10 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from core.builders import AIR_12, PURE, course, lap_of, plain_vehicle, road_car
+from core.builders import AIR_12, PURE, course, lap_of, plain_vehicle, road_car, solve_lap
 from neapfrost.core.kernels.road import CORNER_GEAR
 from neapfrost.core.lap.corners import corner_results
-from neapfrost.core.lap.solve import Lap, solve_lap
+from neapfrost.core.lap.record import Lap
 from neapfrost.core.path.circuit import Bend, Circuit, Straight
 from neapfrost.core.records import Aero, Driver, Engine, Gearbox, GearSchool, Tyres, Vehicle
 
@@ -169,7 +169,7 @@ def test_a_corner_held_on_part_throttle_is_left_in_the_gear_that_pays() -> None:
     assert gear_at(lap, begins) == 4
     assert gear_at(lap, ends - 1.0) == 3
 
-    in_fourth = lap.workings.road.copy()
+    in_fourth = lap.packed.road.copy()
     inside = (lap.path.s_m[:-1] >= begins) & (lap.path.s_m[:-1] <= ends)
     in_fourth[inside, :, CORNER_GEAR] = 3.0
     held = solve_lap(lap.path, car, AIR_12, PURE, road=in_fourth)

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from core.builders import AIR_12, SHORT_LAP, lap_of, road_car
 from neapfrost.core.kernels.profile import axles_in_use
-from neapfrost.core.lap.solve import is_finite, places_on_grid
+from neapfrost.core.lap.record import is_finite, places_on_grid
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Bend, Circuit, Segment, Straight
 from neapfrost.core.records import Aero, Brakes, Driver, Gearbox, Tyres, Vehicle
@@ -93,8 +93,8 @@ def test_a_flying_lap_joins_itself_and_every_figure_is_a_number(
     assert abs(lap.v_ms[0] - lap.v_ms[-1]) < 1e-4
     assert bool(np.all(np.diff(lap.s_m) > 0.0))
     assert bool(np.all(np.diff(lap.t_s) > 0.0))
-    limit = np.minimum(lap.workings.limit_w[:, 0], lap.workings.limit_w[:, 1])
-    reached = np.minimum(lap.workings.node_w[:-1], lap.workings.node_w[1:])
+    limit = np.minimum(lap.solved.limit_w[:, 0], lap.solved.limit_w[:, 1])
+    reached = np.minimum(lap.solved.node_w[:-1], lap.solved.node_w[1:])
     assert bool(np.all(reached <= limit * (1.0 + 1e-6)))
 
 
@@ -129,7 +129,7 @@ def test_no_axle_is_asked_for_more_grip_than_it_has(
     step, share = places_on_grid(lap.path, 0.5 * (lap.s_m[:-1] + lap.s_m[1:]))
     w = 0.5 * (lap.v_ms[:-1] ** 2 + lap.v_ms[1:] ** 2)
     use = np.empty((len(w), 2))
-    axles_in_use(lap.workings.case, lap.workings.road, step, share, w, lap.force_n[: len(w)], use)
+    axles_in_use(lap.packed.case, lap.packed.road, step, share, w, lap.force_n[: len(w)], use)
     # 1 % for what changes within a step: the downforce under braking, the curvature, the pedal.
     assert use.max() < 1.01
 

@@ -6,9 +6,9 @@ import pytest
 
 from core.builders import AIR_12, SHORT_LAP, road_car
 from core.test_calls import combination
+from neapfrost.core.lap.compare import DrivenLap
 from neapfrost.core.path.circuit import Bend, Circuit, Straight
 from neapfrost.core.records import Aero, Brakes, Driver, DriverUse, Vehicle, VehicleKind
-from neapfrost.core.studies.trials import Combination
 from neapfrost.core.working.figures import corner_workings, lap_working
 from neapfrost.core.working.record import evaluate, values_of
 
@@ -42,7 +42,7 @@ def motorcycle() -> Vehicle:
 
 
 @pytest.fixture(scope="module", params=["short", "hilly", "motorcycle"])
-def found(request: pytest.FixtureRequest) -> Combination:
+def found(request: pytest.FixtureRequest) -> DrivenLap:
     if request.param == "short":
         return combination(SHORT_LAP, road_car(), driver=Driver())
     if request.param == "hilly":
@@ -50,8 +50,8 @@ def found(request: pytest.FixtureRequest) -> Combination:
     return combination(HILLY, motorcycle(), AIR_12, Driver())
 
 
-def test_every_line_gives_the_value_it_stands_for(found: Combination) -> None:
-    for corner, result in enumerate(found.driven.corners):
+def test_every_line_gives_the_value_it_stands_for(found: DrivenLap) -> None:
+    for corner, result in enumerate(found.corners):
         for working in corner_workings(found, corner):
             values = values_of(working)
             for step in working.steps:
@@ -60,8 +60,8 @@ def test_every_line_gives_the_value_it_stands_for(found: Combination) -> None:
                 assert by_hand == pytest.approx(step.value, rel=2e-5, abs=2e-6), told
 
 
-def test_the_last_line_is_the_figure_to_the_last_digit_shown(found: Combination) -> None:
-    for corner, result in enumerate(found.driven.corners):
+def test_the_last_line_is_the_figure_to_the_last_digit_shown(found: DrivenLap) -> None:
+    for corner, result in enumerate(found.corners):
         for working in corner_workings(found, corner):
             value = values_of(working)[working.result]
             if working.figure == "gear":
@@ -69,15 +69,15 @@ def test_the_last_line_is_the_figure_to_the_last_digit_shown(found: Combination)
                 continue
             if working.figure == "throttle_at_m":
                 after = (result.throttle_at_m or 0.0) - result.min_speed_at_m
-                assert value == pytest.approx(after % found.driven.lap.path.length_m, abs=1e-3)
+                assert value == pytest.approx(after % found.lap.path.length_m, abs=1e-3)
                 continue
             told = getattr(result, working.figure)
             assert value == pytest.approx(told, rel=1e-5, abs=1e-3), working.figure
 
 
-def test_the_limit_that_was_active_is_all_in_use(found: Combination) -> None:
+def test_the_limit_that_was_active_is_all_in_use(found: DrivenLap) -> None:
     held = 0
-    for corner, result in enumerate(found.driven.corners):
+    for corner, result in enumerate(found.corners):
         if result.limited_by not in ("front", "rear") or result.action == "through":
             continue
         working = next(w for w in corner_workings(found, corner) if w.figure == "min_speed_ms")
@@ -88,12 +88,12 @@ def test_the_limit_that_was_active_is_all_in_use(found: Combination) -> None:
     assert held >= 2
 
 
-def test_the_lap_is_the_sum_of_its_stretches(found: Combination) -> None:
+def test_the_lap_is_the_sum_of_its_stretches(found: DrivenLap) -> None:
     working = lap_working(found)
     values = values_of(working)
     for step in working.steps:
         assert evaluate(step.formula, values) == pytest.approx(step.value, abs=1e-6)
-    assert values[working.result] == found.driven.lap.lap_time_s
+    assert values[working.result] == found.lap.lap_time_s
 
 
 def test_a_wrong_value_would_be_noticed() -> None:

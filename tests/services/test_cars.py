@@ -6,7 +6,7 @@ import pytest
 
 from neapfrost.core.car.statements import Quantity
 from neapfrost.core.errors import InputRefused
-from neapfrost.core.lap.solve import engine_work_j
+from neapfrost.core.lap.record import engine_work_j
 from neapfrost.demo.plans import demo_plan
 from neapfrost.formats.car_document import CarDocument
 from neapfrost.formats.plan import PlanDocument

@@ -2,10 +2,11 @@
 
 import pytest
 
+from neapfrost.core.lap.solve import Stopped
 from neapfrost.demo.plans import demo_plan
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_file import plan_from_object
-from neapfrost.services.corners.bands import Stopped, plan_bands
+from neapfrost.services.corners.bands import plan_bands
 from neapfrost.services.laps.predict import TRACE_POINTS, recall
 
 

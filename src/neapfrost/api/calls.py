@@ -10,10 +10,11 @@ from starlette.concurrency import run_in_threadpool
 
 from neapfrost.api.documents import written
 from neapfrost.api.plans import Kept
+from neapfrost.core.lap.solve import Stopped
 from neapfrost.formats.corner_table import Units
 from neapfrost.formats.result import Revisions
 from neapfrost.services.briefs.brief import BRIEF_MEDIA, Brief, BriefFormat, brief, brief_text
-from neapfrost.services.corners.bands import PlanBands, Stopped, plan_bands
+from neapfrost.services.corners.bands import PlanBands, plan_bands
 from neapfrost.services.corners.calls import CornerCalls, corner_calls
 from neapfrost.services.corners.first_laps import Confidence
 from neapfrost.services.corners.map import CornerMap, corner_map

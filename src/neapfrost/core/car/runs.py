@@ -6,7 +6,8 @@ import numpy as np
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.car.level import LevelCar, forces_at
-from neapfrost.core.lap.solve import solve_lap
+from neapfrost.core.lap.drive import Drive
+from neapfrost.core.lap.solve import solve
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Circuit, Straight
 from neapfrost.core.records import Conditions, Driver, Vehicle
@@ -55,7 +56,7 @@ def standing_run(
     """
     circuit = Circuit("", False, (Straight(length_m),), start_speed_ms=from_ms)
     calm = Conditions(**{**vars(conditions), "wind_speed_ms": 0.0})
-    lap = solve_lap(build_path(circuit, step_m), vehicle, calm, driver or Driver())
+    lap = solve(Drive(build_path(circuit, step_m), vehicle, calm, driver or Driver()))
     return Run(lap.t_s, lap.s_m, lap.v_ms, lap.gear.astype(np.float64))
 
 

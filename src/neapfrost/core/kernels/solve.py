@@ -1,15 +1,14 @@
 """One lap from limits to joined braking zones, all compiled."""
 
 import math
+from typing import NamedTuple
 
 import numpy as np
 
 from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.kernels.backward import backward_pass
 from neapfrost.core.kernels.bundles import GEAR, RIDES, TRACK_COLUMNS, Course, Driven
-from neapfrost.core.kernels.case import (
-    LIFT_THRESHOLD,
-)
+from neapfrost.core.kernels.case import LIFT_THRESHOLD
 from neapfrost.core.kernels.forward import NO_REPEAT, STALLED, forward_pass
 from neapfrost.core.kernels.jit import allocating_kernel, kernel
 from neapfrost.core.kernels.limits import limit_pass
@@ -30,23 +29,32 @@ from neapfrost.core.kernels.zones import (
     time_between,
 )
 
-SolvedLap = tuple[
-    int,
-    int,
-    Floats,
-    Floats,
-    Floats,
-    Floats,
-    Integers,
-    Floats,
-    Integers,
-    Floats,
-    Integers,
-    Floats,
-    float,
-    float,
-    Floats,
-]
+
+class SolvedLap(NamedTuple):
+    """What the kernel returns, for n steps and m braking zones.
+
+    `status`, with the node of trouble; limits (n, 2), ceiling, squared speed, time, and the rest of
+    a running shift at the nodes (n + 1,); track (n + 1, 8); join and coast gear (n,); zones (m, 6)
+    with their samples (m, r, 5), of which `rows` (m,) each count; lap time, and what it would be
+    with no lift [s].
+    """
+
+    status: int
+    trouble: int
+    limit_w: Floats
+    ceiling_w: Floats
+    node_w: Floats
+    time_s: Floats
+    waiting_s: Floats
+    track: Integers
+    join: Floats
+    coast_gear: Integers
+    zones: Floats
+    rows: Integers
+    samples: Floats
+    lap_time_s: float
+    pure_time_s: float
+
 
 SOLVED, NO_LIMIT_FOUND, STUCK, UNSETTLED = 0, 1, 2, 3
 ZONES_MOST = 512
@@ -58,13 +66,7 @@ LIFT_ROUNDS = 4
 def solve_kernel(
     case: Floats, road: Floats, lengths: Floats, closed: bool, start_w: float
 ) -> SolvedLap:
-    """Solve one lap.
-
-    `road` (n, 2, 14), `lengths` (n,). Returns (status, node of trouble, limit (n, 2), ceiling
-    (n + 1,), w (n + 1,), time (n + 1,), track (n + 1, 8), join (n,), coast gear (n,), zones
-    (m, 6), rows of samples (m,), samples (m, r, 5), lap time [s], lap time with no lift [s],
-    waiting (n + 1,)).
-    """
+    """Solve one lap over a packed road (n, 2, 14) of steps `lengths` (n,)."""
     n = len(lengths)
     limit = np.empty((n, 2))
     ceiling = np.empty(n + 1)
@@ -113,13 +115,14 @@ def solve_kernel(
                 pure_time = lap_time
             if turn == LIFT_ROUNDS or not _mark_lifts(course, driven, zones, count, coast_gear):
                 break
-    return (
+    return SolvedLap(
         status,
         node,
         limit,
         ceiling,
         w,
         time,
+        waiting,
         track,
         join,
         coast_gear,
@@ -128,7 +131,6 @@ def solve_kernel(
         samples,
         lap_time,
         pure_time,
-        waiting,
     )
 
 

@@ -6,7 +6,7 @@ Every function returns a new packed road (n, 2, 14) and leaves the one it was gi
 import numpy as np
 
 from neapfrost.core.arrays import Floats, Integers
-from neapfrost.core.constants import CORNER_REACH_M, STANDARD_GRAVITY_MS2
+from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.kernels.road import (
     BRAKING,
     CORNER_GEAR,
@@ -22,15 +22,15 @@ from neapfrost.core.kernels.road import (
     Y2,
 )
 from neapfrost.core.path.build import Path
+from neapfrost.core.path.reach import corners_reached
 
 
 def steps_between(path: Path, from_m: float, to_m: float) -> Integers:
     """Steps whose middle lies between two places, which may lie in the lap before or after."""
     middle = 0.5 * (path.s_m[:-1] + path.s_m[1:])
-    inside = (middle >= from_m) & (middle <= to_m)
-    if path.closed:
-        for shift in (-path.length_m, path.length_m):
-            inside |= (middle + shift >= from_m) & (middle + shift <= to_m)
+    inside = np.zeros(len(middle), dtype=bool)
+    for shift in path.ring.shifts:
+        inside |= (middle + shift >= from_m) & (middle + shift <= to_m)
     return np.flatnonzero(inside)
 
 
@@ -44,25 +44,7 @@ def steps_leaving(path: Path, corner: int) -> Integers:
 
     Its own, and those within the reach of a zone from its ends that no other corner is nearer to.
     """
-    return np.flatnonzero(_nearest_corner(path) == corner)
-
-
-def _nearest_corner(path: Path) -> Integers:
-    """The corner that each step begins in, or next to; -1 where none is within reach."""
-    start = path.s_m[:-1]
-    shifts = (-path.length_m, 0.0, path.length_m) if path.closed else (0.0,)
-    best = np.full(len(start), np.inf)
-    nearest = np.full(len(start), -1, dtype=np.int64)
-    for number, corner in enumerate(path.corners):
-        for shift in shifts:
-            at = start + shift
-            outside = np.maximum(np.maximum(corner.begins_at_m - at, at - corner.ends_at_m), 0.0)
-            # Where two corners meet, the step is of the one it leads into.
-            rank = np.where(at < corner.ends_at_m - 1e-6, outside, outside + 1e-3)
-            closer = (outside <= CORNER_REACH_M) & (rank < best)
-            best[closer] = rank[closer]
-            nearest[closer] = number
-    return nearest
+    return np.flatnonzero(corners_reached(path, path.s_m[:-1])[0] == corner)
 
 
 def with_corner_gear(path: Path, road: Floats, corner: int, gear: int) -> Floats:

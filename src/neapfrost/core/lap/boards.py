@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass
 
+from neapfrost.core.path.ring import Ring
+
 
 @dataclass(frozen=True)
 class Mark:
@@ -21,22 +23,12 @@ class BoardCall:
     side: str
 
 
-def signed_distance_m(from_m: float, to_m: float, length_m: float, closed: bool) -> float:
-    """Distance from one position on to another [m]; on a closed lap the shorter way round."""
-    distance = to_m - from_m
-    if not closed:
-        return distance
-    return (distance + 0.5 * length_m) % length_m - 0.5 * length_m
-
-
-def call_for(
-    brake_start_m: float, corner: str, marks: list[Mark], length_m: float, closed: bool
-) -> BoardCall | None:
+def call_for(brake_start_m: float, corner: str, marks: list[Mark], ring: Ring) -> BoardCall | None:
     """Brake start relative to the nearest of the corner's marks; None where it has none."""
     own = [mark for mark in marks if mark.corner == corner]
     if not own:
         return None
-    past = {mark: signed_distance_m(mark.at_m, brake_start_m, length_m, closed) for mark in own}
+    past = {mark: ring.apart(mark.at_m, brake_start_m) for mark in own}
     nearest = min(own, key=lambda mark: abs(past[mark]))
     side = "past" if past[nearest] >= 0.0 else "before"
     return BoardCall(nearest.label, abs(past[nearest]), side)

@@ -7,15 +7,27 @@ import numpy as np
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.lap.corners import CornerResult
-from neapfrost.core.lap.solve import Lap, sector_times_s, time_at
+from neapfrost.core.lap.drive import Drive
+from neapfrost.core.lap.record import Lap, sector_times_s, time_at
+from neapfrost.core.path.ring import Ring
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class DrivenLap:
     """A lap with the results of its corners."""
 
     lap: Lap
     corners: tuple[CornerResult, ...]
+
+    @property
+    def drive(self) -> Drive:
+        """What it was driven with; orders are in its road."""
+        return self.lap.drive
+
+    @property
+    def road(self) -> Floats:
+        """The packed road it was driven over (n, 2, 14), orders and all."""
+        return self.lap.packed.road
 
 
 @dataclass(frozen=True)
@@ -104,12 +116,9 @@ def _corner_differences(
     if not lap.corners:
         return ()
     edges = _edges(lap, base)
-    length, closed = lap.lap.path.length_m, lap.lap.path.closed
     total = lap.lap.lap_time_s - base.lap.lap_time_s
-    if closed:
-        laps, at = np.divmod(edges, length)
-    else:
-        laps, at = np.zeros(len(edges)), np.clip(edges, 0.0, length)
+    laps, at = lap.lap.path.ring.laps_and_place(edges)
+    at = np.clip(at, 0.0, lap.lap.path.length_m)
     gained = time_at(lap.lap, at) - time_at(base.lap, np.interp(at, here, there)) + laps * total
     return tuple(
         CornerDifference(
@@ -133,9 +142,9 @@ def _edges(lap: DrivenLap, base: DrivenLap) -> Floats:
     last ends at the finish.
     """
     length, closed = lap.lap.path.length_m, lap.lap.path.closed
-    base_length = base.lap.path.length_m
+    ring, base_ring = lap.lap.path.ring, base.lap.path.ring
     edges = [
-        now.begins_at_m - max(_lead(now, length), _lead(before, base_length))
+        now.begins_at_m - max(lead_m(now, ring), lead_m(before, base_ring))
         for now, before in zip(lap.corners, base.corners, strict=True)
     ]
     edges = _kept_after_lows(edges, lap.corners, length, closed)
@@ -162,14 +171,12 @@ def _kept_after_lows(
     return kept
 
 
-def _lead(corner: CornerResult, length: float) -> float:
-    """Metres before the corner begins at which its driver first lifts."""
+def lead_m(corner: CornerResult, ring: Ring) -> float:
+    """Metres before the corner begins at which its driver first lifts; 0 for a lift inside it."""
     first = corner.lift_at_m if corner.lift_at_m is not None else corner.brake_start_at_m
     if first is None:
         return 0.0
-    lead = (corner.begins_at_m - first) % length
-    # A lift inside the corner counts as one at its beginning.
-    return lead if lead < 0.5 * length else 0.0
+    return max(ring.apart(first, corner.begins_at_m), 0.0)
 
 
 def _earlier(now: CornerResult, before: CornerResult) -> float | None:

@@ -7,22 +7,22 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from neapfrost.core.arrays import Floats
+from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.constants import (
-    CORNER_REACH_M,
     DOWNSHIFT_REV_SHARE,
     MINIMUM_REACHED_MS,
     STANDARD_GRAVITY_MS2,
     THROTTLE_RISE_MS,
 )
-from neapfrost.core.kernels.bundles import GEAR, Course
+from neapfrost.core.kernels.bundles import GEAR
 from neapfrost.core.kernels.case import DOWNSHIFT_S, MOTORCYCLE, REV_LIMIT, RPM_PER_MS
 from neapfrost.core.kernels.forces import FRONT, LEAN, REAR, UNLOADING
 from neapfrost.core.kernels.profile import cause_at, grip_in_use, lean_tangent
 from neapfrost.core.kernels.without_corner import arrivals_w
 from neapfrost.core.lap.boards import BoardCall, Mark, call_for
-from neapfrost.core.lap.solve import FULL, Lap, Zone, brake_work_j
+from neapfrost.core.lap.record import FULL, Lap, Zone, brake_work_j, node_before, node_m
 from neapfrost.core.path.build import Corner
+from neapfrost.core.path.reach import corners_reached
 
 CAUSES = {FRONT: "front", REAR: "rear", UNLOADING: "unloading", LEAN: "lean"}
 
@@ -115,7 +115,13 @@ def corner_results(lap: Lap, marks: list[Mark]) -> tuple[CornerResult, ...]:
 
 def unclaimed_zones(lap: Lap) -> tuple[Zone, ...]:
     """Braking zones that end at no corner: for a crest, or for a change of grip."""
-    return tuple(zone for zone in lap.zones if _ends_at(lap, zone) is None)
+    numbers, _ = _zone_corners(lap)
+    return tuple(zone for zone, number in zip(lap.zones, numbers, strict=True) if number < 0)
+
+
+def _zone_corners(lap: Lap) -> tuple[Integers, Floats]:
+    """The corner that each zone ends at, and what lays the zone beside it."""
+    return corners_reached(lap.path, np.array([zone.brake_end_at_m for zone in lap.zones]))
 
 
 def _unroll(lap: Lap) -> _Unrolled:
@@ -143,36 +149,16 @@ def _unroll(lap: Lap) -> _Unrolled:
     return _Unrolled(*laid)
 
 
-def _ends_at(lap: Lap, zone: Zone) -> tuple[int, float] | None:
-    """Number of the corner that a zone ends at, and the shift that lays the zone beside it."""
-    length = lap.path.length_m
-    shifts = (-length, 0.0, length) if lap.path.closed else (0.0,)
-    candidates = []
-    for index, corner in enumerate(lap.path.corners):
-        for shift in shifts:
-            end = zone.brake_end_at_m + shift
-            outside = max(corner.begins_at_m - end, end - corner.ends_at_m, 0.0)
-            if outside <= CORNER_REACH_M:
-                # Where two corners meet, the zone is for the one it leads into.
-                into = 0 if end < corner.ends_at_m - 1e-6 else 1
-                candidates.append((outside, into, index, shift))
-    if not candidates:
-        return None
-    _, _, index, shift = min(candidates)
-    return index, shift
-
-
 def _claims(lap: Lap, unrolled: _Unrolled) -> dict[int, tuple[Zone, float]]:
     """For each corner the zone that ends at it, with the shift that lays the zone beside it.
 
     Of several zones ending in one corner the one that sheds most speed is the corner's own.
     """
     best: dict[int, tuple[float, Zone, float]] = {}
-    for zone in lap.zones:
-        end = _ends_at(lap, zone)
-        if end is None:
+    for zone, number, laid in zip(lap.zones, *_zone_corners(lap), strict=True):
+        index, shift = int(number), float(laid)
+        if index < 0:
             continue
-        index, shift = end
         shed = unrolled.at(unrolled.v, zone.lift_at_m) - unrolled.at(
             unrolled.v, zone.brake_end_at_m
         )
@@ -188,14 +174,8 @@ def _corner_result(
     claim: tuple[Zone, float] | None,
     marks: list[Mark],
 ) -> CornerResult:
-    length = lap.path.length_m
-
-    def fold(place: float) -> float:
-        if not lap.path.closed:
-            return place
-        folded = place % length
-        return 0.0 if length - folded < 1e-9 else folded
-
+    ring = lap.path.ring
+    fold = ring.fold_exactly
     begins, ends = corner.begins_at_m, corner.ends_at_m
     min_at, min_speed = _minimum(unrolled, begins, ends)
     inside_at = max(min(min_at, ends - 1e-3), begins)  # the interval before the corner's end
@@ -230,7 +210,7 @@ def _corner_result(
         direction="left" if corner.turn > 0 else "right",
         action=action,
         begins_at_m=fold(begins),
-        ends_at_m=fold(ends) if ends != length else ends,
+        ends_at_m=fold(ends) if ends != ring.length_m else ends,
         turn_in_at_m=fold(corner.turn_in_at_m),
         turn_in_speed_ms=unrolled.at(unrolled.v, corner.turn_in_at_m),
         apex_at_m=fold(corner.apex_at_m),
@@ -253,9 +233,7 @@ def _corner_result(
         full_throttle_at_m=None if full_at is None else fold(full_at),
         exit_speed_ms=unrolled.at(unrolled.v, ends),
         time_in_corner_s=unrolled.at(unrolled.t, ends) - unrolled.at(unrolled.t, begins),
-        board_call=(
-            None if brake is None else call_for(brake, corner.name, marks, length, lap.path.closed)
-        ),
+        board_call=(None if brake is None else call_for(brake, corner.name, marks, ring)),
         grip_left_pct=_grip_left(lap, unrolled, begins, ends) if action == "flat" else None,
         overspeed_ms=(
             None
@@ -286,9 +264,8 @@ def _step_value(unrolled: _Unrolled, values: Floats, place: float) -> float:
 def _action(lap: Lap, unrolled: _Unrolled, corner: Corner, claim: tuple[Zone, float] | None) -> str:
     if claim is not None:
         return "lift" if claim[0].lifted else "brake"
-    length = lap.path.length_m
     for zone in lap.zones:
-        for shift in (-length, 0.0, length) if lap.path.closed else (0.0,):
+        for shift in lap.path.ring.shifts:
             start, end = zone.brake_start_at_m + shift, zone.brake_end_at_m + shift
             if start < corner.ends_at_m and end > corner.ends_at_m - 1e-6:
                 return "through"
@@ -333,7 +310,7 @@ def _downshifts(
     fold: Callable[[float], float],
 ) -> tuple[Downshift, ...]:
     """Downshifts from one gear to another: each as early as the revs and the one before allow."""
-    case = lap.workings.case
+    case = lap.packed.case
     inside = unrolled.between(begin, end)
     s, v, t = unrolled.s[inside], unrolled.v[inside], unrolled.t[inside]
     shifts = []
@@ -379,9 +356,7 @@ def _gear_out(unrolled: _Unrolled, after: float, ends: float) -> tuple[int, floa
 
 def _next_lift(lap: Lap, unrolled: _Unrolled, after: float) -> float:
     """Where the throttle is next shut after a place; the end of the lap laid out if nowhere."""
-    length = lap.path.length_m
-    shifts = (-length, 0.0, length) if lap.path.closed else (0.0,)
-    lifts = [zone.lift_at_m + shift for zone in lap.zones for shift in shifts]
+    lifts = [zone.lift_at_m + shift for zone in lap.zones for shift in lap.path.ring.shifts]
     later = [lift for lift in lifts if lift > after + 1e-3]
     return min(later, default=float(unrolled.s[-1]))
 
@@ -431,8 +406,8 @@ def _limited_by(lap: Lap, unrolled: _Unrolled, min_at: float, action: str) -> st
         return "none"
     w = lap.v_ms[index] ** 2
     cause = cause_at(
-        lap.workings.case,
-        lap.workings.road,
+        lap.packed.case,
+        lap.packed.road,
         lap.step[index],
         lap.share[index],
         w,
@@ -451,8 +426,8 @@ def _grip_left(lap: Lap, unrolled: _Unrolled, begins: float, ends: float) -> flo
     inside = unrolled.between(begins, ends - 1e-3)
     points = unrolled.index[inside].astype(np.int64)
     use = grip_in_use(
-        lap.workings.case,
-        lap.workings.road,
+        lap.packed.case,
+        lap.packed.road,
         lap.step[points],
         lap.share[points],
         lap.v_ms[points] ** 2,
@@ -463,12 +438,12 @@ def _grip_left(lap: Lap, unrolled: _Unrolled, begins: float, ends: float) -> flo
 
 def _lean_deg(lap: Lap, unrolled: _Unrolled, begins: float, ends: float) -> float | None:
     """Largest lean of a motorcycle in a corner, from the road's own upright [degrees]."""
-    if lap.workings.case[MOTORCYCLE] == 0.0:
+    if lap.packed.case[MOTORCYCLE] == 0.0:
         return None
     points = unrolled.index[unrolled.between(begins, ends - 1e-3)].astype(np.int64)
     tangent = lean_tangent(
-        lap.workings.case,
-        lap.workings.road,
+        lap.packed.case,
+        lap.packed.road,
         lap.step[points],
         lap.share[points],
         lap.v_ms[points] ** 2,
@@ -489,43 +464,29 @@ def _overspeed(
     The corner's lateral demand is taken away; full throttle is kept from where the zone began,
     under the ceiling that the corners after this one set.
     """
-    work = lap.workings
-    n = len(work.lengths)
+    solved = lap.solved
+    n = len(solved.join)
     from_m = corner.begins_at_m if claim is None else claim[0].lift_at_m + claim[1]
     from_m = min(from_m, corner.begins_at_m)
     if not lap.path.closed:
         from_m = max(from_m, 0.0)
-    first = _node_before(lap, from_m)
-    target = _node_before(lap, min_at) + 1
-    last = min(_node_before(lap, corner.ends_at_m) + 2, first + n - 1)
+    first = node_before(lap.path, from_m)
+    target = node_before(lap.path, min_at) + 1
+    last = min(node_before(lap.path, corner.ends_at_m) + 2, first + n - 1)
     if not lap.path.closed:
         last = min(last, n)
     target = min(target, last)
     if target <= first:
         return 0.0
     before, after = arrivals_w(
-        Course(work.case, work.road, work.lengths, work.limit_w, work.ceiling_w, lap.path.closed),
+        lap.course,
         lap.path.s_m,
-        float(work.node_w[first % n]),
-        int(work.track[first % n, GEAR]),
+        float(solved.node_w[first % n]),
+        int(solved.track[first % n, GEAR]),
         (first, target, last),
         (corner.begins_at_m, corner.ends_at_m),
     )
-    place, next_place = (_unfolded_m(lap, node) for node in (target - 1, target))
+    place, next_place = (node_m(lap.path, node) for node in (target - 1, target))
     share = (min_at - place) / (next_place - place)
     arriving = before + min(max(share, 0.0), 1.0) * (after - before)
     return max(0.0, math.sqrt(arriving) - min_speed)
-
-
-def _node_before(lap: Lap, place: float) -> int:
-    """Last grid node at or before a place, unfolded like the place."""
-    laps = math.floor(place / lap.path.length_m) if lap.path.closed else 0
-    within = place - laps * lap.path.length_m
-    node = int(lap.path.s_m.searchsorted(within + 1e-9, side="right")) - 1
-    return node + laps * (len(lap.path.s_m) - 1)
-
-
-def _unfolded_m(lap: Lap, node: int) -> float:
-    """Position of a node that may lie in another lap [m]."""
-    laps, within = divmod(node, len(lap.path.s_m) - 1) if lap.path.closed else (0, node)
-    return float(lap.path.s_m[within] + laps * lap.path.length_m)

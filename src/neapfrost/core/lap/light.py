@@ -1,31 +1,29 @@
 """The few figures that a batch needs of each lap, straight from what the kernel returns."""
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
+from functools import lru_cache
 
 import numpy as np
 
 from neapfrost.core.arrays import Floats, Integers
-from neapfrost.core.constants import CORNER_REACH_M
 from neapfrost.core.kernels.bundles import GEAR
 from neapfrost.core.kernels.case import TRANSITION_S
 from neapfrost.core.kernels.profile import held_back_s
-from neapfrost.core.kernels.solve import SOLVED, UNSETTLED, solve_kernel
+from neapfrost.core.kernels.solve import SolvedLap
 from neapfrost.core.kernels.zones import (
     FIRST_STEP,
-    JOIN,
     LAST_NODE,
     LIFTED,
     SHARE,
     SPEED_W,
     STEP,
-    TIME,
 )
 from neapfrost.core.lap.altered_road import corner_steps
-from neapfrost.core.lap.batch import nodes_within
+from neapfrost.core.lap.record import node_m, zone_starts_m
+from neapfrost.core.lap.solve import Solved
 from neapfrost.core.path.build import Path
+from neapfrost.core.path.reach import corners_reached
 
 #: Held back for less than this, a corner still counts as flat [s].
 HELD_SHORTEST_S = 0.1
@@ -33,7 +31,7 @@ HELD_SHORTEST_S = 0.1
 
 @dataclass(frozen=True, eq=False)
 class Extents:
-    """Nodes and steps of each corner of a path, found once for a whole batch."""
+    """Nodes and steps of each corner of a path."""
 
     nodes: tuple[Integers, ...]
     steps: tuple[Integers, ...]
@@ -49,6 +47,7 @@ class LightLap:
     """
 
     lap_time_s: float
+    top_speed_ms: float
     sectors_s: Floats
     min_speed_ms: Floats
     brake_to_corner_m: Floats
@@ -57,44 +56,64 @@ class LightLap:
     speed_ms: Floats
 
 
+@lru_cache(maxsize=16)
 def extents(path: Path) -> Extents:
-    """Where the corners of a path lie on its grid."""
+    """Where the corners of a path lie on its grid; kept for when it is asked for again."""
     return Extents(
-        tuple(nodes_within(path, c.begins_at_m, c.ends_at_m) for c in path.corners),
+        tuple(_nodes_within(path, c.begins_at_m, c.ends_at_m) for c in path.corners),
         tuple(corner_steps(path, number) for number in range(len(path.corners))),
     )
 
 
-def light_lap(
-    path: Path, where: Extents, case: Floats, road: Floats, lengths: Floats
-) -> LightLap | None:
-    """Drive a packed case over a packed road; None where no lap is possible."""
-    out = solve_kernel(case, road, lengths, path.closed, path.start_speed_ms**2)
-    if out[0] not in (SOLVED, UNSETTLED):
-        return None
-    w, time, track, zones, rows, samples = out[4].copy(), out[5], out[6], out[9], out[10], out[11]
+def _nodes_within(path: Path, begins_m: float, ends_m: float) -> Integers:
+    """Grid nodes of a corner, which may lie across the line."""
+    inside = np.zeros(len(path.s_m), dtype=bool)
+    for shift in path.ring.shifts:
+        at = path.s_m + shift
+        inside |= (at >= begins_m - 1e-9) & (at <= ends_m + 1e-9)
+    return np.flatnonzero(inside)
+
+
+def lowest_ms(found: Solved, corner: int) -> float:
+    """Minimum speed of a corner [m/s]."""
+    nodes = extents(found.drive.path).nodes[corner]
+    return float(np.sqrt(found.lap.node_w[nodes].min()))
+
+
+def light(found: Solved) -> LightLap:
+    """The figures of one lap of a batch."""
+    path, work, lap = found.drive.path, found.packed, found.lap
+    where = extents(path)
+    w = lap.node_w.copy()
     count = len(w) - 1
     brake = np.full(len(where.nodes), np.nan)
     lifted = np.zeros(len(where.nodes), dtype=bool)
-    for zone, number, taken in zip(zones, rows, samples, strict=True):
-        if number > 0:
-            _lay_samples(w, count, taken[:number])
-        corner, shift = _ending_in(path, zone)
+    ends = np.array([node_m(path, int(zone[LAST_NODE])) for zone in lap.zones])
+    transition_s = float(work.case[TRANSITION_S])
+    for number, (corner, shift) in enumerate(zip(*corners_reached(path, ends), strict=True)):
+        if lap.rows[number] > 0:
+            _lay_samples(w, count, lap.samples[number, : lap.rows[number]])
         if corner < 0:
             continue
-        if zone[LIFTED] > 0.0:
+        if lap.zones[number, LIFTED] > 0.0:
             lifted[corner] = True
             continue
-        start = _brake_start_m(path, float(case[TRANSITION_S]), zone, int(number), taken) + shift
-        lead = path.corners[corner].begins_at_m - start
-        if math.isnan(brake[corner]) or lead > brake[corner]:
-            brake[corner] = lead
+        start = zone_starts_m(path, lap, number, transition_s)[1] + shift
+        brake[corner] = np.fmax(brake[corner], path.corners[corner].begins_at_m - start)
     speed = np.sqrt(w)
     lowest = [nodes[int(np.argmin(w[nodes]))] for nodes in where.nodes]
     lines = np.array([0.0, *path.sectors_at_m, path.length_m])
-    sectors = np.diff(np.interp(lines, path.s_m, time)) if path.sectors_at_m else np.zeros(0)
+    sectors = np.diff(np.interp(lines, path.s_m, lap.time_s)) if path.sectors_at_m else np.zeros(0)
     held = [
-        held_back_s(case, road, lengths, steps, out[4], track[:, GEAR], out[14])
+        held_back_s(
+            work.case,
+            work.road,
+            work.lengths,
+            steps,
+            lap.node_w,
+            lap.track[:, GEAR],
+            lap.waiting_s,
+        )
         for steps in where.steps
     ]
     actions = [
@@ -102,14 +121,28 @@ def light_lap(
         for braked, off, held_s in zip(np.isfinite(brake), lifted, held, strict=True)
     ]
     return LightLap(
-        lap_time_s=float(out[12]),
+        lap_time_s=float(lap.lap_time_s),
+        top_speed_ms=_top_speed_ms(lap),
         sectors_s=sectors,
         min_speed_ms=speed[lowest],
         brake_to_corner_m=brake,
         actions=tuple(actions),
-        gear=track[lowest, GEAR] + 1,
+        gear=lap.track[lowest, GEAR] + 1,
         speed_ms=speed,
     )
+
+
+def _top_speed_ms(lap: SolvedLap) -> float:
+    """Highest speed of a lap, with each zone's lift in place of what lay beyond it."""
+    count = len(lap.node_w) - 1
+    driven = np.ones(count + 1, dtype=bool)
+    lifts = [0.0]
+    for zone, rows, samples in zip(lap.zones, lap.rows, lap.samples, strict=True):
+        if rows > 0:
+            beyond = np.arange(int(samples[0, STEP]) + 1, int(zone[FIRST_STEP]) + 2) % count
+            driven[beyond] = False
+            lifts.append(float(samples[0, SPEED_W]))
+    return float(np.sqrt(max(float(lap.node_w[driven].max(initial=0.0)), *lifts)))
 
 
 def _lay_samples(w: Floats, count: int, taken: Floats) -> None:
@@ -120,33 +153,6 @@ def _lay_samples(w: Floats, count: int, taken: Floats) -> None:
     w[nodes % count] = np.interp(nodes, taken[:, STEP] + taken[:, SHARE], taken[:, SPEED_W])
     if (nodes % count == 0).any():
         w[count] = w[0]
-
-
-def _ending_in(path: Path, zone: Floats) -> tuple[int, float]:
-    """The corner that a zone ends at, and the shift that lays the zone beside it; -1 for none."""
-    last, count = int(zone[LAST_NODE]), len(path.s_m) - 1
-    laps, node = divmod(last, count) if path.closed else (0, last)
-    end = float(path.s_m[node]) + laps * path.length_m
-    best = (CORNER_REACH_M + 1e-9, 1, -1, 0.0)
-    for number, corner in enumerate(path.corners):
-        for shift in (-path.length_m, 0.0, path.length_m) if path.closed else (0.0,):
-            at = end + shift
-            outside = max(corner.begins_at_m - at, at - corner.ends_at_m, 0.0)
-            best = min(best, (outside, 0 if at < corner.ends_at_m - 1e-6 else 1, number, shift))
-    return best[2], best[3]
-
-
-def _brake_start_m(
-    path: Path, transition_s: float, zone: Floats, number: int, taken: Floats
-) -> float:
-    def place(step: Any, share: Any) -> Any:
-        laps, k = np.divmod(np.asarray(step).astype(np.int64), len(path.s_m) - 1)
-        return path.s_m[k] + share * (path.s_m[k + 1] - path.s_m[k]) + laps * path.length_m
-
-    if number == 0:
-        return float(place(zone[FIRST_STEP], max(zone[JOIN], 0.0)))
-    at = place(taken[:number, STEP], taken[:number, SHARE])
-    return float(np.interp(transition_s, taken[:number, TIME], at))
 
 
 def columns(laps: Sequence[LightLap], name: str) -> Floats:

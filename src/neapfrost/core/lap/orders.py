@@ -1,7 +1,6 @@
 """What is asked of the driver at single corners: a gear, less braking, another grip."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.lap.altered_road import (
@@ -12,62 +11,33 @@ from neapfrost.core.lap.altered_road import (
     with_grip,
 )
 from neapfrost.core.lap.compare import DrivenLap
-from neapfrost.core.lap.corners import CornerResult, corner_results
+from neapfrost.core.lap.corners import CornerResult
+from neapfrost.core.lap.drive import CornerOrder, Drive
 from neapfrost.core.lap.pack_road import pack_road
-from neapfrost.core.lap.solve import solve_lap
 from neapfrost.core.path.build import Path
-from neapfrost.core.records import Conditions, Driver, Vehicle
 
 
-@dataclass(frozen=True)
-class CornerOrder:
-    """What is otherwise at one corner (0 is the first); None where the lap is left alone.
-
-    `gear` counts from 1; `braking` is a share of what tyres and brakes give on the way to the
-    corner; `entry_exponent` how braking is combined with cornering there; `grip_factor` multiplies
-    the surface's grip in the corner.
-    """
-
-    corner: int
-    gear: int | None = None
-    braking: float | None = None
-    entry_exponent: float | None = None
-    grip_factor: float | None = None
-
-    @property
-    def changes_approach(self) -> bool:
-        """Whether the braking before the corner is otherwise."""
-        return self.braking is not None or self.entry_exponent is not None
-
-
-def ordered_road(
-    path: Path,
-    vehicle: Vehicle,
-    conditions: Conditions,
-    driver: Driver,
-    orders: Sequence[CornerOrder],
-) -> Floats | None:
-    """The packed road with every order in its place; None where there is none.
-
-    Where the approach of a corner begins is seen on the lap without the orders for braking.
-    Raises LapImpossible as `solve_lap` does.
-    """
-    if not orders:
-        return None
+def road_with_orders(drive: Drive) -> Floats:
+    """The path's packed road with every order in its place that asks for grip or a gear."""
+    path = drive.path
     road = pack_road(path)[0]
-    for order in orders:
+    for order in drive.orders:
         if order.grip_factor is not None:
             road = with_grip(road, corner_steps(path, order.corner), order.grip_factor)
         if order.gear is not None:
             road = with_corner_gear(path, road, order.corner, order.gear)
-    if any(order.changes_approach for order in orders):
-        lap = solve_lap(path, vehicle, conditions, driver, road)
-        free = DrivenLap(lap, corner_results(lap, []))
-        for order in orders:
-            if order.changes_approach:
-                from_m, to_m = approach_m(free, order.corner)
-                steps = steps_between(path, from_m, to_m)
-                road = with_braking(road, steps, order.braking, order.entry_exponent)
+    return road
+
+
+def with_ordered_braking(road: Floats, orders: Sequence[CornerOrder], free: DrivenLap) -> Floats:
+    """A packed road with every order for the braking before a corner.
+
+    Where the approach of a corner begins is seen on `free`, the lap without these orders.
+    """
+    for order in orders:
+        if order.changes_approach:
+            steps = steps_between(free.lap.path, *approach_m(free, order.corner))
+            road = with_braking(road, steps, order.braking, order.entry_exponent)
     return road
 
 

@@ -54,6 +54,7 @@ from neapfrost.core.kernels.case import (
 )
 from neapfrost.core.records import Conditions, Driver, GearSchool, Vehicle, VehicleKind
 from neapfrost.core.surface import wetness_grip
+from neapfrost.core.wind import wind_from_ms
 
 RPM_PER_RAD_S = 30.0 / math.pi
 SCHOOLS = {GearSchool.FASTEST: 0, GearSchool.LOWER: 1, GearSchool.HIGHER: 2}
@@ -71,7 +72,7 @@ def pack_case(
     tyres, engine, gearbox = vehicle.tyres, vehicle.engine, vehicle.gearbox
     # Fuel costs grip: the reference load is the flat static load with driver, without fuel.
     reference = (vehicle.mass_kg + vehicle.driver_kg) * STANDARD_GRAVITY_MS2
-    wind_from = math.radians(conditions.wind_from_deg)
+    wind_north, wind_east = wind_from_ms(conditions)
 
     torque_rpm = np.array([point[0] for point in engine.torque_curve])
     torque_nm = np.array([point[1] for point in engine.torque_curve])
@@ -108,8 +109,8 @@ def pack_case(
             if vehicle.max_lean_deg is None
             else math.tan(math.radians(vehicle.max_lean_deg))
         ),
-        WIND_NORTH: conditions.wind_speed_ms * math.cos(wind_from),
-        WIND_EAST: conditions.wind_speed_ms * math.sin(wind_from),
+        WIND_NORTH: wind_north,
+        WIND_EAST: wind_east,
         REV_LIMIT: engine.rev_limit_rpm,
         UPSHIFT_S: gearbox.upshift_s,
         DOWNSHIFT_S: gearbox.downshift_s,

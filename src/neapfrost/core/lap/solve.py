@@ -1,372 +1,131 @@
-"""The lap: one vehicle over one path, and how its speed, gears and pedals go along it."""
+"""Drives solved: one, or many side by side."""
 
-import math
-from dataclasses import dataclass
-from functools import lru_cache
-from typing import Any
+import os
+from collections.abc import Callable, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, replace
+from typing import TypeVar
 
-import numpy as np
-
-from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.errors import LapImpossible
-from neapfrost.core.kernels import solve as kernel_solve
-from neapfrost.core.kernels import zones as z
-from neapfrost.core.kernels.bundles import GEAR, UPSHIFTS
-from neapfrost.core.kernels.case import LOWEST_RPM, REV_LIMIT, RPM_PER_MS, TRANSITION_S
-from neapfrost.core.kernels.profile import (
-    ACCELERATION,
-    BRAKE_SHARE,
-    DRIVE_SHARE,
-    FORCE,
-    FULL_SHARE,
-    PROFILE_COLUMNS,
-    TYRE_LIMITED,
-    Intervals,
-    interval_profile,
-)
-from neapfrost.core.kernels.solve import solve_kernel
-from neapfrost.core.lap.pack_case import pack_case
-from neapfrost.core.lap.pack_road import pack_road, straightened_road
-from neapfrost.core.path.build import Path
-from neapfrost.core.records import Conditions, Driver, Vehicle
+from neapfrost.core.kernels.solve import SolvedLap, solve_kernel
+from neapfrost.core.lap.compare import DrivenLap
+from neapfrost.core.lap.corners import corner_results
+from neapfrost.core.lap.drive import Drive, Packed, packed
+from neapfrost.core.lap.orders import road_with_orders, with_ordered_braking
+from neapfrost.core.lap.record import Lap, lap_of, refuse_failure
 
-FULL = FULL_SHARE
+Task = TypeVar("Task")
+Read = TypeVar("Read")
 
 
-@dataclass(frozen=True)
-class Zone:
-    """A stretch without throttle before a lowest point; positions [m] and times [s] unfolded.
+@dataclass(frozen=True, eq=False)
+class Solved:
+    """A drive, what the kernel read of it, and what it came to."""
 
-    `lifted` is a zone driven on the closed throttle alone. `gear_before` counts from 1.
-    """
-
-    lift_at_m: float
-    brake_start_at_m: float
-    brake_end_at_m: float
-    lifted: bool
-    gear_before: int
+    drive: Drive
+    packed: Packed
+    lap: SolvedLap
 
 
-@dataclass(frozen=True)
-class Workings:
-    """The solver's own arrays, for whoever explains or extends a lap."""
-
-    case: Floats
-    road: Floats
-    lengths: Floats
-    limit_w: Floats
-    ceiling_w: Floats
-    node_w: Floats
-    track: Integers
-    waiting_s: Floats
-    join: Floats
-    zones: Floats
+class Stopped(Exception):
+    """Many laps were not wanted any more."""
 
 
-@dataclass(frozen=True)
-class Lap:
-    """A solved lap at m points from start to finish.
-
-    Shapes (m,): position [m], speed [m/s], time [s], gear (from 1), rpm, along and across
-    acceleration [m/s²], throttle and brake as shares, `shifting` (an upshift is running),
-    `tyre_limited` (the tyres bound the drive), tyre force [N]. Values that belong to an interval
-    stand at its first point. `step`, `share` place each point on the path's grid.
-    """
-
-    path: Path
-    s_m: Floats
-    v_ms: Floats
-    t_s: Floats
-    gear: Integers
-    rpm: Floats
-    ax_ms2: Floats
-    ay_ms2: Floats
-    throttle: Floats
-    brake: Floats
-    shifting: Floats
-    tyre_limited: Floats
-    force_n: Floats
-    step: Integers
-    share: Floats
-    zones: tuple[Zone, ...]
-    upshift_count: int
-    lift_cost_s: float
-    settled: bool
-    workings: Workings
-
-    @property
-    def lap_time_s(self) -> float:
-        """Time from start to finish [s]."""
-        return float(self.t_s[-1])
-
-    @property
-    def on_full_throttle(self) -> Floats:
-        """1.0 where the pedal is down: full drive, a running upshift, or the limiter."""
-        return np.where((self.throttle >= FULL) | (self.shifting > 0.0), 1.0, 0.0)
+def never() -> bool:
+    """What stops nothing."""
+    return False
 
 
-def solve_lap(
-    path: Path,
-    vehicle: Vehicle,
-    conditions: Conditions,
-    driver: Driver,
-    road: Floats | None = None,
-) -> Lap:
+def solve(drive: Drive) -> Lap:
     """Drive one vehicle over one path as fast as the model allows.
-
-    `road` (n, 2, 14) stands for the path's own packed road where something is otherwise on it.
 
     Quasi-steady state on the path's grid: limits, backward pass, forward pass, then each braking
     zone with its lift, pedal change and ramp (Siegler, Deakin and Crolla 2000; Brayshaw and
     Harrison 2005). A flying lap on a closed path, otherwise from the path's start speed.
     Raises LapImpossible where no speed holds the road or the vehicle comes to a stop.
     """
-    case = pack_case(vehicle, conditions, driver, path.altitude_m)
-    own_road, lengths = pack_road(path)
-    road = own_road if road is None else road
-    (
-        status,
-        node,
-        limit,
-        ceiling,
-        w,
-        _time,
-        track,
-        join,
-        _,
-        zones,
-        rows,
-        samples,
-        lap_time,
-        pure_time,
-        waiting,
-    ) = solve_kernel(case, road, lengths, path.closed, path.start_speed_ms**2)
-    _refuse_failure(int(status), float(path.s_m[node]))
-
-    s, point_w = _join_points(path, w, ceiling, join, zones, rows, samples)
-    step, share = places_on_grid(path, s)
-    length = np.diff(s)
-    middle = 0.5 * (s[:-1] + s[1:])
-    middle_step, middle_share = places_on_grid(path, middle)
-    times = _times(length, point_w)
-    gear0 = track[middle_step, GEAR].astype(np.int64)
-    # Where the zone's own downshifts are made is the business of the corner's result.
-    profile = np.empty((len(length), PROFILE_COLUMNS))
-    interval_profile(
-        case,
-        road,
-        _own_straightened(path) if road is own_road else straightened_road(road),
-        Intervals(middle_step, middle_share, length, point_w, gear0),
-        profile,
-    )
-    v = np.sqrt(point_w)
-    curvature = path.curvature_start[step] + share * (
-        path.curvature_end[step] - path.curvature_start[step]
-    )
-    gear = _at_points(gear0)
-    rpm = v * case[RPM_PER_MS + gear]
-    rpm = np.where(gear == 0, np.maximum(rpm, case[LOWEST_RPM]), rpm)
-    shifting = _at_points(
-        np.where((waiting[middle_step] > 0.0) & (profile[:, FORCE] <= 1.0), 1.0, 0.0)
-    )
-    return Lap(
-        path=path,
-        s_m=s,
-        v_ms=v,
-        t_s=times,
-        gear=gear + 1,
-        rpm=np.minimum(rpm, case[REV_LIMIT] * 1.2),
-        ax_ms2=_at_points(profile[:, ACCELERATION]),
-        ay_ms2=curvature * point_w,
-        throttle=_at_points(profile[:, DRIVE_SHARE]),
-        brake=_at_points(profile[:, BRAKE_SHARE]),
-        shifting=shifting,
-        tyre_limited=_at_points(profile[:, TYRE_LIMITED]),
-        force_n=_at_points(profile[:, FORCE]),
-        step=step,
-        share=share,
-        zones=_zones(path, zones, rows, samples, float(case[TRANSITION_S]), track),
-        upshift_count=int(track[:-1, UPSHIFTS].sum()),
-        lift_cost_s=float(lap_time - pure_time),
-        settled=int(status) != kernel_solve.UNSETTLED,
-        workings=Workings(case, road, lengths, limit, ceiling, w, track, waiting, join, zones),
-    )
+    found = solved(drive)
+    return lap_of(found.drive, found.packed, found.lap)
 
 
-@lru_cache(maxsize=16)
-def _own_straightened(path: Path) -> Floats:
-    """A path's own packed road with nothing asked for sideways; kept, not to be written to."""
-    return straightened_road(pack_road(path)[0])
+def drive_lap(drive: Drive) -> DrivenLap:
+    """A lap with the results of its corners, said by no board. Raises as `solve` does."""
+    lap = solve(drive)
+    return DrivenLap(lap, corner_results(lap, []))
 
 
-def _refuse_failure(status: int, at_m: float) -> None:
-    if status == kernel_solve.NO_LIMIT_FOUND:
-        raise LapImpossible(
-            "circuit",
-            f"at {at_m:.0f} m no speed holds the vehicle on the road, not even a crawl; the bank "
-            "there asks for more grip than the tyres have",
-        )
-    if status == kernel_solve.STUCK:
-        raise LapImpossible(
-            "car",
-            f"the vehicle comes to a stop at {at_m:.0f} m: its driving force does not overcome the "
-            "resistance there",
-        )
+def solve_many(
+    drives: Sequence[Drive],
+    read: Callable[[Solved], Read],
+    stopped: Callable[[], bool] = never,
+    told: Callable[[int], None] | None = None,
+) -> list[Read | None]:
+    """What `read` takes from each drive's lap, in their order; None where no lap is possible.
 
-
-def _at_points(intervals: Any) -> Any:
-    """Interval values at the intervals' first points, the last one repeated at the end."""
-    return np.append(intervals, intervals[-1])
-
-
-def _times(length: Floats, w: Floats) -> Floats:
-    """Running time [s]: over an interval of constant acceleration 2Δs/(v₁ + v₂)."""
-    v = np.sqrt(w)
-    return np.concatenate(([0.0], np.cumsum(2.0 * length / np.maximum(v[:-1] + v[1:], 1e-9))))
-
-
-def places_on_grid(path: Path, s: Floats) -> tuple[Integers, Floats]:
-    """Grid step of each position and its share of that step."""
-    step = np.clip(path.s_m.searchsorted(s, side="right") - 1, 0, len(path.s_m) - 2)
-    share = (s - path.s_m[step]) / (path.s_m[step + 1] - path.s_m[step])
-    return step.astype(np.int64), share
-
-
-def _unfolded_m(path: Path, step: Any, share: Any) -> Any:
-    """Position of places whose steps may lie a lap before or after the grid [m]."""
-    laps, k = np.divmod(np.asarray(step).astype(np.int64), len(path.s_m) - 1)
-    return path.s_m[k] + share * (path.s_m[k + 1] - path.s_m[k]) + laps * path.length_m
-
-
-def _join_points(
-    path: Path,
-    w: Floats,
-    ceiling: Floats,
-    join: Floats,
-    zones: Floats,
-    rows: Integers,
-    samples: Floats,
-) -> tuple[Floats, Floats]:
-    """Positions and squared speeds of the lap: the grid's nodes, with each zone's own samples.
-
-    Between lift and ceiling a zone's samples replace the nodes; where a zone has none, the
-    crossing itself is put in.
+    Raises Stopped once `stopped` says so; `told` is given the number of laps done so far.
     """
-    length = path.length_m
-    keep = np.ones(len(path.s_m), dtype=bool)
-    extra_s: list[float] = []
-    extra_w: list[float] = []
-    for zone, count, path_samples in zip(zones, rows, samples, strict=True):
-        if count == 0:
-            k = int(zone[z.FIRST_STEP]) % len(join)
-            share = max(zone[z.JOIN], 0.0)
-            extra_s.append(float(_unfolded_m(path, k, share)))
-            extra_w.append(ceiling[k] + share * (ceiling[k + 1] - ceiling[k]))
-            continue
-        at = _unfolded_m(path, path_samples[:count, z.STEP], path_samples[:count, z.SHARE])
-        speed_w = path_samples[:count, z.SPEED_W]
-        for shift in (-length, 0.0, length):
-            first = path.s_m.searchsorted(at[0] - 1e-9 - shift, side="right")
-            keep[first : path.s_m.searchsorted(at[-1] + 1e-9 - shift)] = False
-            # The line itself needs a point when a zone lies across it.
-            for line in (0.0, length):
-                if shift != 0.0 and at[0] < line + shift < at[-1]:
-                    extra_s.append(line)
-                    extra_w.append(float(np.interp(line + shift, at, speed_w)))
-        if path.closed:
-            at = np.mod(at, length)
-        extra_s.extend(at.tolist())
-        extra_w.extend(speed_w.tolist())
-    s = np.concatenate((path.s_m[keep], extra_s))
-    point_w = np.concatenate((w[keep], extra_w))
-    if path.closed and not keep[0]:
-        s, point_w = _with_line(s, point_w, length)
-    order = np.argsort(s, kind="stable")
-    s, point_w = s[order], point_w[order]
-    apart = np.concatenate(([True], np.diff(s) > 1e-7))
-    apart[-1] = True
-    s, point_w = s[apart], point_w[apart]
-    if len(s) > 1 and s[-1] - s[-2] <= 1e-7:
-        s, point_w = np.delete(s, -2), np.delete(point_w, -2)
-    return s, point_w
+
+    def one(drive: Drive) -> Read | None:
+        try:
+            return read(solved(drive))
+        except LapImpossible:
+            return None
+
+    return in_parallel(one, drives, stopped, told)
 
 
-def _with_line(s: Floats, w: Floats, length: float) -> tuple[Floats, Floats]:
-    """Points at both ends of a closed lap where a zone's samples took the line's own nodes."""
-    order = np.argsort(s)
-    around = np.concatenate((s[order][-1:] - length, s[order], s[order][:1] + length))
-    values = np.concatenate((w[order][-1:], w[order], w[order][:1]))
-    missing = [line for line in (0.0, length) if not np.any(np.abs(s - line) < 1e-9)]
-    return (
-        np.concatenate((s, missing)),
-        np.concatenate((w, np.interp(missing, around, values))),
-    )
+def in_parallel(
+    do: Callable[[Task], Read],
+    tasks: Sequence[Task],
+    stopped: Callable[[], bool] = never,
+    told: Callable[[int], None] | None = None,
+) -> list[Read]:
+    """Do something for each of many tasks, on every core. Stops and tells as `solve_many` does.
 
+    The kernels run without the interpreter's lock, so plain threads use every core; numba's own
+    parallel layer, which must not be entered from two threads, stays out of it.
+    """
 
-def _zones(
-    path: Path, zones: Floats, rows: Integers, samples: Floats, transition_s: float, track: Integers
-) -> tuple[Zone, ...]:
+    def unless_stopped(task: Task) -> Read:
+        if stopped():
+            raise Stopped
+        return do(task)
+
     found = []
-    count = len(path.s_m) - 1
-    for zone, number, path_samples in zip(zones, rows, samples, strict=True):
-        crossing = float(_unfolded_m(path, zone[z.FIRST_STEP], max(zone[z.JOIN], 0.0)))
-        last = int(zone[z.LAST_NODE])
-        end = float(_unfolded_m(path, last, 0.0)) if path.closed else float(path.s_m[last])
-        lift, brake = crossing, crossing
-        gear_step = int(zone[z.FIRST_STEP]) % count
-        if number > 0:
-            taken = path_samples[:number]
-            at = _unfolded_m(path, taken[:, z.STEP], taken[:, z.SHARE])
-            lift = float(at[0])
-            brake = float(np.interp(transition_s, taken[:, z.TIME], at))
-            gear_step = int(taken[0, z.STEP]) % count
-        found.append(
-            Zone(lift, brake, end, bool(zone[z.LIFTED] > 0.0), int(track[gear_step, GEAR]) + 1)
-        )
-    return tuple(found)
+    with ThreadPoolExecutor(max_workers=os.cpu_count() or 1) as pool:
+        for number, result in enumerate(pool.map(unless_stopped, tasks), start=1):
+            found.append(result)
+            if told is not None:
+                told(number)
+    return found
 
 
-def mean_speed_ms(lap: Lap) -> float:
-    """Length over time [m/s]."""
-    return lap.path.length_m / lap.lap_time_s
+def lap_time_s(found: Solved) -> float:
+    """The lap time alone [s], which is quicker than a whole lap."""
+    return float(found.lap.lap_time_s)
 
 
-def full_throttle_share(lap: Lap) -> float:
-    """Share of the lap's length driven on full throttle."""
-    length = np.diff(lap.s_m)
-    return float((length * lap.on_full_throttle[:-1]).sum() / lap.path.length_m)
+def driven(found: Solved) -> DrivenLap:
+    """The whole lap with the results of its corners."""
+    lap = lap_of(found.drive, found.packed, found.lap)
+    return DrivenLap(lap, corner_results(lap, []))
 
 
-def sector_times_s(lap: Lap) -> tuple[float, ...]:
-    """Times of the stretches between start, sector lines and finish [s]; empty without lines."""
-    if not lap.path.sectors_at_m:
-        return ()
-    lines = np.array([0.0, *lap.path.sectors_at_m, lap.path.length_m])
-    return tuple(float(t) for t in np.diff(time_at(lap, lines)))
+def solved(drive: Drive) -> Solved:
+    """What the kernel makes of a drive. Raises LapImpossible as `solve` does."""
+    drive = _with_road(drive)
+    work = packed(drive)
+    lap = solve_kernel(work.case, work.road, work.lengths, work.closed, work.start_w)
+    refuse_failure(drive.path, lap)
+    return Solved(drive, work, lap)
 
 
-def time_at(lap: Lap, at_m: Floats) -> Floats:
-    """Running time at positions [s], constant acceleration between points."""
-    index = np.clip(np.searchsorted(lap.s_m, at_m, side="right") - 1, 0, len(lap.s_m) - 2)
-    into = at_m - lap.s_m[index]
-    v0 = lap.v_ms[index]
-    v1 = np.sqrt(np.maximum(v0**2 + 2.0 * lap.ax_ms2[index] * into, 0.0))
-    times: Floats = lap.t_s[index] + 2.0 * into / np.maximum(v0 + v1, 1e-9)
-    return times
-
-
-def brake_work_j(lap: Lap) -> Floats:
-    """Work of the braking force from the start of the lap to each point [J]; shape (m,)."""
-    braking = np.where(lap.brake[:-1] > 0.0, -lap.force_n[:-1], 0.0).clip(min=0.0)
-    return np.concatenate(([0.0], np.cumsum(braking * np.diff(lap.s_m))))
-
-
-def engine_work_j(lap: Lap, efficiency: float) -> float:
-    """Work of the engine at its crank over the lap [J]: what drives, over the efficiency."""
-    driving = np.where(lap.shifting[:-1] > 0.0, 0.0, lap.force_n[:-1]).clip(min=0.0)
-    return float((driving * np.diff(lap.s_m)).sum()) / efficiency
-
-
-def is_finite(lap: Lap) -> bool:
-    """Whether every figure of the lap is a number; the solver never returns anything else."""
-    return bool(np.isfinite(lap.v_ms).all() and math.isfinite(lap.lap_time_s))
+def _with_road(drive: Drive) -> Drive:
+    """The drive with its orders in its road; one that has a road of its own has them there."""
+    if drive.road is not None or not drive.orders:
+        return drive
+    road = road_with_orders(drive)
+    if any(order.changes_approach for order in drive.orders):
+        free = drive_lap(replace(drive, road=road))
+        road = with_ordered_braking(road, drive.orders, free)
+    return replace(drive, road=road)

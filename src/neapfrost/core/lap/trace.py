@@ -8,7 +8,7 @@ from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.kernels.case import LOWEST_RPM, RPM_PER_MS
 from neapfrost.core.lap.corners import CornerResult
-from neapfrost.core.lap.solve import Lap, places_on_grid, time_at
+from neapfrost.core.lap.record import Lap, along_grid, places_on_grid, time_at
 
 
 @dataclass(frozen=True)
@@ -41,7 +41,7 @@ def lap_trace(lap: Lap, corners: tuple[CornerResult, ...], points: int | None = 
     x, y, curvature = _on_the_map(lap, s)
     v = np.interp(s, lap.s_m, lap.v_ms)
     gear = _gears_with_downshifts(lap, corners, s, at)
-    case = lap.workings.case
+    case = lap.packed.case
     rpm = v * case[RPM_PER_MS + gear - 1]
     rpm = np.where(gear == 1, np.maximum(rpm, case[LOWEST_RPM]), rpm)
     throttle = np.where(lap.on_full_throttle > 0.0, 1.0, lap.throttle)
@@ -71,10 +71,7 @@ def _on_the_map(lap: Lap, s: Floats) -> tuple[Floats, Floats, Floats]:
         x = x - along * (path.x_m[-1] - path.x_m[0])
         y = y - along * (path.y_m[-1] - path.y_m[0])
     step, share = places_on_grid(path, s)
-    curvature = path.curvature_start[step] + share * (
-        path.curvature_end[step] - path.curvature_start[step]
-    )
-    return x, y, curvature
+    return x, y, along_grid(path.curvature_start, path.curvature_end, step, share)
 
 
 def _events(lap: Lap, corners: tuple[CornerResult, ...]) -> Floats:
@@ -104,13 +101,13 @@ def _gears_with_downshifts(
 ) -> Integers:
     """Gear at positions: the solver's, stepped down where the corners' downshifts fall."""
     gear: Integers = lap.gear[at]
-    length = lap.path.length_m
+    ring = lap.path.ring
     for corner in corners:
         for index, shift in enumerate(corner.downshifts):
             last = index + 1 == len(corner.downshifts)
             until = corner.min_speed_at_m if last else corner.downshifts[index + 1].at_m
-            span = (until - shift.at_m) % length
-            gear[(s - shift.at_m) % length <= span] = shift.to_gear
+            ahead = ring.ahead(np.full(len(s), shift.at_m), s)
+            gear[(ahead >= 0.0) & (ahead <= ring.ahead(shift.at_m, until))] = shift.to_gear
     return gear
 
 

@@ -8,14 +8,15 @@ from neapfrost.core.kernels.case import BRAKE_MOST, HALF_RHO_CLA, MASS
 from neapfrost.core.kernels.forces import LEAST, force_range
 from neapfrost.core.kernels.road import N0, N2
 from neapfrost.core.lap.corners import CornerResult, unclaimed_zones
-from neapfrost.core.lap.solve import Lap
+from neapfrost.core.lap.record import Lap
 from neapfrost.core.records import Vehicle
 
 LIGHT_SHARE = 0.4  # of the weight on the flat, below which the vehicle is called light
 
 
-def lap_warnings(lap: Lap, vehicle: Vehicle, corners: tuple[CornerResult, ...]) -> tuple[str, ...]:
+def lap_warnings(lap: Lap, corners: tuple[CornerResult, ...]) -> tuple[str, ...]:
     """Sentences on what limits this lap in ways the plan may not have meant."""
+    vehicle = lap.drive.vehicle
     return (
         *_light_over_crests(lap),
         *_gears_never_used(lap, corners, len(vehicle.gearbox.ratios)),
@@ -28,7 +29,7 @@ def lap_warnings(lap: Lap, vehicle: Vehicle, corners: tuple[CornerResult, ...]) 
         *_weak_brakes(lap),
         *_fuel_beyond_the_tank(vehicle),
         *(
-            f"Braking at {zone.brake_start_at_m % lap.path.length_m:.0f} m ends at no corner: a "
+            f"Braking at {lap.path.ring.fold(zone.brake_start_at_m):.0f} m ends at no corner: a "
             "crest or a change of grip asks for it."
             for zone in unclaimed_zones(lap)
             if not zone.lifted
@@ -44,7 +45,7 @@ def lap_warnings(lap: Lap, vehicle: Vehicle, corners: tuple[CornerResult, ...]) 
 
 def _light_over_crests(lap: Lap) -> list[str]:
     """One sentence for each stretch on which the normal force falls below the share."""
-    road, case = lap.workings.road, lap.workings.case
+    road, case = lap.packed.road, lap.packed.case
     w = lap.v_ms**2
 
     def along(column: int) -> Floats:
@@ -84,15 +85,15 @@ def _gears_never_used(lap: Lap, corners: tuple[CornerResult, ...], count: int) -
 
 def _weak_brakes(lap: Lap) -> list[str]:
     """Whether the hardware, not the tyres, bounds the braking somewhere in a zone."""
-    stronger = lap.workings.case.copy()
+    stronger = lap.packed.case.copy()
     stronger[BRAKE_MOST] = np.inf
     for zone in lap.zones:
         if zone.lifted:
             continue
-        at = zone.brake_start_at_m % lap.path.length_m
+        at = lap.path.ring.fold(zone.brake_start_at_m)
         index = min(int(np.searchsorted(lap.s_m, at)), len(lap.s_m) - 1)
-        place = (lap.workings.road, lap.step[index], lap.share[index], lap.v_ms[index] ** 2, LEAST)
-        given = force_range(lap.workings.case, *place)[0]
+        place = (lap.packed.road, lap.step[index], lap.share[index], lap.v_ms[index] ** 2, LEAST)
+        given = force_range(lap.packed.case, *place)[0]
         possible = force_range(stronger, *place)[0]
         # At the cornering limit some drive is needed and no braking is left at all.
         if possible < 0.0 and given > possible * 0.999:

@@ -93,7 +93,7 @@ def _named(road: Path, corner: Corner, at: Floats, curvature: Floats) -> NamedSt
     """
     low, high = _room(road, corner)
     places = np.linspace(low, high, 1 + max(8, round((high - low) / 0.5)))
-    folded = np.mod(places, road.length_m) if road.closed else places
+    folded = road.ring.fold(places)
     bend = corner.turn * np.interp(folded, road.s_m, curvature)
     own = (places >= corner.begins_at_m) & (places <= corner.ends_at_m)
     peak = int(np.argmax(np.where(own, bend, -np.inf)))

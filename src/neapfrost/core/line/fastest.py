@@ -20,7 +20,7 @@ from neapfrost.core.line.geometry import (
 )
 from neapfrost.core.line.shape import Shape
 from neapfrost.core.line.solver import Columns, Progress, Step, solve_steps
-from neapfrost.core.line.vehicle import SLOWEST_MS, forces, place, places, pull
+from neapfrost.core.line.vehicle import SLOWEST_MS, Moment, forces, place, places, pull
 from neapfrost.core.line.wishes import CornerWish, Hold
 from neapfrost.core.records import Conditions, Driver, Vehicle
 
@@ -48,8 +48,7 @@ def fastest_line(
     vehicle: Vehicle,
     conditions: Conditions,
     driver: Driver,
-    start: Shape,
-    start_v_ms: Floats,
+    start: Fastest,
     wishes: tuple[CornerWish, ...] = (),
     holds: tuple[Hold, ...] = (),
     progress: Progress | None = None,
@@ -57,8 +56,8 @@ def fastest_line(
     """The true minimum-time path inside a corridor, by direct collocation.
 
     Offset, relative heading, curvature and speed at the nodes, drive and braking in the steps
-    (Perantoni and Limebeer 2014; trapezoidal instead of their scheme). `start` and `start_v_ms`
-    (n + 1,) are where the search begins. Raises LineImpossible where no line meets the wishes.
+    (Perantoni and Limebeer 2014; trapezoidal instead of their scheme). The search
+    begins at `start`. Raises LineImpossible where no line meets the wishes.
     """
     road = field.road
     case = pack_case(vehicle, conditions, driver, road.altitude_m)
@@ -66,8 +65,8 @@ def fastest_line(
     slowest, quickest = _speed_bounds(case, road.closed, road.start_speed_ms, len(lower))
     number = len(road.s_m) - 1
     count = 2 if case[c.BRAKE_FRONT] >= 0.0 else 3
-    speed = start_v_ms[:-1] if road.closed else start_v_ms
-    gained = np.diff(start_v_ms**2) / (2.0 * np.diff(road.s_m)) / STANDARD_GRAVITY_MS2
+    speed = start.v_ms[:-1] if road.closed else start.v_ms
+    gained = np.diff(start.v_ms**2) / (2.0 * np.diff(road.s_m)) / STANDARD_GRAVITY_MS2
     pedals = np.column_stack(
         (np.maximum(gained, 0.0) + 0.05, *[np.maximum(-gained, 0.0) / (count - 1)] * (count - 1))
     )
@@ -77,7 +76,7 @@ def fastest_line(
         road.closed,
         Columns(np.column_stack((lower, slowest)), np.zeros((number, count))),
         Columns(np.column_stack((upper, quickest)), np.full((number, count), FORCE_MOST_G)),
-        Columns(np.column_stack((packed(road, start), speed / SPEED_SCALE_MS)), pedals),
+        Columns(np.column_stack((packed(road, start.shape), speed / SPEED_SCALE_MS)), pedals),
         progress,
         "the fastest line",
     )
@@ -125,7 +124,13 @@ def _step(case: Floats, field: Corridor, wheelbase_m: float) -> Step:
     hardware = brakes[0] + brakes[1] - min(float(case[c.BRAKE_MOST]) / _weight(case), FORCE_MOST_G)
     # At both ends: held to the step's middle alone, curvature would alternate between nodes.
     acting = [
-        forces(case, road, field.half_width_m, dusty, at.n, at.xi, at.kappa, v, drive_n, brakes_n)
+        forces(
+            case,
+            road,
+            field.half_width_m,
+            dusty,
+            Moment(at.n, at.xi, at.kappa, v, drive_n, brakes_n),
+        )
         for at, v in ((first, v0), (last, v1))
     ]
     net_n = 0.5 * (acting[0].net_n + acting[1].net_n)

@@ -96,23 +96,34 @@ def places(field: Corridor) -> Floats:
     return np.column_stack(columns)
 
 
+@dataclass(frozen=True, eq=False)
+class Moment:
+    """The line, the speed and the pedals at one place: expressions in metres, m/s and newtons.
+
+    Offset, heading against the road, curvature, speed; drive, and the front and rear axle's brakes.
+    """
+
+    n: Any
+    xi: Any
+    kappa: Any
+    v: Any
+    drive_n: Any
+    brakes_n: tuple[Any, Any]
+
+
 def forces(
     case: Floats,
     road: Place,
     half_width_m: float,
     dusty: bool,
-    n: Any,
-    xi: Any,
-    kappa: Any,
-    v: Any,
-    drive_n: Any,
-    brakes_n: tuple[Any, Any],
+    moment: Moment,
 ) -> Forces:
-    """Loads, resistance and grip in the middle of one step, from a line, a speed and the forces.
+    """Loads, resistance and grip in the middle of one step.
 
-    `brakes_n` are the front and the rear axle's.
     N and F_y as `pack_road` has them, with the line's own curvature.
     """
+    n, xi, kappa, v = moment.n, moment.xi, moment.kappa, moment.v
+    drive_n, brakes_n = moment.drive_n, moment.brakes_n
     bank, vertical = road.bank, road.vertical
     mass, w = float(case[c.MASS]), v * v
     bearing = road.bearing - xi

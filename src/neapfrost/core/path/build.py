@@ -22,6 +22,7 @@ from neapfrost.core.path.plan_view import (
     curvature_channel,
     segment_length_m,
 )
+from neapfrost.core.path.ring import Ring
 from neapfrost.core.path.slope import (
     Slope,
     blended_grades,
@@ -78,6 +79,11 @@ class Path:
     def length_m(self) -> float:
         """Length along the road's surface [m]."""
         return float(self.s_m[-1])
+
+    @property
+    def ring(self) -> Ring:
+        """Positions along it, which go round where it is closed."""
+        return Ring(self.length_m, self.closed)
 
     @property
     def closing_gap_m(self) -> float:

@@ -1,26 +1,16 @@
 """Honest bands: many laps with what is uncertain drawn at random, and where most of them lie."""
 
-import os
-from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from neapfrost.core.arrays import Floats
-from neapfrost.core.kernels.case import (
-    FORCE_PER_NM,
-    GEARS,
-    HALF_RHO_CLA,
-    MU_BRAKING,
-    MU_LATERAL,
-    MU_TRACTION,
-    WIND_EAST,
-    WIND_NORTH,
-)
 from neapfrost.core.lap.altered_road import with_curvature
-from neapfrost.core.lap.light import LightLap, columns, extents, light_lap
-from neapfrost.core.path.build import Path
+from neapfrost.core.lap.drive import Drive, packed
+from neapfrost.core.lap.light import LightLap, columns, extents, light
+from neapfrost.core.lap.solve import never, solve_many
+from neapfrost.core.wind import with_wind_added
 
 #: Half of the width from the 10th to the 90th percentile of a normal distribution, in σ.
 TEN_TO_NINETY = 1.2815515655446004
@@ -99,46 +89,34 @@ def draw(uncertainty: Uncertainty, corners: int, laps: int, seed: int) -> list[D
 
 
 def drawn_laps(
-    path: Path,
-    case: Floats,
-    road: Floats,
-    lengths: Floats,
-    draws: list[Drawn],
-    stopped: Callable[[], bool] = lambda: False,
+    drive: Drive, draws: Sequence[Drawn], stopped: Callable[[], bool] = never
 ) -> Bands | None:
-    """Drive every draw and say where nine in ten and one in ten lie; None when stopped.
+    """Drive every draw and say where nine in ten and one in ten lie.
 
-    `case` and `road` are packed as the plan has them. Draws that no lap can be driven with are
-    left out; at least two must be left.
+    Draws that no lap can be driven with are left out; None where fewer than two are left. Raises
+    Stopped when `stopped` says so.
     """
-    where = extents(path)
-
-    def drive(one: Drawn) -> LightLap | None:
-        if stopped():
-            return None
-        wider = np.ones(len(road))
-        for steps, factor in zip(where.steps, one.radii, strict=True):
-            wider[steps] = 1.0 / factor
-        own_road = with_curvature(path, road, np.arange(len(road)), wider)
-        return light_lap(path, where, varied_case(case, one), own_road, lengths)
-
-    with ThreadPoolExecutor(max_workers=os.cpu_count() or 1) as pool:
-        found = [lap for lap in pool.map(drive, draws) if lap is not None]
-    if stopped() or len(found) < 2:
-        return None
-    return _bands(found, len(path.corners))
+    found = solve_many([varied(drive, one) for one in draws], light, stopped)
+    laps = [lap for lap in found if lap is not None]
+    return None if len(laps) < 2 else _bands(laps, len(drive.path.corners))
 
 
-def varied_case(case: Floats, one: Drawn) -> Floats:
-    """A packed case with a draw's factors and wind in it."""
-    own = case.copy()
-    own[[MU_LATERAL, MU_BRAKING, MU_TRACTION]] *= one.grip
-    own[HALF_RHO_CLA] *= one.downforce
-    count = int(own[GEARS])
-    own[FORCE_PER_NM : FORCE_PER_NM + count] *= one.power
-    own[WIND_NORTH] += one.wind_ms[0]
-    own[WIND_EAST] += one.wind_ms[1]
-    return own
+def varied(drive: Drive, one: Drawn) -> Drive:
+    """A drive with a draw's factors, wind and driven radii in it."""
+    vehicle, air = drive.vehicle, drive.conditions
+    aero = replace(vehicle.aero, lift_area_m2=vehicle.aero.lift_area_m2 * one.downforce)
+    engine = replace(vehicle.engine, efficiency=vehicle.engine.efficiency * one.power)
+    windy = with_wind_added(air, *one.wind_ms)
+    road = packed(drive).road
+    wider = np.ones(len(road))
+    for steps, factor in zip(extents(drive.path).steps, one.radii, strict=True):
+        wider[steps] = 1.0 / factor
+    return replace(
+        drive,
+        vehicle=replace(vehicle, aero=aero, engine=engine),
+        conditions=replace(windy, grip_factor=air.grip_factor * one.grip),
+        road=with_curvature(drive.path, road, np.arange(len(road)), wider),
+    )
 
 
 def _bands(found: list[LightLap], corners: int) -> Bands:

@@ -1,6 +1,6 @@
 """How to brake for a corner: the effort along the zone, the schools, and what the road does."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -14,8 +14,9 @@ from neapfrost.core.lap.altered_road import (
 )
 from neapfrost.core.lap.compare import DrivenLap
 from neapfrost.core.lap.orders import approach_m
+from neapfrost.core.lap.solve import driven as whole
+from neapfrost.core.lap.solve import solve_many
 from neapfrost.core.studies.stretch import points_between
-from neapfrost.core.studies.trials import Combination, Trial, drive_all
 
 STRAIGHT_EXPONENT, TRAIL_EXPONENT = 1.0, 2.0
 GENTLE_SHARE = 0.75
@@ -77,23 +78,20 @@ class BrakingCall:
     steepest_pct: float
 
 
-def braking_call(combination: Combination, corner: int) -> BrakingCall | None:
+def braking_call(driven: DrivenLap, corner: int) -> BrakingCall | None:
     """Brake for a corner by each school; None where it is not braked for."""
-    driven = combination.driven
     if driven.corners[corner].action != "brake":
         return None
-    path, road = driven.lap.path, combination.road
+    path, road = driven.lap.path, driven.road
     steps = steps_between(path, *approach_m(driven, corner))
-    laps = drive_all(
-        combination,
-        [
-            Trial(with_braking(road, steps, exponent=STRAIGHT_EXPONENT)),
-            Trial(with_braking(road, steps, exponent=TRAIL_EXPONENT)),
-            Trial(with_braking(road, steps, share=GENTLE_SHARE)),
-            Trial(without_grade(path, road, steps)),
-            Trial(without_crests(path, road, steps)),
-        ],
+    roads = (
+        with_braking(road, steps, exponent=STRAIGHT_EXPONENT),
+        with_braking(road, steps, exponent=TRAIL_EXPONENT),
+        with_braking(road, steps, share=GENTLE_SHARE),
+        without_grade(path, road, steps),
+        without_crests(path, road, steps),
     )
+    laps = solve_many([replace(driven.drive, road=other) for other in roads], whole)
     plan_s = driven.lap.lap_time_s
     options = [
         option
@@ -140,10 +138,7 @@ def _option(school: str, driven: DrivenLap, corner: int, plan_s: float) -> Braki
     peak = float(percent.max())
     held = np.flatnonzero(percent >= RELEASED * peak)
     path = driven.lap.path
-    turn_in = result.turn_in_at_m - (result.brake_start_at_m or 0.0)
-    if path.closed:
-        half = 0.5 * path.length_m
-        turn_in = (turn_in + half) % path.length_m - half
+    turn_in = path.ring.apart(result.brake_start_at_m or 0.0, result.turn_in_at_m)
     inside = 0.0 <= turn_in < result.braking_distance_m
     width = np.gradient(at) if len(at) > 1 else np.ones(1)
     return BrakingOption(
@@ -168,7 +163,7 @@ def effort_along(driven: DrivenLap, corner: int) -> list[EffortPoint]:
     points: Integers = points_between(driven, start - 1e-6, end)
     if len(points) == 0:
         return []
-    work = lap.workings
+    work = lap.packed
     use: Floats = np.empty((len(points), 2))
     axles_in_use(
         work.case,

@@ -1,17 +1,18 @@
 """Flat, lift or brake: how much is left, and at which grip, wind or fuel the answer changes."""
 
 import math
-import os
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
 
-from neapfrost.core.lap.light import Extents, extents, light_lap
-from neapfrost.core.lap.pack_case import pack_case
-from neapfrost.core.studies.trials import Combination, Trial
+from neapfrost.core.errors import LapImpossible
+from neapfrost.core.lap.compare import DrivenLap
+from neapfrost.core.lap.drive import Drive
+from neapfrost.core.lap.light import light
+from neapfrost.core.lap.solve import in_parallel, solved
+from neapfrost.core.wind import wind_from_ms, with_wind_added
 
 Figure = Literal["grip", "tailwind", "fuel"]
 
@@ -57,26 +58,25 @@ class FlatCall:
     thresholds: tuple[Threshold, ...]
 
 
-def flat_call(combination: Combination, corner: int) -> FlatCall:
+def flat_call(driven: DrivenLap, corner: int) -> FlatCall:
     """Look for the nearest grip, wind and fuel at which a corner is taken otherwise.
 
     Each figure is changed for the whole lap and the lap driven; a change is bisected.
     """
-    result = combination.driven.corners[corner]
+    result = driven.corners[corner]
     doubt = result.action in ("flat", "lift") or (
         result.action == "brake" and (result.overspeed_ms or 0.0) <= IN_DOUBT_OVERSPEED_MS
     )
     if result.action == "flat" and (result.grip_left_pct or 0.0) > IN_DOUBT_GRIP_PCT:
         doubt = False
-    bearing = _bearing_rad(combination, corner)
-    wind = combination.conditions
-    from_rad = math.radians(wind.wind_from_deg)
+    bearing = _bearing_rad(driven, corner)
+    north, east = wind_from_ms(driven.drive.conditions)
     # Wind from straight behind has the bearing it comes from opposite to the heading.
-    tail_now = -wind.wind_speed_ms * math.cos(from_rad - bearing)
+    tail_now = -(north * math.cos(bearing) + east * math.sin(bearing))
     thresholds: list[Threshold] = []
     if doubt:
-        fuel = combination.vehicle.fuel_kg
-        most = combination.vehicle.fuel_capacity_kg or fuel + FUEL_MORE_KG
+        fuel = driven.drive.vehicle.fuel_kg
+        most = driven.drive.vehicle.fuel_capacity_kg or fuel + FUEL_MORE_KG
         ranges: list[tuple[Figure, float, float, float]] = [
             ("grip", GRIP_RANGE[0], 1.0, GRIP_RANGE[1]),
             (
@@ -87,7 +87,6 @@ def flat_call(combination: Combination, corner: int) -> FlatCall:
             ),
             ("fuel", 0.0, fuel, max(most, fuel)),
         ]
-        where = extents(combination.driven.lap.path)
         asked = [
             (figure, now, end)
             for figure, low, now, high in ranges
@@ -97,16 +96,15 @@ def flat_call(combination: Combination, corner: int) -> FlatCall:
 
         def look(one: tuple[Figure, float, float]) -> Threshold | None:
             figure, now, end = one
-            trial = _trial_of(combination, figure, bearing, tail_now)
+            trial = _trial_of(driven, figure, bearing, tail_now)
 
             def action(value: float) -> str | None:
-                return _light_action(combination, where, trial(value), corner)
+                return _light_action(trial(value), corner)
 
             change = _nearest_change(action, now, end, result.action)
             return None if change is None else Threshold(figure, change[0], end > now, change[1])
 
-        with ThreadPoolExecutor(max_workers=os.cpu_count() or 1) as pool:
-            thresholds = [found for found in pool.map(look, asked) if found is not None]
+        thresholds = [found for found in in_parallel(look, asked) if found is not None]
     return FlatCall(
         action=result.action,
         grip_left_pct=result.grip_left_pct,
@@ -117,55 +115,40 @@ def flat_call(combination: Combination, corner: int) -> FlatCall:
     )
 
 
-def _bearing_rad(combination: Combination, corner: int) -> float:
+def _bearing_rad(driven: DrivenLap, corner: int) -> float:
     """Compass bearing of the road where the corner begins."""
-    path = combination.driven.lap.path
+    path = driven.lap.path
     begins = path.corners[corner].begins_at_m
     heading = float(np.interp(begins, path.s_m, path.heading_rad))
     return math.radians(path.north_deg) - heading
 
 
 def _trial_of(
-    combination: Combination, figure: Figure, bearing: float, tail_now: float
-) -> Callable[[float], Trial]:
-    conditions, vehicle = combination.conditions, combination.vehicle
-    if figure == "grip":
-        return lambda factor: Trial(
-            conditions=replace(conditions, grip_factor=conditions.grip_factor * factor)
-        )
-    if figure == "fuel":
-        return lambda kg: Trial(vehicle=replace(vehicle, fuel_kg=kg))
-    from_rad = math.radians(conditions.wind_from_deg)
-    north = conditions.wind_speed_ms * math.cos(from_rad)
-    east = conditions.wind_speed_ms * math.sin(from_rad)
+    driven: DrivenLap, figure: Figure, bearing: float, tail_now: float
+) -> Callable[[float], Drive]:
+    drive = driven.drive
+    conditions, vehicle = drive.conditions, drive.vehicle
 
-    def windy(tail: float) -> Trial:
-        more = tail - tail_now
-        n, e = north - more * math.cos(bearing), east - more * math.sin(bearing)
-        return Trial(
-            conditions=replace(
-                conditions,
-                wind_speed_ms=math.hypot(n, e),
-                wind_from_deg=math.degrees(math.atan2(e, n)),
-            )
-        )
+    def gripping(factor: float) -> Drive:
+        grip = conditions.grip_factor * factor
+        return replace(drive, conditions=replace(conditions, grip_factor=grip))
 
-    return windy
+    def fuelled(kg: float) -> Drive:
+        return replace(drive, vehicle=replace(vehicle, fuel_kg=kg))
+
+    def blown(tail: float) -> Drive:
+        more = tail_now - tail
+        windy = with_wind_added(conditions, more * math.cos(bearing), more * math.sin(bearing))
+        return replace(drive, conditions=windy)
+
+    return {"grip": gripping, "fuel": fuelled, "tailwind": blown}[figure]
 
 
-def _light_action(
-    combination: Combination, where: Extents, trial: Trial, corner: int
-) -> str | None:
-    path = combination.driven.lap.path
-    case = pack_case(
-        trial.vehicle or combination.vehicle,
-        trial.conditions or combination.conditions,
-        combination.driver,
-        path.altitude_m,
-    )
-    lengths = combination.driven.lap.workings.lengths
-    lap = light_lap(path, where, case, combination.road, lengths)
-    return None if lap is None else lap.actions[corner]
+def _light_action(drive: Drive, corner: int) -> str | None:
+    try:
+        return light(solved(drive)).actions[corner]
+    except LapImpossible:
+        return None
 
 
 def _nearest_change(

@@ -1,13 +1,15 @@
 """Which gear to drive a corner in: every gear that the revs allow, driven and priced."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.kernels.case import GEARS, LOWEST_RPM, REV_LIMIT, RPM_PER_MS
 from neapfrost.core.lap.altered_road import with_corner_gear
+from neapfrost.core.lap.compare import DrivenLap
 from neapfrost.core.lap.corners import Downshift
-from neapfrost.core.studies.trials import Combination, Trial, drive_all
+from neapfrost.core.lap.solve import driven as whole
+from neapfrost.core.lap.solve import solve_many
 
 
 @dataclass(frozen=True)
@@ -37,17 +39,16 @@ class GearCall:
     options: tuple[GearOption, ...]
 
 
-def gear_call(combination: Combination, corner: int) -> GearCall | None:
+def gear_call(driven: DrivenLap, corner: int) -> GearCall | None:
     """Drive a corner in every gear its revs allow; None where no gear is chosen there.
 
     The revs are those at the minimum speed: within the torque curve (first gear slips its clutch
     below it) and up to the rev limit, in no higher gear than one arrives in.
     """
-    driven = combination.driven
     result = driven.corners[corner]
     if result.action not in ("brake", "lift"):
         return None
-    case = driven.lap.workings.case
+    case = driven.lap.packed.case
     highest = max(result.gear_before, result.gear)
     gears = [
         gear
@@ -55,10 +56,8 @@ def gear_call(combination: Combination, corner: int) -> GearCall | None:
         if _turns(case, gear, result.min_speed_ms)
     ]
     path = driven.lap.path
-    laps = drive_all(
-        combination,
-        [Trial(with_corner_gear(path, combination.road, corner, gear)) for gear in gears],
-    )
+    roads = [with_corner_gear(path, driven.road, corner, gear) for gear in gears]
+    laps = solve_many([replace(driven.drive, road=road) for road in roads], whole)
     reached = {
         gear: lap
         for gear, lap in zip(gears, laps, strict=True)

@@ -8,9 +8,10 @@ from neapfrost.core.arrays import Floats
 from neapfrost.core.kernels.case import GEARS
 from neapfrost.core.lap.altered_road import steps_between, with_top_gear
 from neapfrost.core.lap.compare import DrivenLap
-from neapfrost.core.lap.solve import time_at
+from neapfrost.core.lap.record import elapsed_s
+from neapfrost.core.lap.solve import driven as whole
+from neapfrost.core.lap.solve import lap_time_s, solve_many
 from neapfrost.core.studies.stretch import Stretch, points_between, stretch_after
-from neapfrost.core.studies.trials import Combination, Trial, drive_all, lap_times_s
 
 #: A shift of at most this time is looked at for the break-even [s].
 SLOWEST_SHIFT_S = 1.0
@@ -49,36 +50,35 @@ class HoldCall:
     paid_back_m: float | None
 
 
-def hold_call(combination: Combination, corner: int) -> HoldCall | None:
+def hold_call(driven: DrivenLap, corner: int) -> HoldCall | None:
     """Price the last upshift of the stretch after a corner; None where there is no such choice.
 
     The gear in question is the highest one taken, or the next one where the limiter is reached or
     no upshift is made.
     """
-    driven = combination.driven
     path = driven.lap.path
     stretch = stretch_after(driven, corner)
     if stretch is None:
         return None
     shifted = stretch.gear_to > stretch.gear_from
     at_limiter = stretch.limiter_s > 0.0
-    last = stretch.gear_to == int(driven.lap.workings.case[GEARS])
+    last = stretch.gear_to == int(driven.lap.packed.case[GEARS])
     taken = stretch.gear_to if shifted and (last or not at_limiter) else stretch.gear_to + 1
     tops = [taken - 1, taken]
     if shifted and taken > stretch.gear_to:
         tops.insert(0, stretch.gear_to - 1)
-    if taken > int(driven.lap.workings.case[GEARS]):
+    if taken > int(driven.lap.packed.case[GEARS]):
         return None
     end_m = _next_slowest_m(driven, stretch)
     steps = steps_between(path, stretch.from_m, end_m)
-    roads = {top: with_top_gear(combination.road, steps, top) for top in tops}
-    laps = drive_all(combination, [Trial(roads[top]) for top in tops])
+    roads = {top: with_top_gear(driven.road, steps, top) for top in tops}
+    laps = solve_many([replace(driven.drive, road=roads[top]) for top in tops], whole)
     options: dict[int, tuple[DrivenLap, HoldOption]] = {}
     for top, lap in zip(tops, laps, strict=True):
         after = None if lap is None else stretch_after(lap, corner)
         if lap is None or after is None or after.gear_to != top:
             continue
-        lifted = after.lift_m % path.length_m if path.closed else after.lift_m
+        lifted = path.ring.fold(after.lift_m)
         speed = float(np.interp(lifted, lap.lap.s_m, lap.lap.v_ms))
         options[top] = (
             lap,
@@ -97,7 +97,7 @@ def hold_call(combination: Combination, corner: int) -> HoldCall | None:
         options=tuple(
             replace(option, cost_s=option.cost_s - best_s) for _, option in options.values()
         ),
-        break_even_shift_s=_break_even_s(combination, roads[taken - 1], roads[taken]),
+        break_even_shift_s=_break_even_s(driven, roads[taken - 1], roads[taken]),
         paid_back_m=_paid_back_m(options[taken][0], options[taken - 1][0], stretch),
     )
 
@@ -107,19 +107,19 @@ def _next_slowest_m(driven: DrivenLap, stretch: Stretch) -> float:
     path = driven.lap.path
     if stretch.next_corner is None:
         return stretch.lift_m
-    ahead = driven.corners[stretch.next_corner].min_speed_at_m - stretch.from_m
-    if path.closed:
-        ahead %= path.length_m
+    slowest_m = driven.corners[stretch.next_corner].min_speed_at_m
+    ahead = path.ring.ahead(stretch.from_m, slowest_m)
     return max(stretch.from_m + ahead, stretch.lift_m)
 
 
-def _break_even_s(combination: Combination, held: Floats, taken: Floats) -> float | None:
+def _break_even_s(driven: DrivenLap, held: Floats, taken: Floats) -> float | None:
     """Upshift time at which holding and taking cost the same; bisected to a millisecond."""
 
     def loss_s(upshift_s: float) -> float:
-        gearbox = replace(combination.vehicle.gearbox, upshift_s=upshift_s)
-        vehicle = replace(combination.vehicle, gearbox=gearbox)
-        hold, take = lap_times_s(combination, [Trial(held, vehicle), Trial(taken, vehicle)])
+        gearbox = replace(driven.drive.vehicle.gearbox, upshift_s=upshift_s)
+        vehicle = replace(driven.drive.vehicle, gearbox=gearbox)
+        trials = [replace(driven.drive, vehicle=vehicle, road=road) for road in (held, taken)]
+        hold, take = solve_many(trials, lap_time_s)
         if hold is None or take is None:
             return 0.0
         return take - hold
@@ -140,20 +140,11 @@ def _paid_back_m(taken: DrivenLap, held: DrivenLap, stretch: Stretch) -> float |
     shift = points[taken.lap.gear[points] == top]
     if len(shift) == 0:
         return None
-    path = taken.lap.path
     at = taken.lap.s_m[shift[0]] + np.arange(0.0, stretch.length_m, 1.0)
-    behind = _elapsed_s(taken, at, path.closed) - _elapsed_s(held, at, path.closed)
+    behind = elapsed_s(taken.lap, at) - elapsed_s(held.lap, at)
     behind -= behind[0]
     lost = np.flatnonzero(behind > 1e-5)
     if len(lost) == 0:
         return 0.0
     back = np.flatnonzero((behind <= 0.0) & (np.arange(len(behind)) > lost[0]))
     return None if len(back) == 0 else float(at[back[0]] - at[0])
-
-
-def _elapsed_s(driven: DrivenLap, at_m: Floats, closed: bool) -> Floats:
-    """Running time at places that may lie beyond the line [s]."""
-    if not closed:
-        return time_at(driven.lap, np.minimum(at_m, driven.lap.path.length_m))
-    laps, within = np.divmod(at_m, driven.lap.path.length_m)
-    return time_at(driven.lap, within) + laps * driven.lap.lap_time_s

@@ -9,7 +9,6 @@ import numpy as np
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.lap.compare import DrivenLap
 from neapfrost.core.studies.stretch import points_between
-from neapfrost.core.studies.trials import Combination
 from neapfrost.core.studies.worth import Worth
 
 #: Full throttle for less than this is no stretch of its own [s].
@@ -45,9 +44,8 @@ class Complex:
     trades: tuple[Trade, ...]
 
 
-def complexes(combination: Combination, worth: Sequence[Worth]) -> tuple[Complex, ...]:
+def complexes(driven: DrivenLap, worth: Sequence[Worth]) -> tuple[Complex, ...]:
     """Every run of corners without a full-throttle stretch between; flat corners belong to none."""
-    driven = combination.driven
     count = len(driven.corners)
     held = [corner.action != "flat" for corner in driven.corners]
     joined = [
@@ -78,9 +76,7 @@ def _full_s(driven: DrivenLap, one: int, other: int) -> float:
     """Time on full throttle between the slowest points of two corners [s]."""
     lap = driven.lap
     start = driven.corners[one].min_speed_at_m
-    ahead = driven.corners[other].min_speed_at_m - start
-    if lap.path.closed:
-        ahead %= lap.path.length_m
+    ahead = lap.path.ring.ahead(start, driven.corners[other].min_speed_at_m)
     points = points_between(driven, start, start + ahead)
     points = points[points < len(lap.t_s) - 1]
     duration = np.diff(lap.t_s)[points]

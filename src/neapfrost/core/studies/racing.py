@@ -4,7 +4,8 @@ from dataclasses import dataclass, replace
 
 from neapfrost.core.lap.altered_road import following
 from neapfrost.core.lap.compare import DrivenLap
-from neapfrost.core.studies.trials import Combination, Trial, drive_all
+from neapfrost.core.lap.solve import driven as whole
+from neapfrost.core.lap.solve import solve_many
 
 
 @dataclass(frozen=True)
@@ -31,22 +32,23 @@ class RacingLaps:
     together: DrivenLap | None
 
 
-def racing_laps(combination: Combination, state: RaceState) -> RacingLaps:
+def racing_laps(driven: DrivenLap, state: RaceState) -> RacingLaps:
     """Drive the lap with race fuel, worn tyres, close behind another, and all three."""
-    vehicle = replace(combination.vehicle, fuel_kg=state.fuel_kg)
+    vehicle = replace(driven.drive.vehicle, fuel_kg=state.fuel_kg)
     worn = replace(
-        combination.conditions,
-        grip_factor=combination.conditions.grip_factor * state.grip_left,
+        driven.drive.conditions,
+        grip_factor=driven.drive.conditions.grip_factor * state.grip_left,
     )
-    path = combination.driven.lap.path
-    road = following(path, combination.road, state.downforce_left, state.drag_left)
-    fuel, tyres, behind, together = drive_all(
-        combination,
+    path = driven.lap.path
+    road = following(path, driven.road, state.downforce_left, state.drag_left)
+    drive = driven.drive
+    fuel, tyres, behind, together = solve_many(
         [
-            Trial(vehicle=vehicle),
-            Trial(conditions=worn),
-            Trial(road),
-            Trial(road, vehicle, worn),
+            replace(drive, vehicle=vehicle),
+            replace(drive, conditions=worn),
+            replace(drive, road=road),
+            replace(drive, vehicle=vehicle, conditions=worn, road=road),
         ],
+        whole,
     )
     return RacingLaps(fuel, tyres, behind, together)

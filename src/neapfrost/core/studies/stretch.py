@@ -45,12 +45,10 @@ def stretch_after(driven: DrivenLap, corner: int) -> Stretch | None:
         at = other.lift_at_m if other.lift_at_m is not None else other.brake_start_at_m
         if at is None:
             continue
-        ahead = at - start
-        if path.closed:
+        ahead = path.ring.ahead(start, at)
+        if path.closed and ahead < 1e-3:
             # A lap with one braking zone comes back to its own lift.
-            ahead %= path.length_m
-            if ahead < 1e-3:
-                ahead += path.length_m
+            ahead += path.length_m
         if ahead > 1e-3:
             lifts.append((ahead, number))
     if lifts:
@@ -82,7 +80,7 @@ def points_between(driven: DrivenLap, from_m: float, to_m: float) -> Integers:
     if not path.closed:
         return np.flatnonzero((lap.s_m >= from_m) & (lap.s_m < to_m))
     s = lap.s_m[:-1]
-    ahead = np.mod(s - from_m, path.length_m)
+    ahead = path.ring.fold(s - from_m)
     inside = np.flatnonzero(ahead < to_m - from_m)
     return inside[np.argsort(ahead[inside], kind="stable")]
 
@@ -90,7 +88,7 @@ def points_between(driven: DrivenLap, from_m: float, to_m: float) -> Integers:
 def _limiter_s(driven: DrivenLap, points: Integers) -> float:
     """Time on the limiter [s]: full throttle in a gear that turns at its highest revs."""
     lap = driven.lap
-    highest = float(lap.workings.case[REV_LIMIT])
+    highest = float(lap.packed.case[REV_LIMIT])
     at_limit = (lap.rpm[points] >= highest * (1.0 - 1e-4)) & (lap.throttle[points] > 0.0)
     duration = np.diff(lap.t_s)[np.minimum(points, len(lap.t_s) - 2)]
     return float(duration[at_limit].sum())

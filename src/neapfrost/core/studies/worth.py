@@ -1,18 +1,16 @@
 """What a little more is worth at each corner: of minimum speed, of exit speed, of brake point."""
 
-import os
-from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from neapfrost.core.kernels.bundles import Course
 from neapfrost.core.kernels.carried import times_carried_s
-from neapfrost.core.kernels.solve import SOLVED, UNSETTLED, solve_kernel
 from neapfrost.core.lap.altered_road import corner_steps, with_curvature
-from neapfrost.core.lap.batch import nodes_within
+from neapfrost.core.lap.compare import DrivenLap, lead_m
+from neapfrost.core.lap.light import lowest_ms
+from neapfrost.core.lap.record import elapsed_s
+from neapfrost.core.lap.solve import lap_time_s, solve_many
 from neapfrost.core.studies.stretch import stretch_after
-from neapfrost.core.studies.trials import Combination
 
 #: A corner's curvature is changed by this much either way.
 CURVATURE_SHARE = 0.01
@@ -40,16 +38,15 @@ class Worth:
     exit_rank: int | None
 
 
-def worths(combination: Combination) -> tuple[Worth, ...]:
+def worths(driven: DrivenLap) -> tuple[Worth, ...]:
     """What a little more is worth, corner by corner."""
-    driven = combination.driven
-    speeds = _per_min_speed(combination)
+    speeds = _per_min_speed(driven)
     found = []
     for number, corner in enumerate(driven.corners):
         stretch = stretch_after(driven, number)
         exit_worth = None
         if stretch is not None and corner.action != "through":
-            exit_worth = _per_exit_speed(combination, number, stretch.lift_m)
+            exit_worth = _per_exit_speed(driven, number, stretch.lift_m)
         brake = None
         if corner.brake_start_speed_ms is not None:
             brake = 1.0 / corner.min_speed_ms - 1.0 / corner.brake_start_speed_ms
@@ -59,7 +56,7 @@ def worths(combination: Combination) -> tuple[Worth, ...]:
                 exit_worth,
                 brake,
                 None if stretch is None else stretch.length_m,
-                _slow_s(combination, number),
+                _slow_s(driven, number),
             )
         )
     by_time = sorted(range(len(found)), key=lambda n: -found[n][4])
@@ -80,31 +77,24 @@ def worths(combination: Combination) -> tuple[Worth, ...]:
     )
 
 
-def _per_min_speed(combination: Combination) -> list[float | None]:
+def _per_min_speed(driven: DrivenLap) -> list[float | None]:
     """Central difference of the lap time by the minimum speed of each corner [s per m/s]."""
-    lap = combination.driven.lap
-    path, work = lap.path, lap.workings
-
-    def drive(wanted: tuple[int, float]) -> tuple[float, float] | None:
-        corner, factor = wanted
-        road = with_curvature(path, combination.road, corner_steps(path, corner), factor)
-        out = solve_kernel(work.case, road, work.lengths, path.closed, path.start_speed_ms**2)
-        if out[0] not in (SOLVED, UNSETTLED):
-            return None
-        extent = path.corners[corner]
-        nodes = nodes_within(path, extent.begins_at_m, extent.ends_at_m)
-        return float(out[12]), float(np.sqrt(out[4][nodes].min()))
-
-    wanted = [
-        (corner, 1.0 + sign * CURVATURE_SHARE)
-        for corner in range(len(path.corners))
-        for sign in (-1.0, 1.0)
+    path = driven.lap.path
+    corners = range(len(path.corners))
+    trials = [
+        replace(driven.drive, road=with_curvature(path, driven.road, steps, factor))
+        for steps in (corner_steps(path, corner) for corner in corners)
+        for factor in (1.0 - CURVATURE_SHARE, 1.0 + CURVATURE_SHARE)
     ]
-    with ThreadPoolExecutor(max_workers=os.cpu_count() or 1) as pool:
-        ends = list(pool.map(drive, wanted))
+    found = solve_many(
+        trials, lambda one: (lap_time_s(one), [lowest_ms(one, corner) for corner in corners])
+    )
+    ends = [
+        None if one is None else (one[0], one[1][number // 2]) for number, one in enumerate(found)
+    ]
     worth: list[float | None] = []
     for number, (wider, tighter) in enumerate(zip(ends[::2], ends[1::2], strict=True)):
-        held = combination.driven.corners[number].action not in ("flat", "through")
+        held = driven.corners[number].action not in ("flat", "through")
         if wider is None or tighter is None or not held or wider[1] - tighter[1] < 1e-6:
             worth.append(None)
         else:
@@ -112,20 +102,18 @@ def _per_min_speed(combination: Combination) -> list[float | None]:
     return worth
 
 
-def _per_exit_speed(combination: Combination, corner: int, lift_m: float) -> float | None:
+def _per_exit_speed(driven: DrivenLap, corner: int, lift_m: float) -> float | None:
     """Time won to the next braking for each m/s more at the corner's end [s per m/s].
 
     Full throttle under the ceiling that the next corner sets: central difference of the time from
     the corner's end to beyond the lift.
     """
-    lap = combination.driven.lap
-    path, work = lap.path, lap.workings
-    count = len(work.lengths)
+    lap = driven.lap
+    path, course, solved = lap.path, lap.course, lap.solved
+    count = len(course.lengths)
     ends = path.corners[corner].ends_at_m
-    ahead = lift_m - ends
-    if path.closed:
-        ahead %= path.length_m
-    first = int(path.s_m.searchsorted(ends % path.length_m if path.closed else ends))
+    ahead = path.ring.ahead(ends, lift_m)
+    first = int(path.s_m.searchsorted(path.ring.fold(ends)))
     first = first % count if path.closed else min(first, count)
     steps = int(np.searchsorted(path.s_m, min(path.s_m[first] + ahead, path.length_m))) - first
     if path.closed and path.s_m[first] + ahead > path.length_m:
@@ -133,30 +121,20 @@ def _per_exit_speed(combination: Combination, corner: int, lift_m: float) -> flo
             count - first + int(np.searchsorted(path.s_m, path.s_m[first] + ahead - path.length_m))
         )
     # On to where even the faster of the two has met the braking curve.
-    steps += int(np.ceil(40.0 / max(float(work.lengths.mean()), 0.1)))
+    steps += int(np.ceil(40.0 / max(float(course.lengths.mean()), 0.1)))
     steps = min(steps, count - 1 if path.closed else count - first)
     if steps < 2:
         return None
-    course = Course(work.case, work.road, work.lengths, work.limit_w, work.ceiling_w, path.closed)
-    speed = float(np.sqrt(work.node_w[first]))
+    speed = float(np.sqrt(solved.node_w[first]))
     slower, faster = times_carried_s(
-        course, work.track, work.waiting_s, first, steps, speed, EXIT_MS
+        course, solved.track, solved.waiting_s, first, steps, speed, EXIT_MS
     )
     return max(0.0, (slower - faster) / (2.0 * EXIT_MS))
 
 
-def _slow_s(combination: Combination, corner: int) -> float:
+def _slow_s(driven: DrivenLap, corner: int) -> float:
     """Time from the lift, or the corner's beginning, to its end [s]."""
-    driven = combination.driven
-    own, path = driven.corners[corner], driven.lap.path
-    lift = own.lift_at_m if own.lift_at_m is not None else own.brake_start_at_m
-    extent = path.corners[corner]
-    begins = extent.begins_at_m
-    if lift is not None:
-        lead = (begins - lift) % path.length_m if path.closed else begins - lift
-        if 0.0 < lead < 0.5 * path.length_m:
-            begins -= lead
-    times = np.array([begins, extent.ends_at_m])
-    laps, within = np.divmod(times, path.length_m) if path.closed else (np.zeros(2), times)
-    t = np.interp(within, driven.lap.s_m, driven.lap.t_s) + laps * driven.lap.lap_time_s
-    return float(t[1] - t[0])
+    extent = driven.lap.path.corners[corner]
+    begins = extent.begins_at_m - lead_m(driven.corners[corner], driven.lap.path.ring)
+    start_s, end_s = elapsed_s(driven.lap, np.array([begins, extent.ends_at_m]))
+    return float(end_s - start_s)

@@ -12,10 +12,10 @@ from neapfrost.core.constants import (
     STANDARD_GRAVITY_MS2,
 )
 from neapfrost.core.kernels.case import REV_LIMIT
+from neapfrost.core.lap.compare import DrivenLap
 from neapfrost.core.lap.corners import CornerResult
-from neapfrost.core.lap.solve import time_at
+from neapfrost.core.lap.record import time_at
 from neapfrost.core.studies.stretch import points_between
-from neapfrost.core.studies.trials import Combination
 from neapfrost.core.working.place import place_at_lowest, place_between
 from neapfrost.core.working.record import Given, Step, Working
 
@@ -24,9 +24,9 @@ SLICES = 5
 CAUSES = {1: "the front axle", 2: "the rear axle", 3: "an axle without load", 4: "the lean limit"}
 
 
-def corner_workings(combination: Combination, corner: int) -> tuple[Working, ...]:
+def corner_workings(driven: DrivenLap, corner: int) -> tuple[Working, ...]:
     """Every figure of a corner that can be opened, in the order of the sheet."""
-    makers: Sequence[Callable[[Combination, int], Working | None]] = (
+    makers: Sequence[Callable[[DrivenLap, int], Working | None]] = (
         _braking_point,
         _braking_distance,
         _peak_decel,
@@ -39,13 +39,12 @@ def corner_workings(combination: Combination, corner: int) -> tuple[Working, ...
         _exit_speed,
         _time_in_corner,
     )
-    found = (maker(combination, corner) for maker in makers)
+    found = (maker(driven, corner) for maker in makers)
     return tuple(working for working in found if working is not None)
 
 
-def lap_working(combination: Combination) -> Working:
+def lap_working(driven: DrivenLap) -> Working:
     """The lap time as the sum of its corners' stretches, each from lift to lift."""
-    driven = combination.driven
     lap, path = driven.lap, driven.lap.path
     edges = sorted({0.0, *(corner.min_speed_at_m for corner in driven.corners), path.length_m})
     times = np.diff(time_at(lap, np.array(edges)))
@@ -78,13 +77,13 @@ def lap_working(combination: Combination) -> Working:
     )
 
 
-def _result(combination: Combination, corner: int) -> CornerResult:
-    return combination.driven.corners[corner]
+def _result(driven: DrivenLap, corner: int) -> CornerResult:
+    return driven.corners[corner]
 
 
-def _min_speed(combination: Combination, corner: int) -> Working:
-    result = _result(combination, corner)
-    place = place_at_lowest(combination, corner)
+def _min_speed(driven: DrivenLap, corner: int) -> Working:
+    result = _result(driven, corner)
+    place = place_at_lowest(driven, corner)
     said = {
         "power": "Engine power and resistance hold this speed; the tyres have some left.",
         "none": "Nothing holds the vehicle back here: it still gains speed.",
@@ -122,13 +121,13 @@ def _min_speed(combination: Combination, corner: int) -> Working:
     )
 
 
-def _lateral_g(combination: Combination, corner: int) -> Working:
-    lap = combination.driven.lap
-    result = _result(combination, corner)
+def _lateral_g(driven: DrivenLap, corner: int) -> Working:
+    lap = driven.lap
+    result = _result(driven, corner)
     # The point that the result was read at: the last one before the minimum is first reached.
     extent = lap.path.corners[corner]
     reach = (extent.begins_at_m - 2.0 * DEFAULT_STEP_M, extent.ends_at_m + 2.0 * DEFAULT_STEP_M)
-    points = points_between(combination.driven, *reach)
+    points = points_between(driven, *reach)
     told = np.abs(np.abs(lap.ay_ms2[points]) / STANDARD_GRAVITY_MS2 - result.lateral_g)
     at = int(points[np.argmin(told)])
     k, x = int(lap.step[at]), float(lap.share[at])
@@ -150,10 +149,10 @@ def _lateral_g(combination: Combination, corner: int) -> Working:
 
 
 def _slices(
-    combination: Combination, points: Integers, ends: tuple[float, float]
+    driven: DrivenLap, points: Integers, ends: tuple[float, float]
 ) -> list[tuple[float, float, float]]:
     """Speeds and metres of some slices between two places: (speed in, speed out, metres)."""
-    lap = combination.driven.lap
+    lap = driven.lap
     start, end = ends
     ahead = lap.s_m[points] - start
     if lap.path.closed:
@@ -171,14 +170,14 @@ def _slices(
     return [(float(v[i]), float(v[i + 1]), float(cuts[i + 1] - cuts[i])) for i in range(SLICES)]
 
 
-def _braking_distance(combination: Combination, corner: int) -> Working | None:
-    result = _result(combination, corner)
+def _braking_distance(driven: DrivenLap, corner: int) -> Working | None:
+    result = _result(driven, corner)
     if result.brake_start_at_m is None or result.braking_distance_m is None:
         return None
     ends = (result.brake_start_at_m, result.brake_start_at_m + result.braking_distance_m)
-    points = points_between(combination.driven, *ends)
+    points = points_between(driven, *ends)
     given, steps = [], []
-    for n, (v_in, v_out, metres) in enumerate(_slices(combination, points, ends), start=1):
+    for n, (v_in, v_out, metres) in enumerate(_slices(driven, points, ends), start=1):
         mean = (v_in**2 - v_out**2) / (2.0 * metres)
         if n == 1:
             given.append(Given("v_0", "speed at the braking point", v_in, "m/s", "lap"))
@@ -201,16 +200,16 @@ def _braking_distance(combination: Combination, corner: int) -> Working | None:
     )
 
 
-def _braking_point(combination: Combination, corner: int) -> Working | None:
-    result = _result(combination, corner)
+def _braking_point(driven: DrivenLap, corner: int) -> Working | None:
+    result = _result(driven, corner)
     if result.brake_start_at_m is None or result.braking_distance_m is None:
         return None
-    path = combination.driven.lap.path
+    path = driven.lap.path
     begins = path.corners[corner].begins_at_m
     to_corner = result.brake_start_to_corner_m or 0.0
     start = begins - to_corner
     end = start + result.braking_distance_m
-    driver = combination.driver
+    driver = driven.drive.driver
     lift = result.lift_at_m if result.lift_at_m is not None else result.brake_start_at_m
     coast = start - lift
     if path.closed:
@@ -246,14 +245,14 @@ def _braking_point(combination: Combination, corner: int) -> Working | None:
     )
 
 
-def _peak_decel(combination: Combination, corner: int) -> Working | None:
-    result = _result(combination, corner)
+def _peak_decel(driven: DrivenLap, corner: int) -> Working | None:
+    result = _result(driven, corner)
     if result.brake_start_at_m is None or result.braking_distance_m is None:
         return None
     start = result.brake_start_at_m
-    points = points_between(combination.driven, start, start + result.braking_distance_m - 1e-3)
-    lap = combination.driven.lap
-    place = place_between(combination, int(points[np.argmin(lap.ax_ms2[points])]))
+    points = points_between(driven, start, start + result.braking_distance_m - 1e-3)
+    lap = driven.lap
+    place = place_between(driven, int(points[np.argmin(lap.ax_ms2[points])]))
     peak = Step("a_g", "peak deceleration", "−a_x/g", result.peak_decel_g or 0.0, "g")
     held = "brakes" if place.use < 0.97 else f"{place.axle} axle"
     return Working(
@@ -267,11 +266,11 @@ def _peak_decel(combination: Combination, corner: int) -> Working | None:
     )
 
 
-def _gear(combination: Combination, corner: int) -> Working:
-    result = _result(combination, corner)
-    vehicle = combination.vehicle
+def _gear(driven: DrivenLap, corner: int) -> Working:
+    result = _result(driven, corner)
+    vehicle = driven.drive.vehicle
     box, radius = vehicle.gearbox, vehicle.tyres.rolling_radius_m
-    limit = float(combination.driven.lap.workings.case[REV_LIMIT])
+    limit = float(driven.lap.packed.case[REV_LIMIT])
     given = [
         Given("v", "minimum speed", result.min_speed_ms, "m/s", "lap"),
         Given("r", "rolling radius", radius, "m", "car"),
@@ -293,7 +292,7 @@ def _gear(combination: Combination, corner: int) -> Working:
             )
         )
         steps.append(Step(f"h_{number}", "of the rev limit", f"n_d{number}/n_max", share, ""))
-    school = combination.driver.gear_school.value
+    school = driven.drive.driver.gear_school.value
     reason = {
         "fastest": "the gear in which the lap goes on quickest from here",
         "lower": "the lowest gear that the downshifts reach",
@@ -312,9 +311,9 @@ def _gear(combination: Combination, corner: int) -> Working:
     )
 
 
-def _turn_in(combination: Combination, corner: int) -> Working:
-    result = _result(combination, corner)
-    lap = combination.driven.lap
+def _turn_in(driven: DrivenLap, corner: int) -> Working:
+    result = _result(driven, corner)
+    lap = driven.lap
     at = result.turn_in_at_m
     after = int(np.clip(lap.s_m.searchsorted(at), 1, len(lap.s_m) - 1))
     share = (at - lap.s_m[after - 1]) / (lap.s_m[after] - lap.s_m[after - 1])
@@ -333,8 +332,8 @@ def _turn_in(combination: Combination, corner: int) -> Working:
     )
 
 
-def _margin(combination: Combination, corner: int) -> Working | None:
-    result = _result(combination, corner)
+def _margin(driven: DrivenLap, corner: int) -> Working | None:
+    result = _result(driven, corner)
     if result.grip_left_pct is not None:
         use = 1.0 - result.grip_left_pct / 100.0
         return Working(
@@ -364,13 +363,13 @@ def _margin(combination: Combination, corner: int) -> Working | None:
     )
 
 
-def _throttle(combination: Combination, corner: int) -> Working | None:
-    result = _result(combination, corner)
+def _throttle(driven: DrivenLap, corner: int) -> Working | None:
+    result = _result(driven, corner)
     if result.throttle_at_m is None:
         return None
-    length = combination.driven.lap.path.length_m
+    length = driven.lap.path.length_m
     after = result.throttle_at_m - result.min_speed_at_m
-    if combination.driven.lap.path.closed:
+    if driven.lap.path.closed:
         after %= length
     return Working(
         "throttle_at_m",
@@ -386,18 +385,18 @@ def _throttle(combination: Combination, corner: int) -> Working | None:
     )
 
 
-def _exit_speed(combination: Combination, corner: int) -> Working | None:
-    result = _result(combination, corner)
-    path = combination.driven.lap.path
+def _exit_speed(driven: DrivenLap, corner: int) -> Working | None:
+    result = _result(driven, corner)
+    path = driven.lap.path
     start = result.min_speed_at_m
     ends = path.corners[corner].ends_at_m
     metres = (ends - start) % path.length_m if path.closed else ends - start
     if metres < 1.0 or metres > 0.5 * path.length_m:
         return None
     span = (start, start + metres)
-    points = points_between(combination.driven, *span)
+    points = points_between(driven, *span)
     given, terms = [], []
-    for n, (v_in, v_out, length) in enumerate(_slices(combination, points, span), start=1):
+    for n, (v_in, v_out, length) in enumerate(_slices(driven, points, span), start=1):
         if n == 1:
             given.append(Given("v_0", "speed at the slowest point", v_in, "m/s", "lap"))
         mean = (v_out**2 - v_in**2) / (2.0 * length)
@@ -416,9 +415,9 @@ def _exit_speed(combination: Combination, corner: int) -> Working | None:
     )
 
 
-def _time_in_corner(combination: Combination, corner: int) -> Working:
-    result = _result(combination, corner)
-    extent = combination.driven.lap.path.corners[corner]
+def _time_in_corner(driven: DrivenLap, corner: int) -> Working:
+    result = _result(driven, corner)
+    extent = driven.lap.path.corners[corner]
     length = extent.ends_at_m - extent.begins_at_m
     mean = length / result.time_in_corner_s
     return Working(

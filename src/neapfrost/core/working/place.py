@@ -15,8 +15,8 @@ from neapfrost.core.kernels.forces import (
 )
 from neapfrost.core.kernels.profile import held_force
 from neapfrost.core.kernels.road import DRAG, EAST, GRIP, LIFT, N0, N2, NORTH, SLOPE, Y0, Y2
-from neapfrost.core.lap.solve import places_on_grid
-from neapfrost.core.studies.trials import Combination
+from neapfrost.core.lap.compare import DrivenLap
+from neapfrost.core.lap.record import places_on_grid
 from neapfrost.core.working.record import Given, Step
 
 AXLES_ALIKE = 0.01  # so close to each other in use, both axles count as the limiting one
@@ -35,9 +35,9 @@ class Place:
     steps: tuple[Step, ...]
 
 
-def point_of_lowest(combination: Combination, corner: int) -> int:
+def point_of_lowest(driven: DrivenLap, corner: int) -> int:
     """Index into the lap's points of the slowest one of a corner."""
-    lap = combination.driven.lap
+    lap = driven.lap
     extent = lap.path.corners[corner]
     at = lap.s_m
     inside = (at >= extent.begins_at_m - 1e-7) & (at <= extent.ends_at_m + 1e-7)
@@ -47,52 +47,49 @@ def point_of_lowest(combination: Combination, corner: int) -> int:
     return int(points[np.argmin(lap.v_ms[points])])
 
 
-def place_at_lowest(combination: Combination, corner: int) -> Place:
+def place_at_lowest(driven: DrivenLap, corner: int) -> Place:
     """The place of a corner's minimum speed.
 
     Where braking turns into driving the force jumps; of the two the nearer one that the grip
     allows at this very speed is taken.
     """
-    lap = combination.driven.lap
-    index = point_of_lowest(combination, corner)
+    lap = driven.lap
+    index = point_of_lowest(driven, corner)
     k, x, v = int(lap.step[index]), float(lap.share[index]), float(lap.v_ms[index])
-    lowest = combination.driven.corners[corner].min_speed_ms
+    lowest = driven.corners[corner].min_speed_ms
     if lowest < v - 1e-6:
         # Slowest where the corner begins or ends, between two points of the lap.
         extent = lap.path.corners[corner]
         edges = np.array([extent.begins_at_m, extent.ends_at_m])
-        if lap.path.closed:
-            edges = np.mod(edges, lap.path.length_m)
+        edges = lap.path.ring.fold(edges)
         speeds = np.interp(edges, lap.s_m, lap.v_ms)
         edge = edges[int(np.argmin(speeds))]
         step, share = places_on_grid(lap.path, np.array([edge]))
         k, x, v = int(step[0]), float(share[0]), float(speeds.min())
         index = max(int(lap.s_m.searchsorted(edge, side="right")) - 1, 0)
-    case, road = lap.workings.case, lap.workings.road
+    case, road = lap.packed.case, lap.packed.road
     force = float(held_force(case, road, k, x, v * v, float(lap.force_n[index])))
-    return place_at(combination, k, x, v, force, combination.driven.corners[corner].limited_by)
+    return place_at(driven, k, x, v, force, driven.corners[corner].limited_by)
 
 
-def place_between(combination: Combination, index: int) -> Place:
+def place_between(driven: DrivenLap, index: int) -> Place:
     """The middle of the interval that begins at a point, where its force was found."""
-    lap = combination.driven.lap
+    lap = driven.lap
     middle = 0.5 * (lap.s_m[index] + lap.s_m[index + 1])
     step, share = places_on_grid(lap.path, np.array([middle]))
     v = math.sqrt(0.5 * (lap.v_ms[index] ** 2 + lap.v_ms[index + 1] ** 2))
-    return place_at(combination, int(step[0]), float(share[0]), v, float(lap.force_n[index]))
+    return place_at(driven, int(step[0]), float(share[0]), v, float(lap.force_n[index]))
 
 
-def place_at(
-    combination: Combination, k: int, x: float, v: float, force: float, told: str = ""
-) -> Place:
+def place_at(driven: DrivenLap, k: int, x: float, v: float, force: float, told: str = "") -> Place:
     """Loads, forces and the grip in use at share x of step k, at a speed and a tyre force.
 
     The axle nearer to its limit is worked out; where both are at it, the one that was `told`.
     Sources: normal and lateral load on a banked, curved road and load transfer after Milliken,
     Race Car Vehicle Dynamics (1995); combined slip by a superellipse of each axle.
     """
-    lap = combination.driven.lap
-    case, road = lap.workings.case, lap.workings.road
+    lap = driven.lap
+    case, road = lap.packed.case, lap.packed.road
     w = v * v
 
     def along(column: int) -> float:
@@ -113,7 +110,7 @@ def place_at(
     head = float(case[c.WIND_NORTH]) * along(NORTH) + float(case[c.WIND_EAST]) * along(EAST)
     half_lift = float(case[c.HALF_RHO_CLA]) * float(road[k, 0, LIFT])
     half_drag = float(case[c.HALF_RHO_CDA]) * float(road[k, 0, DRAG])
-    vehicle, use = combination.vehicle, combination.driver.use
+    vehicle, use = driven.drive.vehicle, driven.drive.driver.use
     braking = force < 0.0
     weight = float(case[c.FRONT_WEIGHT])
     aero = float(case[c.FRONT_AERO])

@@ -7,11 +7,9 @@ from pydantic import BaseModel
 
 from neapfrost.core.car.brake_share import hardest_share
 from neapfrost.core.car.level import level_car
-from neapfrost.core.lap.batch import Variant, solve_batch
+from neapfrost.core.lap.solve import lap_time_s, solve_many
 from neapfrost.core.records import Brakes
 from neapfrost.formats.plan import PlanDocument
-from neapfrost.formats.plan_records import conditions_record, driver_record, vehicle_record
-from neapfrost.formats.plan_setup import in_effect
 from neapfrost.services.laps.predict import recall
 
 #: Shares are tried this far around the ideal one, in these steps.
@@ -58,11 +56,10 @@ class BrakeStudy(BaseModel):
 def brake_study(plan: PlanDocument) -> BrakeStudy:
     """Study the brake distribution of a plan's car on its circuit, as it is set up."""
     driven = recall(plan, None).driven
-    plan = in_effect(plan)
-    vehicle = vehicle_record(plan.car)
-    conditions, driver = conditions_record(plan.conditions), driver_record(plan.driver)
+    drive = driven.drive
+    vehicle = drive.vehicle
     best_shared = replace(vehicle, brakes=Brakes(None, None))
-    car = level_car(best_shared, conditions, driver, plan.circuit.altitude_m)
+    car = level_car(best_shared, drive.conditions, drive.driver, drive.path.altitude_m)
     set_to = vehicle.brakes.front_fraction
     zones = []
     for corner in driven.corners:
@@ -93,24 +90,23 @@ def brake_study(plan: PlanDocument) -> BrakeStudy:
         if 0.0 < share < 1.0
     ]
     most = vehicle.brakes.max_force_n
-    variants = [
-        Variant(replace(vehicle, brakes=Brakes(share, most)), conditions, driver)
+    trials = [
+        replace(drive, vehicle=replace(vehicle, brakes=Brakes(share, most)))
         for share in (*shares, None)
     ]
-    batch = solve_batch(driven.lap.path, variants)
-    times = batch.lap_time_s[:-1]
-    best = int(np.argmin(np.where(batch.solved[:-1], times, np.inf)))
+    *times, ideal_s = solve_many(trials, lap_time_s)
+    solved = {share: time for share, time in zip(shares, times, strict=True) if time is not None}
+    best = min(solved, key=solved.__getitem__, default=None)
     return BrakeStudy(
         front_share=set_to,
         zones=zones,
         costs=[
-            BrakeCost(front_share=share, lap_time_s=float(time), cost_s=float(time - times[best]))
-            for share, time, solved in zip(shares, times, batch.solved, strict=False)
-            if solved
+            BrakeCost(front_share=share, lap_time_s=time, cost_s=time - min(solved.values()))
+            for share, time in solved.items()
         ],
-        best=shares[best],
+        best=best,
         safe=max(max(zone.ideal_front, zone.ideal_front_low) for zone in zones),
-        ideal_lap_s=float(batch.lap_time_s[-1]) if batch.solved[-1] else None,
+        ideal_lap_s=ideal_s,
     )
 
 

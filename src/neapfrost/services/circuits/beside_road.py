@@ -5,8 +5,8 @@ from collections.abc import Callable
 from typing import Any
 
 from neapfrost.core.errors import Fault, InputRefused
-from neapfrost.core.lap.boards import signed_distance_m
 from neapfrost.core.path.plan_view import segment_length_m
+from neapfrost.core.path.ring import Ring
 from neapfrost.formats.plan import CircuitDocument, CornerDocument
 from neapfrost.formats.plan_records import segment_record
 from neapfrost.services.circuits.segment_names import segment_name
@@ -40,13 +40,10 @@ def belongs_to(circuit: CircuitDocument, thing: dict[str, Any], number: int) -> 
     if name is None or thing["corner"] != name:
         return False
     edges = edges_of(circuit)
-    length = edges[-1]
+    ring = Ring(edges[-1], circuit.closed)
 
     def apart(index: int) -> float:
-        distance = edges[index] - float(thing["at_m"])
-        if circuit.closed:
-            distance = signed_distance_m(float(thing["at_m"]), edges[index], length, True)
-        return abs(distance)
+        return abs(ring.apart(float(thing["at_m"]), edges[index]))
 
     alike = [i for i, s in enumerate(segments) if isinstance(s, CornerDocument) and s.name == name]
     return min(alike, key=apart) == number

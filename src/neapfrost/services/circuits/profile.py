@@ -5,7 +5,6 @@ from collections.abc import Sequence
 import numpy as np
 from pydantic import BaseModel
 
-from neapfrost.core.lap.boards import signed_distance_m
 from neapfrost.core.path.build import build_path
 from neapfrost.formats.plan import BoardDocument, CircuitDocument, ReferenceDocument
 from neapfrost.formats.plan_records import circuit_record
@@ -48,7 +47,7 @@ def metres_before(
     found: list[float | None] = []
     for mark in marks:
         distances = [
-            signed_distance_m(mark.at_m, corner.begins_at_m, path.length_m, circuit.closed)
+            path.ring.apart(mark.at_m, corner.begins_at_m)
             for corner in path.corners
             if corner.name == mark.corner
         ]

@@ -9,9 +9,12 @@ from pydantic import BaseModel
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.lap.drive import Drive
+from neapfrost.core.lap.solve import never, solve
 from neapfrost.core.studies.bands import DOUBT_SHARE, Bands, Drawn, Uncertainty, draw, drawn_laps
 from neapfrost.formats.plan import PlanDocument
-from neapfrost.services.laps.predict import TRACE_POINTS, Prediction, predict, recall
+from neapfrost.services.laps.planned import planned
+from neapfrost.services.laps.predict import TRACE_POINTS, Prediction, recall
 
 #: The laps of a batch are driven on this grid; their spread is laid about the plan's own figures.
 BATCH_STEP_M = 2.0
@@ -63,11 +66,7 @@ class PlanBands(BaseModel):
     trace: BandTrace
 
 
-class Stopped(Exception):
-    """The batch was not wanted any more."""
-
-
-def plan_bands(plan: PlanDocument, stopped: Callable[[], bool] = lambda: False) -> PlanBands:
+def plan_bands(plan: PlanDocument, stopped: Callable[[], bool] = never) -> PlanBands:
     """The bands of a plan, kept for when they are asked for again.
 
     Raises InputRefused as `recall` does, and Stopped when `stopped` says so in between.
@@ -92,10 +91,8 @@ _lock = Lock()
 
 def _bands_of(plan: PlanDocument, stopped: Callable[[], bool]) -> PlanBands:
     prediction = recall(plan, TRACE_POINTS)
-    coarse = _coarse(plan.model_dump_json())
-    lap, wanted = coarse.driven.lap, plan.uncertainty
-    work, path = lap.workings, lap.path
-    count = len(path.corners)
+    drive = _coarse(plan.model_dump_json())
+    wanted, count = plan.uncertainty, len(drive.path.corners)
     uncertainty = Uncertainty(
         grip=wanted.grip_pct / 100.0,
         downforce=wanted.downforce_pct / 100.0,
@@ -104,11 +101,9 @@ def _bands_of(plan: PlanDocument, stopped: Callable[[], bool]) -> PlanBands:
         radius=wanted.radius_pct / 100.0,
     )
     draws = draw(uncertainty, count, wanted.laps, wanted.seed)
-    bands = drawn_laps(path, work.case, work.road, work.lengths, draws, stopped)
     certain = Drawn(1.0, 1.0, 1.0, (0.0, 0.0), np.ones(count))
-    middle = drawn_laps(path, work.case, work.road, work.lengths, [certain, certain])
-    if stopped():
-        raise Stopped
+    bands = drawn_laps(drive, draws, stopped)
+    middle = drawn_laps(drive, [certain, certain], stopped)
     if bands is None or middle is None:
         raise InputRefused(
             [
@@ -119,12 +114,14 @@ def _bands_of(plan: PlanDocument, stopped: Callable[[], bool]) -> PlanBands:
                 )
             ]
         )
-    return _told(prediction, bands, middle, wanted.seed, path.s_m)
+    return _told(prediction, bands, middle, wanted.seed, drive.path.s_m)
 
 
 @lru_cache(maxsize=8)
-def _coarse(plan_json: str) -> Prediction:
-    return predict(PlanDocument.model_validate_json(plan_json), BATCH_STEP_M, TRACE_POINTS)
+def _coarse(plan_json: str) -> Drive:
+    """A plan's drive on the batch's grid, with its orders where the plan's own lap has them."""
+    made = planned(PlanDocument.model_validate_json(plan_json), BATCH_STEP_M)
+    return solve(made.drive).drive
 
 
 def _told(

@@ -7,6 +7,7 @@ from pydantic import BaseModel
 
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.lap.compare import DrivenLap
 from neapfrost.core.studies.braking import (
     GENTLE_SHARE,
     STRAIGHT_EXPONENT,
@@ -18,7 +19,6 @@ from neapfrost.core.studies.flat import FlatCall, flat_call
 from neapfrost.core.studies.gear import GearCall, gear_call
 from neapfrost.core.studies.hold import HoldCall, hold_call
 from neapfrost.core.studies.stretch import stretch_after
-from neapfrost.core.studies.trials import Combination
 from neapfrost.formats.corner_table import Units
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.result import CornerResultPart
@@ -202,19 +202,19 @@ def known_corner(prediction: Prediction, corner: int) -> CornerResultPart:
 def _called(plan_json: str, corner: int, units: Units) -> CornerCalls:
     plan = PlanDocument.model_validate_json(plan_json)
     prediction = recall(plan, None)
-    combination, say = prediction.combination, Saying(units)
+    driven, say = prediction.driven, Saying(units)
     result = known_corner(prediction, corner)
-    gear = gear_call(combination, corner)
-    hold = hold_call(combination, corner)
-    braking = braking_call(combination, corner)
+    gear = gear_call(driven, corner)
+    hold = hold_call(driven, corner)
+    braking = braking_call(driven, corner)
     return CornerCalls(
         corner=corner,
         name=result.name,
         sentence=sentence_for(result, say, prediction.result.length_m, plan.circuit.closed),
         into_next=_into_next(prediction, corner, say),
-        gear=None if gear is None else _gear_part(gear, combination, result),
+        gear=None if gear is None else _gear_part(gear, driven, result),
         hold=None if hold is None else _hold_part(hold, say, plan),
-        flat=_flat_part(flat_call(combination, corner), say),
+        flat=_flat_part(flat_call(driven, corner), say),
         braking=None if braking is None else _braking_part(braking, say),
         orders=_order_prices(plan, prediction, corner),
     )
@@ -239,12 +239,8 @@ def _into_next(prediction: Prediction, corner: int, say: Saying) -> str:
     )
 
 
-def _gear_part(call: GearCall, combination: Combination, result: CornerResultPart) -> GearPart:
-    path = combination.driven.lap.path
-
-    def before(at_m: float) -> float:
-        ahead = result.min_speed_at_m - at_m
-        return ahead % path.length_m if path.closed else ahead
+def _gear_part(call: GearCall, driven: DrivenLap, result: CornerResultPart) -> GearPart:
+    ring = driven.lap.path.ring
 
     reached = [option for option in call.options if option.reached]
     planned_s = next((o.cost_s for o in reached if o.gear == call.planned), None)
@@ -262,7 +258,7 @@ def _gear_part(call: GearCall, combination: Combination, result: CornerResultPar
                 DownshiftPoint(
                     to_gear=shift.to_gear,
                     rpm_after=shift.rpm_after,
-                    before_slowest_m=before(shift.at_m),
+                    before_slowest_m=ring.ahead(shift.at_m, result.min_speed_at_m),
                 )
                 for shift in option.downshifts
             ],

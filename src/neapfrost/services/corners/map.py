@@ -9,7 +9,6 @@ from pydantic import BaseModel
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
-from neapfrost.core.lap.boards import signed_distance_m
 from neapfrost.core.path.build import Path
 from neapfrost.formats.plan import BoardDocument, PlanDocument, ReferenceDocument
 from neapfrost.formats.result import CornerResultPart
@@ -91,7 +90,7 @@ class _Sheet:
 
     def fold(self, at_m: Floats) -> Floats:
         """Places of the lap of places that may lie beyond the line [m]."""
-        return np.mod(at_m, self.path.length_m) if self.path.closed else at_m
+        return self.path.ring.fold(at_m)
 
     def raw(self, at_m: Floats) -> tuple[Floats, Floats]:
         """Places along the driven line, not yet turned."""
@@ -182,7 +181,7 @@ def _lead_m(result: CornerResultPart, path: Path, begins_m: float) -> float:
     """How far before the corner its driver first slows, at most as much as is drawn [m]."""
     lead = result.brake_start_to_corner_m or 0.0
     if result.lift_at_m is not None:
-        lead = max(lead, signed_distance_m(result.lift_at_m, begins_m, path.length_m, path.closed))
+        lead = max(lead, path.ring.apart(result.lift_at_m, begins_m))
     return min(lead, APPROACH_MOST_M)
 
 
@@ -222,7 +221,7 @@ def _edges(sheet: _Sheet) -> tuple[Way | None, Way | None, list[SideStretch]]:
         if not near.any():
             continue
         side, wide = (1.0, road.left_m) if edge.side == "left" else (-1.0, road.right_m)
-        within = np.mod(places, middle.length_m) if middle.closed else places
+        within = middle.ring.fold(places)
         offset = side * np.interp(within, middle.s_m, wide)
         way = sheet.way(*beside(ground, places[near], offset[near]))
         sides.append(SideStretch(kind=edge.kind, use=edge.use, way=way))

@@ -59,7 +59,7 @@ def _racing(plan_json: str) -> Racing:
     if fuel is None:
         fuel = car.fuel_capacity_kg or car.fuel_kg + MORE_FUEL_KG
     laps = racing_laps(
-        prediction.combination,
+        driven,
         RaceState(
             fuel_kg=fuel,
             grip_left=race.grip_left_pct / 100.0,

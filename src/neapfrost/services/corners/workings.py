@@ -49,11 +49,9 @@ def plan_workings(plan: PlanDocument, corner: int) -> list[WorkingPart]:
     """
     prediction = recall(plan, None)
     known_corner(prediction, corner)
-    combination = prediction.combination
-    return [
-        _part(working)
-        for working in (*corner_workings(combination, corner), lap_working(combination))
-    ]
+    driven = prediction.driven
+    workings = (*corner_workings(driven, corner), lap_working(driven))
+    return [_part(working) for working in workings]
 
 
 def _part(working: Working) -> WorkingPart:

@@ -66,7 +66,7 @@ def lap_worth(plan: PlanDocument, units: Units = "metric") -> LapWorth:
 @lru_cache(maxsize=32)
 def _worth(plan_json: str, units: Units) -> LapWorth:
     prediction = recall(PlanDocument.model_validate_json(plan_json), None)
-    found = worths(prediction.combination)
+    found = worths(prediction.driven)
     names = [corner.name for corner in prediction.result.corners]
     say = Saying(units)
     return LapWorth(
@@ -77,7 +77,7 @@ def _worth(plan_json: str, units: Units) -> LapWorth:
         rankings=_rankings(found, names),
         complexes=[
             _complex_part(one, prediction, found, names, say)
-            for one in complexes(prediction.combination, found)
+            for one in complexes(prediction.driven, found)
         ],
     )
 

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from neapfrost.core.errors import Fault, InputRefused
-from neapfrost.core.lap.orders import CornerOrder
+from neapfrost.core.lap.drive import CornerOrder
 from neapfrost.core.path.build import Path
 from neapfrost.formats.faults import validated
 from neapfrost.formats.plan import (

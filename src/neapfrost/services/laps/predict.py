@@ -8,37 +8,26 @@ import numpy as np
 
 import neapfrost
 from neapfrost.core.atmosphere import air_density_kgm3, standard_pressure_hpa
-from neapfrost.core.constants import DEFAULT_STEP_M, STEP_RANGE_M
-from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.constants import DEFAULT_STEP_M
 from neapfrost.core.lap.compare import DrivenLap
 from neapfrost.core.lap.corners import CornerResult, corner_results
-from neapfrost.core.lap.orders import ordered_road
-from neapfrost.core.lap.solve import (
+from neapfrost.core.lap.record import (
     Lap,
     brake_work_j,
     engine_work_j,
     full_throttle_share,
     mean_speed_ms,
     sector_times_s,
-    solve_lap,
 )
+from neapfrost.core.lap.solve import solve
 from neapfrost.core.lap.trace import lap_trace
 from neapfrost.core.lap.warnings import lap_warnings
-from neapfrost.core.line.driven import DrivenLine
-from neapfrost.core.path.build import Path, build_path
-from neapfrost.core.studies.trials import Combination
-from neapfrost.formats.plan import CircuitDocument, PlanDocument
-from neapfrost.formats.plan_records import (
-    circuit_record,
-    conditions_record,
-    driver_record,
-    mark_records,
-    vehicle_record,
-)
-from neapfrost.formats.plan_setup import in_effect
+from neapfrost.core.path.build import Path
+from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.result import CornerResultPart, ResultDocument, Trace
-from neapfrost.services.laps.orders import lost_orders, order_records, with_driven_radii
-from neapfrost.services.roads.road import OnRoad, driven_path, is_road, on_road, to_line
+from neapfrost.services.laps.orders import lost_orders
+from neapfrost.services.laps.planned import planned
+from neapfrost.services.roads.road import OnRoad
 from neapfrost.services.roads.wishes import number_of
 
 #: Points to which a trace is thinned for the page.
@@ -49,13 +38,8 @@ TRACE_POINTS = 800
 class Prediction:
     """A predicted lap, as the core has it and as a document."""
 
-    combination: Combination
+    driven: DrivenLap
     result: ResultDocument
-
-    @property
-    def driven(self) -> DrivenLap:
-        """The lap as the core has it."""
-        return self.combination.driven
 
 
 def predict_lap(
@@ -85,25 +69,10 @@ def predict(
 
     Raises InputRefused as `predict_lap` does.
     """
-    low, high = STEP_RANGE_M
-    if not low <= step_m <= high:
-        raise InputRefused(
-            [Fault("step_m", f"{step_m:g} was given; between {low:g} and {high:g} m is allowed")]
-        )
-    plan = with_driven_radii(in_effect(plan))
-    vehicle = vehicle_record(plan.car)
-    conditions, driver = conditions_record(plan.conditions), driver_record(plan.driver)
-    laid = on_road(plan) if is_road(plan) else None
-    if laid is None:
-        path = _path(plan.circuit.model_dump_json(), step_m)
-        marks = mark_records(plan.circuit)
-    else:
-        path = _path_on_road(laid.line, plan.circuit.model_dump_json(), step_m)
-        marks = mark_records(plan.circuit, to_line(laid))
-    orders = order_records(plan.corners, path)
-    road = ordered_road(path, vehicle, conditions, driver, orders)
-    lap = solve_lap(path, vehicle, conditions, driver, road)
-    corners = corner_results(lap, marks)
+    made = planned(plan, step_m)
+    plan, path, laid = made.plan, made.drive.path, made.laid
+    lap = solve(made.drive)
+    corners = corner_results(lap, made.marks)
     fuel_kg = _fuel_kg(plan, lap)
     trace = lap_trace(lap, corners, trace_points)
     result = ResultDocument(
@@ -128,24 +97,12 @@ def predict(
         line=None if laid is None else laid.told,
         trace=Trace(**{name: column.tolist() for name, column in vars(trace).items()}),
         warnings=[
-            *lap_warnings(lap, vehicle, corners),
+            *lap_warnings(lap, corners),
             *_line_warnings(laid),
             *_order_warnings(plan, corners),
         ],
     )
-    return Prediction(Combination(vehicle, conditions, driver, DrivenLap(lap, corners)), result)
-
-
-@lru_cache(maxsize=16)
-def _path(circuit_json: str, step_m: float) -> Path:
-    """The path of a circuit document; kept, since most changes leave the circuit alone."""
-    return build_path(circuit_record(CircuitDocument.model_validate_json(circuit_json)), step_m)
-
-
-@lru_cache(maxsize=16)
-def _path_on_road(line: DrivenLine, circuit_json: str, step_m: float) -> Path:
-    """As `_path`, along a line; lines are kept too, and told apart by being the same one."""
-    return driven_path(CircuitDocument.model_validate_json(circuit_json), line, step_m)
+    return Prediction(DrivenLap(lap, corners), result)
 
 
 def _line_warnings(laid: OnRoad | None) -> list[str]:

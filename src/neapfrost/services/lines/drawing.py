@@ -7,7 +7,7 @@ import numpy as np
 from pydantic import BaseModel
 
 from neapfrost.core.arrays import Floats
-from neapfrost.core.lap.solve import Lap, time_at
+from neapfrost.core.lap.record import Lap, time_at
 from neapfrost.core.line.driven import DrivenLine
 from neapfrost.core.line.shape import Shape
 from neapfrost.core.line.widest_arc import widest_arc_radius_m

@@ -18,14 +18,13 @@ from typing import Literal
 from pydantic import BaseModel
 
 from neapfrost.core.errors import Fault, InputRefused
-from neapfrost.core.lap.solve import solve_lap
+from neapfrost.core.lap.solve import solve
 from neapfrost.core.line.driven import driven_line
 from neapfrost.core.line.shape import Shape
 from neapfrost.formats.plan import ComputedLineDocument, LineDocument, LineKind, PlanDocument
-from neapfrost.formats.plan_records import conditions_record, driver_record, vehicle_record
-from neapfrost.formats.plan_setup import in_effect
+from neapfrost.services.laps.planned import drive_on_line
 from neapfrost.services.lines.drawing import DrawnLine, drawn_line
-from neapfrost.services.roads.road import corridor_of, driven_path, is_road, road_of
+from neapfrost.services.roads.road import corridor_of, is_road, road_of
 
 #: Searches under way at once, and finished ones remembered.
 UNDER_WAY_MOST = 2
@@ -33,7 +32,6 @@ REMEMBERED = 8
 #: A line that got better is sent at most this often [s].
 TOLD_EVERY_S = 0.3
 PARENT_LOOKED_FOR_S = 1.0
-STEP_M = 1.0
 
 State = Literal["running", "done", "cancelled", "refused"]
 
@@ -213,14 +211,7 @@ def line_on_lap(
 ) -> DrawnLine:
     """A line drawn, with the lap solver's own lap on it."""
     line = driven_line(corridor_of(plan), shape)
-    path = driven_path(plan.circuit, line, STEP_M)
-    driven = in_effect(plan)
-    lap = solve_lap(
-        path,
-        vehicle_record(driven.car),
-        conditions_record(driven.conditions),
-        driver_record(driven.driver),
-    )
+    lap = solve(drive_on_line(plan, line))
     return drawn_line(kind, road_of(plan.circuit), shape, line, lap, finished=finished)
 
 

@@ -6,24 +6,17 @@ from functools import partial
 import numpy as np
 
 from neapfrost.core.arrays import Floats
-from neapfrost.core.lap.solve import solve_lap
+from neapfrost.core.lap.solve import solve
 from neapfrost.core.line.corridor import Corridor
-from neapfrost.core.line.driven import driven_circuit, driven_line
-from neapfrost.core.line.fastest import fastest_line, fastest_of
+from neapfrost.core.line.driven import driven_line
+from neapfrost.core.line.fastest import Fastest, fastest_line, fastest_of
 from neapfrost.core.line.geometry import unpacked
 from neapfrost.core.line.shape import Shape, centre_line
 from neapfrost.core.line.shapes import late_apex, short_way, widest_arcs
 from neapfrost.core.line.solver import DRIVABLE_WITHIN, Progress
 from neapfrost.core.line.wishes import CornerWish, Hold
-from neapfrost.core.path.build import build_path
 from neapfrost.formats.plan import ComputedLineDocument, LineDocument, LineKind, PlanDocument
-from neapfrost.formats.plan_records import (
-    circuit_record,
-    conditions_record,
-    driver_record,
-    vehicle_record,
-)
-from neapfrost.formats.plan_setup import in_effect
+from neapfrost.services.laps.planned import drive_on_line, planned
 from neapfrost.services.roads.road import corridor_of, is_road, made_for, road_of
 from neapfrost.services.roads.wishes import present_wishes
 
@@ -104,27 +97,22 @@ def _fastest(
     tell: Tell | None,
 ) -> Shape:
     """From the widest arcs, and never slower than they are by the lap solver's own clock."""
-    plan = in_effect(plan)
-    vehicle = vehicle_record(plan.car)
-    conditions, driver = conditions_record(plan.conditions), driver_record(plan.driver)
-    circuit = circuit_record(plan.circuit)
     widest = widest_arcs(field, wishes, holds)
 
     def driven(shape: Shape) -> tuple[float, Floats]:
         line = driven_line(field, shape)
-        path = build_path(driven_circuit(circuit, line, field.road))
-        lap = solve_lap(path, vehicle, conditions, driver)
+        lap = solve(drive_on_line(plan, line))
         return lap.lap_time_s, np.interp(line.at_m, lap.s_m, lap.v_ms)
 
     widest_s, speed = driven(widest)
+    drive = planned(plan).drive
     best = _Best(field, tell, lambda nodes: fastest_of(field, nodes).shape, 4)
     found = fastest_line(
         field,
-        vehicle,
-        conditions,
-        driver,
-        widest,
-        START_SHARE * speed,
+        drive.vehicle,
+        drive.conditions,
+        drive.driver,
+        Fastest(widest, START_SHARE * speed),
         wishes,
         holds,
         best.progress,

@@ -130,7 +130,7 @@ def _features(ground: Ground, z_m: Floats) -> list[Feature]:
         )
     for edge in ground.plan.circuit.edges:
         places = edge_places(edge, middle)
-        folded = np.mod(places, middle.length_m) if middle.closed else places
+        folded = middle.ring.fold(places)
         side = 1.0 if edge.side == "left" else -1.0
         reach = np.interp(folded, s, road.left_m if side > 0 else road.right_m)
         line(edge.kind, places, side * reach, None, side=edge.side)

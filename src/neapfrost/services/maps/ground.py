@@ -64,7 +64,7 @@ def ground_of(plan: PlanDocument) -> Ground:
 def beside(ground: Ground, at_m: Floats, offset_m: Floats) -> tuple[Floats, Floats]:
     """East and north of places at offsets left of the middle [m]."""
     middle = ground.road.middle
-    at = np.mod(at_m, middle.length_m) if middle.closed else at_m
+    at = middle.ring.fold(at_m)
     heading = np.interp(at, middle.s_m, ground.heading_rad)
     return (
         np.interp(at, middle.s_m, ground.east_m) - offset_m * np.sin(heading),

@@ -75,7 +75,7 @@ def drawn_edge(road: Road, number: int, edge: EdgeDocument) -> DrawnEdge:
     base = road.left_m if edge.side == "left" else -road.right_m
     outwards = 1.0 if edge.side == "left" else -1.0
     out = {"kerb": 0.5 * edge.width_m, "dust": -0.5 * edge.width_m, "wall": 0.0}[edge.kind]
-    folded = np.mod(places, middle.length_m) if middle.closed else places
+    folded = middle.ring.fold(places)
     offset = np.interp(folded, middle.s_m, base) + outwards * out
     heading = np.interp(folded, middle.s_m, middle.heading_rad)
     return DrawnEdge(

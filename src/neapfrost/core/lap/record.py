@@ -1,0 +1,353 @@
+"""A solved lap: how speed, gears and pedals go along it, point by point."""
+
+import math
+from dataclasses import dataclass, replace
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+
+from neapfrost.core.arrays import Floats, Integers
+from neapfrost.core.errors import LapImpossible
+from neapfrost.core.kernels import solve as kernel_solve
+from neapfrost.core.kernels import zones as z
+from neapfrost.core.kernels.bundles import GEAR, UPSHIFTS, Course
+from neapfrost.core.kernels.case import LOWEST_RPM, REV_LIMIT, RPM_PER_MS, TRANSITION_S
+from neapfrost.core.kernels.profile import (
+    ACCELERATION,
+    BRAKE_SHARE,
+    DRIVE_SHARE,
+    FORCE,
+    FULL_SHARE,
+    PROFILE_COLUMNS,
+    TYRE_LIMITED,
+    Intervals,
+    interval_profile,
+)
+from neapfrost.core.kernels.solve import SolvedLap
+from neapfrost.core.lap.drive import Drive, Packed
+from neapfrost.core.lap.pack_road import pack_road, straightened_road
+from neapfrost.core.path.build import Path
+
+FULL = FULL_SHARE
+
+
+@dataclass(frozen=True)
+class Zone:
+    """A stretch without throttle before a lowest point; positions [m] and times [s] unfolded.
+
+    `lifted` is a zone driven on the closed throttle alone. `gear_before` counts from 1.
+    """
+
+    lift_at_m: float
+    brake_start_at_m: float
+    brake_end_at_m: float
+    lifted: bool
+    gear_before: int
+
+
+@dataclass(frozen=True, eq=False)
+class Lap:
+    """A solved lap at m points from start to finish.
+
+    Shapes (m,): position [m], speed [m/s], time [s], gear (from 1), rpm, along and across
+    acceleration [m/s²], throttle and brake as shares, `shifting` (an upshift is running),
+    `tyre_limited` (the tyres bound the drive), tyre force [N]. Values that belong to an interval
+    stand at its first point. `step`, `share` place each point on the path's grid. `drive` is what
+    it was driven with; `packed` and `solved` are the solver's own arrays, for whoever explains or
+    extends the lap.
+    """
+
+    drive: Drive
+    packed: Packed
+    solved: SolvedLap
+    s_m: Floats
+    v_ms: Floats
+    t_s: Floats
+    gear: Integers
+    rpm: Floats
+    ax_ms2: Floats
+    ay_ms2: Floats
+    throttle: Floats
+    brake: Floats
+    shifting: Floats
+    tyre_limited: Floats
+    force_n: Floats
+    step: Integers
+    share: Floats
+    zones: tuple[Zone, ...]
+    upshift_count: int
+    lift_cost_s: float
+    settled: bool
+
+    @property
+    def path(self) -> Path:
+        """The path it was driven over."""
+        return self.drive.path
+
+    @property
+    def course(self) -> Course:
+        """What it was driven over and under, as the kernels hand it on."""
+        work, solved = self.packed, self.solved
+        return Course(
+            work.case, work.road, work.lengths, solved.limit_w, solved.ceiling_w, work.closed
+        )
+
+    @property
+    def lap_time_s(self) -> float:
+        """Time from start to finish [s]."""
+        return float(self.t_s[-1])
+
+    @property
+    def on_full_throttle(self) -> Floats:
+        """1.0 where the pedal is down: full drive, a running upshift, or the limiter."""
+        return np.where((self.throttle >= FULL) | (self.shifting > 0.0), 1.0, 0.0)
+
+
+def lap_of(drive: Drive, work: Packed, solved: SolvedLap) -> Lap:
+    """The lap that the kernel has solved, point by point."""
+    path, case, road = drive.path, work.case, work.road
+    s, point_w = _join_points(path, solved)
+    step, share = places_on_grid(path, s)
+    length = np.diff(s)
+    middle_step, middle_share = places_on_grid(path, 0.5 * (s[:-1] + s[1:]))
+    gear0 = solved.track[middle_step, GEAR].astype(np.int64)
+    # Where the zone's own downshifts are made is the business of the corner's result.
+    profile = np.empty((len(length), PROFILE_COLUMNS))
+    own = road is pack_road(path)[0]
+    interval_profile(
+        case,
+        road,
+        _own_straightened(path) if own else straightened_road(road),
+        Intervals(middle_step, middle_share, length, point_w, gear0),
+        profile,
+    )
+    v = np.sqrt(point_w)
+    gear = _at_points(gear0)
+    rpm = v * case[RPM_PER_MS + gear]
+    rpm = np.where(gear == 0, np.maximum(rpm, case[LOWEST_RPM]), rpm)
+    shifting = (solved.waiting_s[middle_step] > 0.0) & (profile[:, FORCE] <= 1.0)
+    return Lap(
+        drive=replace(drive, road=road),
+        packed=work,
+        solved=solved,
+        s_m=s,
+        v_ms=v,
+        t_s=_times(length, point_w),
+        gear=gear + 1,
+        rpm=np.minimum(rpm, case[REV_LIMIT] * 1.2),
+        ax_ms2=_at_points(profile[:, ACCELERATION]),
+        ay_ms2=along_grid(path.curvature_start, path.curvature_end, step, share) * point_w,
+        throttle=_at_points(profile[:, DRIVE_SHARE]),
+        brake=_at_points(profile[:, BRAKE_SHARE]),
+        shifting=_at_points(np.where(shifting, 1.0, 0.0)),
+        tyre_limited=_at_points(profile[:, TYRE_LIMITED]),
+        force_n=_at_points(profile[:, FORCE]),
+        step=step,
+        share=share,
+        zones=_zones(path, solved, float(case[TRANSITION_S])),
+        upshift_count=int(solved.track[:-1, UPSHIFTS].sum()),
+        lift_cost_s=float(solved.lap_time_s - solved.pure_time_s),
+        settled=int(solved.status) != kernel_solve.UNSETTLED,
+    )
+
+
+@lru_cache(maxsize=16)
+def _own_straightened(path: Path) -> Floats:
+    """A path's own packed road with nothing asked for sideways; kept, not to be written to."""
+    return straightened_road(pack_road(path)[0])
+
+
+def refuse_failure(path: Path, solved: SolvedLap) -> None:
+    """Say where and why no lap is possible. Raises LapImpossible."""
+    status, at_m = int(solved.status), float(path.s_m[solved.trouble])
+    if status == kernel_solve.NO_LIMIT_FOUND:
+        raise LapImpossible(
+            "circuit",
+            f"at {at_m:.0f} m no speed holds the vehicle on the road, not even a crawl; the bank "
+            "there asks for more grip than the tyres have",
+        )
+    if status == kernel_solve.STUCK:
+        raise LapImpossible(
+            "car",
+            f"the vehicle comes to a stop at {at_m:.0f} m: its driving force does not overcome the "
+            "resistance there",
+        )
+
+
+def _at_points(intervals: Any) -> Any:
+    """Interval values at the intervals' first points, the last one repeated at the end."""
+    return np.append(intervals, intervals[-1])
+
+
+def _times(length: Floats, w: Floats) -> Floats:
+    """Running time [s]: over an interval of constant acceleration 2Δs/(v₁ + v₂)."""
+    v = np.sqrt(w)
+    return np.concatenate(([0.0], np.cumsum(2.0 * length / np.maximum(v[:-1] + v[1:], 1e-9))))
+
+
+def places_on_grid(path: Path, s: Floats) -> tuple[Integers, Floats]:
+    """Grid step of each position and its share of that step."""
+    step = np.clip(path.s_m.searchsorted(s, side="right") - 1, 0, len(path.s_m) - 2)
+    share = (s - path.s_m[step]) / (path.s_m[step + 1] - path.s_m[step])
+    return step.astype(np.int64), share
+
+
+def unfolded_m(path: Path, step: Any, share: Any) -> Any:
+    """Position of places whose steps may lie a lap before or after the grid [m]."""
+    laps, k = np.divmod(np.asarray(step).astype(np.int64), len(path.s_m) - 1)
+    return path.s_m[k] + share * (path.s_m[k + 1] - path.s_m[k]) + laps * path.length_m
+
+
+def node_m(path: Path, node: int) -> float:
+    """Position of a node that may lie in another lap [m]."""
+    laps, within = divmod(node, len(path.s_m) - 1) if path.closed else (0, node)
+    return float(path.s_m[within] + laps * path.length_m)
+
+
+def node_before(path: Path, at_m: float) -> int:
+    """Last grid node at or before a place, unfolded like the place."""
+    laps = math.floor(at_m / path.length_m) if path.closed else 0
+    within = at_m - laps * path.length_m
+    node = int(path.s_m.searchsorted(within + 1e-9, side="right")) - 1
+    return node + laps * (len(path.s_m) - 1)
+
+
+def along_grid(first: Floats, last: Floats, step: Any, share: Any) -> Any:
+    """Values at places of the grid, of a column with values at both ends of each step."""
+    return first[step] + share * (last[step] - first[step])
+
+
+def _join_points(path: Path, solved: SolvedLap) -> tuple[Floats, Floats]:
+    """Positions and squared speeds of the lap: the grid's nodes, with each zone's own samples.
+
+    Between lift and ceiling a zone's samples replace the nodes; where a zone has none, the
+    crossing itself is put in.
+    """
+    length = path.length_m
+    w, ceiling, join = solved.node_w, solved.ceiling_w, solved.join
+    keep = np.ones(len(path.s_m), dtype=bool)
+    extra_s: list[float] = []
+    extra_w: list[float] = []
+    for zone, count, path_samples in zip(solved.zones, solved.rows, solved.samples, strict=True):
+        if count == 0:
+            k = int(zone[z.FIRST_STEP]) % len(join)
+            share = max(zone[z.JOIN], 0.0)
+            extra_s.append(float(unfolded_m(path, k, share)))
+            extra_w.append(ceiling[k] + share * (ceiling[k + 1] - ceiling[k]))
+            continue
+        at = unfolded_m(path, path_samples[:count, z.STEP], path_samples[:count, z.SHARE])
+        speed_w = path_samples[:count, z.SPEED_W]
+        for shift in (-length, 0.0, length):
+            first = path.s_m.searchsorted(at[0] - 1e-9 - shift, side="right")
+            keep[first : path.s_m.searchsorted(at[-1] + 1e-9 - shift)] = False
+            # The line itself needs a point when a zone lies across it.
+            for line in (0.0, length):
+                if shift != 0.0 and at[0] < line + shift < at[-1]:
+                    extra_s.append(line)
+                    extra_w.append(float(np.interp(line + shift, at, speed_w)))
+        extra_s.extend(path.ring.fold(at).tolist())
+        extra_w.extend(speed_w.tolist())
+    s = np.concatenate((path.s_m[keep], extra_s))
+    point_w = np.concatenate((w[keep], extra_w))
+    if path.closed and not keep[0]:
+        s, point_w = _with_line(s, point_w, length)
+    order = np.argsort(s, kind="stable")
+    s, point_w = s[order], point_w[order]
+    apart = np.concatenate(([True], np.diff(s) > 1e-7))
+    apart[-1] = True
+    s, point_w = s[apart], point_w[apart]
+    if len(s) > 1 and s[-1] - s[-2] <= 1e-7:
+        s, point_w = np.delete(s, -2), np.delete(point_w, -2)
+    return s, point_w
+
+
+def _with_line(s: Floats, w: Floats, length: float) -> tuple[Floats, Floats]:
+    """Points at both ends of a closed lap where a zone's samples took the line's own nodes."""
+    order = np.argsort(s)
+    around = np.concatenate((s[order][-1:] - length, s[order], s[order][:1] + length))
+    values = np.concatenate((w[order][-1:], w[order], w[order][:1]))
+    missing = [line for line in (0.0, length) if not np.any(np.abs(s - line) < 1e-9)]
+    return (
+        np.concatenate((s, missing)),
+        np.concatenate((w, np.interp(missing, around, values))),
+    )
+
+
+def zone_starts_m(
+    path: Path, solved: SolvedLap, number: int, transition_s: float
+) -> tuple[float, float]:
+    """Where a zone's throttle is shut and where its brakes come, unfolded [m]."""
+    zone, rows = solved.zones[number], int(solved.rows[number])
+    if rows == 0:
+        crossing = float(unfolded_m(path, zone[z.FIRST_STEP], max(zone[z.JOIN], 0.0)))
+        return crossing, crossing
+    taken = solved.samples[number, :rows]
+    at = unfolded_m(path, taken[:, z.STEP], taken[:, z.SHARE])
+    return float(at[0]), float(np.interp(transition_s, taken[:, z.TIME], at))
+
+
+def _zones(path: Path, solved: SolvedLap, transition_s: float) -> tuple[Zone, ...]:
+    found = []
+    count = len(path.s_m) - 1
+    for number, zone in enumerate(solved.zones):
+        lift, brake = zone_starts_m(path, solved, number, transition_s)
+        first = solved.samples[number, 0, z.STEP] if solved.rows[number] else zone[z.FIRST_STEP]
+        gear = int(solved.track[int(first) % count, GEAR]) + 1
+        end = node_m(path, int(zone[z.LAST_NODE]))
+        found.append(Zone(lift, brake, end, bool(zone[z.LIFTED] > 0.0), gear))
+    return tuple(found)
+
+
+def mean_speed_ms(lap: Lap) -> float:
+    """Length over time [m/s]."""
+    return lap.path.length_m / lap.lap_time_s
+
+
+def full_throttle_share(lap: Lap) -> float:
+    """Share of the lap's length driven on full throttle."""
+    length = np.diff(lap.s_m)
+    return float((length * lap.on_full_throttle[:-1]).sum() / lap.path.length_m)
+
+
+def sector_times_s(lap: Lap) -> tuple[float, ...]:
+    """Times of the stretches between start, sector lines and finish [s]; empty without lines."""
+    if not lap.path.sectors_at_m:
+        return ()
+    lines = np.array([0.0, *lap.path.sectors_at_m, lap.path.length_m])
+    return tuple(float(t) for t in np.diff(time_at(lap, lines)))
+
+
+def time_at(lap: Lap, at_m: Floats) -> Floats:
+    """Running time at positions [s], constant acceleration between points."""
+    index = np.clip(np.searchsorted(lap.s_m, at_m, side="right") - 1, 0, len(lap.s_m) - 2)
+    into = at_m - lap.s_m[index]
+    v0 = lap.v_ms[index]
+    v1 = np.sqrt(np.maximum(v0**2 + 2.0 * lap.ax_ms2[index] * into, 0.0))
+    times: Floats = lap.t_s[index] + 2.0 * into / np.maximum(v0 + v1, 1e-9)
+    return times
+
+
+def elapsed_s(lap: Lap, at_m: Floats) -> Floats:
+    """Running time at places that may lie beyond the line [s]."""
+    laps, within = lap.path.ring.laps_and_place(at_m)
+    if not lap.path.closed:
+        within = np.clip(within, 0.0, lap.path.length_m)
+    return time_at(lap, within) + laps * lap.lap_time_s
+
+
+def brake_work_j(lap: Lap) -> Floats:
+    """Work of the braking force from the start of the lap to each point [J]; shape (m,)."""
+    braking = np.where(lap.brake[:-1] > 0.0, -lap.force_n[:-1], 0.0).clip(min=0.0)
+    return np.concatenate(([0.0], np.cumsum(braking * np.diff(lap.s_m))))
+
+
+def engine_work_j(lap: Lap, efficiency: float) -> float:
+    """Work of the engine at its crank over the lap [J]: what drives, over the efficiency."""
+    driving = np.where(lap.shifting[:-1] > 0.0, 0.0, lap.force_n[:-1]).clip(min=0.0)
+    return float((driving * np.diff(lap.s_m)).sum()) / efficiency
+
+
+def is_finite(lap: Lap) -> bool:
+    """Whether every figure of the lap is a number; the solver never returns anything else."""
+    return bool(np.isfinite(lap.v_ms).all() and math.isfinite(lap.lap_time_s))
