@@ -2,6 +2,8 @@
 
 import math
 
+from neapfrost.core.records import Conditions
+
 DRY_AIR_GAS_CONSTANT = 287.05  # J/(kg K)
 WATER_VAPOUR_GAS_CONSTANT = 461.5  # J/(kg K)
 ZERO_CELSIUS_K = 273.15
@@ -36,3 +38,11 @@ def air_density_kgm3(temperature_c: float, pressure_hpa: float, humidity_pct: fl
     dry = dry_hpa / (DRY_AIR_GAS_CONSTANT * kelvin)
     vapour = vapour_hpa / (WATER_VAPOUR_GAS_CONSTANT * kelvin)
     return 100.0 * (dry + vapour)
+
+
+def density_kgm3(conditions: Conditions, altitude_m: float) -> float:
+    """Density of the air as it is [kg/m³]; at the standard pressure where none is stated."""
+    pressure = conditions.pressure_hpa
+    if pressure is None:
+        pressure = standard_pressure_hpa(altitude_m)
+    return air_density_kgm3(conditions.air_temp_c, pressure, conditions.humidity_pct)

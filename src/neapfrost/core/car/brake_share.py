@@ -2,19 +2,9 @@
 
 from dataclasses import dataclass
 
-from neapfrost.core.car.level import LevelCar, forces_at
-from neapfrost.core.constants import LOAD_RATIO_FLOOR, STANDARD_GRAVITY_MS2
-from neapfrost.core.kernels.case import (
-    CG_OVER_WHEELBASE,
-    FRONT_AERO,
-    FRONT_REFERENCE,
-    FRONT_WEIGHT,
-    HALF_RHO_CDA,
-    HALF_RHO_CLA,
-    LOAD_SENSITIVITY,
-    REAR_REFERENCE,
-    ROLLING,
-)
+from neapfrost.core.car.level import LevelCar, forces_at, level_road
+from neapfrost.core.constants import STANDARD_GRAVITY_MS2
+from neapfrost.core.kernels.forces import balance
 
 
 @dataclass(frozen=True)
@@ -32,17 +22,12 @@ def ideal_share(car: LevelCar, v_ms: float, decel_g: float) -> BrakeShare:
     F_f/F = μ_f N_f/(μ_f N_f + μ_r N_r) with the loads N as they are at that deceleration, and μ as
     the load without longitudinal transfer gives it (Milliken, Race Car Vehicle Dynamics, 1995).
     """
-    case = car.case
-    weight = car.mass_kg * STANDARD_GRAVITY_MS2
-    downforce = case[HALF_RHO_CLA] * v_ms * v_ms
-    resistance = case[HALF_RHO_CDA] * v_ms * v_ms + case[ROLLING] * (weight + downforce)
-    front = case[FRONT_WEIGHT] * weight + case[FRONT_AERO] * downforce
-    rear = weight + downforce - front
-    grip_front = max(front / case[FRONT_REFERENCE], LOAD_RATIO_FLOOR) ** -case[LOAD_SENSITIVITY]
-    grip_rear = max(rear / case[REAR_REFERENCE], LOAD_RATIO_FLOOR) ** -case[LOAD_SENSITIVITY]
+    front, rear, _, _, level, _, transfer, grip_front, grip_rear = balance(
+        car.case, level_road(), 0, 0.0, v_ms * v_ms
+    )
     # Tyres and air brake together; the air's share moves no load over the ground by itself.
-    tyre_force = max(decel_g * weight - resistance, 0.0)
-    moved = case[CG_OVER_WHEELBASE] * (tyre_force + resistance)
+    tyre_force = max(decel_g * car.mass_kg * STANDARD_GRAVITY_MS2 - level, 0.0)
+    moved = transfer * (tyre_force + level)
     held_front = grip_front * (front + moved)
     held_rear = grip_rear * max(rear - moved, 0.0)
     return BrakeShare(v_ms, decel_g, float(held_front / (held_front + held_rear)))

@@ -1,9 +1,11 @@
 """Loads, resistance, and the least and the greatest force that the tyres allow along the road."""
 
 import math
+from typing import NamedTuple
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.constants import LOAD_RATIO_FLOOR
+from neapfrost.core.kernels.balance import air_speed, axle_loads, held_back, pressed
 from neapfrost.core.kernels.case import (
     BRAKE_FRONT,
     BRAKE_MOST,
@@ -11,11 +13,8 @@ from neapfrost.core.kernels.case import (
     DRIVE_REAR,
     ENTRY_EXPONENT,
     EXIT_EXPONENT,
-    FRONT_AERO,
     FRONT_REFERENCE,
     FRONT_WEIGHT,
-    HALF_RHO_CDA,
-    HALF_RHO_CLA,
     LEAN_TANGENT,
     LOAD_SENSITIVITY,
     MASS,
@@ -24,9 +23,6 @@ from neapfrost.core.kernels.case import (
     MU_LATERAL,
     MU_TRACTION,
     REAR_REFERENCE,
-    ROLLING,
-    WIND_EAST,
-    WIND_NORTH,
 )
 from neapfrost.core.kernels.jit import inlined, kernel
 from neapfrost.core.kernels.powertrain import strongest_force
@@ -76,20 +72,15 @@ def balance(
     longitudinal force, and each axle's lateral friction coefficient before the driver's use of
     the longitudinal one (as μ of the load, with load sensitivity).
     """
-    v = math.sqrt(w)
-    air = (
-        v
-        + case[WIND_NORTH] * _between(road, k, x, NORTH)
-        + case[WIND_EAST] * _between(road, k, x, EAST)
-    )
-    downforce = case[HALF_RHO_CLA] * road[k, 0, LIFT] * air * air
-    weight = case[MASS] * (_between(road, k, x, N0) + _between(road, k, x, N2) * w)
+    north, east = _between(road, k, x, NORTH), _between(road, k, x, EAST)
+    air = air_speed(case, math.sqrt(w), north, east)
+    n0, n2 = _between(road, k, x, N0), _between(road, k, x, N2)
+    weight, downforce = pressed(case, n0, n2, road[k, 0, LIFT], w, air)
     normal = weight + downforce
     lateral = abs(case[MASS] * (_between(road, k, x, Y0) + _between(road, k, x, Y2) * w))
-    level = case[HALF_RHO_CDA] * road[k, 0, DRAG] * air * abs(air) + case[ROLLING] * normal
+    level = held_back(case, road[k, 0, DRAG], air, normal)
     resistance = level + case[MASS] * _between(road, k, x, SLOPE)
-    front = case[FRONT_WEIGHT] * weight + case[FRONT_AERO] * downforce
-    rear = normal - front
+    front, rear = axle_loads(case, weight, downforce)
     transfer = case[CG_OVER_WHEELBASE]
     if case[MOTORCYCLE] > 0.0 and normal > 0.0:
         transfer *= normal / math.sqrt(normal * normal + lateral * lateral)  # cos(lean)
@@ -198,6 +189,56 @@ def _brake_interval(case: Floats, road: Floats, k: int, braked: Axles) -> tuple[
     return low, max(low, high * road[k, 0, BRAKING])
 
 
+class Demand(NamedTuple):
+    """What is asked of both axles at a place, a speed and a tyre force.
+
+    Loads with what is moved along the vehicle [N]; the share of the force that the front carries;
+    forces along and across over their friction coefficients [N]; the exponent of combined slip.
+    """
+
+    front: float
+    rear: float
+    on_front: float
+    along_front: float
+    along_rear: float
+    across_front: float
+    across_rear: float
+    p: float
+
+
+@kernel
+def axle_demand(case: Floats, road: Floats, k: int, x: float, w: float, force: float) -> Demand:
+    """Loads and demands of both axles at share x of step k and a tyre force [N]."""
+    front, rear, _normal, lateral, level, _resistance, transfer, grip_front, grip_rear = balance(
+        case, road, k, x, w
+    )
+    moved = transfer * (force - level)
+    front -= moved
+    rear += moved
+    if force >= 0.0:
+        p = case[EXIT_EXPONENT]
+        slip = case[MU_TRACTION]
+        share = 1.0 - case[DRIVE_REAR]
+    else:
+        p = entry_exponent(case, road, k)
+        slip = case[MU_BRAKING]
+        share = case[BRAKE_FRONT]
+        if share < 0.0:
+            share = min(max(front / max(front + rear, 1.0), 0.0), 1.0)
+    asked = abs(force)
+    side = case[MU_LATERAL]
+    return Demand(
+        front,
+        rear,
+        share,
+        share * asked / (slip * grip_front),
+        (1.0 - share) * asked / (slip * grip_rear),
+        case[FRONT_WEIGHT] * lateral / (side * grip_front),
+        (1.0 - case[FRONT_WEIGHT]) * lateral / (side * grip_rear),
+        p,
+    )
+
+
 @kernel
 def axle_use(
     case: Floats, road: Floats, k: int, x: float, w: float, force: float
@@ -207,28 +248,10 @@ def axle_use(
     1.0 is the limit. Returns (front use, rear use, front load, rear load); loads include the
     longitudinal transfer.
     """
-    front, rear, _normal, lateral, level, _resistance, transfer, grip_front, grip_rear = balance(
-        case, road, k, x, w
-    )
-    moved = transfer * (force - level)
-    front -= moved
-    rear += moved
-    lateral_front = case[FRONT_WEIGHT] * lateral / (case[MU_LATERAL] * grip_front)
-    lateral_rear = (1.0 - case[FRONT_WEIGHT]) * lateral / (case[MU_LATERAL] * grip_rear)
-    if force >= 0.0:
-        p = case[EXIT_EXPONENT]
-        along_front = (1.0 - case[DRIVE_REAR]) * force / (case[MU_TRACTION] * grip_front)
-        along_rear = case[DRIVE_REAR] * force / (case[MU_TRACTION] * grip_rear)
-    else:
-        p = entry_exponent(case, road, k)
-        share = case[BRAKE_FRONT]
-        if share < 0.0:
-            share = min(max(front / max(front + rear, 1.0), 0.0), 1.0)
-        along_front = -share * force / (case[MU_BRAKING] * grip_front)
-        along_rear = -(1.0 - share) * force / (case[MU_BRAKING] * grip_rear)
-    use_front = _norm(along_front, lateral_front, p) / max(front, 1.0)
-    use_rear = _norm(along_rear, lateral_rear, p) / max(rear, 1.0)
-    return use_front, use_rear, front, rear
+    asked = axle_demand(case, road, k, x, w, force)
+    use_front = _norm(asked.along_front, asked.across_front, asked.p) / max(asked.front, 1.0)
+    use_rear = _norm(asked.along_rear, asked.across_rear, asked.p) / max(asked.rear, 1.0)
+    return use_front, use_rear, asked.front, asked.rear
 
 
 @kernel
@@ -255,18 +278,9 @@ def limiting_cause(case: Floats, road: Floats, k: int, x: float, w: float, force
 @kernel
 def resistance_at(case: Floats, road: Floats, k: int, x: float, w: float) -> float:
     """Drag, rolling resistance and slope [N]."""
-    v = math.sqrt(w)
-    air = (
-        v
-        + case[WIND_NORTH] * _between(road, k, x, NORTH)
-        + case[WIND_EAST] * _between(road, k, x, EAST)
-    )
-    normal = (
-        case[MASS] * (_between(road, k, x, N0) + _between(road, k, x, N2) * w)
-        + case[HALF_RHO_CLA] * road[k, 0, LIFT] * air * air
-    )
-    return (
-        case[HALF_RHO_CDA] * road[k, 0, DRAG] * air * abs(air)
-        + case[ROLLING] * normal
-        + case[MASS] * _between(road, k, x, SLOPE)
-    )
+    north, east = _between(road, k, x, NORTH), _between(road, k, x, EAST)
+    air = air_speed(case, math.sqrt(w), north, east)
+    n0, n2 = _between(road, k, x, N0), _between(road, k, x, N2)
+    weight, downforce = pressed(case, n0, n2, road[k, 0, LIFT], w, air)
+    level = held_back(case, road[k, 0, DRAG], air, weight + downforce)
+    return level + case[MASS] * _between(road, k, x, SLOPE)

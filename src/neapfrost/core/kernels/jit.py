@@ -26,6 +26,12 @@ def allocating_kernel(function: F) -> F:
     return cast(F, njit(cache=True, nogil=True, error_model="numpy")(function))
 
 
+def plain(function: Callable[..., Any]) -> Callable[..., Any]:
+    """The function that a kernel was made from, for whole arrays and for expressions."""
+    made_from: Callable[..., Any] = getattr(function, "py_func", function)
+    return made_from
+
+
 def inlined(function: F) -> F:
     """Compile a small function into each kernel that calls it, which spares the call."""
     compiler = njit(cache=True, nogil=True, error_model="numpy", inline="always")

@@ -6,7 +6,6 @@ Every function returns a new packed road (n, 2, 14) and leaves the one it was gi
 import numpy as np
 
 from neapfrost.core.arrays import Floats, Integers
-from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.kernels.road import (
     BRAKING,
     CORNER_GEAR,
@@ -21,6 +20,7 @@ from neapfrost.core.kernels.road import (
     Y0,
     Y2,
 )
+from neapfrost.core.lap.pack_road import road_figures
 from neapfrost.core.path.build import Path
 from neapfrost.core.path.reach import corners_reached
 
@@ -91,18 +91,20 @@ def with_curvature(path: Path, road: Floats, steps: Integers, factor: float | Fl
         (0, path.curvature_start, path.bank_start),
         (1, path.curvature_end, path.bank_end),
     ):
-        altered[steps, end, Y2] += more * (curvature * np.cos(bank))[steps]
-        altered[steps, end, N2] += more * (curvature * np.sin(bank))[steps]
+        _, n2, _, y2 = road_figures(curvature, 0.0, np.cos(bank), np.sin(bank), 1.0)
+        altered[steps, end, Y2] += more * y2[steps]
+        altered[steps, end, N2] += more * n2[steps]
     return altered
 
 
 def without_grade(path: Path, road: Floats, steps: Integers) -> Floats:
     """No slope along the road; crests and dips stay."""
     altered = road.copy()
-    for end, bank in ((0, path.bank_start), (1, path.bank_end)):
+    for end, bank in ((0, path.bank_start[steps]), (1, path.bank_end[steps])):
+        n0, _, y0, _ = road_figures(0.0, 0.0, np.cos(bank), np.sin(bank), 1.0)
         altered[steps, end, SLOPE] = 0.0
-        altered[steps, end, N0] = STANDARD_GRAVITY_MS2 * np.cos(bank[steps])
-        altered[steps, end, Y0] = -STANDARD_GRAVITY_MS2 * np.sin(bank[steps])
+        altered[steps, end, N0] = n0
+        altered[steps, end, Y0] = y0
     return altered
 
 
@@ -113,8 +115,9 @@ def without_crests(path: Path, road: Floats, steps: Integers) -> Floats:
         (0, path.slope.curvature_start, path.bank_start),
         (1, path.slope.curvature_end, path.bank_end),
     ):
-        altered[steps, end, N2] -= (vertical * np.cos(bank))[steps]
-        altered[steps, end, Y2] += (vertical * np.sin(bank))[steps]
+        _, n2, _, y2 = road_figures(0.0, vertical, np.cos(bank), np.sin(bank), 1.0)
+        altered[steps, end, N2] -= n2[steps]
+        altered[steps, end, Y2] -= y2[steps]
     return altered
 
 

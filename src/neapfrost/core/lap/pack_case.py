@@ -5,7 +5,7 @@ import math
 import numpy as np
 
 from neapfrost.core.arrays import Floats
-from neapfrost.core.atmosphere import air_density_kgm3, standard_pressure_hpa
+from neapfrost.core.atmosphere import density_kgm3
 from neapfrost.core.constants import (
     DEFAULT_OVERRUN_SHARE,
     SPEED_CEILING_MS,
@@ -64,10 +64,7 @@ def pack_case(
     vehicle: Vehicle, conditions: Conditions, driver: Driver, altitude_m: float = 0.0
 ) -> Floats:
     """Flatten a vehicle, conditions and a driver into the one array that the kernels read."""
-    pressure = conditions.pressure_hpa
-    if pressure is None:
-        pressure = standard_pressure_hpa(altitude_m)
-    density = air_density_kgm3(conditions.air_temp_c, pressure, conditions.humidity_pct)
+    density = density_kgm3(conditions, altitude_m)
     grip = conditions.grip_factor * wetness_grip(conditions.wetness_pct)
     tyres, engine, gearbox = vehicle.tyres, vehicle.engine, vehicle.gearbox
     # Fuel costs grip: the reference load is the flat static load with driver, without fuel.

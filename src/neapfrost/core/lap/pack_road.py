@@ -1,6 +1,7 @@
 """A path packed for the kernels: what the road does to forces, at both ends of every step."""
 
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 
@@ -33,13 +34,26 @@ def leave_ways_alone(road: Floats) -> None:
     road[:, :, (CORNER_GEAR, TOP_GEAR)] = -1.0
 
 
-@lru_cache(maxsize=16)
-def pack_road(path: Path) -> tuple[Floats, Floats]:
-    """Figures (n, 2, 14) and step lengths (n,) of a path; kept, and not to be written to.
+def road_figures(
+    curvature: Any, vertical: Any, cos_bank: Any, sin_bank: Any, cos_slope: Any
+) -> tuple[Any, Any, Any, Any]:
+    """N0, N2, Y0 and Y2 of a road, of numbers, arrays or expressions alike.
 
     N = m[g cosγ cosβ + v²(κ_v cosβ + κ sinβ)] and F_y = m[v²(κ cosβ - κ_v sinβ) - g cosγ sinβ]
     (Milliken, Race Car Vehicle Dynamics, 1995, for the banked and vertically curved road).
     """
+    weight = STANDARD_GRAVITY_MS2 * cos_slope
+    return (
+        weight * cos_bank,
+        vertical * cos_bank + curvature * sin_bank,
+        -weight * sin_bank,
+        curvature * cos_bank - vertical * sin_bank,
+    )
+
+
+@lru_cache(maxsize=16)
+def pack_road(path: Path) -> tuple[Floats, Floats]:
+    """Figures (n, 2, 14) and step lengths (n,) of a path; kept, and not to be written to."""
     road = np.empty((len(path.curvature_start), 2, COEFFICIENTS))
     ends = (
         (
@@ -62,13 +76,11 @@ def pack_road(path: Path) -> tuple[Floats, Floats]:
     north = np.radians(path.north_deg)
     for end, (curvature, bank, slope, vertical, heading, grip) in enumerate(ends):
         cos_bank, sin_bank = np.cos(bank), np.sin(bank)
-        weight = STANDARD_GRAVITY_MS2 * np.cos(slope)
         bearing = north - heading  # headings turn counter-clockwise, bearings clockwise
         row = road[:, end, :]
-        row[:, N0] = weight * cos_bank
-        row[:, N2] = vertical * cos_bank + curvature * sin_bank
-        row[:, Y0] = -weight * sin_bank
-        row[:, Y2] = curvature * cos_bank - vertical * sin_bank
+        row[:, (N0, N2, Y0, Y2)] = np.column_stack(
+            road_figures(curvature, vertical, cos_bank, sin_bank, np.cos(slope))
+        )
         row[:, SLOPE] = STANDARD_GRAVITY_MS2 * np.sin(slope)
         row[:, NORTH] = np.cos(bearing)
         row[:, EAST] = np.sin(bearing)

@@ -4,11 +4,13 @@ import numpy as np
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
-from neapfrost.core.kernels.case import BRAKE_MOST, HALF_RHO_CLA, MASS
+from neapfrost.core.kernels.balance import air_speed, pressed
+from neapfrost.core.kernels.case import BRAKE_MOST, MASS
 from neapfrost.core.kernels.forces import LEAST, force_range
-from neapfrost.core.kernels.road import N0, N2
+from neapfrost.core.kernels.jit import plain
+from neapfrost.core.kernels.road import EAST, LIFT, N0, N2, NORTH
 from neapfrost.core.lap.corners import CornerResult, unclaimed_zones
-from neapfrost.core.lap.record import Lap
+from neapfrost.core.lap.record import Lap, along_grid
 from neapfrost.core.records import Vehicle
 
 LIGHT_SHARE = 0.4  # of the weight on the flat, below which the vehicle is called light
@@ -46,15 +48,15 @@ def lap_warnings(lap: Lap, corners: tuple[CornerResult, ...]) -> tuple[str, ...]
 def _light_over_crests(lap: Lap) -> list[str]:
     """One sentence for each stretch on which the normal force falls below the share."""
     road, case = lap.packed.road, lap.packed.case
-    w = lap.v_ms**2
 
     def along(column: int) -> Floats:
-        first = road[lap.step, 0, column]
-        values: Floats = first + lap.share * (road[lap.step, 1, column] - first)
+        values: Floats = along_grid(road[:, 0, column], road[:, 1, column], lap.step, lap.share)
         return values
 
-    normal = case[MASS] * (along(N0) + along(N2) * w) + case[HALF_RHO_CLA] * w
-    share = normal / (case[MASS] * STANDARD_GRAVITY_MS2)
+    air = plain(air_speed)(case, lap.v_ms, along(NORTH), along(EAST))
+    lift = road[lap.step, 0, LIFT]
+    weight, downforce = plain(pressed)(case, along(N0), along(N2), lift, lap.v_ms**2, air)
+    share = (weight + downforce) / (case[MASS] * STANDARD_GRAVITY_MS2)
     light = share < LIGHT_SHARE
     starts = np.flatnonzero(light & ~np.concatenate(([False], light[:-1])))
     sentences = []

@@ -16,7 +16,10 @@ from numpy.polynomial import Chebyshev
 from neapfrost.core.arrays import Floats
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.kernels import case as c
+from neapfrost.core.kernels.balance import air_speed, axle_loads, held_back, pressed
+from neapfrost.core.kernels.jit import plain
 from neapfrost.core.kernels.powertrain import strongest_force
+from neapfrost.core.lap.pack_road import road_figures
 from neapfrost.core.line.corridor import Corridor
 
 PULL_DEGREE = 10
@@ -120,24 +123,22 @@ def forces(
 ) -> Forces:
     """Loads, resistance and grip in the middle of one step.
 
-    N and F_y as `pack_road` has them, with the line's own curvature.
+    Loads and resistance are the kernels' own lines, with the line's own curvature.
     """
     n, xi, kappa, v = moment.n, moment.xi, moment.kappa, moment.v
     drive_n, brakes_n = moment.drive_n, moment.brakes_n
     bank, vertical = road.bank, road.vertical
     mass, w = float(case[c.MASS]), v * v
     bearing = road.bearing - xi
-    air = v + case[c.WIND_NORTH] * ca.cos(bearing) + case[c.WIND_EAST] * ca.sin(bearing)
-    downforce = case[c.HALF_RHO_CLA] * air**2
-    across, along = STANDARD_GRAVITY_MS2 * ca.cos(road.slope), ca.cos(xi)
-    weight = mass * (across * ca.cos(bank) + w * (vertical * ca.cos(bank) + kappa * ca.sin(bank)))
-    lateral = mass * (w * (kappa * ca.cos(bank) - vertical * ca.sin(bank)) - across * ca.sin(bank))
+    air = plain(air_speed)(case, v, ca.cos(bearing), ca.sin(bearing))
+    n0, n2, y0, y2 = road_figures(kappa, vertical, ca.cos(bank), ca.sin(bank), ca.cos(road.slope))
+    weight, downforce = plain(pressed)(case, n0, n2, 1.0, w, air)
+    lateral = mass * (y0 + y2 * w)
     normal = weight + downforce
-    level = case[c.HALF_RHO_CDA] * air * ca.fabs(air) + case[c.ROLLING] * normal
-    resistance = level + mass * STANDARD_GRAVITY_MS2 * ca.sin(road.slope) * along
+    level = plain(held_back)(case, 1.0, air, normal)
+    resistance = level + mass * STANDARD_GRAVITY_MS2 * ca.sin(road.slope) * ca.cos(xi)
 
-    front0 = case[c.FRONT_WEIGHT] * weight + case[c.FRONT_AERO] * downforce
-    rear0 = normal - front0
+    front0, rear0 = plain(axle_loads)(case, weight, downforce)
     transfer = case[c.CG_OVER_WHEELBASE]
     if case[c.MOTORCYCLE] > 0.0:
         transfer = transfer * normal / ca.sqrt(normal**2 + lateral**2)

@@ -7,10 +7,11 @@ import numpy as np
 
 from neapfrost.core.constants import LOAD_RATIO_FLOOR, STANDARD_GRAVITY_MS2
 from neapfrost.core.kernels import case as c
+from neapfrost.core.kernels.balance import air_speed, pressed
 from neapfrost.core.kernels.forces import (
+    axle_demand,
     axle_use,
     balance,
-    entry_exponent,
     limiting_cause,
 )
 from neapfrost.core.kernels.profile import held_force
@@ -95,9 +96,10 @@ def place_at(driven: DrivenLap, k: int, x: float, v: float, force: float, told: 
     def along(column: int) -> float:
         return float(road[k, 0, column] + (road[k, 1, column] - road[k, 0, column]) * x)
 
-    front, rear, normal, lateral, level, resistance, transfer, grip_front, grip_rear = (
+    front, rear, _, lateral, level, resistance, transfer, grip_front, grip_rear = (
         float(value) for value in balance(case, road, k, x, w)
     )
+    asked = axle_demand(case, road, k, x, w, force)
     use_front, use_rear, load_front, load_rear = (
         float(value) for value in axle_use(case, road, k, x, w, force)
     )
@@ -107,8 +109,12 @@ def place_at(driven: DrivenLap, k: int, x: float, v: float, force: float, told: 
     slope = math.asin(max(-1.0, min(1.0, along(SLOPE) / STANDARD_GRAVITY_MS2)))
     curvature = along(Y2) * math.cos(bank) + along(N2) * math.sin(bank)
     vertical = along(N2) * math.cos(bank) - along(Y2) * math.sin(bank)
-    head = float(case[c.WIND_NORTH]) * along(NORTH) + float(case[c.WIND_EAST]) * along(EAST)
-    half_lift = float(case[c.HALF_RHO_CLA]) * float(road[k, 0, LIFT])
+    air = float(air_speed(case, v, along(NORTH), along(EAST)))
+    lift = float(road[k, 0, LIFT])
+    weight_n, downforce = (
+        float(value) for value in pressed(case, along(N0), along(N2), lift, w, air)
+    )
+    half_lift = float(case[c.HALF_RHO_CLA]) * lift
     half_drag = float(case[c.HALF_RHO_CDA]) * float(road[k, 0, DRAG])
     vehicle, use = driven.drive.vehicle, driven.drive.driver.use
     braking = force < 0.0
@@ -122,22 +128,12 @@ def place_at(driven: DrivenLap, k: int, x: float, v: float, force: float, told: 
     grip = grip_rear if is_rear else grip_front
     surface = along(GRIP)
     track = float(case[c.MU_LATERAL]) / (vehicle.tyres.mu_lateral * use.cornering)
-    p = float(entry_exponent(case, road, k) if braking else case[c.EXIT_EXPONENT])
-    if braking:
-        fixed = float(case[c.BRAKE_FRONT])
-        own = min(max(load_front / max(load_front + load_rear, 1.0), 0.0), 1.0)
-        on_front = own if fixed < 0.0 else fixed
-        part = 1.0 - on_front if is_rear else on_front
-        mu_along = float(case[c.MU_BRAKING])
-        used = use.braking
-    else:
-        part = float(case[c.DRIVE_REAR]) if is_rear else 1.0 - float(case[c.DRIVE_REAR])
-        mu_along = float(case[c.MU_TRACTION])
-        used = use.traction
+    part = float(1.0 - asked.on_front if is_rear else asked.on_front)
+    mu_along = float(case[c.MU_BRAKING] if braking else case[c.MU_TRACTION])
+    used = use.braking if braking else use.traction
     axle = "rear" if is_rear else "front"
     sign = 1.0 if is_rear else -1.0
     mass = float(case[c.MASS])
-    weight_n = normal - half_lift * (v + head) ** 2
     given = (
         Given("v", "speed", v, "m/s", "solved"),
         Given("m", "mass with driver and fuel", mass, "kg", "car and plan"),
@@ -146,7 +142,7 @@ def place_at(driven: DrivenLap, k: int, x: float, v: float, force: float, told: 
         Given("β", "bank, helping a left turn", bank, "rad", "path"),
         Given("γ", "slope, uphill", slope, "rad", "path"),
         Given("κ_v", "vertical curvature, a dip", vertical, "1/m", "path"),
-        Given("v_w", "headwind", head, "m/s", "conditions"),
+        Given("v_w", "headwind", air - v, "m/s", "conditions"),
         Given("A_l", "½ρ·ClA", half_lift, "kg/m", "car and air"),
         Given("A_d", "½ρ·CdA", half_drag, "kg/m", "car and air"),
         Given("C_rr", "rolling resistance", float(case[c.ROLLING]), "", "car"),
@@ -163,15 +159,15 @@ def place_at(driven: DrivenLap, k: int, x: float, v: float, force: float, told: 
         Given("μ_l", "grip along, with track", mu_along / used, "", "car and conditions"),
         Given("u_l", "share used, along", used, "", "driver"),
         Given("b", f"force along the road that the {axle} carries", part, "", "car"),
-        Given("p", "exponent of combined grip", p, "", "driver"),
+        Given("p", "exponent of combined grip", float(asked.p), "", "driver"),
     )
-    along_n = part * abs(force) / (mu_along * grip)
-    across_n = share * lateral / (float(case[c.MU_LATERAL]) * grip)
+    along_n = float(asked.along_rear if is_rear else asked.along_front)
+    across_n = float(asked.across_rear if is_rear else asked.across_front)
     moved = transfer * (force - level)
     floor = LOAD_RATIO_FLOOR
     steps = (
-        Step("v_a", "speed through the air", "v + v_w", v + head, "m/s"),
-        Step("F_l", "downforce", "A_l·v_a²", half_lift * (v + head) ** 2, "N"),
+        Step("v_a", "speed through the air", "v + v_w", air, "m/s"),
+        Step("F_l", "downforce", "A_l·v_a²", downforce, "N"),
         Step(
             "W",
             "weight onto the road",

@@ -7,7 +7,7 @@ from functools import lru_cache
 import numpy as np
 
 import neapfrost
-from neapfrost.core.atmosphere import air_density_kgm3, standard_pressure_hpa
+from neapfrost.core.atmosphere import density_kgm3
 from neapfrost.core.constants import DEFAULT_STEP_M
 from neapfrost.core.lap.compare import DrivenLap
 from neapfrost.core.lap.corners import CornerResult, corner_results
@@ -89,7 +89,7 @@ def predict(
         upshift_count=lap.upshift_count,
         downshift_count=sum(len(corner.downshifts) for corner in corners),
         brake_energy_kj=float(brake_work_j(lap)[-1]) / 1000.0,
-        air_density_kgm3=_density(plan),
+        air_density_kgm3=density_kgm3(made.drive.conditions, path.altitude_m),
         lift_cost_s=lap.lift_cost_s,
         fuel_kg=fuel_kg,
         fuel_litres=fuel_kg / plan.car.fuel_use.kg_per_litre,
@@ -168,11 +168,3 @@ def _fuel_kg(plan: PlanDocument, lap: Lap) -> float:
     if use.litres_per_lap is not None:
         return use.litres_per_lap * use.kg_per_litre
     return engine_work_j(lap, plan.car.engine.efficiency) / 3.6e6 * use.g_per_kwh / 1000.0
-
-
-def _density(plan: PlanDocument) -> float:
-    air = plan.conditions
-    pressure = air.pressure_hpa
-    if pressure is None:
-        pressure = standard_pressure_hpa(plan.circuit.altitude_m)
-    return air_density_kgm3(air.air_temp_c, pressure, air.humidity_pct)
