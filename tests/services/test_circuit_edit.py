@@ -37,7 +37,7 @@ QUESTION: TypeAdapter[RadiusQuestion] = TypeAdapter(RadiusQuestion)
 
 
 def edit(circuit: CircuitDocument, **given: Any) -> CircuitDocument:
-    value, _ = edited_circuit(circuit, EDIT.validate_python(given))
+    value, _, _ = edited_circuit(circuit, EDIT.validate_python(given))
     return CircuitDocument.model_validate(value)
 
 
@@ -100,7 +100,7 @@ def test_boards_keep_their_distance_to_the_corner_when_a_straight_changes() -> N
     ],
 )
 def test_every_edit_says_what_it_did_and_leaves_a_lap(given: dict[str, Any], label: str) -> None:
-    value, said = edited_circuit(FEN, EDIT.validate_python(given))
+    value, said, _ = edited_circuit(FEN, EDIT.validate_python(given))
     assert said.startswith(label)
     plan = demo_plans()[0].document
     changed = plan.model_copy(update={"circuit": CircuitDocument.model_validate(value)})
@@ -276,7 +276,9 @@ def test_an_apex_dragged_outwards_makes_the_radius_smaller_between_its_tangents(
     number = corner_at(FEN, "Sluice")[0]
     corner = (FEN.segments or [])[number]
     assert isinstance(corner, CornerDocument)
-    value, said = edited_circuit(FEN, Drag(op="drag", segment=number, outwards_m=2.0, along_m=0.0))
+    value, said, _ = edited_circuit(
+        FEN, Drag(op="drag", segment=number, outwards_m=2.0, along_m=0.0)
+    )
     after = CircuitDocument.model_validate(value)
     changed = (after.segments or [])[number]
     assert isinstance(changed, CornerDocument)
@@ -289,7 +291,7 @@ def test_an_apex_dragged_outwards_makes_the_radius_smaller_between_its_tangents(
 
 def test_a_corner_dragged_along_takes_from_one_straight_what_it_gives_the_other() -> None:
     number = corner_at(FEN, "Peat Cut")[0]
-    value, said = edited_circuit(FEN, Drag(op="drag", segment=number, along_m=12.0))
+    value, said, _ = edited_circuit(FEN, Drag(op="drag", segment=number, along_m=12.0))
     after = CircuitDocument.model_validate(value).segments or []
     before = FEN.segments or []
     assert said == "Peat Cut moved 12.0 m on"
@@ -307,7 +309,7 @@ def test_two_corners_of_one_turn_are_made_one_of_their_length_and_angle() -> Non
     assert heath is not None
     circuit = heath.document.circuit
     number = corner_at(circuit, "Finger Post")[0]
-    value, said = edited_circuit(circuit, Merge(op="merge", segment=number))
+    value, said, _ = edited_circuit(circuit, Merge(op="merge", segment=number))
     after = CircuitDocument.model_validate(value)
     assert said == "Finger Post and Heath Gate made one"
     merged = (after.segments or [])[number]
@@ -320,7 +322,7 @@ def test_two_corners_of_one_turn_are_made_one_of_their_length_and_angle() -> Non
 
 
 def test_renumbered_corners_keep_their_boards() -> None:
-    value, _ = edited_circuit(FEN, Renumber(op="renumber"))
+    value, _, _ = edited_circuit(FEN, Renumber(op="renumber"))
     after = CircuitDocument.model_validate(value)
     names = [s.name for s in after.segments or [] if isinstance(s, CornerDocument)]
     assert names == [f"T{number}" for number in range(1, 12)]
@@ -338,21 +340,21 @@ def test_equal_names_are_told_apart_by_their_places() -> None:
         if thing["corner"] == "Reedmace":
             thing["corner"] = "Sluice"
     twins = CircuitDocument.model_validate(value)
-    renamed, _ = edited_circuit(twins, Rename(op="rename", segment=numbers[1], name="Reedmace"))
+    renamed, _, _ = edited_circuit(twins, Rename(op="rename", segment=numbers[1], name="Reedmace"))
     after = CircuitDocument.model_validate(renamed)
     assert after.boards == FEN.boards
     assert after.references == FEN.references
 
 
 def test_the_start_line_moves_and_everything_else_stays() -> None:
-    value, said = edited_circuit(FEN, MoveStart(op="start", by_m=100.0))
+    value, said, _ = edited_circuit(FEN, MoveStart(op="start", by_m=100.0))
     moved = CircuitDocument.model_validate(value)
     assert said == "Start line moved 100 m on"
     length = circuit_length_m(FEN)
     assert circuit_length_m(moved) == pytest.approx(length, abs=1e-6)
     for before, after in zip(FEN.boards, moved.boards, strict=True):
         assert after.at_m == pytest.approx((before.at_m - 100.0) % length, abs=1e-6)
-    back, _ = edited_circuit(moved, MoveStart(op="start", by_m=-100.0))
+    back, _, _ = edited_circuit(moved, MoveStart(op="start", by_m=-100.0))
     again = CircuitDocument.model_validate(back)
     assert again.north_deg == pytest.approx(FEN.north_deg, abs=1e-3)
     assert again.sectors_at_m == pytest.approx(FEN.sectors_at_m)

@@ -1,23 +1,27 @@
 """Orders at corners: found again by name, refused by field, and said in any units."""
 
 import pytest
+from pydantic import TypeAdapter
 
 from neapfrost.core.errors import InputRefused
-from neapfrost.core.lap.orders import CornerOrder
+from neapfrost.core.lap.drive import CornerOrder
 from neapfrost.core.path.build import build_path
 from neapfrost.demo.plans import demo_plan
 from neapfrost.formats.brief_svg import MapMark, SheetCell, brief_svg, wrapped
-from neapfrost.formats.plan import CircuitDocument, CornerOrderDocument, PlanDocument
+from neapfrost.formats.plan import CornerOrderDocument, PlanDocument
 from neapfrost.formats.plan_file import plan_from_object
 from neapfrost.formats.plan_records import circuit_record
 from neapfrost.formats.result import BoardCallResult
+from neapfrost.services.circuits.circuit_edit import CircuitEdit, Remove, edited_circuit
+from neapfrost.services.laps.on_edited_road import on_edited_road
 from neapfrost.services.laps.orders import (
     lost_orders,
     order_records,
-    renamed_orders,
     with_driven_radii,
     with_order,
 )
+from neapfrost.services.laps.predict import predict_lap
+from neapfrost.services.roads.wishes import corner_names
 from neapfrost.services.words.saying import Saying, gear_word, seconds
 
 
@@ -45,22 +49,81 @@ def test_orders_go_to_the_corner_of_their_name_wherever_it_now_is(plan: PlanDocu
     assert lost_orders(orders, [corner.name for corner in path.corners]) == ["Gone"]
 
 
-def test_orders_follow_a_new_name_and_stay_where_a_corner_was_put_in(plan: PlanDocument) -> None:
-    value = plan.circuit.model_dump(mode="json")
-    corner = next(s for s in value["segments"] if s.get("name") == "Eel Trap")
-    corner["name"] = "Elver"
-    after = CircuitDocument.model_validate(value)
-    orders = [order(3, "Eel Trap", gear=2), order(7, "Nowhere", gear=2)]
-    moved = renamed_orders(orders, plan.circuit, after)
-    assert [one.name for one in moved] == ["Elver", "Nowhere"]
-    longer = after.model_copy(update={"segments": [*(after.segments or []), corner_like(after)]})
-    assert renamed_orders(orders, plan.circuit, longer) == orders
+def edited(plan: PlanDocument, **edit: object) -> PlanDocument:
+    """A plan with its circuit edited, as the Circuit view does it."""
+    given = TypeAdapter(CircuitEdit).validate_python(edit)
+    return on_edited_road(plan, edited_circuit(plan.circuit, given))[0]
 
 
-def corner_like(circuit: CircuitDocument) -> object:
-    return next(s for s in circuit.segments or [] if s.kind == "corner").model_copy(
-        update={"name": "New"}
-    )
+def segment_of(plan: PlanDocument, name: str) -> int:
+    segments = plan.circuit.segments or []
+    return next(n for n, s in enumerate(segments) if getattr(s, "name", "") == name)
+
+
+def asked(plan: PlanDocument) -> list[tuple[int, str]]:
+    return [(one.corner, one.name) for one in plan.corners]
+
+
+@pytest.fixture(scope="module")
+def ordered(plan: PlanDocument) -> PlanDocument:
+    orders = [order(0, "Sluice", braking=0.6), order(3, "Eel Trap", gear=2)]
+    return plan.model_copy(update={"corners": orders})
+
+
+def brake_effort(plan: PlanDocument) -> dict[str, float]:
+    """Deceleration at the corners that are braked for, by name."""
+    corners = predict_lap(plan).corners
+    return {c.name: c.peak_decel_g for c in corners if c.peak_decel_g is not None}
+
+
+def test_what_is_asked_stays_with_its_corner_when_the_start_line_moves(
+    ordered: PlanDocument,
+) -> None:
+    moved = edited(ordered, op="start", by_m=1200.0)
+    names = corner_names(moved.circuit)
+    assert names[0] != "Sluice"
+    assert {name for _, name in asked(moved)} == {"Sluice", "Eel Trap"}
+    assert all(names[number] == name for number, name in asked(moved))
+    before, after = brake_effort(ordered), brake_effort(moved)
+    assert after["Sluice"] == pytest.approx(before["Sluice"], rel=0.02)
+    assert after["Osier"] == pytest.approx(before["Osier"], rel=0.02)
+
+
+def test_what_is_asked_stays_with_its_corner_the_other_way_round(ordered: PlanDocument) -> None:
+    back = edited(ordered, op="reverse")
+    names = corner_names(back.circuit)
+    assert [names[number] for number, _ in asked(back)] == ["Eel Trap", "Sluice"]
+    assert [name for _, name in asked(back)] == ["Eel Trap", "Sluice"]
+    assert asked(edited(back, op="reverse")) == asked(ordered)
+
+
+def test_what_is_asked_goes_along_with_every_edit_of_the_sheet(ordered: PlanDocument) -> None:
+    put_in = {"kind": "corner", "name": "New", "direction": "left", "radius_m": 90, "angle_deg": 20}
+    assert asked(edited(ordered, op="add", before=0, segment=put_in)) == [
+        (1, "Sluice"),
+        (4, "Eel Trap"),
+    ]
+    renamed = edited(ordered, op="rename", segment=segment_of(ordered, "Eel Trap"), name="Elver")
+    assert asked(renamed) == [(0, "Sluice"), (3, "Elver")]
+    assert asked(edited(ordered, op="renumber")) == [(0, "T1"), (3, "T4")]
+    split = edited(ordered, op="split", segment=segment_of(ordered, "Sluice"))
+    assert asked(split) == [(0, "Sluice"), (4, "Eel Trap")]
+    again = edited(split, op="merge", segment=segment_of(split, "Sluice"))
+    assert asked(again) == asked(ordered)
+    assert len(again.circuit.segments or []) == len(ordered.circuit.segments or [])
+
+
+def test_what_is_asked_at_a_corner_taken_out_is_told_as_lost(ordered: PlanDocument) -> None:
+    edit = Remove(op="remove", segment=segment_of(ordered, "Sluice"))
+    left, lost = on_edited_road(ordered, edited_circuit(ordered.circuit, edit))
+    assert lost == ["Sluice"]
+    assert (2, "Eel Trap") in asked(left)
+    said = " ".join(predict_lap(left).warnings)
+    assert "Something is asked for at Sluice, which this circuit does not have." in said
+    # Another corner of that name is never asked instead.
+    twin = edited(ordered, op="rename", segment=segment_of(ordered, "Osier"), name="Sluice")
+    gone = edited(twin, op="remove", segment=segment_of(twin, "Sluice"))
+    assert asked(gone) == [(2, "Eel Trap")]
 
 
 def test_a_driven_radius_moves_tangent_points_as_the_same_edit_would(plan: PlanDocument) -> None:

@@ -146,17 +146,17 @@ def test_kerbs_and_heights_follow_along_shared_road() -> None:
             segment["angle_deg"] = float(segment["angle_deg"])
     long = CircuitDocument.model_validate(marked(CircuitDocument.model_validate(plain), "Venue"))
     # The short layout begins 120 m later and has no B.
-    short_value, _ = edited_circuit(long, EDIT.validate_python({"op": "own", "segment": 0}))
+    short_value, _, _ = edited_circuit(long, EDIT.validate_python({"op": "own", "segment": 0}))
     short = CircuitDocument.model_validate(short_value)
     for given in (
         {"op": "set", "segment": 0, "figure": "length_m", "value": 180.0},
         {"op": "remove", "segment": 3},
     ):
-        value, _ = edited_circuit(short, EDIT.validate_python(given))
+        value, _, _ = edited_circuit(short, EDIT.validate_python(given))
         short = CircuitDocument.model_validate(value)
     assert [edge.from_m for edge in short.edges] == pytest.approx([190.0])
     edge = {"side": "right", "kind": "wall", "from_m": 320.0, "to_m": 420.0}
-    value, _ = edited_circuit(long, EDIT.validate_python({"op": "put_edge", "edge": edge}))
+    value, _, _ = edited_circuit(long, EDIT.validate_python({"op": "put_edge", "edge": edge}))
     value["elevation"][2]["z_m"] = 9.0
     there = CircuitDocument.model_validate(mirrored(CircuitDocument.model_validate(value), short))
     walls = [e for e in there.edges if e.kind == "wall"]

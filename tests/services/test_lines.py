@@ -227,7 +227,7 @@ def test_what_is_asked_at_a_corner_stays_with_it(store: Store, samphire: PlanDoc
     (held,) = opened.plan.line.holds
     assert (held.at_m, held.offset_m) == pytest.approx((40.0, -1.5))
     assert not [r for r in opened.plan.circuit.references if "hold" in r.label]
-    gone, _ = edited_circuit(
+    gone, _, _ = edited_circuit(
         opened.plan.circuit, Remove(op="remove", segment=number_of(opened, "Marram"))
     )
     without = CircuitDocument.model_validate(gone)

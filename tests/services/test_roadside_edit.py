@@ -20,7 +20,7 @@ EDIT: TypeAdapter[CircuitEdit] = TypeAdapter(CircuitEdit)
 
 
 def edit(circuit: CircuitDocument, **given: Any) -> tuple[CircuitDocument, str]:
-    value, said = edited_circuit(circuit, EDIT.validate_python(given))
+    value, said, _ = edited_circuit(circuit, EDIT.validate_python(given))
     return CircuitDocument.model_validate(value), said
 
 
@@ -136,7 +136,7 @@ def heights_of(circuit: CircuitDocument) -> list[tuple[float, float]]:
 
 def test_heights_begun_from_the_grades_are_the_road_s_own() -> None:
     circuit = FEN
-    value, label = edited_circuit(circuit, BeginHeights(op="heights", use=True))
+    value, label, _ = edited_circuit(circuit, BeginHeights(op="heights", use=True))
     begun = CircuitDocument.model_validate(value)
     assert label == "Heights by points"
     before, after = height_profile(circuit), height_profile(begun)
@@ -148,16 +148,16 @@ def test_heights_begun_from_the_grades_are_the_road_s_own() -> None:
         )
         < 0.8
     )
-    back, _ = edited_circuit(begun, BeginHeights(op="heights", use=False))
+    back, _, _ = edited_circuit(begun, BeginHeights(op="heights", use=False))
     assert CircuitDocument.model_validate(back) == circuit
 
 
 def test_heights_are_moved_added_and_taken_away_in_order() -> None:
     circuit = FEN
-    value, _ = edited_circuit(circuit, BeginHeights(op="heights", use=True))
+    value, _, _ = edited_circuit(circuit, BeginHeights(op="heights", use=True))
     begun = CircuitDocument.model_validate(value)
     count = len(begun.elevation or [])
-    value, label = edited_circuit(
+    value, label, _ = edited_circuit(
         begun, SetHeight(op="set_height", number=None, at_m=155.0, z_m=3.5)
     )
     added = CircuitDocument.model_validate(value)
@@ -166,9 +166,11 @@ def test_heights_are_moved_added_and_taken_away_in_order() -> None:
     assert places == sorted(places)
     assert len(places) == count + 1
     number = places.index(155.0)
-    value, _ = edited_circuit(added, SetHeight(op="set_height", number=number, at_m=160.0, z_m=4.0))
+    value, _, _ = edited_circuit(
+        added, SetHeight(op="set_height", number=number, at_m=160.0, z_m=4.0)
+    )
     assert (160.0, 4.0) in heights_of(CircuitDocument.model_validate(value))
-    value, _ = edited_circuit(added, RemoveHeight(op="remove_height", number=number))
+    value, _, _ = edited_circuit(added, RemoveHeight(op="remove_height", number=number))
     assert heights_of(CircuitDocument.model_validate(value)) == heights_of(begun)
     with pytest.raises(InputRefused, match="there are"):
         edited_circuit(added, RemoveHeight(op="remove_height", number=999))

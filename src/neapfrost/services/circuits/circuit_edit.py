@@ -11,12 +11,17 @@ from neapfrost.core.path.plan_view import segment_length_m
 from neapfrost.formats.document import Name
 from neapfrost.formats.plan import CircuitDocument, CornerDocument, SegmentDocument
 from neapfrost.formats.plan_records import circuit_record, segment_record
-from neapfrost.services.circuits.beside_road import (
-    belongs_to,
+from neapfrost.services.circuits.beside_road import corner_of
+from neapfrost.services.circuits.carrying import (
+    Edited,
+    Moves,
     carry,
-    corner_of,
-    edges_of,
-    move_things,
+    corner_segments,
+    moves_of_insertion,
+    moves_of_lengths,
+    moves_of_removal,
+    moves_of_reversal,
+    unmoved,
 )
 from neapfrost.services.circuits.closing import closed_segments
 from neapfrost.services.circuits.edge_edit import EdgeEdit, edited_edges
@@ -188,17 +193,17 @@ CircuitEdit = Annotated[
 ]
 
 
-def edited_circuit(circuit: CircuitDocument, edit: CircuitEdit) -> tuple[dict[str, Any], str]:
-    """The circuit's document after an edit, not yet checked by its own rules, and what was done.
+def edited_circuit(circuit: CircuitDocument, edit: CircuitEdit) -> Edited:
+    """A circuit after an edit, with all that is its own carried along.
 
     Raises InputRefused where there is no such segment, or the edit makes no sense for it.
     """
     if isinstance(edit, RoadsideEdit):
-        return edited_roadside(circuit, edit)
+        return _beside(circuit, *edited_roadside(circuit, edit))
     if isinstance(edit, EdgeEdit):
-        return edited_edges(circuit, edit)
+        return _beside(circuit, *edited_edges(circuit, edit))
     if isinstance(edit, HeightEdit):
-        return edited_heights(circuit, edit)
+        return _beside(circuit, *edited_heights(circuit, edit))
     if circuit.segments is None:
         raise InputRefused(
             [
@@ -208,8 +213,6 @@ def edited_circuit(circuit: CircuitDocument, edit: CircuitEdit) -> tuple[dict[st
                 )
             ]
         )
-    if isinstance(edit, MoveStart):
-        return moved_start(circuit, edit)
     number = getattr(edit, "segment", 0) if not isinstance(edit, Add) else 0
     if not 0 <= number < len(circuit.segments):
         raise InputRefused(
@@ -220,27 +223,43 @@ def edited_circuit(circuit: CircuitDocument, edit: CircuitEdit) -> tuple[dict[st
                 )
             ]
         )
+    value, said, moves = _edited_segments(circuit, edit)
+    carry(circuit, value, moves)
+    return Edited(value, said, moves)
+
+
+def _beside(circuit: CircuitDocument, value: dict[str, Any], said: str) -> Edited:
+    return Edited(value, said, unmoved(circuit))
+
+
+#: A circuit's document with other segments, what was done, and the moves to carry the rest by.
+Segments = tuple[dict[str, Any], str, Moves]
+
+
+def _edited_segments(circuit: CircuitDocument, edit: SegmentEdit | MoveStart) -> Segments:
     match edit:
         case SetFigure():
             return _set(circuit, edit)
         case Turn():
             corner = corner_of(circuit, edit.segment)
-            value = circuit.model_dump(mode="json")
-            value["segments"][edit.segment]["direction"] = edit.direction
-            return value, f"{corner.name} turned {edit.direction}"
+            return _changed(
+                circuit,
+                edit.segment,
+                f"{corner.name} turned {edit.direction}",
+                direction=edit.direction,
+            )
         case Rename():
-            return _renamed(circuit, edit)
+            before = corner_of(circuit, edit.segment).name
+            return _changed(circuit, edit.segment, f"{before} named {edit.name}", name=edit.name)
         case Drag():
             return _dragged(circuit, edit)
         case Merge():
             return merged_corners(circuit, edit.segment)
         case Renumber():
-            return _renumbered(circuit), "Corners numbered anew"
+            return _renumbered(circuit)
         case Note():
             corner = corner_of(circuit, edit.segment)
-            value = circuit.model_dump(mode="json")
-            value["segments"][edit.segment]["note"] = edit.note
-            return value, f"Note on {corner.name}"
+            return _changed(circuit, edit.segment, f"Note on {corner.name}", note=edit.note)
         case Add():
             return _added(circuit, edit)
         case Remove():
@@ -248,19 +267,28 @@ def edited_circuit(circuit: CircuitDocument, edit: CircuitEdit) -> tuple[dict[st
         case Split():
             return split_segment(circuit, edit.segment, edit.share)
         case Own():
-            value = circuit.model_dump(mode="json")
-            value["segments"][edit.segment]["stretch"] = None
-            return value, f"{segment_name(circuit, edit.segment)} made this layout's own"
+            said = f"{segment_name(circuit, edit.segment)} made this layout's own"
+            return _changed(circuit, edit.segment, said, stretch=None)
         case Reverse():
-            return _reversed(circuit), "Driven the other way"
+            return _reversed(circuit)
         case Close():
             value = circuit.model_dump(mode="json")
             value["segments"] = closed_segments(circuit)
-            carry(circuit, value)
-            return value, "Ring closed by least squares"
+            return value, "Ring closed by least squares", moves_of_lengths(circuit, value)
+        case MoveStart():
+            return moved_start(circuit, edit)
 
 
-def _set(circuit: CircuitDocument, edit: SetFigure) -> tuple[dict[str, Any], str]:
+def _changed(
+    circuit: CircuitDocument, number: int, said: str, **fields: str | float | None
+) -> Segments:
+    """Fields of one segment set, none of which moves anything."""
+    value = circuit.model_dump(mode="json")
+    value["segments"][number] |= fields
+    return value, said, unmoved(circuit)
+
+
+def _set(circuit: CircuitDocument, edit: SetFigure) -> Segments:
     segment = (circuit.segments or [])[edit.segment]
     name = segment_name(circuit, edit.segment)
     if edit.figure not in type(segment).model_fields:
@@ -268,29 +296,16 @@ def _set(circuit: CircuitDocument, edit: SetFigure) -> tuple[dict[str, Any], str
         raise InputRefused([Fault("figure", f"{name} has no {label}")])
     value = circuit.model_dump(mode="json")
     value["segments"][edit.segment][edit.figure] = edit.value
-    carry(circuit, value)
     label, unit = LABELS[edit.figure]
     before, after = (
         "not set" if figure is None else f"{round(figure, 3):g}"
         for figure in (getattr(segment, edit.figure), edit.value)
     )
-    return value, f"{name}: {label.lower()} {before} to {after}{unit}"
+    said = f"{name}: {label.lower()} {before} to {after}{unit}"
+    return value, said, moves_of_lengths(circuit, value)
 
 
-def _renamed(circuit: CircuitDocument, edit: Rename) -> tuple[dict[str, Any], str]:
-    before = corner_of(circuit, edit.segment).name
-    value = circuit.model_dump(mode="json")
-    value["segments"][edit.segment]["name"] = edit.name
-    for thing in (*value["boards"], *value["references"]):
-        if belongs_to(circuit, thing, edit.segment):
-            thing["corner"] = edit.name
-    for note in value["corner_notes"]:
-        if note["corner"] == before:
-            note["corner"] = edit.name
-    return value, f"{before} named {edit.name}"
-
-
-def _added(circuit: CircuitDocument, edit: Add) -> tuple[dict[str, Any], str]:
+def _added(circuit: CircuitDocument, edit: Add) -> Segments:
     segments = circuit.segments or []
     if not 0 <= edit.before <= len(segments):
         raise InputRefused(
@@ -298,32 +313,21 @@ def _added(circuit: CircuitDocument, edit: Add) -> tuple[dict[str, Any], str]:
         )
     value = circuit.model_dump(mode="json")
     value["segments"].insert(edit.before, edit.segment.model_dump(mode="json"))
-    edge = edges_of(circuit)[edit.before]
-    length = segment_length_m(segment_record(edit.segment))
-    move_things(value, lambda at: at + length if at >= edge else at)
+    corner = isinstance(edit.segment, CornerDocument)
+    length_m = segment_length_m(segment_record(edit.segment))
     what = edit.segment.name if isinstance(edit.segment, CornerDocument) else "A straight"
-    return value, f"{what} put in"
+    return value, f"{what} put in", moves_of_insertion(circuit, edit.before, length_m, corner)
 
 
-def _removed(circuit: CircuitDocument, number: int) -> tuple[dict[str, Any], str]:
-    segments = circuit.segments or []
-    if len(segments) == 1:
+def _removed(circuit: CircuitDocument, number: int) -> Segments:
+    if len(circuit.segments or []) == 1:
         raise InputRefused([Fault("segment", "the last segment stays; a circuit needs one")])
-    segment = segments[number]
     value = circuit.model_dump(mode="json")
     del value["segments"][number]
-    edges = edges_of(circuit)
-    begins, ends = edges[number], edges[number + 1]
-    if isinstance(segment, CornerDocument):
-        for name in ("boards", "references"):
-            value[name] = [thing for thing in value[name] if not belongs_to(circuit, thing, number)]
-        notes = value["corner_notes"]
-        value["corner_notes"] = [note for note in notes if note["corner"] != segment.name]
-    move_things(value, lambda at: at if at <= begins else max(begins, at - (ends - begins)))
-    return value, f"{segment_name(circuit, number)} taken out"
+    return value, f"{segment_name(circuit, number)} taken out", moves_of_removal(circuit, number)
 
 
-def _dragged(circuit: CircuitDocument, edit: Drag) -> tuple[dict[str, Any], str]:
+def _dragged(circuit: CircuitDocument, edit: Drag) -> Segments:
     """The apex lies R(1/cos(θ/2) − 1) inside of where both tangents meet."""
     corner = corner_of(circuit, edit.segment)
     if edit.along_m != 0.0:
@@ -351,10 +355,11 @@ def _dragged(circuit: CircuitDocument, edit: Drag) -> tuple[dict[str, Any], str]
             ]
         )
     value = with_radius_at(circuit, edit.segment, round(radius, 2), hold_straights=False)
-    return value, f"{corner.name}: radius {corner.radius_m:g} to {radius:.2f} m, dragged"
+    said = f"{corner.name}: radius {corner.radius_m:g} to {radius:.2f} m, dragged"
+    return value, said, moves_of_lengths(circuit, value)
 
 
-def _shifted(circuit: CircuitDocument, number: int, along_m: float) -> tuple[dict[str, Any], str]:
+def _shifted(circuit: CircuitDocument, number: int, along_m: float) -> Segments:
     segments = circuit.segments or []
     name = segment_name(circuit, number)
     around = (number - 1) % len(segments), (number + 1) % len(segments)
@@ -377,33 +382,20 @@ def _shifted(circuit: CircuitDocument, number: int, along_m: float) -> tuple[dic
     value = circuit.model_dump(mode="json")
     for index, length in zip(around, lengths, strict=True):
         value["segments"][index]["length_m"] = round(length, 3)
-    carry(circuit, value)
-    return value, f"{name} moved {abs(along_m):.1f} m {'on' if along_m > 0 else 'back'}"
+    said = f"{name} moved {abs(along_m):.1f} m {'on' if along_m > 0 else 'back'}"
+    return value, said, moves_of_lengths(circuit, value)
 
 
-def _renumbered(circuit: CircuitDocument) -> dict[str, Any]:
+def _renumbered(circuit: CircuitDocument) -> Segments:
     value = circuit.model_dump(mode="json")
-    names: dict[int, str] = {}
-    for number, segment in enumerate(circuit.segments or []):
-        if isinstance(segment, CornerDocument):
-            names[number] = f"T{len(names) + 1}"
-            value["segments"][number]["name"] = names[number]
-    for kind in ("boards", "references"):
-        for thing, kept in zip(value[kind], circuit.model_dump(mode="json")[kind], strict=True):
-            for number, name in names.items():
-                if belongs_to(circuit, kept, number):
-                    thing["corner"] = name
-    new_names = {corner_of(circuit, number).name: name for number, name in names.items()}
-    for note in value["corner_notes"]:
-        note["corner"] = new_names.get(note["corner"], note["corner"])
-    return value
+    for number, segment in enumerate(corner_segments(circuit), start=1):
+        value["segments"][segment]["name"] = f"T{number}"
+    return value, "Corners numbered anew", unmoved(circuit)
 
 
-def _reversed(circuit: CircuitDocument) -> dict[str, Any]:
+def _reversed(circuit: CircuitDocument) -> Segments:
     """Order, turns and grades the other way; boards as far before their corners as they stood."""
     value = circuit.model_dump(mode="json")
-    edges = edges_of(circuit)
-    length = edges[-1]
     for segment in value["segments"]:
         segment["grade_pct"] = -segment["grade_pct"]
         if segment["kind"] == "corner":
@@ -419,30 +411,8 @@ def _reversed(circuit: CircuitDocument) -> dict[str, Any]:
                     segment["transition_m"],
                 )
     value["segments"].reverse()
-    begins = {
-        segment.name: (edges[number], edges[number + 1])
-        for number, segment in enumerate(circuit.segments or [])
-        if isinstance(segment, CornerDocument)
-    }
-    for board in value["boards"]:
-        if board["corner"] in begins:
-            before = (begins[board["corner"]][0] - board["at_m"]) % length
-            at = length - begins[board["corner"]][1] - before
-            board["at_m"] = at % length if circuit.closed else max(at, 0.0)
-        else:
-            board["at_m"] = length - board["at_m"]
-    for reference in value["references"]:
-        reference["at_m"] = length - reference["at_m"]
-    for edge in value["edges"]:
-        edge["side"] = "right" if edge["side"] == "left" else "left"
-        edge["from_m"], edge["to_m"] = length - edge["to_m"], length - edge["from_m"]
-    value["sectors_at_m"] = sorted(length - at for at in circuit.sectors_at_m)
-    if value["elevation"]:
-        value["elevation"] = [
-            {**point, "at_m": length - point["at_m"]} for point in reversed(value["elevation"])
-        ]
     path = build_path(circuit_record(circuit), 5.0)
     # Headings turn counter-clockwise, bearings clockwise.
     end = circuit.north_deg - math.degrees(path.heading_rad[-1])
     value["north_deg"] = round(end % 360.0 - 180.0, 6)  # the other way along the road
-    return value
+    return value, "Driven the other way", moves_of_reversal(circuit)

@@ -8,34 +8,38 @@ from neapfrost.core.path.circuit import Bend
 from neapfrost.core.path.plan_view import segment_length_m
 from neapfrost.formats.plan import CircuitDocument, CornerDocument, StraightDocument
 from neapfrost.formats.plan_records import segment_record
+from neapfrost.services.circuits.carrying import Edited, carry, corner_segments, moves_of_lengths
 
 
-def with_radius(
+def radius_edited(
     circuit: CircuitDocument, name: str | None, radius_m: float, hold_straights: bool
-) -> dict[str, Any]:
-    """The circuit's document with the radius of the corner of this name changed [m].
+) -> Edited:
+    """The circuit with the radius of the corner of this name changed [m], all carried along.
 
     The corner's tangent points move along its straights, unless these are held. Raises
     InputRefused when no corner with a radius has the name.
     """
-    segments = list(circuit.segments or [])
-    index = next(
-        (
-            number
-            for number, segment in enumerate(segments)
-            if isinstance(segment, CornerDocument) and segment.name == name
-        ),
-        None,
-    )
-    if index is None:
+    segments = circuit.segments or []
+    numbers = [n for n in corner_segments(circuit) if getattr(segments[n], "name", None) == name]
+    if not numbers:
         raise InputRefused([Fault("corner", f'no corner with a radius is named "{name}"')])
-    return with_radius_at(circuit, index, radius_m, hold_straights)
+    return radius_edited_at(circuit, numbers[0], radius_m, hold_straights)
+
+
+def radius_edited_at(
+    circuit: CircuitDocument, index: int, radius_m: float, hold_straights: bool
+) -> Edited:
+    """As `radius_edited`, for the corner at a place in the list of segments."""
+    value = with_radius_at(circuit, index, radius_m, hold_straights)
+    moves = moves_of_lengths(circuit, value)
+    carry(circuit, value, moves)
+    return Edited(value, "", moves)
 
 
 def with_radius_at(
     circuit: CircuitDocument, index: int, radius_m: float, hold_straights: bool
 ) -> dict[str, Any]:
-    """As `with_radius`, for the corner at a place in the list of segments."""
+    """The segments with another radius of one corner; what stands beside the road is not moved."""
     segments = list(circuit.segments or [])
     corner = segments[index]
     assert isinstance(corner, CornerDocument)
@@ -58,13 +62,6 @@ def with_radius_at(
     if before is not None and after is not None and effect.straight_change_m != 0.0:
         for number, length in (before, after):
             value["segments"][number]["length_m"] = length + effect.straight_change_m
-    begins = sum(segment_length_m(segment_record(segment)) for segment in segments[:index])
-    if before is not None and before[0] > index:
-        # The straight before lies at the end of the list: the line itself moves with its start.
-        moved = effect.corner_change_m + effect.straight_change_m
-    else:
-        moved = effect.corner_change_m + 2.0 * effect.straight_change_m
-    _move_things(value, begins + 0.5 * segment_length_m(old), moved)
     return value
 
 
@@ -76,19 +73,3 @@ def _straight(circuit: CircuitDocument, index: int) -> tuple[int, float] | None:
     number = index % len(segments)
     segment = segments[number]
     return (number, segment.length_m) if isinstance(segment, StraightDocument) else None
-
-
-def _move_things(circuit: dict[str, Any], after_m: float, by_m: float) -> None:
-    """Carry what stands beyond a place along with the road it stands on."""
-    for name in ("boards", "references"):
-        for thing in circuit[name]:
-            if thing["at_m"] >= after_m:
-                thing["at_m"] += by_m
-    for edge in circuit["edges"]:
-        for end in ("from_m", "to_m"):
-            if edge[end] >= after_m:
-                edge[end] += by_m
-    circuit["sectors_at_m"] = [at + by_m if at >= after_m else at for at in circuit["sectors_at_m"]]
-    for point in circuit["elevation"] or []:
-        if point["at_m"] >= after_m:
-            point["at_m"] += by_m

@@ -8,13 +8,14 @@ from neapfrost.core.path.circuit import Bend
 from neapfrost.core.path.plan_view import core_length_m, end_curvatures_per_m, ramps_m
 from neapfrost.formats.plan import CircuitDocument, CornerDocument
 from neapfrost.formats.plan_records import segment_record
-from neapfrost.services.circuits.beside_road import belongs_to, corner_of, edges_of
+from neapfrost.services.circuits.beside_road import corner_of, edges_of
+from neapfrost.services.circuits.carrying import Moves, moves_of_merge, moves_of_split
 from neapfrost.services.circuits.segment_names import segment_name
 
 
 def split_segment(
     circuit: CircuitDocument, number: int, share: float
-) -> tuple[dict[str, Any], str]:
+) -> tuple[dict[str, Any], str, Moves]:
     """The circuit with a segment made into two, at a share of a straight or of a corner's core.
 
     Both parts of a corner together are the road that the corner was: the curvature is the same
@@ -52,10 +53,11 @@ def split_segment(
     if segment.stretch is not None:
         first["stretch"], second["stretch"] = (f"{segment.stretch}.{part}" for part in (1, 2))
     value["segments"].insert(number + 1, second)
-    return value, f"{segment_name(circuit, number)} split"
+    said = f"{segment_name(circuit, number)} split"
+    return value, said, moves_of_split(circuit, number)
 
 
-def merged_corners(circuit: CircuitDocument, number: int) -> tuple[dict[str, Any], str]:
+def merged_corners(circuit: CircuitDocument, number: int) -> tuple[dict[str, Any], str, Moves]:
     """One corner of the length and the angle of both; its radius follows."""
     first = corner_of(circuit, number)
     segments = circuit.segments or []
@@ -78,9 +80,6 @@ def merged_corners(circuit: CircuitDocument, number: int) -> tuple[dict[str, Any
     angle = first.angle_deg + last.angle_deg
     ramp_in, ramp_out = _ramps(first)[0], _ramps(last)[1]
     value = circuit.model_dump(mode="json")
-    for thing in (*value["boards"], *value["references"]):
-        if belongs_to(circuit, thing, following):
-            thing["corner"] = first.name
     value["segments"][number] |= {
         "radius_m": (length - 0.5 * (ramp_in + ramp_out)) / math.radians(angle),
         "angle_deg": angle,
@@ -90,7 +89,8 @@ def merged_corners(circuit: CircuitDocument, number: int) -> tuple[dict[str, Any
         "end_transition_m": None if ramp_in == ramp_out else ramp_out,
     }
     del value["segments"][number + 1 : following + 1]
-    return value, f"{first.name} and {last.name} made one"
+    said = f"{first.name} and {last.name} made one"
+    return value, said, moves_of_merge(circuit, number, following)
 
 
 def _ramps(corner: CornerDocument) -> tuple[float, float]:

@@ -1,13 +1,15 @@
 """The start line of a closed circuit moved along the road; everything else stays where it is."""
 
 import math
+from bisect import bisect_right
 from typing import Any, Literal
 
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.path.build import build_path
-from neapfrost.core.path.plan_view import segment_length_m
 from neapfrost.formats.plan import CircuitDocument, StraightDocument
-from neapfrost.formats.plan_records import circuit_record, segment_record
+from neapfrost.formats.plan_records import circuit_record
+from neapfrost.services.circuits.beside_road import edges_of
+from neapfrost.services.circuits.carrying import Moves, moves_of_start
 from neapfrost.services.circuits.edit import Edit
 
 
@@ -18,7 +20,7 @@ class MoveStart(Edit):
     by_m: float
 
 
-def moved_start(circuit: CircuitDocument, edit: MoveStart) -> tuple[dict[str, Any], str]:
+def moved_start(circuit: CircuitDocument, edit: MoveStart) -> tuple[dict[str, Any], str, Moves]:
     """The circuit's document with its start line elsewhere on a straight.
 
     Raises InputRefused on an open course, and where the line would stand in a corner.
@@ -26,15 +28,11 @@ def moved_start(circuit: CircuitDocument, edit: MoveStart) -> tuple[dict[str, An
     if not circuit.closed:
         raise InputRefused([Fault("by_m", "an open course starts where its first segment does")])
     segments = circuit.segments or []
-    lengths = [segment_length_m(segment_record(segment)) for segment in segments]
-    total = sum(lengths)
-    at = edit.by_m % total
-    begins, number = 0.0, 0
-    while number < len(segments) - 1 and begins + lengths[number] <= at:
-        begins += lengths[number]
-        number += 1
+    edges = edges_of(circuit)
+    at = edit.by_m % edges[-1]
+    number = min(bisect_right(edges, at) - 1, len(segments) - 1)
     standing = segments[number]
-    into = at - begins
+    into = at - edges[number]
     if not isinstance(standing, StraightDocument) and into > 1e-6:
         raise InputRefused(
             [
@@ -56,25 +54,13 @@ def moved_start(circuit: CircuitDocument, edit: MoveStart) -> tuple[dict[str, An
         rolled = [*old[number:], *old[:number]]
     value["segments"] = _joined(rolled)
 
-    def place(at_m: float) -> float:
-        return float((at_m - at) % total)
-
-    for thing in (*value["boards"], *value["references"]):
-        thing["at_m"] = place(thing["at_m"])
-    for edge in value["edges"]:
-        edge["from_m"], edge["to_m"] = place(edge["from_m"]), place(edge["to_m"])
-    lines = sorted(place(line) for line in circuit.sectors_at_m)
-    value["sectors_at_m"] = [line for line in lines if 1e-6 < line < total]
-    if value["elevation"]:
-        points = [{**point, "at_m": place(point["at_m"])} for point in value["elevation"]]
-        unique = {round(point["at_m"], 6): point for point in points}
-        value["elevation"] = [unique[key] for key in sorted(unique)]
     k = int(path.s_m.searchsorted(at))
     turned = math.degrees(float(path.heading_rad[min(k, len(path.heading_rad) - 1)]))
     value["north_deg"] = round((circuit.north_deg - turned + 180.0) % 360.0 - 180.0, 6)
     value["start_lat_deg"] = value["start_lon_deg"] = None
     way = "on" if edit.by_m > 0 else "back"
-    return value, f"Start line moved {abs(edit.by_m):.0f} m {way}"
+    said = f"Start line moved {abs(edit.by_m):.0f} m {way}"
+    return value, said, moves_of_start(circuit, number, at)
 
 
 def _joined(segments: list[dict[str, Any]]) -> list[dict[str, Any]]:

@@ -23,10 +23,10 @@ def keep_import(
         if not isinstance(segment, CornerDocument):
             continue
         try:
-            value, _ = edited_circuit(circuit, UsualBoards(op="usual_boards", segment=number))
+            edited = edited_circuit(circuit, UsualBoards(op="usual_boards", segment=number))
         except InputRefused:
             continue  # no straight before it is long enough for a board
-        circuit = CircuitDocument.model_validate(value)
+        circuit = CircuitDocument.model_validate(edited.value)
     road = circuit.segments_describe == "road"
     document = plan_from_object(
         {

@@ -208,8 +208,7 @@ def with_corner_edit(looked: Looked, edit: CornerEdit) -> Looked:
     circuit = looked.sheet or CircuitDocument.model_validate(
         {"name": "", "closed": looked.closed, "segments": _segment_values(looked.fitted)}
     )
-    value, _ = edited_circuit(circuit, edit)
-    changed = CircuitDocument.model_validate(value)
+    changed = CircuitDocument.model_validate(edited_circuit(circuit, edit).value)
     edited = circuit_record(changed).segments
     fitted = replace(looked.fitted, segments=edited)
     if looked.laid is None:

@@ -10,7 +10,8 @@ from neapfrost.core.car.headline import peak_power_w
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.plan import CornerDocument, PlanDocument
 from neapfrost.formats.plan_file import plan_from_object
-from neapfrost.services.circuits.radius_edit import with_radius
+from neapfrost.services.circuits.radius_edit import radius_edited
+from neapfrost.services.laps.on_edited_road import on_edited_road
 
 Field = Literal[
     "grip",
@@ -229,12 +230,11 @@ def _peak_power_kw(plan: PlanDocument) -> float:
 def _changed(plan: PlanDocument, change: Change) -> PlanDocument:
     if change.value == _present(plan, change):
         return plan  # scaling by one would still leave its rounding behind
-    value = plan.model_dump(mode="json")
     if change.field == "radius_m":
-        value["circuit"] = with_radius(
-            plan.circuit, change.corner, change.value, change.hold_straights
-        )
-    elif change.field == "peak_power_kw":
+        edited = radius_edited(plan.circuit, change.corner, change.value, change.hold_straights)
+        return on_edited_road(plan, edited)[0]
+    value = plan.model_dump(mode="json")
+    if change.field == "peak_power_kw":
         if change.value <= 0.0:
             raise InputRefused(
                 [

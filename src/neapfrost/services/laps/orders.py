@@ -8,11 +8,11 @@ from neapfrost.core.path.build import Path
 from neapfrost.formats.faults import validated
 from neapfrost.formats.plan import (
     CircuitDocument,
-    CornerDocument,
     CornerOrderDocument,
     PlanDocument,
 )
-from neapfrost.services.circuits.radius_edit import with_radius_at
+from neapfrost.services.circuits.carrying import corner_segments
+from neapfrost.services.circuits.radius_edit import radius_edited_at
 from neapfrost.services.roads.wishes import corner_names, number_of
 
 #: What an order is about: the document's field and what a person calls it.
@@ -52,30 +52,14 @@ def with_driven_radii(plan: PlanDocument) -> PlanDocument:
     if circuit.segments is None or circuit.segments_describe != "driven":
         return plan
     names = corner_names(circuit)
-    places = [n for n, s in enumerate(circuit.segments) if isinstance(s, CornerDocument)]
+    places = corner_segments(circuit)
     for order in plan.corners:
         number = number_of(order.corner, order.name, names)
         if order.driven_radius_m is None or number is None:
             continue
-        value = with_radius_at(circuit, places[number], order.driven_radius_m, False)
-        circuit = CircuitDocument.model_validate(value)
+        edited = radius_edited_at(circuit, places[number], order.driven_radius_m, False)
+        circuit = CircuitDocument.model_validate(edited.value)
     return plan if circuit is plan.circuit else plan.model_copy(update={"circuit": circuit})
-
-
-def renamed_orders(
-    orders: Sequence[CornerOrderDocument], before: CircuitDocument, after: CircuitDocument
-) -> list[CornerOrderDocument]:
-    """The orders under the corners' new names where only names have changed."""
-    old, new = corner_names(before), corner_names(after)
-    if len(old) != len(new):
-        return list(orders)
-    numbers = [(order, number_of(order.corner, order.name, old)) for order in orders]
-    return [
-        order
-        if number is None
-        else order.model_copy(update={"name": new[number], "corner": number})
-        for order, number in numbers
-    ]
 
 
 def with_order(

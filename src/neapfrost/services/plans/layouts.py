@@ -8,7 +8,8 @@ from sqlalchemy.orm import Session
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.plan import CircuitDocument
 from neapfrost.formats.plan_rules import circuit_faults
-from neapfrost.services.circuits.beside_road import carry, edges_of
+from neapfrost.services.circuits.beside_road import edges_of
+from neapfrost.services.circuits.carrying import carry, moves_of_lengths
 from neapfrost.services.plans.parts import content_of
 from neapfrost.store.items import (
     Content,
@@ -168,15 +169,8 @@ def _shaped(source: CircuitDocument, target: CircuitDocument) -> dict[str, Any]:
         else:
             segments.append(segment)
     if len(segments) == len(value["segments"] or []):
-        renamed = {
-            old.get("name"): new.get("name")
-            for old, new in zip(value["segments"] or [], segments, strict=True)
-        }
         value["segments"] = segments
-        for kind in ("boards", "references"):
-            for thing in value[kind]:
-                thing["corner"] = renamed.get(thing["corner"], thing["corner"])
-        carry(target, value)
+        carry(target, value, moves_of_lengths(target, value))
     else:
         value["segments"] = segments  # a split leaves every place where it is
     return value

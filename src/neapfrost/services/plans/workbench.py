@@ -25,7 +25,7 @@ from neapfrost.services.laps.figures import (
     change_label,
     place_of,
 )
-from neapfrost.services.laps.orders import renamed_orders
+from neapfrost.services.laps.on_edited_road import on_edited_road
 from neapfrost.services.laps.predict import TRACE_POINTS, Prediction, recall
 from neapfrost.services.plans.conflicts import Conflict, Conflicting, told
 from neapfrost.services.plans.layouts import Layout, other_layouts, revise_with_layouts
@@ -37,12 +37,7 @@ from neapfrost.services.plans.parts import (
     content_of,
     part_document,
 )
-from neapfrost.services.roads.wishes import (
-    named_wishes,
-    renamed_wishes,
-    taken_holds,
-    with_holds,
-)
+from neapfrost.services.roads.wishes import named_wishes
 from neapfrost.store.database import Store, now, reading, writing
 from neapfrost.store.items import (
     NotThere,
@@ -160,22 +155,9 @@ def keep_circuit_edits(
         present = _present(session, plan_id, base)
     document, labels = present.document, []
     for edit in edits:
-        line = document.line
-        circuit, label = edited_circuit(with_holds(document.circuit, line), edit)
-        line = taken_holds(circuit, line, other_way=edit.op == "reverse")
-        road = circuit["segments_describe"] == "road"
-        value = document.model_dump(mode="json") | {
-            "circuit": circuit,
-            "line": line.model_dump(mode="json") if line is not None and road else None,
-        }
-        before, document = document, plan_from_object(value)
-        document = document.model_copy(
-            update={"corners": renamed_orders(document.corners, before.circuit, document.circuit)}
-        )
-        if document.line is not None:
-            line = renamed_wishes(document.line, before.circuit, document.circuit)
-            document = document.model_copy(update={"line": line})
-        labels.append(label)
+        edited = edited_circuit(document.circuit, edit)
+        document, lost = on_edited_road(document, edited)
+        labels.append(edited.said + "".join(f"; what was asked at {name} is lost" for name in lost))
     return _keep(store, plan_id, base, present.document, [("; ".join(labels), document)])
 
 
