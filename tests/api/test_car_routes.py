@@ -49,8 +49,10 @@ def test_a_car_is_built_and_taken(client: Client) -> None:
 
 def test_setups_are_chosen_and_compared(client: Client) -> None:
     base = opened(client)["revisions"]
-    edit = {"setup": "Low wing", "tyre_lap": 0}
-    changed = client.post("/api/plans/1/car", json={"base": base, "edit": edit}).json()
+    changed = {}
+    for edit in ({"op": "setup", "name": "Low wing"}, {"op": "tyre_lap", "lap": 0}):
+        changed = client.post("/api/plans/1/car", json={"base": base, "edit": edit}).json()
+        base = changed["revisions"]
     assert changed["plan"]["setup"] == "Low wing"
     assert changed["plan"]["conditions"]["tyre_lap"] == 0
     sides = {"a": {"setup": "Fen, dry"}, "b": {"setup": "Low wing"}}
@@ -76,8 +78,8 @@ def test_what_the_car_does_is_told_and_goes_out(client: Client) -> None:
         assert client.get(f"{address}.svg").text.startswith("<svg")
         assert client.get(f"{address}.csv").text.startswith("series,")
     assert client.get("/api/plans/1/car/plots/noise.svg").status_code == 422
-    fields = client.get("/api/cars/fields?kind=motorcycle").json()
-    assert any(field["path"] == ["max_lean_deg"] for field in fields)
+    figures = client.get("/api/figures?kind=motorcycle").json()
+    assert any(row["name"] == "max_lean_deg" and row["low"] == 48 for row in figures)
     radius = client.get("/api/cars/tyre?code=205/55 R16").json()["value"]
     assert radius == pytest.approx(0.3065, abs=1e-3)
     assert client.post("/api/cars/area", json={"force_n": 600, "speed_ms": 50}).json() == {

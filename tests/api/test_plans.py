@@ -48,8 +48,8 @@ def test_changes_undo_redo_and_history(client: Client) -> None:
     kept = change(client, base, grip=1.42).json()
     assert kept["undo"] == "Grip 1.52 to 1.42"
     undone = client.post("/api/plans/1/undo").json()
-    assert (undone["assumptions"]["grip"], undone["redo"]) == (1.52, "Grip 1.52 to 1.42")
-    assert client.post("/api/plans/1/redo").json()["assumptions"]["grip"] == 1.42
+    assert (undone["assumptions"]["figures"]["grip"], undone["redo"]) == (1.52, "Grip 1.52 to 1.42")
+    assert client.post("/api/plans/1/redo").json()["assumptions"]["figures"]["grip"] == 1.42
     steps = client.get("/api/plans/1/history").json()
     assert [step["label"] for step in steps] == ["Grip 1.52 to 1.42", "Imported"]
     assert steps[0]["worth_s"] == pytest.approx(2.017, abs=0.01)
@@ -66,10 +66,10 @@ def test_a_stale_write_is_409_with_what_changed_and_keeps_nothing(client: Client
     assert "has been changed since this page read it" in body["faults"][0]["message"]
     assert body["conflict"]["reason"] == "stale"
     assert "Grip: 1.52 to 1.42" in body["conflict"]["changes"]
-    assert client.get("/api/plans/1").json()["assumptions"]["fuel_kg"] == 31.0
+    assert client.get("/api/plans/1").json()["assumptions"]["figures"]["fuel_kg"] == 31.0
     merged = change(client, body["conflict"]["revisions"], fuel_kg=20.0)
     assert merged.status_code == 200
-    assert merged.json()["assumptions"]["grip"] == 1.42
+    assert merged.json()["assumptions"]["figures"]["grip"] == 1.42
 
 
 def test_a_base_that_never_was_is_refused(client: Client) -> None:

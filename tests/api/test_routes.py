@@ -66,7 +66,7 @@ def test_what_if_makes_one_change(plan: dict[str, Any]) -> None:
         "POST", "/api/what-if", json={"plan": plan, "changes": [{"field": "grip", "value": 1.4}]}
     )
     assert changed.status_code == 200
-    assert changed.json()["assumptions"]["grip"] == 1.4
+    assert changed.json()["assumptions"]["figures"]["grip"] == 1.4
     plain = call("POST", "/api/what-if", json={"plan": plan}).json()
     assert plain["comparison"] is None
     assert changed.json()["result"]["lap_time_s"] > plain["result"]["lap_time_s"]

@@ -126,9 +126,9 @@ def test_what_cannot_be_asked_for_is_refused_and_changes_nothing(
 
 def test_uncertainty_race_and_notes_are_kept_and_told(store: Store) -> None:
     edited(store, PlanEdit(uncertainty=UncertaintyDocument(grip_pct=5.0)))
-    assert history(store, 1)[0].label == "Uncertainty: grip pct 3 to 5"
+    assert history(store, 1)[0].label == "Uncertainty: grip, the whole lap 3 to 5"
     edited(store, PlanEdit(race=RaceDocument(fuel_kg=44.0)))
-    assert history(store, 1)[0].label == "Race: fuel kg full tank to 44"
+    assert history(store, 1)[0].label == "Race: fuel on board full tank to 44"
     lower = edited(store, PlanEdit(gear_school="lower"))
     assert lower.plan.driver.gear_school == "lower"
     assert history(store, 1)[0].label == "Gears in corners: the lower school"

@@ -3,26 +3,28 @@
 from typing import Any
 
 import pytest
+from pydantic import TypeAdapter
 
 from neapfrost.core.car.statements import Quantity
 from neapfrost.core.errors import InputRefused
 from neapfrost.core.lap.record import engine_work_j
 from neapfrost.demo.plans import demo_plan
 from neapfrost.formats.car_document import CarDocument
-from neapfrost.formats.plan import PlanDocument
+from neapfrost.formats.plan import CornerOrderDocument, PlanDocument
 from neapfrost.formats.plan_file import plan_from_object
 from neapfrost.formats.plan_records import vehicle_record
 from neapfrost.formats.plan_setup import in_effect, tyre_state_of
 from neapfrost.formats.torque_csv import read_torque_csv, write_torque_csv
+from neapfrost.services.cars.areas import AreaQuestion, area_m2
 from neapfrost.services.cars.brakes import brake_study
 from neapfrost.services.cars.build import QuickCar, Stated, built_car
 from neapfrost.services.cars.compare import CarSide, comparison_csv, comparison_markdown
-from neapfrost.services.cars.fields import AreaQuestion, area_m2, car_fields
+from neapfrost.services.cars.edits import CarEdit
 from neapfrost.services.cars.plot_svg import plot_svg, ticks
 from neapfrost.services.cars.plots import car_report, plot_csv
 from neapfrost.services.laps.figures import Change, assumptions
 from neapfrost.services.laps.predict import predict_lap, recall
-from neapfrost.services.plans.car_edit import CarEdit, choose_new_car, compared_cars, edit_car
+from neapfrost.services.plans.car_edit import choose_new_car, compared_cars, edit_car
 from neapfrost.services.plans.parts import content_of
 from neapfrost.services.plans.workbench import OpenPlan, keep_changes, open_plan, undo
 from neapfrost.store.database import Store, reading
@@ -43,7 +45,8 @@ def with_setup(plan: PlanDocument, setup: str | None, **conditions: Any) -> Plan
 
 
 def edited(store: Store, **edit: Any) -> OpenPlan:
-    return edit_car(store, 1, open_plan(store, 1).revisions, CarEdit.model_validate(edit))
+    given: CarEdit = TypeAdapter(CarEdit).validate_python(edit)
+    return edit_car(store, 1, open_plan(store, 1).revisions, given)
 
 
 def test_a_setup_puts_its_wing_gears_brakes_and_ballast_in_their_places(k4: PlanDocument) -> None:
@@ -113,9 +116,9 @@ def test_what_a_setup_names_must_be_there(k4: PlanDocument) -> None:
 
 def test_choosing_a_setup_is_a_step_and_the_strip_changes_what_is_in_effect(store: Store) -> None:
     before = open_plan(store, 1)
-    chosen = edited(store, setup="Low wing")
+    chosen = edited(store, op="setup", name="Low wing")
     assert chosen.plan.setup == "Low wing"
-    assert chosen.assumptions.lift_area_m2 == 1.85
+    assert chosen.assumptions.figures["lift_area_m2"] == 1.85
     assert chosen.result is not None
     assert before.result is not None
     assert chosen.result.lap_time_s != before.result.lap_time_s
@@ -129,45 +132,125 @@ def test_choosing_a_setup_is_a_step_and_the_strip_changes_what_is_in_effect(stor
 
 
 def test_a_setup_that_is_taken_away_is_chosen_no_more(store: Store) -> None:
-    opened = edited(store, setup="Rain", tyre_lap=0)
-    assert opened.plan.conditions.tyre_lap == 0
-    assert edited(store, tyre_lap=-1).plan.conditions.tyre_lap is None
-    car = opened.plan.car
-    gone = car.model_copy(update={"setups": car.setups[:2]})
-    opened = edited(store, car=gone.model_dump(mode="json"))
+    opened = edited(store, op="setup", name="Rain")
+    assert edited(store, op="tyre_lap", lap=0).plan.conditions.tyre_lap == 0
+    assert edited(store, op="tyre_lap", lap=None).plan.conditions.tyre_lap is None
+    setups = opened.plan.car.setups
+    opened = edited(store, op="remove_row", table="setups", row=2)
     assert opened.plan.setup is None
     assert len(opened.plan.car.setups) == 2
-    assert undo(store, 1).plan.car.setups == car.setups
+    assert undo(store, 1).plan.car.setups == setups
 
 
 def test_steps_say_what_was_done_to_the_car(store: Store) -> None:
-    def said(**edit: Any) -> str | None:
-        return edited(store, **edit).undo
+    def said(**edit: Any) -> str:
+        return edited(store, **edit).undo or ""
 
-    car = open_plan(store, 1).plan.car.model_dump(mode="json")
-    assert said(setup="Low wing", tyre_lap=2) is not None
-    car["setups"][1] |= {"wing": "Step 8", "record": {"Toe": "2 mm in"}}
-    label = said(car=car)
-    assert label is not None
-    assert label.startswith("Low wing: wing Step 2 to Step 8; Low wing: ")
-    car["setups"][1]["name"] = "High wing"
-    assert said(car=car) == "Setup Low wing named High wing"
+    assert said(op="setup", name="Low wing").startswith("Setup ")
+    assert said(op="tyre_lap", lap=2) == "Tyres warm and new to lap 2"
+    wing = {"table": "setups", "row": 1, "field": "wing", "value": "Step 8"}
+    assert said(op="set_in_row", **wing) == "Low wing: wing Step 2 to Step 8"
+    assert said(op="record", setup=1, key="Toe", text="2 mm in") == "Low wing: Toe recorded"
+    named = {"op": "rename_row", "table": "setups", "row": 1, "name": "High wing"}
+    assert said(**named) == "Setup Low wing named High wing"
     assert open_plan(store, 1).plan.setup == "High wing"
-    car["compounds"].pop()
-    car["setups"].pop()
-    assert said(car=car) == "Compound Rain taken away; Setup Rain taken away"
-    car["engine"]["torque_curve"][0]["torque_nm"] = 190.0
-    car["mass_kg"] = 700.0
-    assert said(car=car) == "Torque curve of 7 points; Mass: 690 to 700"
+    assert said(op="remove_row", table="setups", row=2) == "Setup Rain taken away"
+    assert said(op="torque_point", point=0, torque_nm=190.0) == "Torque curve of 7 points"
+    fade = {"table": "compounds", "row": 0, "field": "fade_pct", "value": 0.4}
+    assert said(op="set_in_row", **fade).split(": ")[1].startswith("fade ")
 
 
-def test_a_car_that_is_no_car_is_refused_and_nothing_is_kept(store: Store) -> None:
+def test_a_renamed_row_takes_the_setups_along(store: Store) -> None:
+    car = open_plan(store, 1).plan.car
+    wing = car.setups[1].wing
+    row = [one.name for one in car.wings].index(wing or "")
+    after = edited(store, op="rename_row", table="wings", row=row, name="Flat").plan.car
+    assert [setup.wing for setup in after.setups] == [
+        "Flat" if setup.wing == wing else setup.wing for setup in car.setups
+    ]
+
+
+def test_rows_gears_and_points_are_added_as_is_usual(store: Store) -> None:
+    car = open_plan(store, 1).plan.car
+    for table in ("wings", "gear_sets", "compounds", "setups"):
+        after = edited(store, op="add_row", table=table).plan.car
+        rows = getattr(after, table)
+        assert len(rows) == len(getattr(car, table)) + 1
+        assert len({one.name for one in rows}) == len(rows)
+    assert after.wings[-1].lift_area_m2 == car.wings[-1].lift_area_m2
+    assert after.gear_sets[-1].ratios == car.gearbox.ratios
+    assert after.compounds[-1].warm_up == [0.93, 0.98]
+    geared = edited(store, op="add_gear").plan.car.gearbox.ratios
+    assert geared == [*car.gearbox.ratios, pytest.approx(0.85 * car.gearbox.ratios[-1], abs=1e-3)]
+    gone = edited(store, op="ratio", gear=len(geared) - 1, value=None).plan.car
+    assert gone.gearbox.ratios == car.gearbox.ratios
+    longer = edited(store, op="add_torque_point").plan.car.engine.torque_curve
+    assert longer[-1].rpm == car.engine.torque_curve[-1].rpm + 500.0
+    back = edited(store, op="remove_torque_point", point=len(longer) - 1).plan.car
+    assert back.engine == car.engine
+
+
+@pytest.mark.parametrize(
+    ("edit", "why"),
+    [
+        ({"op": "ratio", "gear": 5, "value": 3.0}, "ratios must fall"),
+        ({"op": "ratio", "gear": 19, "value": 3.0}, "19 was given; there are 6"),
+        ({"op": "remove_row", "table": "wings", "row": 9}, "9 was given; there are 3"),
+        (
+            {"op": "set_in_row", "table": "wings", "row": 0, "field": "lift", "value": 1.0},
+            '"lift" was given; one of lift_area_m2',
+        ),
+        (
+            {"op": "set_in_row", "table": "setups", "row": 0, "field": "fuel_kg", "value": "much"},
+            '"much" was given; a number is expected',
+        ),
+        (
+            {"op": "set_in_row", "table": "setups", "row": 0, "field": "wing", "value": "Step 9"},
+            '"Step 9" was given; the car has Step',
+        ),
+    ],
+)
+def test_a_car_that_is_no_car_is_refused_and_nothing_is_kept(
+    store: Store, edit: dict[str, Any], why: str
+) -> None:
     before = open_plan(store, 1)
-    car = before.plan.car.model_dump(mode="json")
-    car["gearbox"]["ratios"] = [1.0, 3.0]
-    with pytest.raises(InputRefused, match="ratios must fall"):
-        edited(store, car=car)
+    with pytest.raises(InputRefused, match=why):
+        edited(store, **edit)
     assert open_plan(store, 1).revisions == before.revisions
+
+
+def test_brakes_made_ideal_where_a_setup_has_its_own_share(store: Store) -> None:
+    """The setup's brakes become ideal and the lap is the ideal one; the car's share stays."""
+    edited(store, op="setup", name="Low wing")
+    own = {"table": "setups", "row": 1, "field": "brake_front_fraction", "value": 0.7}
+    shared = edited(store, op="set_in_row", **own)
+    assert shared.assumptions.figures["brake_front_fraction"] == 0.7
+    assert shared.assumptions.lives_in["brake_front_fraction"] == "setup Low wing"
+    share = [Change(field="brake_front_fraction", value=None)]
+    ideal = keep_changes(store, 1, shared.revisions, share)
+    assert ideal.undo == "Brakes on the front 0.7 to ideal"
+    assert ideal.assumptions.figures["brake_front_fraction"] is None
+    assert ideal.plan.car.brakes == shared.plan.car.brakes
+    assert ideal.result is not None
+    assert shared.result is not None
+    assert ideal.result.lap_time_s < shared.result.lap_time_s - 0.01
+    study = brake_study(ideal.plan)
+    assert study.front_share is None
+    assert study.ideal_lap_s == pytest.approx(ideal.result.lap_time_s, abs=1e-9)
+    again = [Change(field="brake_front_fraction", value=0.61)]
+    back = keep_changes(store, 1, ideal.revisions, again).plan.car.setups[1]
+    assert (back.brake_front_fraction, back.brakes_ideal) == (0.61, False)
+
+
+def test_the_brake_study_drives_what_is_asked_at_corners(k4: PlanDocument) -> None:
+    """Its laps are the plan's own with another share: like is compared with like."""
+    asked = CornerOrderDocument(corner=0, name="Sluice", braking=0.6)
+    plan = k4.model_copy(update={"corners": [asked]})
+    study = brake_study(plan)
+    own = plan.car.brakes.model_copy(update={"front_fraction": None})
+    ideal = plan.model_copy(update={"car": plan.car.model_copy(update={"brakes": own})})
+    assert study.ideal_lap_s == pytest.approx(predict_lap(ideal).lap_time_s, abs=1e-9)
+    assert (study.ideal_lap_s or 0.0) > (brake_study(k4).ideal_lap_s or 0.0) + 0.1
 
 
 def test_each_difference_alone_and_all_together(store: Store) -> None:
@@ -335,20 +418,6 @@ def test_bad_torque_is_refused_with_its_line(text: str, path: str, said: str) ->
     with pytest.raises(InputRefused, match=said) as refused:
         read_torque_csv(text)
     assert refused.value.faults[0].path == path
-
-
-def test_the_sheet_s_fields_are_figures_of_the_car(k4: PlanDocument) -> None:
-    value = k4.car.model_dump()
-    for field in car_fields("car"):
-        found: Any = value
-        for key in field.path:
-            found = found[key]
-        assert found is None or isinstance(found, float)
-        assert field.low < field.high
-        assert field.changes
-    assert not any(f.path == ["max_lean_deg"] for f in car_fields("car"))
-    assert any(f.path == ["max_lean_deg"] for f in car_fields("motorcycle"))
-    assert not any(f.path[0] == "drive" for f in car_fields("motorcycle"))
 
 
 def test_a_rider_moves_the_height_of_both(k4: PlanDocument) -> None:

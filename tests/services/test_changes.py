@@ -1,26 +1,24 @@
 """Every figure that can be changed: where it stands, what it is called, and that it matters."""
 
-from typing import get_args
-
 import pytest
 
 from neapfrost.core.errors import InputRefused
 from neapfrost.demo.plans import demo_plan, demo_plans
 from neapfrost.formats.plan import PlanDocument
+from neapfrost.services.figures.figure import Figure
+from neapfrost.services.figures.register import ALL, PLAN_WIDE, figure_named, figure_rows
 from neapfrost.services.laps.figures import (
-    PLACES,
-    Assumptions,
     Change,
-    Field,
     apply_changes,
     assumptions,
     change_label,
 )
 from neapfrost.services.laps.predict import predict_lap
 
-FIELDS: tuple[Field, ...] = get_args(Field)
-#: Kept with the conditions, but not yet part of the model.
-SILENT = {"track_temp_c"}
+#: Figures of a car in the dry without a setup on a path as driven that leave its lap alone: the
+#: tank's size, the width and the track's temperature; and the fuel, which is told beside the lap.
+SILENT = {"track_temp_c", "fuel_capacity_kg", "width_m"}
+FIGURES = [figure for figure in PLAN_WIDE if figure.applies_to("car")]
 #: Figures of which a few per cent change nothing here, and by how much they are changed instead.
 COARSE = {"downshift_s": 6.0, "lift_threshold_ms": 6.0}
 
@@ -34,31 +32,74 @@ def plan() -> PlanDocument:
     value["car"]["drive"] = {"rear_fraction": 0.8}
     value["conditions"]["pressure_hpa"] = 1_000.0
     value["conditions"]["wetness_pct"] = 5.0
+    value["car"] |= {"driver_height_m": 0.5, "fuel_capacity_kg": 60.0, "width_m": 1.8}
+    value["car"]["engine"]["overrun_torque_nm"] = 30.0
+    value["car"]["fuel_use"] = {"litres_per_lap": 2.0, "g_per_kwh": 300.0, "kg_per_litre": 0.75}
     return PlanDocument.model_validate(value)
 
 
-def test_every_figure_has_a_place_and_a_present_value() -> None:
-    assert set(FIELDS) == {*PLACES, "peak_power_kw"}
-    assert set(Assumptions.model_fields) == {*FIELDS, "radii_m"}
-    told = assumptions(plan())
-    assert all(getattr(told, field) is not None for field in FIELDS)
+def test_the_register_has_every_figure_once_and_knows_what_is_usual() -> None:
+    names = [figure.name for figure in ALL]
+    assert len(names) == len(set(names))
+    for row in [*figure_rows("car"), *figure_rows("motorcycle")]:
+        assert 0.0 < row.fine <= row.step, row.name
+        assert row.low is None or row.high is None or row.low < row.high, row.name
+        assert row.changes, row.name
+        assert row.label, row.name
+    assert not any(row.name == "max_lean_deg" for row in figure_rows("car"))
+    assert not any(row.name == "rear_drive_fraction" for row in figure_rows("motorcycle"))
 
 
-@pytest.mark.parametrize("field", FIELDS)
-def test_every_figure_is_changed_named_and_felt(field: Field) -> None:
+def test_every_figure_of_the_car_that_a_document_holds_is_in_the_register() -> None:
+    """A figure put into the document has its row, or is one of a table with rows of its own."""
+    tables = {"ratios", "torque_curve"}
+    known = {figure.path for figure in PLAN_WIDE}
+
+    def figures(value: object, path: tuple[str, ...]) -> list[tuple[str, ...]]:
+        if isinstance(value, dict):
+            return [p for key, one in value.items() for p in figures(one, (*path, key))]
+        return [path] if isinstance(value, int | float) and path[-1] not in tables else []
+
+    held = plan().model_dump()
+    for part in ("car", "conditions", "driver"):
+        for path in figures(held[part], (part,)):
+            assert path in known, path
+
+
+def test_every_figure_has_a_present_value() -> None:
+    told = assumptions(plan()).figures
+    assert set(told) == {figure.name for figure in FIGURES}
+    assert all(value is not None for value in told.values())
+
+
+@pytest.mark.parametrize("figure", FIGURES, ids=lambda figure: figure.name)
+def test_every_figure_is_changed_named_and_felt(figure: Figure) -> None:
     before = plan()
-    present = getattr(assumptions(before), field)
-    value = present * COARSE.get(field, 0.94) if present else 1.0
-    change = Change(field=field, value=value)
+    present = assumptions(before).figures[figure.name]
+    value = present * COARSE.get(figure.name, 0.94) if present else 1.0
+    if figure.name == "fuel_g_per_kwh":
+        before = apply_changes(before, [Change(field="fuel_litres_per_lap", value=None)])
+    change = Change(field=figure.name, value=value)
     after = apply_changes(before, [change])
-    assert getattr(assumptions(after), field) == pytest.approx(value)
-    label = PLACES[field].label if field in PLACES else "Power"
-    assert change_label(change, before).startswith(f"{label} ")
+    assert assumptions(after).figures[figure.name] == pytest.approx(value)
+    assert change_label(change, before).startswith(f"{figure.label} ")
     there, here = predict_lap(before, trace_points=10), predict_lap(after, trace_points=10)
-    if field in SILENT:
+    if figure.name in SILENT:
         assert here.lap_time_s == there.lap_time_s
     else:
         assert here != there
+
+
+def test_an_optional_figure_is_taken_away_and_says_what_holds_instead() -> None:
+    before = plan()
+    change = Change(field="brake_max_force_n", value=None)
+    assert change_label(change, before) == "Largest brake force 14000 to no limit"
+    after = apply_changes(before, [change])
+    assert after.car.brakes.max_force_n is None
+    with pytest.raises(InputRefused, match="null was given; a number is expected"):
+        apply_changes(before, [Change(field="mass_kg", value=None)])
+    with pytest.raises(InputRefused, match='no figure is named "grps"; did you mean "grip"'):
+        apply_changes(before, [Change(field="grps", value=1.0)])
 
 
 @pytest.mark.parametrize(
@@ -79,7 +120,7 @@ def test_every_figure_is_changed_named_and_felt(field: Field) -> None:
         ("drag_area_m2", 0.8, False),
     ],
 )
-def test_each_goes_the_way_it_should(field: Field, value: float, slower: bool) -> None:
+def test_each_goes_the_way_it_should(field: str, value: float, slower: bool) -> None:
     before = demo_plans()[0].document
     after = apply_changes(before, [Change(field=field, value=value)])
     gained = predict_lap(before, trace_points=10).lap_time_s
@@ -99,7 +140,7 @@ def test_grip_takes_the_friction_along_with_it_and_the_other_way_not() -> None:
     ("field", "value"),
     [("efficiency", 1.2), ("final_drive", 0.0), ("entry_exponent", 0.5), ("cg_height_m", -1.0)],
 )
-def test_what_no_car_has_is_refused_by_its_field(field: Field, value: float) -> None:
+def test_what_no_car_has_is_refused_by_its_field(field: str, value: float) -> None:
     with pytest.raises(InputRefused) as caught:
         apply_changes(demo_plans()[0].document, [Change(field=field, value=value)])
-    assert caught.value.faults[0].path == ".".join(PLACES[field].path)
+    assert caught.value.faults[0].path == ".".join(figure_named(field).path)

@@ -90,8 +90,8 @@ def test_less_grip_moves_every_braking_point_earlier() -> None:
 def test_power_scales_the_whole_torque_curve() -> None:
     more = Change(field="peak_power_kw", value=220.0)
     changed = apply_changes(plan(), [more])
-    assert what_if(plan(), [more]).assumptions.peak_power_kw == pytest.approx(220.0)
-    ratio = 220.0 / what_if(plan()).assumptions.peak_power_kw
+    assert what_if(plan(), [more]).assumptions.figures["peak_power_kw"] == pytest.approx(220.0)
+    ratio = 220.0 / (what_if(plan()).assumptions.figures["peak_power_kw"] or 1.0)
     for old, new in zip(
         plan().car.engine.torque_curve, changed.car.engine.torque_curve, strict=True
     ):

@@ -38,7 +38,7 @@ def test_a_process_answers_as_this_one_does(solvers: Solvers) -> None:
     assert isinstance(here, str)
     assert there == here
     value: dict[str, Any] = json.loads(here)
-    assert value["assumptions"]["grip"] == 1.44
+    assert value["assumptions"]["figures"]["grip"] == 1.44
     assert value["comparison"]["lap_s"] > 1.0
 
     faults = solvers.pool.submit(answer_what_if, request(9.0)).result(timeout=60)

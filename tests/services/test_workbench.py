@@ -40,7 +40,7 @@ def test_letting_go_of_a_figure_makes_one_revision_of_what_it_belongs_to(store: 
     after = keep_changes(store, DRY, before.revisions, [grip(1.42)])
     assert after.revisions == Revisions(car=2, circuit=1, conditions=1, plan=1)
     assert after.undo == "Grip 1.52 to 1.42"
-    assert after.assumptions.grip == 1.42
+    assert after.assumptions.figures["grip"] == 1.42
     assert after.result is not None
     assert after.result.revisions == after.revisions
     assert [r.remark for r in revisions_of(store, "car", 1)] == ["Grip 1.52 to 1.42", "Imported"]
@@ -61,7 +61,7 @@ def test_each_figure_goes_to_its_own_document(store: Store) -> None:
     assert labels == [
         "Radius of Sluice 27 to 30 m",
         "Wind 4 to 6 m/s",
-        "Fuel 31 to 20 kg; Share of grip used, cornering 0.98 to 0.95",
+        "Fuel 31 to 20 kg; Grip used in corners 0.98 to 0.95",
         "Grip 1.52 to 1.5; Mass 690 to 700 kg",
         "Imported",
     ]
@@ -90,7 +90,7 @@ def test_plans_follow_the_newest_revision_of_what_they_share(store: Store) -> No
     keep_changes(store, DRY, open_plan(store, DRY).revisions, [grip(1.42)])
     windy = open_plan(store, WINDY)
     assert windy.revisions.car == 2
-    assert windy.assumptions.grip == 1.42
+    assert windy.assumptions.figures["grip"] == 1.42
     assert windy.undo is None
     assert windy.car.also_in == ["Kittiwake K4, dry, qualifying fuel"]
 
@@ -101,11 +101,11 @@ def test_a_pinned_part_stays_and_says_why_it_cannot_be_changed(store: Store) -> 
     keep_changes(store, DRY, open_plan(store, DRY).revisions, [grip(1.42)])
     windy = open_plan(store, WINDY)
     assert (windy.car.revision, windy.car.newest, windy.car.pinned) == (1, 2, True)
-    assert windy.assumptions.grip == 1.52
+    assert windy.assumptions.figures["grip"] == 1.52
     with pytest.raises(InputRefused, match='"Kittiwake K4" is pinned at revision 1 in this plan'):
         keep_changes(store, WINDY, windy.revisions, [grip(1.6)])
     free = choose(store, WINDY, windy.revisions, Choice(pins={"car": None}))
-    assert free.assumptions.grip == 1.42
+    assert free.assumptions.figures["grip"] == 1.42
     assert free.undo == "Kittiwake K4 follows its newest revision"
     with pytest.raises(NotThere, match="no revision 9 of car 1"):
         choose(store, WINDY, free.revisions, Choice(pins={"car": 9}))
@@ -123,7 +123,10 @@ def test_a_write_on_an_old_state_is_refused_and_says_what_changed(store: Store) 
     assert "Wetness: 0 to 10" in conflict.changes
     # On the new state the same change goes through, and both are there.
     merged = keep_changes(store, DRY, conflict.revisions, [Change(field="mass_kg", value=700.0)])
-    assert (merged.assumptions.grip, merged.assumptions.mass_kg) == (1.42, 700.0)
+    assert (merged.assumptions.figures["grip"], merged.assumptions.figures["mass_kg"]) == (
+        1.42,
+        700.0,
+    )
 
 
 def test_undo_and_redo_go_across_documents_and_survive_a_restart(store: Store) -> None:
@@ -181,7 +184,10 @@ def test_undo_leaves_alone_what_another_plan_changed_since(store: Store) -> None
     mass = Change(field="mass_kg", value=700.0)
     keep_changes(store, WINDY, open_plan(store, WINDY).revisions, [mass])
     state = undo(store, DRY)
-    assert (state.assumptions.grip, state.assumptions.mass_kg) == (1.52, 700.0)
+    assert (state.assumptions.figures["grip"], state.assumptions.figures["mass_kg"]) == (
+        1.52,
+        700.0,
+    )
 
 
 def test_undo_asks_before_it_takes_back_another_plan_s_change(store: Store) -> None:
@@ -191,8 +197,8 @@ def test_undo_asks_before_it_takes_back_another_plan_s_change(store: Store) -> N
         undo(store, DRY)
     assert caught.value.conflict.reason == "clash"
     assert "Grip: 1.42 to 1.6" in caught.value.conflict.changes
-    assert open_plan(store, DRY).assumptions.grip == 1.6
-    assert undo(store, DRY, force=True).assumptions.grip == 1.52
+    assert open_plan(store, DRY).assumptions.figures["grip"] == 1.6
+    assert undo(store, DRY, force=True).assumptions.figures["grip"] == 1.52
 
 
 def test_another_car_is_chosen_and_undone_like_a_figure(store: Store) -> None:
@@ -200,7 +206,7 @@ def test_another_car_is_chosen_and_undone_like_a_figure(store: Store) -> None:
     state = choose(store, DRY, before.revisions, Choice(car_id=2))
     assert state.car.name == "Garganey Coupé"
     assert state.undo == "Car Kittiwake K4 to Garganey Coupé"
-    assert state.assumptions.fuel_kg == 31.0  # the fuel is the plan's
+    assert state.assumptions.figures["fuel_kg"] == 31.0  # the fuel is the plan's
     step = history(store, DRY)[0]
     assert step.worth_s is not None
     assert step.worth_s > 5.0

@@ -15,6 +15,7 @@ from neapfrost.formats.car_file import read_car, write_car
 from neapfrost.formats.document import Name
 from neapfrost.formats.result import Revisions
 from neapfrost.formats.torque_csv import read_torque_csv, write_torque_csv
+from neapfrost.services.cars.areas import AreaQuestion, area_m2
 from neapfrost.services.cars.brakes import BrakeStudy, brake_study
 from neapfrost.services.cars.build import QuickBuilt, QuickCar, built_car
 from neapfrost.services.cars.compare import (
@@ -23,10 +24,11 @@ from neapfrost.services.cars.compare import (
     comparison_csv,
     comparison_markdown,
 )
-from neapfrost.services.cars.fields import AreaQuestion, CarField, area_m2, car_fields
+from neapfrost.services.cars.edits import CarEdit
 from neapfrost.services.cars.plot_svg import plot_svg
 from neapfrost.services.cars.plots import CarReport, Plot, car_report, plot_csv
-from neapfrost.services.plans.car_edit import CarEdit, choose_new_car, compared_cars, edit_car
+from neapfrost.services.figures.register import FigureRow, figure_rows
+from neapfrost.services.plans.car_edit import choose_new_car, compared_cars, edit_car
 from neapfrost.services.plans.exchange import export_plan
 from neapfrost.services.plans.workbench import OpenPlan
 
@@ -76,10 +78,10 @@ def build_car(wanted: QuickCar) -> QuickBuilt:
     return built_car(wanted)
 
 
-@router.get("/api/cars/fields")
-def list_fields(kind: Literal["car", "motorcycle"] = "car") -> list[CarField]:
-    """The figures of a car's sheet with what is usual for its kind."""
-    return car_fields(kind)
+@router.get("/api/figures")
+def list_figures(kind: Literal["car", "motorcycle"] = "car") -> list[FigureRow]:
+    """Every figure that can be changed, with what is usual for a kind of vehicle."""
+    return figure_rows(kind)
 
 
 @router.post("/api/cars/area")
@@ -118,7 +120,7 @@ def plan_car(store: Kept, plan_id: int) -> Response:
 
 @router.post("/api/plans/{plan_id}/car", response_model=OpenPlan)
 def change_car(store: Kept, plan_id: int, request: EditCarRequest) -> Response:
-    """Write the car's document, choose a setup, or say how old the tyres are."""
+    """Edit the car, choose a setup, or say how old the tyres are."""
     return written(edit_car(store, plan_id, request.base, request.edit))
 
 

@@ -119,6 +119,8 @@ class FuelUseDocument(Document):
 class SetupDocument(Document):
     """A named way of setting the vehicle up; what is null stays as the vehicle has it.
 
+    `brakes_ideal` has the brakes shared ideally, whatever the vehicle's own share.
+
     `record` holds what the model does not compute (springs, bars, pressures …) in the user's own
     words and units.
     """
@@ -128,6 +130,7 @@ class SetupDocument(Document):
     gear_set: Name | None = None
     compound: Name | None = None
     brake_front_fraction: Share | None = None
+    brakes_ideal: bool = False
     fuel_kg: Annotated[float, Field(ge=0, le=5_000)] | None = None
     ballast_kg: Annotated[float, Field(ge=0, le=2_000)] = 0.0
     ballast_front_fraction: Share = 0.5

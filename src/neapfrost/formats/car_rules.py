@@ -22,6 +22,12 @@ def setup_faults(car: CarDocument, setup: str | None) -> Iterator[Fault]:
                     f'"{name}" was given twice; every name once is expected',
                 )
     for index, one in enumerate(car.setups):
+        if one.brakes_ideal and one.brake_front_fraction is not None:
+            yield Fault(
+                f"car.setups[{index}].brakes_ideal",
+                "brakes that are shared ideally have no share of their own; one of both is "
+                "expected",
+            )
         for field, table in (
             ("wing", "wings"),
             ("gear_set", "gear_sets"),

@@ -56,7 +56,7 @@ def car_in_effect(car: CarDocument, setup: SetupDocument) -> CarDocument:
     if gears is not None:
         ratios = gears.model_dump(exclude={"name"})
         changes["gearbox"] = car.gearbox.model_copy(update=ratios)
-    if setup.brake_front_fraction is not None:
+    if setup.brake_front_fraction is not None or setup.brakes_ideal:
         share = {"front_fraction": setup.brake_front_fraction}
         changes["brakes"] = car.brakes.model_copy(update=share)
     if setup.fuel_kg is not None:

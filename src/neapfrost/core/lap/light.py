@@ -20,7 +20,7 @@ from neapfrost.core.kernels.zones import (
     STEP,
 )
 from neapfrost.core.lap.altered_road import corner_steps
-from neapfrost.core.lap.record import node_m, zone_starts_m
+from neapfrost.core.lap.record import lap_time_of, node_m, zone_starts_m
 from neapfrost.core.lap.solve import Solved
 from neapfrost.core.path.build import Path
 from neapfrost.core.path.reach import corners_reached
@@ -121,7 +121,7 @@ def light(found: Solved) -> LightLap:
         for braked, off, held_s in zip(np.isfinite(brake), lifted, held, strict=True)
     ]
     return LightLap(
-        lap_time_s=float(lap.lap_time_s),
+        lap_time_s=lap_time_of(path, lap),
         top_speed_ms=_top_speed_ms(lap),
         sectors_s=sectors,
         min_speed_ms=speed[lowest],

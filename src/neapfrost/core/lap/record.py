@@ -158,6 +158,12 @@ def _own_straightened(path: Path) -> Floats:
     return straightened_road(pack_road(path)[0])
 
 
+def lap_time_of(path: Path, solved: SolvedLap) -> float:
+    """Time of a lap [s], the same number that the whole lap has."""
+    s, point_w = _join_points(path, solved)
+    return float(_times(np.diff(s), point_w)[-1])
+
+
 def refuse_failure(path: Path, solved: SolvedLap) -> None:
     """Say where and why no lap is possible. Raises LapImpossible."""
     status, at_m = int(solved.status), float(path.s_m[solved.trouble])

@@ -12,8 +12,8 @@ from neapfrost.formats.document import Name
 from neapfrost.formats.json_merge import differences
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_setup import in_effect, named
+from neapfrost.services.figures.register import label_at
 from neapfrost.services.laps.comparison import Comparison, compare
-from neapfrost.services.laps.figures import PLACES
 from neapfrost.services.laps.predict import TRACE_POINTS, Prediction, recall
 
 #: What is changed together: parts of the car, and what they are called.
@@ -178,9 +178,10 @@ def _differences(
 
 
 def _place(path: tuple[str | int, ...]) -> str:
-    for known in PLACES.values():
-        if known.path[1:] == path:
-            return f"{known.label} ({known.unit})" if known.unit else known.label
+    known = label_at(("car", *path))
+    if known is not None:
+        unit = known.said_unit.strip()
+        return f"{known.label} ({unit})" if unit else known.label
     return " ".join(
         f"{part + 1}" if isinstance(part, int) else part.replace("_", " ") for part in path
     ).capitalize()

@@ -6,7 +6,7 @@ line and at its corners is carried by the same moves.
 
 from bisect import bisect_right
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, NamedTuple
 
 from neapfrost.core.path.ring import Ring
@@ -83,18 +83,23 @@ def moves_of_lengths(before: CircuitDocument, value: dict[str, Any]) -> Moves:
     return Moves(place, board, unmoved(before).corners)
 
 
+def moves_beyond(before: CircuitDocument, beyond_m: float, by_m: float) -> Moves:
+    """What lies beyond a place moved on along the lap; all else stays where it stands."""
+
+    def place(at: float) -> float:
+        return at + by_m if at >= beyond_m else at
+
+    return Moves(place, lambda at, _: place(at), unmoved(before).corners)
+
+
 def moves_of_insertion(
     before: CircuitDocument, number: int, length_m: float, corner: bool
 ) -> Moves:
     """A segment put in before another one."""
-    edge = edges_of(before)[number]
-
-    def place(at: float) -> float:
-        return at + length_m if at >= edge else at
-
+    along = moves_beyond(before, edges_of(before)[number], length_m)
     earlier = sum(n < number for n in corner_segments(before))
-    corners = {n: n + (1 if corner and n >= earlier else 0) for n in unmoved(before).corners}
-    return Moves(place, lambda at, _: place(at), corners)
+    corners = {n: n + (1 if corner and n >= earlier else 0) for n in along.corners}
+    return replace(along, corners=corners)
 
 
 def moves_of_removal(before: CircuitDocument, number: int) -> Moves:

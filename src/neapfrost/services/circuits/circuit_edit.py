@@ -32,6 +32,7 @@ from neapfrost.services.circuits.roadside_edit import RoadsideEdit, edited_roads
 from neapfrost.services.circuits.segment_names import segment_name
 from neapfrost.services.circuits.split_merge import merged_corners, split_segment
 from neapfrost.services.circuits.start_edit import MoveStart, moved_start
+from neapfrost.services.figures.circuit import SEGMENT_FIGURES, UNCERTAINTY_FIGURES
 
 FigureName = Literal[
     "length_m",
@@ -50,23 +51,8 @@ FigureName = Literal[
     "grade_uncertainty_pct",
 ]
 
-LABELS: dict[str, tuple[str, str]] = {
-    "length_m": ("Length", " m"),
-    "radius_m": ("Radius", " m"),
-    "angle_deg": ("Angle", "°"),
-    "end_radius_m": ("Exit radius", " m"),
-    "transition_m": ("Transition", " m"),
-    "end_transition_m": ("Transition at the exit", " m"),
-    "banking_deg": ("Bank", "°"),
-    "grade_pct": ("Grade", " %"),
-    "grip_factor": ("Grip", ""),
-    "width_m": ("Width", " m"),
-    "length_uncertainty_pct": ("Uncertainty of the length", " %"),
-    "radius_uncertainty_pct": ("Uncertainty of the radius", " %"),
-    "angle_uncertainty_pct": ("Uncertainty of the angle", " %"),
-    "grade_uncertainty_pct": ("Uncertainty of the grade", " %"),
-}
-
+#: What each figure of a segment is called, and its unit.
+LABELS = {figure.path[-1]: figure for figure in (*SEGMENT_FIGURES, *UNCERTAINTY_FIGURES)}
 
 #: A corner that turns farther has no tangents to be dragged between; the tightest one made so.
 DRAGGED_MOST_DEG, RADIUS_LEAST_M = 165.0, 3.0
@@ -292,16 +278,16 @@ def _set(circuit: CircuitDocument, edit: SetFigure) -> Segments:
     segment = (circuit.segments or [])[edit.segment]
     name = segment_name(circuit, edit.segment)
     if edit.figure not in type(segment).model_fields:
-        label = LABELS[edit.figure][0].lower()
+        label = LABELS[edit.figure].label.lower()
         raise InputRefused([Fault("figure", f"{name} has no {label}")])
     value = circuit.model_dump(mode="json")
     value["segments"][edit.segment][edit.figure] = edit.value
-    label, unit = LABELS[edit.figure]
+    row = LABELS[edit.figure]
     before, after = (
         "not set" if figure is None else f"{round(figure, 3):g}"
         for figure in (getattr(segment, edit.figure), edit.value)
     )
-    said = f"{name}: {label.lower()} {before} to {after}{unit}"
+    said = f"{name}: {row.label.lower()} {before} to {after}{row.said_unit}"
     return value, said, moves_of_lengths(circuit, value)
 
 
@@ -354,9 +340,9 @@ def _dragged(circuit: CircuitDocument, edit: Drag) -> Segments:
                 )
             ]
         )
-    value = with_radius_at(circuit, edit.segment, round(radius, 2), hold_straights=False)
+    value, moves = with_radius_at(circuit, edit.segment, round(radius, 2), hold_straights=False)
     said = f"{corner.name}: radius {corner.radius_m:g} to {radius:.2f} m, dragged"
-    return value, said, moves_of_lengths(circuit, value)
+    return value, said, moves
 
 
 def _shifted(circuit: CircuitDocument, number: int, along_m: float) -> Segments:

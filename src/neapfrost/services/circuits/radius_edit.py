@@ -8,7 +8,15 @@ from neapfrost.core.path.circuit import Bend
 from neapfrost.core.path.plan_view import segment_length_m
 from neapfrost.formats.plan import CircuitDocument, CornerDocument, StraightDocument
 from neapfrost.formats.plan_records import segment_record
-from neapfrost.services.circuits.carrying import Edited, carry, corner_segments, moves_of_lengths
+from neapfrost.services.circuits.beside_road import edges_of
+from neapfrost.services.circuits.carrying import (
+    Edited,
+    Moves,
+    carry,
+    corner_segments,
+    moves_beyond,
+    unmoved,
+)
 
 
 def radius_edited(
@@ -29,24 +37,27 @@ def radius_edited(
 def radius_edited_at(
     circuit: CircuitDocument, index: int, radius_m: float, hold_straights: bool
 ) -> Edited:
-    """As `radius_edited`, for the corner at a place in the list of segments."""
-    value = with_radius_at(circuit, index, radius_m, hold_straights)
-    moves = moves_of_lengths(circuit, value)
+    """As `radius_edited`, for the corner at a place in the list of segments.
+
+    What stands beside the road stands there still: with other tangent points the lap gets longer or
+    shorter in the middle of the corner.
+    """
+    value, moves = with_radius_at(circuit, index, radius_m, hold_straights)
     carry(circuit, value, moves)
     return Edited(value, "", moves)
 
 
 def with_radius_at(
     circuit: CircuitDocument, index: int, radius_m: float, hold_straights: bool
-) -> dict[str, Any]:
-    """The segments with another radius of one corner; what stands beside the road is not moved."""
+) -> tuple[dict[str, Any], Moves]:
+    """The segments with another radius of one corner, and what to carry the rest by."""
     segments = list(circuit.segments or [])
     corner = segments[index]
     assert isinstance(corner, CornerDocument)
     value = circuit.model_dump(mode="json")
     value["segments"][index]["radius_m"] = radius_m
     if radius_m <= 1.0:
-        return value  # refused by the plan's own rules, with the field's path
+        return value, unmoved(circuit)  # refused by the plan's own rules, with the field's path
     before = _straight(circuit, index - 1)
     after = _straight(circuit, index + 1)
     old = segment_record(corner)
@@ -62,7 +73,11 @@ def with_radius_at(
     if before is not None and after is not None and effect.straight_change_m != 0.0:
         for number, length in (before, after):
             value["segments"][number]["length_m"] = length + effect.straight_change_m
-    return value
+    # A straight before that lies at the end of the list: the line itself moves with its start.
+    ends = 1.0 if before is not None and before[0] > index else 2.0
+    moved = effect.corner_change_m + ends * effect.straight_change_m
+    middle = edges_of(circuit)[index] + 0.5 * segment_length_m(old)
+    return value, moves_beyond(circuit, middle, moved)
 
 
 def _straight(circuit: CircuitDocument, index: int) -> tuple[int, float] | None:

@@ -10,6 +10,7 @@ from neapfrost.formats.document import Name, Position
 from neapfrost.formats.plan import CircuitDocument, CornerDocument
 from neapfrost.formats.plan_records import segment_record
 from neapfrost.services.circuits.edit import Edit
+from neapfrost.services.figures.register import figures_of
 
 USUAL_BOARDS_M = (150, 100, 50)
 
@@ -17,14 +18,7 @@ FactName = Literal[
     "north_deg", "altitude_m", "start_speed_ms", "grade_blend_m", "width_m", "pit_loss_s"
 ]
 
-FACTS: dict[str, tuple[str, str]] = {
-    "north_deg": ("Bearing at the start", "°"),
-    "altitude_m": ("Altitude", " m"),
-    "start_speed_ms": ("Start speed", " m/s"),
-    "grade_blend_m": ("Blend between grades", " m"),
-    "width_m": ("Road width", " m"),
-    "pit_loss_s": ("Pit stop costs", " s"),
-}
+FACTS = figures_of("circuit")
 
 
 class Mark(Edit):
@@ -109,11 +103,11 @@ def edited_roadside(circuit: CircuitDocument, edit: RoadsideEdit) -> tuple[dict[
         case SetFact():
             before = getattr(circuit, edit.fact)
             value[edit.fact] = edit.value
-            label, unit = FACTS[edit.fact]
+            row = FACTS[edit.fact]
             told = (
                 "not set" if one is None else f"{round(one, 3):g}" for one in (before, edit.value)
             )
-            return value, f"{label} {' to '.join(told)}{unit}"
+            return value, f"{row.label} {' to '.join(told)}{row.said_unit}"
 
 
 def _mark(edit: Mark) -> dict[str, Any]:

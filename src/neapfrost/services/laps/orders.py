@@ -13,16 +13,11 @@ from neapfrost.formats.plan import (
 )
 from neapfrost.services.circuits.carrying import corner_segments
 from neapfrost.services.circuits.radius_edit import radius_edited_at
+from neapfrost.services.figures.register import figures_of
 from neapfrost.services.roads.wishes import corner_names, number_of
 
 #: What an order is about: the document's field and what a person calls it.
-ASKED = {
-    "gear": "gear",
-    "braking": "braking",
-    "entry_exponent": "braking into the corner",
-    "grip_factor": "grip",
-    "driven_radius_m": "driven radius",
-}
+ASKED = {field: figure.label.lower() for field, figure in figures_of("order").items()}
 
 
 def order_records(orders: Sequence[CornerOrderDocument], path: Path) -> list[CornerOrder]:

@@ -4,32 +4,23 @@ from typing import Any
 
 from neapfrost.formats.json_merge import differences
 from neapfrost.formats.plan import PlanDocument
+from neapfrost.services.figures.figure import Owner
+from neapfrost.services.figures.register import figures_of
 from neapfrost.services.plans.conflicts import told
 
 #: The tables of a car whose rows go by name, and what a row is called.
-TABLES = {
-    "wings": "Wing",
-    "gear_sets": "Gear set",
-    "compounds": "Compound",
-    "setups": "Setup",
+TABLES: dict[str, tuple[str, Owner]] = {
+    "wings": ("Wing", "wing"),
+    "gear_sets": ("Gear set", "gear_set"),
+    "compounds": ("Compound", "compound"),
+    "setups": ("Setup", "setup"),
 }
-FIELDS = {
-    "lift_area_m2": "downforce",
-    "drag_area_m2": "drag",
-    "front_fraction": "downforce on the front",
-    "brake_front_fraction": "brakes on the front",
-    "fuel_kg": "fuel",
-    "ballast_kg": "ballast",
-    "ballast_front_fraction": "ballast on the front",
+#: Fields of these rows that are no figures.
+WORDS = {
     "gear_set": "gear set",
-    "final_drive": "final drive",
-    "grip_factor": "grip",
     "warm_up": "warm-up",
-    "fade_pct": "fade",
-    "window_low_c": "window from",
-    "window_high_c": "window to",
-    "off_window_pct": "loss outside the window",
     "wetness": "grip in water",
+    "brakes_ideal": "ideal brakes",
 }
 
 
@@ -43,15 +34,17 @@ def car_changes(before: PlanDocument, after: PlanDocument) -> list[str]:
     if laps[0] != laps[1]:
         said.append("Tyres " + " to ".join(_tyres(lap) for lap in laps))
     first, second = (plan.car.model_dump(mode="json") for plan in (before, after))
-    for table, word in TABLES.items():
-        said += _table(word, first.pop(table), second.pop(table))
+    for table, (word, owner) in TABLES.items():
+        said += _table(word, owner, first.pop(table), second.pop(table))
     curve = [car["engine"].pop("torque_curve") for car in (first, second)]
     if curve[0] != curve[1]:
         said.append(f"Torque curve of {len(curve[1])} points")
     return [*said, *told(differences({"car": first}, {"car": second}))]
 
 
-def _table(word: str, before: list[dict[str, Any]], after: list[dict[str, Any]]) -> list[str]:
+def _table(
+    word: str, owner: Owner, before: list[dict[str, Any]], after: list[dict[str, Any]]
+) -> list[str]:
     """Rows added, taken away, renamed or changed."""
     old, new = ({row["name"]: row for row in rows} for rows in (before, after))
     gone, come = [n for n in old if n not in new], [n for n in new if n not in old]
@@ -68,7 +61,9 @@ def _table(word: str, before: list[dict[str, Any]], after: list[dict[str, Any]])
                 said.append(f"{name}: {difference.path[-1]} recorded")
             else:
                 (text,) = told([difference])
-                said.append(f"{name}: {FIELDS.get(field, field)}{text[text.index(':') + 1 :]}")
+                figure = figures_of(owner).get(field)
+                label = WORDS.get(field, field) if figure is None else figure.label.lower()
+                said.append(f"{name}: {label}{text[text.index(':') + 1 :]}")
     return said
 
 

@@ -8,7 +8,7 @@ from pydantic import BaseModel
 
 from neapfrost.formats.json_merge import ABSENT, Difference
 from neapfrost.formats.result import Revisions
-from neapfrost.services.laps.figures import PLACES
+from neapfrost.services.figures.register import label_at
 
 
 class Conflict(BaseModel):
@@ -38,9 +38,9 @@ def told(found: Sequence[Difference]) -> list[str]:
 def _said(difference: Difference) -> str:
     """A difference as a person would say it."""
     place = ".".join(str(part) for part in difference.path)
-    for known in PLACES.values():
-        if known.path[-len(difference.path) :] == difference.path:
-            place = known.label
+    known = label_at(difference.path)
+    if known is not None:
+        place = known.label
     before, after = (_value(value) for value in (difference.before, difference.after))
     return f"{place}: {before} to {after}"
 

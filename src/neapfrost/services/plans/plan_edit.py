@@ -13,6 +13,8 @@ from neapfrost.formats.plan import (
     UncertaintyDocument,
 )
 from neapfrost.formats.result import Revisions
+from neapfrost.services.figures.figure import Figure, Owner
+from neapfrost.services.figures.register import figures_of
 from neapfrost.services.laps.orders import ASKED, with_order
 from neapfrost.services.laps.predict import recall
 from neapfrost.services.plans.workbench import OpenPlan, keep_document
@@ -96,12 +98,13 @@ def _differences(before: PlanDocument, after: PlanDocument) -> list[str]:
             if old != new:
                 asked = "as computed" if new is None else f"{new:g}"
                 said.append(f"{name}: {label} {asked}")
-    for part, label in (("uncertainty", "Uncertainty"), ("race", "Race")):
+    parts: tuple[tuple[Owner, str], ...] = (("uncertainty", "Uncertainty"), ("race", "Race"))
+    for part, word in parts:
         old, new = getattr(before, part).model_dump(), getattr(after, part).model_dump()
         said += [
-            f"{label}: {field.replace('_', ' ')} {_plain(old[field])} to {_plain(value)}"
-            for field, value in new.items()
-            if old[field] != value
+            f"{word}: {row.label.lower()} {_plain(row, old[field])} to {_plain(row, new[field])}"
+            for field, row in figures_of(part).items()
+            if old[field] != new[field]
         ]
     if before.driver.gear_school != after.driver.gear_school:
         said.append(f"Gears in corners: {SCHOOLS[after.driver.gear_school]}")
@@ -119,7 +122,7 @@ def _pairs(before: PlanDocument, after: PlanDocument) -> list[tuple[object, obje
     return [(was.get(key), now.get(key), key[1]) for key in {**was, **now}]
 
 
-def _plain(value: object) -> str:
-    return (
-        "full tank" if value is None else f"{value:g}" if isinstance(value, float) else f"{value}"
-    )
+def _plain(row: Figure, value: float | None) -> str:
+    if value is None:
+        return row.unstated.says if row.unstated is not None else "not set"
+    return f"{value:g}"

@@ -17,13 +17,12 @@ from neapfrost.formats.result import ResultDocument, Revisions
 from neapfrost.services.circuits.circuit_edit import CircuitEdit, edited_circuit
 from neapfrost.services.laps.comparison import Comparison, compare
 from neapfrost.services.laps.figures import (
-    PLACES,
     Assumptions,
     Change,
     apply_changes,
     assumptions,
     change_label,
-    place_of,
+    owner_of,
 )
 from neapfrost.services.laps.on_edited_road import on_edited_road
 from neapfrost.services.laps.predict import TRACE_POINTS, Prediction, recall
@@ -411,21 +410,8 @@ def _by_owner(changes: Sequence[Change], plan: PlanDocument) -> list[list[Change
     """Changes in groups that belong to one document, in the order of their first."""
     groups: dict[str, list[Change]] = {}
     for change in changes:
-        groups.setdefault(_owner(change, plan), []).append(change)
+        groups.setdefault(owner_of(change, plan), []).append(change)
     return list(groups.values())
-
-
-def _owner(change: Change, plan: PlanDocument) -> Kind:
-    if change.field == "radius_m":
-        return "circuit"
-    if change.field == "peak_power_kw":
-        return "car"
-    first = PLACES[change.field].path[0]
-    if change.field == "fuel_kg":
-        return "plan" if place_of("fuel_kg", plan) == ("car", "fuel_kg") else "car"
-    if first == "driver":
-        return "plan"
-    return "conditions" if first == "conditions" else "car"
 
 
 def _write_parts(

@@ -465,7 +465,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/cars/fields": {
+    "/api/figures": {
         parameters: {
             query?: never;
             header?: never;
@@ -473,10 +473,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * List Fields
-         * @description The figures of a car's sheet with what is usual for its kind.
+         * List Figures
+         * @description Every figure that can be changed, with what is usual for a kind of vehicle.
          */
-        get: operations["list_fields"];
+        get: operations["list_figures"];
         put?: never;
         post?: never;
         delete?: never;
@@ -560,7 +560,7 @@ export interface paths {
         put?: never;
         /**
          * Change Car
-         * @description Write the car's document, choose a setup, or say how old the tyres are.
+         * @description Edit the car, choose a setup, or say how old the tyres are.
          */
         post: operations["change_car"];
         delete?: never;
@@ -1283,6 +1283,44 @@ export interface components {
             segment: components["schemas"]["StraightDocument"] | components["schemas"]["CornerDocument"];
         };
         /**
+         * AddGear
+         * @description A longer gear above the last.
+         */
+        AddGear: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_gear";
+        };
+        /**
+         * AddRow
+         * @description A row added: like the last one, or like the car as it is; a compound as is usual.
+         */
+        AddRow: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_row";
+            /**
+             * Table
+             * @enum {string}
+             */
+            table: "wings" | "gear_sets" | "compounds" | "setups";
+        };
+        /**
+         * AddTorquePoint
+         * @description A point beyond the last one.
+         */
+        AddTorquePoint: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_torque_point";
+        };
+        /**
          * AeroDocument
          * @description ClA (downforce positive) and CdA, and the front axle's share of the downforce.
          */
@@ -1316,87 +1354,20 @@ export interface components {
         };
         /**
          * Assumptions
-         * @description The headline figures of a plan, and the radius of each corner that has one.
+         * @description The figures of a plan in effect by their names, and the radius of each corner that has one.
+         *
+         *     `lives_in` names the part of the car that a figure in effect stands in, where that is not the
+         *     car's own sheet: "wing Step 3", "setup Rain".
          */
         Assumptions: {
-            /** Grip */
-            grip: number;
-            /** Lift Area M2 */
-            lift_area_m2: number;
-            /** Drag Area M2 */
-            drag_area_m2: number;
-            /** Peak Power Kw */
-            peak_power_kw: number;
-            /** Mass Kg */
-            mass_kg: number;
-            /** Driver Kg */
-            driver_kg: number;
-            /** Mu Longitudinal */
-            mu_longitudinal: number;
-            /** Load Sensitivity */
-            load_sensitivity: number;
-            /** Rolling Resistance */
-            rolling_resistance: number;
-            /** Rolling Radius M */
-            rolling_radius_m: number;
-            /** Aero Front Fraction */
-            aero_front_fraction: number;
-            /** Rev Limit Rpm */
-            rev_limit_rpm: number;
-            /** Efficiency */
-            efficiency: number;
-            /** Final Drive */
-            final_drive: number;
-            /** Upshift S */
-            upshift_s: number;
-            /** Downshift S */
-            downshift_s: number;
-            /** Rear Drive Fraction */
-            rear_drive_fraction: number;
-            /** Brake Front Fraction */
-            brake_front_fraction: number | null;
-            /** Brake Max Force N */
-            brake_max_force_n: number | null;
-            /** Wheelbase M */
-            wheelbase_m: number;
-            /** Cg Height M */
-            cg_height_m: number;
-            /** Front Weight Fraction */
-            front_weight_fraction: number;
-            /** Fuel Kg */
-            fuel_kg: number;
-            /** Braking Use */
-            braking_use: number;
-            /** Cornering Use */
-            cornering_use: number;
-            /** Traction Use */
-            traction_use: number;
-            /** Entry Exponent */
-            entry_exponent: number;
-            /** Exit Exponent */
-            exit_exponent: number;
-            /** Brake Ramp S */
-            brake_ramp_s: number;
-            /** Transition S */
-            transition_s: number;
-            /** Lift Threshold Ms */
-            lift_threshold_ms: number;
-            /** Air Temp C */
-            air_temp_c: number;
-            /** Pressure Hpa */
-            pressure_hpa: number | null;
-            /** Humidity Pct */
-            humidity_pct: number;
-            /** Wind Speed Ms */
-            wind_speed_ms: number;
-            /** Wind From Deg */
-            wind_from_deg: number;
-            /** Track Temp C */
-            track_temp_c: number;
-            /** Wetness Pct */
-            wetness_pct: number;
-            /** Track Grip */
-            track_grip: number;
+            /** Figures */
+            figures: {
+                [key: string]: number | null;
+            };
+            /** Lives In */
+            lives_in: {
+                [key: string]: string;
+            };
             /** Radii M */
             radii_m: (number | null)[];
         };
@@ -1920,53 +1891,6 @@ export interface components {
             note: string;
         };
         /**
-         * CarEdit
-         * @description What is to be otherwise; what is left out stays.
-         *
-         *     `setup` is one of the car's by name, or an empty text for none; `tyre_lap` the lap on the tyres
-         *     (0 the out lap), or -1 for warm and new ones.
-         */
-        CarEdit: {
-            car?: components["schemas"]["CarDocument"] | null;
-            /** Setup */
-            setup?: string | null;
-            /** Tyre Lap */
-            tyre_lap?: number | null;
-        };
-        /**
-         * CarField
-         * @description A figure: its path in the car's document, unit, usual range, steps, and what it changes.
-         */
-        CarField: {
-            /** Path */
-            path: string[];
-            /** Group */
-            group: string;
-            /** Label */
-            label: string;
-            /** Unit */
-            unit: string;
-            /**
-             * Quantity
-             * @enum {string}
-             */
-            quantity: "none" | "length" | "speed";
-            /** Low */
-            low: number;
-            /** High */
-            high: number;
-            /** Decimals */
-            decimals: number;
-            /** Step */
-            step: number;
-            /** Fine */
-            fine: number;
-            /** Optional */
-            optional: boolean;
-            /** Changes */
-            changes: string;
-        };
-        /**
          * CarReport
          * @description All plots of a plan's car as it is set up, in the plan's air.
          */
@@ -1991,18 +1915,18 @@ export interface components {
         };
         /**
          * Change
-         * @description One figure to be changed: a headline figure, or the radius of the corner with this name.
+         * @description One figure to be changed: one of the register, or the radius of the corner with this name.
          *
-         *     With `hold_straights` a new radius leaves the straights at their lengths; otherwise it moves
-         *     the corner's tangent points along them.
+         *     Null takes an optional one away. With `hold_straights` a new radius leaves the straights at
+         *     their lengths; otherwise it moves the corner's tangent points along them.
          */
         Change: {
             /** Field */
-            field: ("grip" | "lift_area_m2" | "drag_area_m2" | "peak_power_kw" | "mass_kg" | "driver_kg" | "mu_longitudinal" | "load_sensitivity" | "rolling_resistance" | "rolling_radius_m" | "aero_front_fraction" | "rev_limit_rpm" | "efficiency" | "final_drive" | "upshift_s" | "downshift_s" | "rear_drive_fraction" | "brake_front_fraction" | "brake_max_force_n" | "wheelbase_m" | "cg_height_m" | "front_weight_fraction" | "fuel_kg" | "braking_use" | "cornering_use" | "traction_use" | "entry_exponent" | "exit_exponent" | "brake_ramp_s" | "transition_s" | "lift_threshold_ms" | "air_temp_c" | "pressure_hpa" | "humidity_pct" | "wind_speed_ms" | "wind_from_deg" | "track_temp_c" | "wetness_pct" | "track_grip") | "radius_m";
+            field: string;
             /** Corner */
             corner?: string | null;
             /** Value */
-            value: number;
+            value: number | null;
             /**
              * Hold Straights
              * @default false
@@ -2041,6 +1965,32 @@ export interface components {
         ChooseRequest: {
             base: components["schemas"]["Revisions"];
             choice: components["schemas"]["Choice"];
+        };
+        /**
+         * ChooseSetup
+         * @description The setup that the plan drives; null for the car as its sheet has it.
+         */
+        ChooseSetup: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "setup";
+            /** Name */
+            name: string | null;
+        };
+        /**
+         * ChooseTyreLap
+         * @description The lap on the tyres, 0 the out lap; null for warm and new ones.
+         */
+        ChooseTyreLap: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "tyre_lap";
+            /** Lap */
+            lap: number | null;
         };
         /**
          * CircuitDocument
@@ -2878,7 +2828,8 @@ export interface components {
          */
         EditCarRequest: {
             base: components["schemas"]["Revisions"];
-            edit: components["schemas"]["CarEdit"];
+            /** Edit */
+            edit: components["schemas"]["ChooseSetup"] | components["schemas"]["ChooseTyreLap"] | components["schemas"]["SetInRow"] | components["schemas"]["AddRow"] | components["schemas"]["RemoveRow"] | components["schemas"]["RenameRow"] | components["schemas"]["RecordInSetup"] | components["schemas"]["SetRatio"] | components["schemas"]["AddGear"] | components["schemas"]["SetTorquePoint"] | components["schemas"]["AddTorquePoint"] | components["schemas"]["RemoveTorquePoint"] | components["schemas"]["SetTorqueCurve"] | components["schemas"]["ReplaceCar"];
         };
         /**
          * EditCircuitRequest
@@ -2990,6 +2941,51 @@ export interface components {
             b: string;
             /** Computed */
             computed: boolean;
+        };
+        /**
+         * FigureRow
+         * @description A figure as the page needs it; `low`, `high` are usual for the kind of vehicle asked for.
+         */
+        FigureRow: {
+            /** Name */
+            name: string;
+            /**
+             * Owner
+             * @enum {string}
+             */
+            owner: "car" | "plan" | "conditions" | "setup" | "wing" | "gear_set" | "compound" | "circuit" | "straight" | "corner" | "segment" | "order" | "uncertainty" | "race";
+            /** Field */
+            field: string;
+            /** Label */
+            label: string;
+            /** Head */
+            head: string;
+            /** Unit */
+            unit: string;
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "none" | "length" | "speed" | "wind" | "temperature" | "percent";
+            /** Changes */
+            changes: string;
+            /** Decimals */
+            decimals: number;
+            /** Step */
+            step: number;
+            /** Fine */
+            fine: number;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Group */
+            group: string;
+            /** Strip */
+            strip: boolean;
+            /** Width Ch */
+            width_ch: number;
+            unstated: components["schemas"]["UnstatedPart"] | null;
         };
         /**
          * Figures
@@ -4295,6 +4291,23 @@ export interface components {
             sensitivities: string[];
         };
         /**
+         * RecordInSetup
+         * @description Something recorded with a setup in the user's own words; an empty text takes it away.
+         */
+        RecordInSetup: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "record";
+            /** Setup */
+            setup: number;
+            /** Key */
+            key: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * ReferenceDocument
          * @description Something else to brake by: the end of a kerb, a bridge, a seam.
          */
@@ -4369,6 +4382,37 @@ export interface components {
             number: number;
         };
         /**
+         * RemoveRow
+         * @description A row taken away.
+         */
+        RemoveRow: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove_row";
+            /**
+             * Table
+             * @enum {string}
+             */
+            table: "wings" | "gear_sets" | "compounds" | "setups";
+            /** Row */
+            row: number;
+        };
+        /**
+         * RemoveTorquePoint
+         * @description A point taken away.
+         */
+        RemoveTorquePoint: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove_torque_point";
+            /** Point */
+            point: number;
+        };
+        /**
          * Rename
          * @description A corner named; its boards and references go on belonging to it.
          */
@@ -4384,6 +4428,26 @@ export interface components {
             name: string;
         };
         /**
+         * RenameRow
+         * @description A row named; setups that name it go along, and so does a plan that drives it.
+         */
+        RenameRow: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "rename_row";
+            /**
+             * Table
+             * @enum {string}
+             */
+            table: "wings" | "gear_sets" | "compounds" | "setups";
+            /** Row */
+            row: number;
+            /** Name */
+            name: string;
+        };
+        /**
          * Renumber
          * @description All corners named T1, T2, … in their order.
          */
@@ -4393,6 +4457,18 @@ export interface components {
              * @enum {string}
              */
             op: "renumber";
+        };
+        /**
+         * ReplaceCar
+         * @description Another car's document in the place of this one's, under this one's name.
+         */
+        ReplaceCar: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "replace";
+            car: components["schemas"]["CarDocument"];
         };
         /**
          * ResultDocument
@@ -4644,6 +4720,30 @@ export interface components {
             z_m: number;
         };
         /**
+         * SetInRow
+         * @description A field of a row of a table set; its name is changed by `rename_row`.
+         */
+        SetInRow: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_in_row";
+            /**
+             * Table
+             * @enum {string}
+             */
+            table: "wings" | "gear_sets" | "compounds" | "setups";
+            /** Row */
+            row: number;
+            /** Field */
+            field: string;
+            /** Value */
+            value: number | string | boolean | number[] | {
+                [key: string]: number;
+            }[] | null;
+        };
+        /**
          * SetMark
          * @description One of the boards or references, by its number, as it is to be.
          */
@@ -4668,6 +4768,21 @@ export interface components {
             number: number;
         };
         /**
+         * SetRatio
+         * @description A gear's ratio, first gear is 0; null takes the gear away.
+         */
+        SetRatio: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "ratio";
+            /** Gear */
+            gear: number;
+            /** Value */
+            value: number | null;
+        };
+        /**
          * SetSector
          * @description A sector line laid, by its number; with the number of all another one; null takes it away.
          */
@@ -4683,8 +4798,40 @@ export interface components {
             at_m: number | null;
         };
         /**
+         * SetTorqueCurve
+         * @description The whole torque curve.
+         */
+        SetTorqueCurve: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "torque_curve";
+            /** Points */
+            points: components["schemas"]["TorquePoint"][];
+        };
+        /**
+         * SetTorquePoint
+         * @description A point of the torque curve moved; what is null stays.
+         */
+        SetTorquePoint: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "torque_point";
+            /** Point */
+            point: number;
+            /** Rpm */
+            rpm?: number | null;
+            /** Torque Nm */
+            torque_nm?: number | null;
+        };
+        /**
          * SetupDocument
          * @description A named way of setting the vehicle up; what is null stays as the vehicle has it.
+         *
+         *     `brakes_ideal` has the brakes shared ideally, whatever the vehicle's own share.
          *
          *     `record` holds what the model does not compute (springs, bars, pressures …) in the user's own
          *     words and units.
@@ -4700,6 +4847,11 @@ export interface components {
             compound?: string | null;
             /** Brake Front Fraction */
             brake_front_fraction?: number | null;
+            /**
+             * Brakes Ideal
+             * @default false
+             */
+            brakes_ideal: boolean;
             /** Fuel Kg */
             fuel_kg?: number | null;
             /**
@@ -5095,6 +5247,16 @@ export interface components {
              * @default 1
              */
             seed: number;
+        };
+        /**
+         * UnstatedPart
+         * @description What holds where a figure is not stated, and what it is stated as when it is to be.
+         */
+        UnstatedPart: {
+            /** Says */
+            says: string;
+            /** Usual */
+            usual: number | null;
         };
         /**
          * UseDocument
@@ -7097,7 +7259,7 @@ export interface operations {
             };
         };
     };
-    list_fields: {
+    list_figures: {
         parameters: {
             query?: {
                 kind?: "car" | "motorcycle";
@@ -7114,7 +7276,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CarField"][];
+                    "application/json": components["schemas"]["FigureRow"][];
                 };
             };
             /** @description This request is not allowed. */

@@ -84,8 +84,8 @@
         still
         closed={bench.open?.plan.circuit.closed ?? true}
         northDeg={bench.open?.plan.circuit.north_deg ?? 0}
-        windFromDeg={bench.assumptions?.wind_from_deg ?? 0}
-        windMs={bench.assumptions?.wind_speed_ms ?? 0}
+        windFromDeg={bench.figure('wind_from_deg') ?? 0}
+        windMs={bench.figure('wind_speed_ms') ?? 0}
         width={small ? 190 : 260}
         height={small ? 130 : 170}
       />

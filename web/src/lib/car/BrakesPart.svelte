@@ -17,21 +17,9 @@
   const percent = (share: number): string => `${plain(100 * share, 1)} %`
   let refusal = $state('')
   async function take(share: number | null): Promise<void> {
-    const setup = bench.open?.plan.setup
-    refusal =
-      (await work.write((car) => {
-        const own = (car.setups ?? []).find(
-          (one) => one.name === setup && one.brake_front_fraction !== null,
-        )
-        if (own && share !== null)
-          return {
-            ...car,
-            setups: (car.setups ?? []).map((one) =>
-              one === own ? { ...one, brake_front_fraction: share } : one,
-            ),
-          }
-        return { ...car, brakes: { ...car.brakes, front_fraction: share } }
-      })) ?? ''
+    bench.change({ field: 'brake_front_fraction', value: share })
+    await bench.settle()
+    refusal = bench.refusal?.key === 'brake_front_fraction' ? bench.refusal.message : ''
   }
 </script>
 

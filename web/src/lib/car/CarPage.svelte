@@ -52,7 +52,7 @@
     {#if panel === 'does' && work.report}
       <CarReport report={work.report} {view} planId={bench.open.id} />
     {:else if panel === 'sheet'}
-      <FullSheet {work} {view} planId={bench.open.id} />
+      <FullSheet {bench} {work} {view} planId={bench.open.id} />
     {:else if panel === 'setups'}
       <SetupsPart {bench} {work} />
     {:else if panel === 'compare'}

@@ -1,56 +1,31 @@
 <script lang="ts">
-  import { untrack } from 'svelte'
-  import { answer, client, sentence, type CarField } from '../api/client'
+  import { answer, client, sentence } from '../api/client'
   import { plain } from '../parts/format'
   import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import PlanFigure from '../strip/PlanFigure.svelte'
   import CarFigure from './CarFigure.svelte'
   import TorquePart from './TorquePart.svelte'
-  import { at, withFigure } from './document'
   import type { CarWork } from './work.svelte'
 
   /** Every figure of the car with its unit, what is usual, and what it changes in the lap. */
-  let { work, view, planId }: { work: CarWork; view: View; planId: number } = $props()
+  let {
+    bench,
+    work,
+    view,
+    planId,
+  }: { bench: Workbench; work: CarWork; view: View; planId: number } = $props()
 
-  let fields = $state.raw<CarField[]>([])
   const car = $derived(work.car)
-  const kind = $derived(car?.kind ?? 'car')
-  $effect(() => {
-    const asked = kind
-    untrack(async () => {
-      const { data } = await answer(
-        client.GET('/api/cars/fields', { params: { query: { kind: asked } } }),
-      )
-      fields = data ?? []
-    })
-  })
-  const groups = $derived([...new Set(fields.map((field) => field.group))])
-
-  function write(field: CarField, value: number | null): Promise<string | null> {
-    return work.write((whole) => withFigure(whole, field.path, value))
-  }
+  const rows = $derived(bench.figures.of('car').filter((row) => row.group !== ''))
+  const groups = $derived([...new Set(rows.map((row) => row.group))])
   const ratios = $derived(car?.gearbox.ratios ?? [])
-  const ratio = (index: number, value: number | null): Promise<string | null> =>
-    work.write((whole) => ({
-      ...whole,
-      gearbox: {
-        ...whole.gearbox,
-        ratios:
-          value === null
-            ? whole.gearbox.ratios.filter((_, other) => other !== index)
-            : whole.gearbox.ratios.map((one, other) => (other === index ? value : one)),
-      },
-    }))
-  const addGear = (): Promise<string | null> =>
-    work.write((whole) => ({
-      ...whole,
-      gearbox: {
-        ...whole.gearbox,
-        ratios: [
-          ...whole.gearbox.ratios,
-          Number(((whole.gearbox.ratios.at(-1) ?? 1) * 0.85).toFixed(3)),
-        ],
-      },
-    }))
+  const ratio = (gear: number, value: number | null): Promise<string | null> =>
+    work.edit({ op: 'ratio', gear, value })
+  async function take(field: string, value: number): Promise<void> {
+    bench.change({ field, value })
+    await bench.settle()
+  }
 
   let refusals = $state.raw<string[]>([])
   let code = $state('')
@@ -62,10 +37,7 @@
       client.GET('/api/cars/tyre', { params: { query: { code } } }),
     )
     said = data ? `${code}: rolling radius ${data.value.toFixed(4)} m` : sentence(error)
-    if (data)
-      await work.write((whole) =>
-        withFigure(whole, ['tyres', 'rolling_radius_m'], Number(data.value.toFixed(4))),
-      )
+    if (data) await take('rolling_radius_m', Number(data.value.toFixed(4)))
   }
   let coefficient = $state('')
   let frontal = $state('')
@@ -81,8 +53,7 @@
     const { data, error } = await answer(client.POST('/api/cars/area', { body }))
     const word = what === 'lift_area_m2' ? 'ClA' : 'CdA'
     said = data ? `${word} ${data.value.toFixed(3)} m²` : sentence(error)
-    if (data)
-      await work.write((whole) => withFigure(whole, ['aero', what], Number(data.value.toFixed(3))))
+    if (data) await take(what, Number(data.value.toFixed(3)))
   }
 </script>
 
@@ -96,47 +67,21 @@
             <tr><th>Figure</th><th>Value</th><th>Usual</th><th>What it changes</th></tr>
           </thead>
           <tbody>
-            {#each fields.filter((field) => field.group === group) as field (field.path.join('.'))}
-              {@const value = at(car, field.path)}
-              {@const odd = value !== null && (value < field.low || value > field.high)}
+            {#each rows.filter((row) => row.group === group) as row (row.name)}
+              {@const value = bench.figure(row.name)}
+              {@const [low, high] = [row.low ?? -Infinity, row.high ?? Infinity]}
+              {@const odd = value !== null && (value < low || value > high)}
+              {@const holder = bench.assumptions?.lives_in[row.name]}
               <tr>
-                <th scope="row">{field.label}</th>
-                <td class="value">
-                  {#if value === null}
-                    <button
-                      class="link"
-                      onclick={() =>
-                        void write(
-                          field,
-                          Number(((field.low + field.high) / 2).toFixed(field.decimals)),
-                        )}
-                      >{field.path[0] === 'brakes' && field.path[1] === 'front_fraction'
-                        ? 'ideal'
-                        : 'not set'}</button
-                    >
-                  {:else}
-                    <CarFigure
-                      label="{field.label} ({field.unit})"
-                      {value}
-                      decimals={field.decimals}
-                      step={field.step}
-                      fine={field.fine}
-                      write={(next) => write(field, next)}
-                    />
-                    <span class="unit">{field.unit}</span>
-                    {#if field.optional}
-                      <button
-                        class="link small"
-                        aria-label="Take {field.label} away"
-                        onclick={() => void write(field, null)}>×</button
-                      >
-                    {/if}
-                  {/if}
-                </td>
+                <th scope="row">{row.label}</th>
+                <td class="value"><PlanFigure {bench} {view} {row} size="16px" optional /></td>
                 <td class="unit usual" class:odd
-                  >{odd ? 'outside of ' : ''}{plain(field.low, 4)}–{plain(field.high, 4)}</td
+                  >{odd ? 'outside of ' : ''}{plain(low, 4)}–{plain(high, 4)}</td
                 >
-                <td class="unit">{field.changes}</td>
+                <td class="unit"
+                  >{#if holder}<b>of {holder}.</b>{/if}
+                  {row.changes}</td
+                >
               </tr>
             {/each}
             {#if group === 'Gears'}
@@ -164,7 +109,9 @@
                   <td class="unit"
                     >{index === ratios.length - 1 ? 'The top gear' : ''}
                     {#if index === ratios.length - 1}
-                      <button class="link" onclick={() => void addGear()}>add a gear</button>
+                      <button class="link" onclick={() => void work.edit({ op: 'add_gear' })}
+                        >add a gear</button
+                      >
                     {/if}</td
                   >
                 </tr>

@@ -78,7 +78,7 @@
     if (!built) return
     const refused = fresh
       ? await bench.takeNewCar(built.car)
-      : await bench.editCar({ car: { ...built.car, name: bench.open?.car.name ?? built.car.name } })
+      : await bench.editCar({ op: 'replace', car: built.car })
     faults = refused ? [refused] : []
     if (!refused) {
       bench.say(

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Car, Setup } from '../api/client'
+  import type { CarEdit, Setup } from '../api/client'
   import type { Workbench } from '../state/workbench.svelte'
   import { plain } from '../parts/format'
   import CarFigure from './CarFigure.svelte'
@@ -32,68 +32,29 @@
   ]
   const records = $derived([...new Set(setups.flatMap((setup) => Object.keys(setup.record ?? {})))])
 
-  async function write(change: (car: Car) => Car): Promise<string | null> {
-    refusal = (await work.write(change)) ?? ''
+  async function edit(change: CarEdit): Promise<string | null> {
+    refusal = (await work.edit(change)) ?? ''
     return refusal || null
   }
-  const setWith = (index: number, change: (setup: Setup) => Setup): Promise<string | null> =>
-    write((whole) => ({
-      ...whole,
-      setups: (whole.setups ?? []).map((one, other) => (other === index ? change(one) : one)),
-    }))
-  const set = (index: number, change: Partial<Setup>): Promise<string | null> =>
-    setWith(index, (setup) => ({ ...setup, ...change }))
-  function add(): void {
-    const from = setups.find((one) => one.name === chosen) ?? setups.at(-1)
-    let number = setups.length + 1
-    while (setups.some((one) => one.name === `Setup ${number}`)) number += 1
-    void write((whole) => ({
-      ...whole,
-      setups: [
-        ...(whole.setups ?? []),
-        {
-          ...(from ?? { ballast_kg: 0, ballast_front_fraction: 0.5, remark: '' }),
-          name: `Setup ${number}`,
-        },
-      ],
-    }))
+  const set = (row: number, field: string, value: string | number | null): Promise<string | null> =>
+    edit({ op: 'set_in_row', table: 'setups', row, field, value })
+  function rename(row: number, name: string): void {
+    if (name && name !== setups[row]?.name)
+      void edit({ op: 'rename_row', table: 'setups', row, name })
   }
-  function rename(index: number, name: string): void {
-    if (name && name !== setups[index]?.name) void set(index, { name })
-  }
-  function record(index: number, key: string, value: string): void {
-    void setWith(index, (setup) => ({
-      ...setup,
-      record: Object.fromEntries(
-        Object.entries({ ...(setup.record ?? {}), [key]: value }).filter(([, one]) => one !== ''),
-      ),
-    }))
-  }
+  const record = (setup: number, key: string, text: string): void =>
+    void edit({ op: 'record', setup, key, text })
   const NAMED = [
     { field: 'wing', label: 'Wing', table: 'wings' },
     { field: 'gear_set', label: 'Gear set', table: 'gear_sets' },
     { field: 'compound', label: 'Tyres', table: 'compounds' },
   ] as const
-  const FIGURES = [
-    {
-      field: 'brake_front_fraction',
-      label: 'Brakes on the front',
-      unit: 'share',
-      usual: 0.6,
-      step: 0.005,
-      decimals: 3,
-    },
-    { field: 'fuel_kg', label: 'Fuel', unit: 'kg', usual: 30, step: 1, decimals: 1 },
-    { field: 'ballast_kg', label: 'Ballast', unit: 'kg', usual: 0, step: 1, decimals: 1 },
-    {
-      field: 'ballast_front_fraction',
-      label: 'of it on the front',
-      unit: 'share',
-      usual: 0.5,
-      step: 0.05,
-      decimals: 2,
-    },
-  ] as const
+  const rows = $derived(bench.figures.of('setup'))
+  const valueOf = (setup: Setup, field: string): number | null => {
+    const value = (setup as unknown as Record<string, unknown>)[field]
+    return typeof value === 'number' ? value : null
+  }
+  const lapOf = (text: string): number | null => (Number(text) < 0 ? null : Number(text))
   const tyreWords = (lap: number | null): string =>
     lap === null ? 'warm and new' : lap === 0 ? 'out lap' : `lap ${lap}`
 </script>
@@ -105,7 +66,8 @@
         aria-label="Setup of this plan"
         value={chosen ?? ''}
         onchange={async (event) => {
-          refusal = (await bench.editCar({ setup: event.currentTarget.value })) ?? ''
+          refusal =
+            (await bench.editCar({ op: 'setup', name: event.currentTarget.value || null })) ?? ''
         }}
       >
         <option value="">the car as its sheet has it</option>
@@ -117,7 +79,8 @@
         aria-label="Lap on the tyres"
         value={lapOn ?? -1}
         onchange={async (event) => {
-          refusal = (await bench.editCar({ tyre_lap: Number(event.currentTarget.value) })) ?? ''
+          refusal =
+            (await bench.editCar({ op: 'tyre_lap', lap: lapOf(event.currentTarget.value) })) ?? ''
         }}
       >
         {#each [-1, 0, 1, 2, 3, 5, 10, 15, 20, 30] as lap (lap)}
@@ -137,7 +100,7 @@
           : `, from the engine’s work at ${plain(car.fuel_use?.g_per_kwh ?? 290, 0)} g/kWh`}</span
       >
     {/if}
-    <button class="link" onclick={add}
+    <button class="link" onclick={() => void edit({ op: 'add_row', table: 'setups' })}
       >{setups.length === 0 ? 'begin a setup' : 'another setup like this one'}</button
     >
   </div>
@@ -160,11 +123,8 @@
                 <button
                   class="link small"
                   aria-label="Take {setup.name} away"
-                  onclick={() =>
-                    void write((whole) => ({
-                      ...whole,
-                      setups: (whole.setups ?? []).filter((_, other) => other !== index),
-                    }))}>×</button
+                  onclick={() => void edit({ op: 'remove_row', table: 'setups', row: index })}
+                  >×</button
                 >
               </th>
             {/each}
@@ -180,7 +140,7 @@
                     aria-label="{row.label} of {setup.name}"
                     value={setup[row.field] ?? ''}
                     onchange={(event) =>
-                      void set(index, { [row.field]: event.currentTarget.value || null })}
+                      void set(index, row.field, event.currentTarget.value || null)}
                   >
                     <option value="">as the sheet</option>
                     {#each car[row.table] ?? [] as one (one.name)}
@@ -191,15 +151,18 @@
               {/each}
             </tr>
           {/each}
-          {#each FIGURES as row (row.field)}
+          {#each rows as row (row.name)}
             <tr>
               <th scope="row">{row.label} <span class="unit">{row.unit}</span></th>
               {#each setups as setup, index (index)}
-                {@const value = setup[row.field]}
+                {@const value = valueOf(setup, row.field)}
+                {@const ideal = row.field === 'brake_front_fraction' && setup.brakes_ideal}
                 <td class:chosen={setup.name === chosen}>
-                  {#if value === null || value === undefined}
-                    <button class="link" onclick={() => void set(index, { [row.field]: row.usual })}
-                      >{row.field === 'fuel_kg' ? 'as the plan' : 'as the sheet'}</button
+                  {#if value === null}
+                    <button
+                      class="link"
+                      onclick={() => void set(index, row.field, row.unstated?.usual ?? 0)}
+                      >{ideal ? 'ideal' : row.unstated?.says}</button
                     >
                   {:else}
                     <CarFigure
@@ -207,14 +170,14 @@
                       {value}
                       decimals={row.decimals}
                       step={row.step}
-                      fine={row.step / 5}
-                      write={(next) => set(index, { [row.field]: next })}
+                      fine={row.fine}
+                      write={(next) => set(index, row.field, next)}
                     />
-                    {#if row.field === 'fuel_kg' || row.field === 'brake_front_fraction'}
+                    {#if row.unstated}
                       <button
                         class="link small"
                         aria-label="Take {row.label} of {setup.name} away"
-                        onclick={() => void set(index, { [row.field]: null })}>×</button
+                        onclick={() => void set(index, row.field, null)}>×</button
                       >
                     {/if}
                   {/if}
@@ -265,7 +228,7 @@
                   aria-label="Remark on {setup.name}"
                   maxlength="2000"
                   value={setup.remark ?? ''}
-                  onchange={(event) => void set(index, { remark: event.currentTarget.value })}
+                  onchange={(event) => void set(index, 'remark', event.currentTarget.value)}
                 /></td
               >
             {/each}
@@ -279,7 +242,7 @@
       else you write down. The tables below are what setups choose from.
     </p>
   {/if}
-  <TablesPart {work} />
+  <TablesPart {bench} {work} />
 {/if}
 
 <style>

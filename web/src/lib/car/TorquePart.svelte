@@ -41,30 +41,21 @@
     }),
   )
 
-  type Curve = typeof points
-  const write = (change: (curve: Curve) => Curve): Promise<string | null> =>
-    work.write((car) => ({
-      ...car,
-      engine: { ...car.engine, torque_curve: change(car.engine.torque_curve) },
-    }))
-  const set = (index: number, change: Partial<Curve[number]>): Promise<string | null> =>
-    write((curve) =>
-      curve.map((point, other) => (other === index ? { ...point, ...change } : point)),
-    )
+  const set = (
+    point: number,
+    change: { rpm?: number; torque_nm?: number },
+  ): Promise<string | null> =>
+    work.edit({
+      op: 'torque_point',
+      point,
+      rpm: change.rpm ?? null,
+      torque_nm: change.torque_nm ?? null,
+    })
   async function letGo(): Promise<void> {
     const moved = held
     if (moved) await set(moved.index, { torque_nm: Math.round(moved.nm * 10) / 10 })
     held = null
   }
-  function add(): void {
-    void write((curve) => {
-      const last = curve.at(-1)
-      return last
-        ? [...curve, { rpm: last.rpm + 500, torque_nm: Math.round(last.torque_nm * 0.93) }]
-        : curve
-    })
-  }
-
   let text = $state('')
   let pasting = $state(false)
   let refusal = $state('')
@@ -73,7 +64,7 @@
     const fault = error?.faults[0]
     refusal = data ? '' : fault ? `${fault.path}: ${fault.message}` : sentence(error)
     if (!data) return
-    refusal = (await write(() => data)) ?? ''
+    refusal = (await work.edit({ op: 'torque_curve', points: data })) ?? ''
     if (refusal === '') {
       pasting = false
       text = ''
@@ -153,7 +144,7 @@
                 class="link small"
                 disabled={points.length < 3}
                 aria-label="Take point {index + 1} away"
-                onclick={() => void write((curve) => curve.filter((_, other) => other !== index))}
+                onclick={() => void work.edit({ op: 'remove_torque_point', point: index })}
                 >×</button
               ></td
             >
@@ -163,7 +154,9 @@
     </table>
   </div>
   <p class="unit acts">
-    <button class="link" onclick={add}>add a point</button>
+    <button class="link" onclick={() => void work.edit({ op: 'add_torque_point' })}
+      >add a point</button
+    >
     <button class="link" onclick={() => (pasting = !pasting)}>paste a table</button>
     <label class="link"
       >from a file<input

@@ -5,6 +5,7 @@ import {
   type BrakeStudy,
   type Car,
   type CarComparison,
+  type CarEdit,
   type CarReport,
   type CarSide,
 } from '../api/client'
@@ -76,8 +77,8 @@ export class CarWork {
     return []
   }
 
-  /** Write the car as it is to be; the sentence of a refusal, or nothing. */
-  write(change: (car: Car) => Car): Promise<string | null> {
-    return this.bench.editCar((car) => ({ car: change(car) }))
+  /** Edit the car; the sentence of a refusal, or nothing. */
+  edit(edit: CarEdit): Promise<string | null> {
+    return this.bench.editCar(edit)
   }
 }

@@ -154,7 +154,7 @@
         {:else if panel === 'notes'}
           <NotesSheet {view} {circuit} {edits} />
         {:else if panel === 'whole'}
-          <WholeSheet {view} {circuit} {edits} />
+          <WholeSheet {bench} {view} {circuit} {edits} />
           <LayoutsPart {bench} />
         {:else}
           <SegmentSheet
@@ -197,8 +197,8 @@
             drag={(number, outwards_m, along_m) => void dragged(number, outwards_m, along_m)}
             closed={circuit.closed}
             northDeg={circuit.north_deg ?? 0}
-            windFromDeg={bench.assumptions?.wind_from_deg ?? 0}
-            windMs={bench.assumptions?.wind_speed_ms ?? 0}
+            windFromDeg={bench.figure('wind_from_deg') ?? 0}
+            windMs={bench.figure('wind_speed_ms') ?? 0}
             width={Math.max(mapWidth, 280)}
             height={Math.min(Math.max(mapWidth * 0.86, 240), 376)}
           />

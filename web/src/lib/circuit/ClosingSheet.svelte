@@ -1,10 +1,9 @@
 <script lang="ts">
   import { untrack } from 'svelte'
-  import { answer, client, sentence, type ClosureReport } from '../api/client'
+  import { answer, client, sentence, type ClosureReport, type FigureRow } from '../api/client'
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
   import { plain } from '../parts/format'
-  import { LABELS } from './labels'
 
   /** Every figure that least squares would move, by how much, before any of it is accepted. */
   let { bench, view }: { bench: Workbench; view: View } = $props()
@@ -29,8 +28,12 @@
     [...(report?.changes ?? [])].sort((a, b) => Math.abs(b.sigmas) - Math.abs(a.sigmas)),
   )
 
+  const rowOf = (figure: string): FigureRow | undefined =>
+    bench.figures.rows.find(
+      (row) => row.field === figure && row.group === '' && row.name.includes('.'),
+    )
   const show = (value: number, figure: string): string =>
-    plain(units.show(value, LABELS[figure]?.quantity ?? 'none'), 2)
+    plain(units.show(value, rowOf(figure)?.quantity ?? 'none'), 2)
 
   async function accept(): Promise<void> {
     busy = true
@@ -66,10 +69,10 @@
         <tr class:far={Math.abs(change.sigmas) > 3}>
           <th scope="row" class="place">{change.name}</th>
           <td
-            >{LABELS[change.figure]?.label ?? change.figure}
+            >{rowOf(change.figure)?.label ?? change.figure}
             <span class="unit"
-              >{units.unitOf(LABELS[change.figure]?.quantity ?? 'none') ||
-                (LABELS[change.figure]?.unit ?? '')}</span
+              >{units.unitOf(rowOf(change.figure)?.quantity ?? 'none') ||
+                (rowOf(change.figure)?.unit ?? '')}</span
             ></td
           >
           <td class="figure">{show(change.before, change.figure)}</td>

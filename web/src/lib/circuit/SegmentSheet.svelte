@@ -1,12 +1,11 @@
 <script lang="ts">
-  import type { Circuit, CircuitEdit, Segment, SurveyReport } from '../api/client'
+  import type { Circuit, CircuitEdit, Segment, SurveyReport, FigureRow } from '../api/client'
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
   import Disc from '../parts/Disc.svelte'
   import { plain } from '../parts/format'
-  import { FIGURES, UNCERTAINTIES, type Column } from './columns'
   import CircuitFigure from './CircuitFigure.svelte'
-  import { figureKey, type CircuitEdits } from './edits.svelte'
+  import { figureKey, type CircuitEdits, type FigureName } from './edits.svelte'
 
   /** Straights and corners in the order of the lap, each figure changed where it stands. */
   let {
@@ -27,7 +26,15 @@
   } = $props()
 
   const segments = $derived(circuit.segments ?? [])
-  const columns = $derived(uncertain ? UNCERTAINTIES : FIGURES)
+  /** The sheet’s figures, or how sure one is of them; widths are typed on the road’s own sheet. */
+  const columns = $derived(
+    bench.figures.rows.filter(
+      (row) =>
+        (row.owner === 'straight' || row.owner === 'corner' || row.owner === 'segment') &&
+        row.field !== 'width_m' &&
+        row.field.includes('uncertainty') === uncertain,
+    ),
+  )
   const units = $derived(view.units)
   /** Number of the corner that each segment is, among the corners of the lap. */
   const cornerNumbers = $derived(
@@ -48,13 +55,13 @@
   )
   let table: HTMLTableElement
 
-  function valueOf(segment: Segment, column: Column): number | null {
-    const value = (segment as Record<string, unknown>)[column.figure]
+  function valueOf(segment: Segment, column: FigureRow): number | null {
+    const value = (segment as Record<string, unknown>)[column.field]
     return typeof value === 'number' ? value : null
   }
-  const has = (segment: Segment, column: Column): boolean =>
-    column.of === 'both' || column.of === segment.kind
-  const unitOf = (column: Column): string => units.unitOf(column.quantity) || column.unit
+  const has = (segment: Segment, column: FigureRow): boolean =>
+    column.owner === 'segment' || column.owner === segment.kind
+  const unitOf = (column: FigureRow): string => units.unitOf(column.quantity) || column.unit
 
   function choose(index: number): void {
     view.segment = index
@@ -78,9 +85,9 @@
     <tr>
       <th scope="col">Part</th>
       <th scope="col">Turn</th>
-      {#each columns as column (column.figure)}
-        <th scope="col" title={column.hint}
-          >{column.head ?? column.label} <span class="unit">{unitOf(column)}</span></th
+      {#each columns as column (column.name)}
+        <th scope="col" title={column.changes}
+          >{column.head} <span class="unit">{unitOf(column)}</span></th
         >
       {/each}
       <th scope="col">Ends at <span class="unit">{units.lengthUnit}</span></th>
@@ -136,26 +143,27 @@
             >
           {/if}
         </td>
-        {#each columns as column (column.figure)}
+        {#each columns as column (column.name)}
           <td>
             {#if has(segment, column)}
-              {@const key = figureKey(index, column.figure)}
+              {@const key = figureKey(index, column.field)}
               {@const value = edits.shown(key, valueOf(segment, column))}
               {@const set = (next: number): CircuitEdit => ({
                 op: 'set',
                 segment: index,
-                figure: column.figure,
+                figure: column.field as FigureName,
                 value: next,
               })}
               {#if value === null}
                 {@const usual =
-                  column.figure === 'end_radius_m' && segment.kind === 'corner'
+                  column.field === 'end_radius_m' && segment.kind === 'corner'
                     ? segment.radius_m
-                    : Number(column.usual)}
+                    : (column.unstated?.usual ?? 0)}
                 <button
                   class="unit usual"
-                  aria-label="{column.label} of {name}: {column.usual}; state it"
-                  onclick={() => edits.change(key, usual, set(usual))}>{column.usual}</button
+                  aria-label="{column.label} of {name}: {column.unstated?.says}; state it"
+                  onclick={() => edits.change(key, usual, set(usual))}
+                  >{column.unstated?.says}</button
                 >
               {:else}
                 <CircuitFigure

@@ -1,75 +1,26 @@
 <script lang="ts">
-  import type { Circuit, CircuitEdit } from '../api/client'
+  import type { Circuit, CircuitEdit, FigureRow } from '../api/client'
   import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
   import CircuitFigure from './CircuitFigure.svelte'
-  import type { Quantity } from '../parts/units'
   import type { CircuitEdits } from './edits.svelte'
 
   /** What is true of the whole circuit. */
-  let { view, circuit, edits }: { view: View; circuit: Circuit; edits: CircuitEdits } = $props()
+  let {
+    bench,
+    view,
+    circuit,
+    edits,
+  }: { bench: Workbench; view: View; circuit: Circuit; edits: CircuitEdits } = $props()
 
   type Fact = Extract<CircuitEdit, { op: 'fact' }>['fact']
-  interface Row {
-    fact: Fact
-    label: string
-    unit: string
-    quantity: Quantity
-    step: number
-    hint: string
-  }
-  const ROWS: Row[] = [
-    {
-      fact: 'north_deg',
-      label: 'Bearing at the start',
-      unit: '°',
-      quantity: 'none',
-      step: 1,
-      hint: 'Compass bearing of the road at the line; the wind and the map go by it',
-    },
-    {
-      fact: 'altitude_m',
-      label: 'Altitude',
-      unit: '',
-      quantity: 'length',
-      step: 10,
-      hint: 'Sets the air where the conditions state no pressure',
-    },
-    {
-      fact: 'grade_blend_m',
-      label: 'Blend between grades',
-      unit: '',
-      quantity: 'length',
-      step: 5,
-      hint: 'Length over which the slope changes where two grades meet',
-    },
-    {
-      fact: 'width_m',
-      label: 'Road width',
-      unit: '',
-      quantity: 'length',
-      step: 0.5,
-      hint: 'From edge to edge, where a part has no width of its own; the line is computed in it',
-    },
-    {
-      fact: 'pit_loss_s',
-      label: 'Pit stop costs',
-      unit: 's',
-      quantity: 'none',
-      step: 1,
-      hint: 'Entry to exit against staying out, without the time standing',
-    },
-  ]
-  const START: Row = {
-    fact: 'start_speed_ms',
-    label: 'Start speed',
-    unit: '',
-    quantity: 'speed',
-    step: 5,
-    hint: '0 is a standing start',
-  }
-  const rows = $derived(circuit.closed ? ROWS : [...ROWS, START])
+  const rows = $derived(
+    bench.figures.of('circuit').filter((row) => !circuit.closed || row.field !== 'start_speed_ms'),
+  )
+  const valueOf = (field: string): number =>
+    Number((circuit as unknown as Record<string, unknown>)[field] ?? 0)
   const units = $derived(view.units)
-  const unitOf = (row: Row): string => units.unitOf(row.quantity) || row.unit
+  const unitOf = (row: FigureRow): string => units.unitOf(row.quantity) || row.unit
 </script>
 
 <table>
@@ -114,25 +65,25 @@
         <td class="unit">On a straight; back where negative. Everything else stays where it is</td>
       </tr>
     {/if}
-    {#each rows as row (row.fact)}
+    {#each rows as row (row.name)}
       <tr>
         <th scope="row">{row.label}</th>
         <td>
           <CircuitFigure
             {view}
             {edits}
-            name="fact:{row.fact}"
+            name="fact:{row.field}"
             label="{row.label} ({unitOf(row)})"
-            kept={circuit[row.fact] ?? 0}
+            kept={valueOf(row.field)}
             quantity={row.quantity}
-            decimals={1}
+            decimals={row.decimals}
             step={row.step}
-            fine={row.step / 10}
-            edit={(value) => ({ op: 'fact', fact: row.fact, value })}
+            fine={row.fine}
+            edit={(value) => ({ op: 'fact', fact: row.field as Fact, value })}
           />
           <span class="unit">{unitOf(row)}</span>
         </td>
-        <td class="unit">{row.hint}</td>
+        <td class="unit">{row.changes}</td>
       </tr>
     {/each}
   </tbody>

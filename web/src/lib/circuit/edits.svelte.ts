@@ -13,7 +13,7 @@ interface Waiting {
 const PAUSE_MS = 900
 
 /** Name of a segment's figure. */
-export function figureKey(segment: number, figure: FigureName): string {
+export function figureKey(segment: number, figure: string): string {
   return `${segment}:${figure}`
 }
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Corner, CornerCalls } from '../api/client'
+  import type { Corner, CornerCalls, FigureRow } from '../api/client'
   import type { Workbench } from '../state/workbench.svelte'
   import type { View } from '../state/view.svelte'
   import Figure from '../parts/Figure.svelte'
@@ -28,68 +28,25 @@
   )
   const driven = $derived(bench.open?.plan.circuit.segments_describe === 'driven')
   const radius = $derived(bench.assumptions?.radii_m[number] ?? null)
-  type Field = 'gear' | 'braking' | 'grip_factor' | 'driven_radius_m'
-  interface Row {
-    field: Field
-    label: string
-    unit: string
-    shown: number
-    step: number
-    fine: number
-    decimals: number
-    read: (value: number) => number
-  }
-  const rows = $derived.by((): Row[] => {
-    const percent = (value: number): number => value / 100
-    const found: Row[] = [
-      {
-        field: 'gear',
-        label: 'Gear',
-        unit: '',
-        shown: order?.gear ?? corner.gear,
-        step: 1,
-        fine: 1,
-        decimals: 0,
-        read: Math.round,
-      },
-      {
-        field: 'braking',
-        label: 'Braking effort',
-        unit: '%',
-        shown: 100 * (order?.braking ?? 1),
-        step: 5,
-        fine: 1,
-        decimals: 0,
-        read: percent,
-      },
-      {
-        field: 'grip_factor',
-        label: 'Grip here',
-        unit: '%',
-        shown: 100 * (order?.grip_factor ?? 1),
-        step: 5,
-        fine: 1,
-        decimals: 0,
-        read: percent,
-      },
-    ]
-    if (driven && radius !== null)
-      found.push({
-        field: 'driven_radius_m',
-        label: 'Driven radius',
-        unit: units.lengthUnit,
-        shown: units.length(order?.driven_radius_m ?? radius),
-        step: 1,
-        fine: 0.1,
-        decimals: 1,
-        read: (value) => units.read(value, 'length'),
-      })
-    return found
+  /** What can be asked here, and what is driven where nothing is. */
+  const computed = $derived<Record<string, number | null>>({
+    gear: corner.gear,
+    braking: 1,
+    grip_factor: 1,
+    driven_radius_m: driven ? radius : null,
   })
-  let refused = $state<{ field: Field; message: string } | null>(null)
-  let waiting: { field: Field; value: number } | null = null
+  const rows = $derived(
+    bench.figures.of('order').filter((row) => (computed[row.field] ?? null) !== null),
+  )
+  const askedOf = (field: string): number | null => {
+    const value = (order as unknown as Record<string, unknown> | undefined)?.[field]
+    return typeof value === 'number' ? value : null
+  }
+  const unitOf = (row: FigureRow): string => units.unitOf(row.quantity) || row.unit
+  let refused = $state<{ field: string; message: string } | null>(null)
+  let waiting: { field: string; value: number } | null = null
 
-  async function ask(field: Field, value: number | null): Promise<void> {
+  async function ask(field: string, value: number | null): Promise<void> {
     const message = await bench.editPlan({
       order: { corner: order?.corner ?? number, name: corner.name, field, value },
     })
@@ -100,7 +57,7 @@
     waiting = null
     if (one) void ask(one.field, one.value)
   }
-  const priceOf = (field: Field): number | null | undefined =>
+  const priceOf = (field: string): number | null | undefined =>
     calls?.orders.find((one) => one.field === field)?.cost_s
 </script>
 
@@ -108,29 +65,36 @@
   <h3 class="figure">Here only</h3>
   <table>
     <tbody>
-      {#each rows as row (row.field)}
-        {@const asked = order?.[row.field] ?? null}
+      {#each rows as row (row.name)}
+        {@const asked = askedOf(row.field)}
         {@const price = priceOf(row.field)}
         <tr class:own={asked !== null}>
           <th scope="row">{asked !== null ? '▸ ' : ''}{row.label}</th>
           <td>
             {#key `${corner.name}/${row.field}`}
               <Figure
-                label="{row.label} at {corner.name}{row.unit ? ` (${row.unit})` : ''}"
-                value={row.shown}
+                label="{row.label} at {corner.name}{unitOf(row) ? ` (${unitOf(row)})` : ''}"
+                value={units.show(asked ?? computed[row.field] ?? 0, row.quantity)}
                 decimals={row.decimals}
                 step={row.step}
                 fine={row.fine}
                 width="4.4ch"
                 size="17px"
                 refusal={refused?.field === row.field ? refused.message : null}
-                change={(value) => (waiting = { field: row.field, value: row.read(value) })}
+                change={(value) =>
+                  (waiting = {
+                    field: row.field,
+                    value:
+                      row.decimals === 0 && row.quantity === 'none'
+                        ? Math.round(value)
+                        : units.read(value, row.quantity),
+                  })}
                 done={settle}
                 refuse={(message) => (refused = { field: row.field, message })}
                 forget={() => (refused = null)}
               />
             {/key}
-            <span class="unit">{row.unit}</span>
+            <span class="unit">{unitOf(row)}</span>
           </td>
           <td class="price">
             {#if asked !== null}

@@ -21,16 +21,12 @@
   } = $props()
 
   const units = $derived(view.units)
-  type Field = 'fuel_kg' | 'grip_left_pct' | 'downforce_left_pct' | 'drag_left_pct'
-  const FIELDS: { field: Field; label: string; unit: string; step: number }[] = [
-    { field: 'fuel_kg', label: 'Fuel on board', unit: 'kg', step: 5 },
-    { field: 'grip_left_pct', label: 'Grip left on worn tyres', unit: '%', step: 1 },
-    { field: 'downforce_left_pct', label: 'Downforce left close behind', unit: '%', step: 5 },
-    { field: 'drag_left_pct', label: 'Drag left close behind', unit: '%', step: 5 },
-  ]
+  const rows = $derived(bench.figures.of('race'))
+  const valueOf = (field: string): number =>
+    Number((racing as unknown as Record<string, unknown> | null)?.[field] ?? 0)
   const ACTIONS = { brake: 'brake', flat: 'flat', lift: 'lift only', through: 'still braking' }
-  let refused = $state<{ field: Field; message: string } | null>(null)
-  let waiting: { field: Field; value: number } | null = null
+  let refused = $state<{ field: string; message: string } | null>(null)
+  let waiting: { field: string; value: number } | null = null
 
   async function settle(): Promise<void> {
     const one = waiting
@@ -58,16 +54,16 @@
     <section aria-label="The race">
       <h3 class="figure">The race</h3>
       <dl>
-        {#each FIELDS as one (one.field)}
+        {#each rows as one (one.name)}
           <div>
             <dt>{one.label}</dt>
             <dd>
               <Figure
                 label="{one.label} ({one.unit})"
-                value={racing[one.field]}
-                decimals={0}
+                value={valueOf(one.field)}
+                decimals={one.decimals}
                 step={one.step}
-                fine={1}
+                fine={one.fine}
                 width="4.4ch"
                 size="17px"
                 refusal={refused?.field === one.field ? refused.message : null}

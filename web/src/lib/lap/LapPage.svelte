@@ -68,8 +68,8 @@
           {view}
           closed={circuit?.closed ?? true}
           northDeg={circuit?.north_deg ?? 0}
-          windFromDeg={bench.assumptions?.wind_from_deg ?? 0}
-          windMs={bench.assumptions?.wind_speed_ms ?? 0}
+          windFromDeg={bench.figure('wind_from_deg') ?? 0}
+          windMs={bench.figure('wind_speed_ms') ?? 0}
           height={narrow ? 170 : Math.max(mapHeight - 17, 80)}
           width={narrow ? Math.min(width, 340) : 176}
         />

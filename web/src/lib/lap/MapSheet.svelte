@@ -17,8 +17,8 @@
       named
       closed={bench.open.plan.circuit.closed}
       northDeg={bench.open.plan.circuit.north_deg}
-      windFromDeg={bench.assumptions?.wind_from_deg ?? 0}
-      windMs={bench.assumptions?.wind_speed_ms ?? 0}
+      windFromDeg={bench.figure('wind_from_deg') ?? 0}
+      windMs={bench.figure('wind_speed_ms') ?? 0}
       {width}
       height={Math.min(Math.max(width * 0.6, 260), 600)}
     />

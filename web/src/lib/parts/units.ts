@@ -1,7 +1,9 @@
+import type { FigureRow } from '../api/client'
+
 /** How speeds, lengths and temperatures are said. Inside everything stays in SI units. */
 
 export type System = 'metric' | 'feet' | 'yards'
-export type Quantity = 'speed' | 'wind' | 'length' | 'temperature' | 'none'
+export type Quantity = FigureRow['quantity']
 
 const MPH = 1609.344 / 3600
 const METRES: Record<System, number> = { metric: 1, feet: 0.3048, yards: 0.9144 }
@@ -40,6 +42,7 @@ export function unitsFor(system: System, fahrenheit: boolean): Units {
       if (quantity === 'wind') return value / perWind
       if (quantity === 'length') return value / perLength
       if (quantity === 'temperature' && fahrenheit) return value * 1.8 + 32
+      if (quantity === 'percent') return 100 * value
       return value
     },
     read: (shown, quantity) => {
@@ -47,6 +50,7 @@ export function unitsFor(system: System, fahrenheit: boolean): Units {
       if (quantity === 'wind') return shown * perWind
       if (quantity === 'length') return shown * perLength
       if (quantity === 'temperature' && fahrenheit) return (shown - 32) / 1.8
+      if (quantity === 'percent') return shown / 100
       return shown
     },
     unitOf: (quantity) => {

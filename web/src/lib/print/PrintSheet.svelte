@@ -29,18 +29,18 @@
           {open.conditions.revision}; plan revision {open.revisions.plan}.
         </p>
         <p>
-          Fuel {plain(open.assumptions.fuel_kg, 1)} kg, air {plain(
-            units.show(open.assumptions.air_temp_c, 'temperature'),
+          Fuel {plain(bench.figure('fuel_kg') ?? 0, 1)} kg, air {plain(
+            units.show(bench.figure('air_temp_c') ?? 0, 'temperature'),
             1,
           )}
           {units.temperatureUnit}, wind {plain(
-            units.show(open.assumptions.wind_speed_ms, 'wind'),
+            units.show(bench.figure('wind_speed_ms') ?? 0, 'wind'),
             1,
           )}
-          {units.unitOf('wind')} from {whole(open.assumptions.wind_from_deg)}°, wetness {plain(
-            open.assumptions.wetness_pct,
+          {units.unitOf('wind')} from {whole(bench.figure('wind_from_deg') ?? 0)}°, wetness {plain(
+            bench.figure('wetness_pct') ?? 0,
             0,
-          )} %, grip {plain(open.assumptions.grip, 3)}.
+          )} %, grip {plain(bench.figure('grip') ?? 0, 3)}.
         </p>
         <p class="lap">
           <span class="figure">{lapTime(result.lap_time_s)}</span>
@@ -62,8 +62,8 @@
         still
         closed={open.plan.circuit.closed}
         northDeg={open.plan.circuit.north_deg}
-        windFromDeg={open.assumptions.wind_from_deg}
-        windMs={open.assumptions.wind_speed_ms}
+        windFromDeg={bench.figure('wind_from_deg') ?? 0}
+        windMs={bench.figure('wind_speed_ms') ?? 0}
         width={290}
         height={200}
       />

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { PlanBands, Uncertainty } from '../api/client'
+  import type { FigureRow, PlanBands } from '../api/client'
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
   import Figure from '../parts/Figure.svelte'
@@ -8,38 +8,22 @@
   /** How sure one is of each figure, and what band of laps that gives. */
   let { bench, view, bands }: { bench: Workbench; view: View; bands: PlanBands | null } = $props()
 
-  type Field = keyof Uncertainty & string
-  const FIELDS: { field: Field; label: string; unit: string; step: number; decimals: number }[] = [
-    { field: 'grip_pct', label: 'Grip, the whole lap', unit: '%', step: 1, decimals: 1 },
-    { field: 'downforce_pct', label: 'Downforce, the whole lap', unit: '%', step: 1, decimals: 1 },
-    { field: 'power_pct', label: 'Power, the whole lap', unit: '%', step: 1, decimals: 1 },
-    { field: 'wind_ms', label: 'Wind, from any side', unit: 'm/s', step: 0.5, decimals: 1 },
-    { field: 'radius_pct', label: 'Driven radius, each corner', unit: '%', step: 1, decimals: 1 },
-    { field: 'laps', label: 'Laps in the batch', unit: '', step: 50, decimals: 0 },
-    { field: 'seed', label: 'Seed of the draw', unit: '', step: 1, decimals: 0 },
-  ]
+  const rows = $derived(bench.figures.of('uncertainty'))
   const wanted = $derived(bench.open?.plan.uncertainty)
   const units = $derived(view.units)
-  const unitOf = (one: (typeof FIELDS)[number]): string =>
-    one.field === 'wind_ms' ? units.unitOf('wind') : one.unit
-  const shownOf = (one: (typeof FIELDS)[number]): number => {
-    const value = wanted?.[one.field] ?? 0
-    return one.field === 'wind_ms' ? units.show(value, 'wind') : value
-  }
+  const unitOf = (row: FigureRow): string => units.unitOf(row.quantity) || row.unit
+  const valueOf = (field: string): number =>
+    Number((wanted as unknown as Record<string, unknown> | undefined)?.[field] ?? 0)
   let refused = $state<{ field: string; message: string } | null>(null)
-  let waiting: { field: Field; value: number } | null = null
+  let waiting: { row: FigureRow; shown: number } | null = null
   async function settle(): Promise<void> {
     const one = waiting
     waiting = null
     if (!one || !wanted) return
-    const value =
-      one.field === 'laps' || one.field === 'seed'
-        ? Math.round(one.value)
-        : one.field === 'wind_ms'
-          ? units.read(one.value, 'wind')
-          : one.value
-    const message = await bench.editPlan({ uncertainty: { ...wanted, [one.field]: value } })
-    refused = message === null ? null : { field: one.field, message }
+    const { field, quantity, decimals } = one.row
+    const value = decimals === 0 ? Math.round(one.shown) : units.read(one.shown, quantity)
+    const message = await bench.editPlan({ uncertainty: { ...wanted, [field]: value } })
+    refused = message === null ? null : { field, message }
   }
 </script>
 
@@ -54,21 +38,21 @@
 </label>
 <table class="ruled">
   <tbody>
-    {#each FIELDS as one (one.field)}
+    {#each rows as one (one.name)}
       <tr>
         <th scope="row">{one.label}</th>
         <td>
-          {one.unit ? '±' : ''}
+          {unitOf(one) ? '±' : ''}
           <Figure
             label="{one.label} (plus or minus {unitOf(one)})"
-            value={shownOf(one)}
+            value={units.show(valueOf(one.field), one.quantity)}
             decimals={one.decimals}
             step={one.step}
-            fine={one.decimals > 0 ? 0.1 : 1}
+            fine={one.fine}
             width="4.6ch"
             size="18px"
             refusal={refused?.field === one.field ? refused.message : null}
-            change={(value) => (waiting = { field: one.field, value })}
+            change={(value) => (waiting = { row: one, shown: value })}
             done={() => void settle()}
             refuse={(message) => (refused = { field: one.field, message })}
             forget={() => (refused = null)}

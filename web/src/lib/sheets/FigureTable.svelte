@@ -3,7 +3,6 @@
   import type { Kind } from '../api/client'
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
-  import { FIGURES } from '../strip/figures'
   import PlanFigure from '../strip/PlanFigure.svelte'
   import { lapTime, timeDifference } from '../parts/format'
 
@@ -13,7 +12,7 @@
   /** The lap as it was when the sheet was opened, which lies under it. */
   const before = untrack(() => bench.result?.lap_time_s ?? null)
   const now = $derived(bench.result?.lap_time_s ?? null)
-  const figures = $derived(FIGURES.filter((definition) => definition.owner === owner))
+  const rows = $derived(bench.figures.of(owner))
 </script>
 
 {#if now !== null}
@@ -27,11 +26,11 @@
 {/if}
 <table>
   <tbody>
-    {#each figures as definition (definition.field)}
+    {#each rows as row (row.name)}
       <tr>
-        <th scope="row">{definition.label}</th>
-        <td><PlanFigure {bench} {view} {definition} /></td>
-        <td class="unit hint">{definition.hint}</td>
+        <th scope="row">{row.label}</th>
+        <td><PlanFigure {bench} {view} {row} optional /></td>
+        <td class="unit hint">{row.changes}</td>
       </tr>
     {/each}
   </tbody>

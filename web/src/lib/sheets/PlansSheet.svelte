@@ -21,7 +21,7 @@
           car_id: open.car.id,
           circuit_id: open.circuit.id,
           conditions_id: open.conditions.id,
-          fuel_kg: open.assumptions.fuel_kg,
+          fuel_kg: bench.figure('fuel_kg') ?? 0,
         },
       }),
     )

@@ -21,6 +21,7 @@ import {
   type Revisions,
 } from '../api/client'
 import { timeOfDay } from '../parts/format'
+import { Figures } from './figures.svelte'
 import { recallText, remember } from './memory'
 
 /** A figure that was refused: which one, and the sentence that says why. */
@@ -89,6 +90,9 @@ export class Workbench {
   /** Figures of the circuit's sheet that wait to be kept, while that sheet is open. */
   waitingEdits = $state.raw<WaitingEdits | null>(null)
 
+  /** What the figures are called, and how they are stepped. */
+  readonly figures = new Figures()
+
   #ask = false
   #keep = false
   #writes: Promise<unknown> = Promise.resolve()
@@ -97,6 +101,10 @@ export class Workbench {
 
   get assumptions(): Assumptions | null {
     return this.live?.assumptions ?? null
+  }
+  /** A figure in effect by its name; null where it is not stated. */
+  figure(name: string): number | null {
+    return this.assumptions?.figures[name] ?? null
   }
   get result(): Result | null {
     return this.live?.result ?? null
@@ -222,18 +230,12 @@ export class Workbench {
     )
   }
 
-  /**
-   * Write the car, its setup or its tyres as one step; the sentence of a refusal, or nothing. What
-   * is made of the car is made when its turn comes, on what earlier writes have left.
-   */
-  editCar(edit: CarEdit | ((car: Car) => CarEdit)): Promise<string | null> {
+  /** Edit the car, its setup or its tyres as one step; the sentence of a refusal, or nothing. */
+  editCar(edit: CarEdit): Promise<string | null> {
     return this.#written((open) =>
       client.POST('/api/plans/{plan_id}/car', {
         params: { path: { plan_id: open.id } },
-        body: {
-          base: open.revisions,
-          edit: typeof edit === 'function' ? edit(open.plan.car) : edit,
-        },
+        body: { base: open.revisions, edit },
       }),
     )
   }
@@ -382,6 +384,7 @@ export class Workbench {
 
   #take(open: OpenPlan): void {
     this.open = open
+    void this.figures.load(open.plan.car.kind ?? 'car')
     this.trouble = open.trouble
       ? `This plan’s lap cannot be driven: ${open.trouble}. Undo, or change what is in the way.`
       : ''

@@ -1,59 +1,73 @@
 <script lang="ts">
+  import type { FigureRow } from '../api/client'
   import { changeKey, type Workbench } from '../state/workbench.svelte'
   import type { View } from '../state/view.svelte'
   import Figure from '../parts/Figure.svelte'
-  import type { FigureDefinition } from './figures'
 
-  /** One of the plan’s figures, wired to the workbench; says so where there is no figure to change. */
+  /**
+   * One of the plan’s figures, wired to the workbench. One that is not stated says what holds
+   * instead and can be stated; `optional` offers the way back.
+   */
   let {
     bench,
     view,
-    definition,
+    row,
     size = '17px',
-  }: { bench: Workbench; view: View; definition: FigureDefinition; size?: string } = $props()
+    optional = false,
+  }: { bench: Workbench; view: View; row: FigureRow; size?: string; optional?: boolean } = $props()
 
-  const value = $derived(bench.assumptions?.[definition.field] ?? null)
+  const value = $derived(bench.figure(row.name))
   const units = $derived(view.units)
-  const unit = $derived(units.unitOf(definition.quantity) || definition.unit)
-  const key = $derived(changeKey({ field: definition.field }))
+  const unit = $derived(units.unitOf(row.quantity) || row.unit)
+  const key = $derived(changeKey({ field: row.name }))
+  const set = (next: number | null): void => bench.change({ field: row.name, value: next })
 </script>
 
 <span class="whitespace-nowrap">
-  {#if value === null && definition.unstated}
-    {@const { says, usual } = definition.unstated}
-    <button
-      class="place link"
-      aria-label="{definition.label}: {says}; state it"
-      onclick={() => bench.change({ field: definition.field, value: usual })}>{says}</button
-    >
-  {:else if value === null}
-    <span class="place">from altitude</span>
+  {#if value === null}
+    {@const usual = row.unstated?.usual ?? null}
+    {#if row.unstated && usual !== null}
+      <button
+        class="place state"
+        aria-label="{row.label}: {row.unstated.says}; state it"
+        onclick={() => set(usual)}>{row.unstated.says}</button
+      >
+    {:else}<span class="place">not set</span>{/if}
   {:else}
     <Figure
-      label="{definition.label} ({unit})"
-      value={units.show(value, definition.quantity)}
-      decimals={definition.decimals}
-      step={definition.step}
-      fine={definition.fine}
-      width={definition.width}
+      label="{row.label} ({unit})"
+      value={units.show(value, row.quantity)}
+      decimals={row.decimals}
+      step={row.step}
+      fine={row.fine}
+      width="{row.width_ch}ch"
       {size}
       refusal={bench.refusal?.key === key ? bench.refusal.message : null}
-      change={(shown) =>
-        bench.change({
-          field: definition.field,
-          value: units.read(shown, definition.quantity),
-        })}
+      change={(shown) => set(units.read(shown, row.quantity))}
       done={() => void bench.settle()}
       refuse={(message) => bench.refuse(key, message)}
       forget={() => bench.clearRefusal(key)}
     />
     <span class="unit">{unit}</span>
+    {#if optional && row.unstated}
+      <button
+        class="link away"
+        aria-label="Take {row.label} away"
+        onclick={() => {
+          set(null)
+          void bench.settle()
+        }}>×</button
+      >
+    {/if}
   {/if}
 </span>
 
 <style>
-  .link {
+  .state {
     text-decoration: underline dotted;
     cursor: pointer;
+  }
+  .away {
+    font-size: 13px;
   }
 </style>

@@ -1,10 +1,9 @@
 <script lang="ts">
-  import type { PartKind } from '../api/client'
+  import type { Kind, PartKind } from '../api/client'
   import type { Workbench } from '../state/workbench.svelte'
   import type { View } from '../state/view.svelte'
   import Chevron from '../parts/Chevron.svelte'
   import { whole } from '../parts/format'
-  import { FIGURES } from './figures'
   import PlanFigure from './PlanFigure.svelte'
 
   /** What the lap is based on: car, circuit, conditions with their figures, and the baseline. */
@@ -14,8 +13,7 @@
   const NARROW = 700
   let windowWidth = $state(1280)
   const open = $derived(bench.open)
-  const figuresOf = (owner: string) =>
-    FIGURES.filter((definition) => definition.owner === owner && definition.inStrip)
+  const figuresOf = (owner: Kind) => bench.figures.of(owner).filter((row) => row.strip)
 </script>
 
 {#snippet owner(kind: PartKind, label: string)}
@@ -35,12 +33,12 @@
     </button>
   {/if}
 {/snippet}
-{#snippet cells(kind: string)}
+{#snippet cells(kind: Kind)}
   <div class="cells">
-    {#each figuresOf(kind) as definition (definition.field)}
-      <div class="cell" title={definition.hint}>
-        <span class="unit">{definition.label}</span>
-        <PlanFigure {bench} {view} {definition} />
+    {#each figuresOf(kind) as row (row.name)}
+      <div class="cell" title={row.changes}>
+        <span class="unit">{row.label}</span>
+        <PlanFigure {bench} {view} {row} />
       </div>
     {/each}
   </div>

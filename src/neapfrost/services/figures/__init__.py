@@ -1,0 +1,1 @@
+"""The register of figures: every figure a person changes, one row each."""

@@ -1,0 +1,109 @@
+"""What is known of a figure: where it lives, how it is said and stepped, and what it changes."""
+
+from dataclasses import dataclass
+from typing import Any, Literal
+
+#: The kinds of quantity that are said in a person's own units; everything else is said as it is.
+#: A share shown in percent is one of them.
+Quantity = Literal["none", "length", "speed", "wind", "temperature", "percent"]
+
+#: Whose figure it is: one of the documents that are kept, or a part of one of them.
+Owner = Literal[
+    "car",
+    "plan",
+    "conditions",
+    "setup",
+    "wing",
+    "gear_set",
+    "compound",
+    "circuit",
+    "straight",
+    "corner",
+    "segment",
+    "order",
+    "uncertainty",
+    "race",
+]
+Kind = Literal["car", "motorcycle"]
+
+
+#: Units that say what a bare number is, and are not said after it.
+BARE = {"", "μ", "times μ", "of 1", "to 1", "of load", "exponent"}
+
+
+@dataclass(frozen=True)
+class Unstated:
+    """What holds where a figure is not stated, and what it is stated as when it is to be."""
+
+    says: str
+    usual: float | None
+
+
+@dataclass(frozen=True)
+class Figure:
+    """One row: name, label, where it lives, unit, steps, what is usual, what it changes.
+
+    `path` leads to it from the plan's document, or from the part that owns it. `usual` is a range
+    by kind of vehicle; a kind that is not in it has no such figure. Steps and decimals are in the
+    unit that is shown; `width_ch` is how wide it is set. `group` is its place on the full sheet, ""
+    for none; `strip` says whether it stands in the strip.
+    """
+
+    name: str
+    owner: Owner
+    path: tuple[str, ...]
+    label: str
+    unit: str
+    changes: str
+    decimals: int
+    step: float
+    fine: float
+    quantity: Quantity = "none"
+    usual: tuple[tuple[Kind, float, float], ...] = ()
+    group: str = ""
+    strip: bool = False
+    width_ch: float = 4.4
+    unstated: Unstated | None = None
+    head: str = ""
+
+    @property
+    def said_unit(self) -> str:
+        """The unit as it follows a number in a sentence: " kg", "°"; nothing for a bare ratio."""
+        if self.unit in BARE:
+            return ""
+        return self.unit if self.unit == "°" else f" {self.unit}"
+
+    def usual_for(self, kind: Kind) -> tuple[float, float] | None:
+        """What is usual for a kind of vehicle; None where it has no such figure."""
+        return next(((low, high) for one, low, high in self.usual if one == kind), None)
+
+    def applies_to(self, kind: Kind) -> bool:
+        """Whether a kind of vehicle has this figure."""
+        return not self.usual or self.usual_for(kind) is not None
+
+
+def both(
+    car: tuple[float, float], motorcycle: tuple[float, float]
+) -> tuple[tuple[Kind, float, float], ...]:
+    """What is usual for a car and for a motorcycle."""
+    return (("car", *car), ("motorcycle", *motorcycle))
+
+
+def alike(low: float, high: float) -> tuple[tuple[Kind, float, float], ...]:
+    """What is usual for either kind."""
+    return both((low, high), (low, high))
+
+
+def of_part(
+    owner: Owner,
+    field: str,
+    label: str,
+    unit: str,
+    steps: tuple[int, float, float],
+    changes: str,
+    **more: Any,
+) -> Figure:
+    """A figure of a part of a document, named by its owner and its field."""
+    decimals, step, fine = steps
+    name = f"{owner}.{field}"
+    return Figure(name, owner, (field,), label, unit, changes, decimals, step, fine, **more)

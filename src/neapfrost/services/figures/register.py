@@ -1,0 +1,122 @@
+"""All figures together, found by name, by owner and by where they live."""
+
+import difflib
+
+from pydantic import BaseModel
+
+from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.services.figures.asked import ORDER_FIGURES, RACE_FIGURES, UNCERTAIN_FIGURES
+from neapfrost.services.figures.car import CAR_FIGURES
+from neapfrost.services.figures.circuit import (
+    CIRCUIT_FIGURES,
+    SEGMENT_FIGURES,
+    UNCERTAINTY_FIGURES,
+)
+from neapfrost.services.figures.driving import CONDITIONS_FIGURES, PLAN_FIGURES
+from neapfrost.services.figures.figure import Figure, Kind, Owner, Quantity
+from neapfrost.services.figures.setups import (
+    COMPOUND_FIGURES,
+    GEAR_SET_FIGURES,
+    SETUP_FIGURES,
+    WING_FIGURES,
+)
+
+#: Figures of a plan that are changed by their names.
+PLAN_WIDE: tuple[Figure, ...] = (*CAR_FIGURES, *PLAN_FIGURES, *CONDITIONS_FIGURES)
+ALL: tuple[Figure, ...] = (
+    *PLAN_WIDE,
+    *SETUP_FIGURES,
+    *WING_FIGURES,
+    *GEAR_SET_FIGURES,
+    *COMPOUND_FIGURES,
+    *SEGMENT_FIGURES,
+    *UNCERTAINTY_FIGURES,
+    *CIRCUIT_FIGURES,
+    *ORDER_FIGURES,
+    *UNCERTAIN_FIGURES,
+    *RACE_FIGURES,
+)
+BY_NAME: dict[str, Figure] = {figure.name: figure for figure in ALL}
+
+
+class UnstatedPart(BaseModel):
+    """What holds where a figure is not stated, and what it is stated as when it is to be."""
+
+    says: str
+    usual: float | None
+
+
+class FigureRow(BaseModel):
+    """A figure as the page needs it; `low`, `high` are usual for the kind of vehicle asked for."""
+
+    name: str
+    owner: Owner
+    field: str
+    label: str
+    head: str
+    unit: str
+    quantity: Quantity
+    changes: str
+    decimals: int
+    step: float
+    fine: float
+    low: float | None
+    high: float | None
+    group: str
+    strip: bool
+    width_ch: float
+    unstated: UnstatedPart | None
+
+
+def figure_rows(kind: Kind = "car") -> list[FigureRow]:
+    """Every figure that applies to a kind of vehicle, in the order of the work."""
+    return [_row(figure, kind) for figure in ALL if figure.applies_to(kind)]
+
+
+def figure_named(name: str) -> Figure:
+    """A figure of a plan by its name. Raises InputRefused, with the nearest known name."""
+    known = {figure.name: figure for figure in PLAN_WIDE}
+    if name in known:
+        return known[name]
+    close = difflib.get_close_matches(name, known, n=1, cutoff=0.6)
+    hint = f'; did you mean "{close[0]}"?' if close else ""
+    raise InputRefused([Fault("field", f'no figure is named "{name}"{hint}')])
+
+
+def figures_of(owner: Owner) -> dict[str, Figure]:
+    """The figures of one owner by their fields."""
+    return {figure.path[-1]: figure for figure in ALL if figure.owner == owner}
+
+
+def label_at(path: tuple[str | int, ...]) -> Figure | None:
+    """The figure that lives at a path, from the plan's document or from inside a part of it."""
+    for figure in PLAN_WIDE:
+        if path and figure.path[-len(path) :] == path:
+            return figure
+    return None
+
+
+def _row(figure: Figure, kind: Kind) -> FigureRow:
+    usual = figure.usual_for(kind)
+    unstated = figure.unstated
+    return FigureRow(
+        name=figure.name,
+        owner=figure.owner,
+        field=figure.path[-1],
+        label=figure.label,
+        head=figure.head or figure.label,
+        unit=figure.unit,
+        quantity=figure.quantity,
+        changes=figure.changes,
+        decimals=figure.decimals,
+        step=figure.step,
+        fine=figure.fine,
+        low=None if usual is None else usual[0],
+        high=None if usual is None else usual[1],
+        group=figure.group,
+        strip=figure.strip,
+        width_ch=figure.width_ch,
+        unstated=None
+        if unstated is None
+        else UnstatedPart(says=unstated.says, usual=unstated.usual),
+    )

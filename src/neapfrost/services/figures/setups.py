@@ -1,0 +1,80 @@
+"""Figures of a car's setups and of what they choose from: wing steps, gear sets, compounds."""
+
+from neapfrost.services.figures.figure import Figure, Unstated, of_part
+
+SETUP_FIGURES: tuple[Figure, ...] = (
+    of_part(
+        "setup",
+        "brake_front_fraction",
+        "Brakes on the front",
+        "of 1",
+        (3, 0.005, 0.001),
+        "Stands instead of the sheet's share",
+        unstated=Unstated("as the sheet", 0.6),
+    ),
+    of_part(
+        "setup",
+        "fuel_kg",
+        "Fuel",
+        "kg",
+        (1, 1, 0.2),
+        "Stands instead of the plan's fuel",
+        unstated=Unstated("as the plan", 30.0),
+    ),
+    of_part("setup", "ballast_kg", "Ballast", "kg", (1, 1, 0.2), "Counts like any other mass"),
+    of_part(
+        "setup",
+        "ballast_front_fraction",
+        "of it on the front",
+        "of 1",
+        (2, 0.05, 0.01),
+        "Moves the weight's distribution",
+    ),
+)
+
+WING_FIGURES: tuple[Figure, ...] = (
+    of_part("wing", "lift_area_m2", "Downforce", "m² ClA", (3, 0.05, 0.01), "Of the whole vehicle"),
+    of_part("wing", "drag_area_m2", "Drag", "m² CdA", (3, 0.01, 0.002), "Of the whole vehicle"),
+    of_part(
+        "wing", "front_fraction", "Downforce on the front", "of 1", (3, 0.005, 0.001), "Its balance"
+    ),
+)
+
+GEAR_SET_FIGURES: tuple[Figure, ...] = (
+    of_part("gear_set", "final_drive", "Final drive", "to 1", (3, 0.05, 0.01), "Of all its gears"),
+)
+
+COMPOUND_FIGURES: tuple[Figure, ...] = (
+    of_part(
+        "compound", "grip_factor", "Grip", "times μ", (3, 0.01, 0.002), "Against the stated grip"
+    ),
+    of_part(
+        "compound", "fade_pct", "Fade", "% a lap", (2, 0.05, 0.01), "Lost with every lap once warm"
+    ),
+    of_part(
+        "compound",
+        "window_low_c",
+        "Works from",
+        "°C",
+        (0, 1, 1),
+        "Coldest track on which it has all of its grip",
+        quantity="temperature",
+    ),
+    of_part(
+        "compound",
+        "window_high_c",
+        "to",
+        "°C",
+        (0, 1, 1),
+        "Warmest track on which it has all of its grip",
+        quantity="temperature",
+    ),
+    of_part(
+        "compound",
+        "off_window_pct",
+        "Loses outside the window",
+        "% for 10 °C",
+        (1, 0.5, 0.1),
+        "Grip lost outside the window",
+    ),
+)
