@@ -5,14 +5,17 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from core.builders import AIR_12, PURE, SHORT_LAP, course, lap_of, plain_vehicle, road_car
+from core.builders import AIR_12, PURE, SHORT_LAP, G, course, lap_of, plain_vehicle, road_car
+from neapfrost.core.kernels.forces import balance
 from neapfrost.core.lap.boards import Mark, call_for
 from neapfrost.core.lap.corners import corner_results
+from neapfrost.core.lap.facts import LightCrest, PowerLimited, lap_facts
 from neapfrost.core.lap.trace import lap_trace
-from neapfrost.core.lap.warnings import lap_warnings
 from neapfrost.core.path.circuit import Bend, Circuit, Straight
 from neapfrost.core.path.ring import Ring
-from neapfrost.core.records import Aero, Brakes, Driver, Engine, VehicleKind
+from neapfrost.core.records import Aero, Brakes, Conditions, Driver, Engine, VehicleKind
+from neapfrost.services.words.notes import note_said
+from neapfrost.services.words.saying import Saying
 
 
 def test_boards_are_called_by_the_nearest_and_across_the_line() -> None:
@@ -142,7 +145,8 @@ def test_a_trace_keeps_its_extremes_and_events_when_thinned() -> None:
 def warnings_of(circuit: Circuit, **changes: object) -> str:
     vehicle = road_car(**changes)
     lap = lap_of(circuit, vehicle, driver=Driver())
-    return " ".join(lap_warnings(lap, corner_results(lap, [])))
+    facts = lap_facts(lap, corner_results(lap, []))
+    return " ".join(note_said(fact, Saying()) for fact in facts)
 
 
 def test_warnings_say_what_the_plan_may_not_have_meant() -> None:
@@ -160,7 +164,7 @@ def test_warnings_say_what_the_plan_may_not_have_meant() -> None:
     ring = Circuit("ring", True, (Bend("T1", 1, 300.0, 360.0),))
     weak = road_car(engine=Engine(((2000.0, 120.0), (7000.0, 120.0)), 7000.0, 0.9))
     lap = lap_of(ring, weak)
-    assert "T1 is limited by power" in " ".join(lap_warnings(lap, corner_results(lap, [])))
+    assert PowerLimited("T1") in lap_facts(lap, corner_results(lap, []))
 
 
 def test_a_clean_lap_warns_of_nothing() -> None:
@@ -185,3 +189,54 @@ def test_a_constant_radius_is_at_its_minimum_from_where_it_is_entered() -> None:
     assert corner.min_speed_at_m < corner.apex_at_m
     inside = (lap.s_m >= corner.begins_at_m) & (lap.s_m <= corner.ends_at_m)
     assert corner.min_speed_ms == pytest.approx(lap.v_ms[inside].min())
+
+
+def test_the_light_crest_is_what_the_solver_has_with_its_wind() -> None:
+    """A headwind presses a winged car on the road: the warning's share is the solver's own."""
+    hill = course(
+        Straight(300.0, grade_pct=8.0),
+        Straight(300.0, grade_pct=-8.0),
+        start_speed_ms=45.0,
+        grade_blend_m=50.0,
+    )
+    winged = road_car(aero=Aero(1.0, 0.2, 0.45))
+
+    def crest(wind_ms: float) -> float:
+        air = Conditions(wind_speed_ms=wind_ms, wind_from_deg=0.0)
+        lap = lap_of(hill, winged, air)
+        facts = [f for f in lap_facts(lap, corner_results(lap, [])) if isinstance(f, LightCrest)]
+        index = int(np.argmin(np.abs(lap.s_m - facts[0].at_m)))
+        step, share, w = lap.step[index], lap.share[index], lap.v_ms[index] ** 2
+        normal = balance(lap.packed.case, lap.packed.road, step, share, w)[2]
+        told = facts[0].weight_share
+        assert told == pytest.approx(normal / (winged.total_mass_kg * G), abs=1e-9)
+        return told
+
+    assert crest(6.0) > crest(0.0) + 0.02
+
+
+def test_a_corner_passed_through_says_whether_the_speed_rises_there() -> None:
+    """A wide corner on the way out of a tight one, with the next braking zone across its end."""
+    road = course(
+        Straight(200.0),
+        Bend("Tight", 1, 25.0, 90.0),
+        Straight(20.0),
+        Bend("Wide", -1, 400.0, 30.0),
+        Bend("Last", -1, 20.0, 120.0),
+        Straight(100.0),
+        start_speed_ms=30.0,
+    )
+    wide = corner_results(lap_of(road, road_car(), driver=Driver()), [])[1]
+    assert wide.action == "through"
+    assert wide.trend == "rising"
+    assert wide.grip_left_pct is not None
+    assert wide.overspeed_ms is None
+    slowing = course(
+        Straight(400.0),
+        Bend("Wide", -1, 400.0, 8.0),
+        Bend("Last", -1, 20.0, 120.0),
+        Straight(100.0),
+        start_speed_ms=30.0,
+    )
+    wide = corner_results(lap_of(slowing, road_car(), driver=Driver()), [])[0]
+    assert (wide.action, wide.trend) == ("through", "falling")

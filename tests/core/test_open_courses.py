@@ -7,8 +7,8 @@ import pytest
 
 from core.builders import AIR_12, SHORT_LAP, course, lap_of, plain_vehicle, road_car
 from neapfrost.core.lap.corners import corner_results
+from neapfrost.core.lap.facts import SlowStart, lap_facts
 from neapfrost.core.lap.record import full_throttle_share, sector_times_s
-from neapfrost.core.lap.warnings import lap_warnings
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Bend, Circuit, Stations, Straight
 from neapfrost.core.records import Aero, Brakes, Driver, Tyres, VehicleKind
@@ -44,8 +44,8 @@ def test_a_start_too_fast_for_the_first_metres_is_lowered_and_said() -> None:
     road = course(Straight(20.0), Bend("T1", 1, 15.0, 150.0), Straight(200.0), start_speed_ms=60.0)
     lap = lap_of(road, road_car())
     assert lap.v_ms[0] < 30.0
-    (first, *_) = [w for w in lap_warnings(lap, ()) if "start speed" in w]
-    assert first.startswith("The start speed of 60.0 m/s is more than the first metres allow")
+    (first, *_) = [fact for fact in lap_facts(lap, ()) if isinstance(fact, SlowStart)]
+    assert first == SlowStart(60.0, float(lap.v_ms[0]))
 
 
 def test_uphill_shortens_the_braking_that_downhill_lengthens() -> None:

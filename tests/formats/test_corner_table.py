@@ -5,8 +5,9 @@ import io
 
 import pytest
 
+from neapfrost.core.units import Units
 from neapfrost.demo.plans import demo_plan
-from neapfrost.formats.corner_table import Units, corner_table_text
+from neapfrost.formats.corner_table import corner_table_text
 from neapfrost.formats.result import ResultDocument
 from neapfrost.services.laps.predict import predict_lap
 

@@ -5,6 +5,7 @@ import math
 import pytest
 
 from neapfrost.core.errors import InputRefused
+from neapfrost.core.path.ring import Ring
 from neapfrost.core.working.record import evaluate
 from neapfrost.demo.plans import demo_plan
 from neapfrost.formats.plan import PlanDocument
@@ -15,7 +16,8 @@ from neapfrost.services.corners.racing import racing
 from neapfrost.services.corners.workings import plan_workings, put_in
 from neapfrost.services.corners.worth import lap_worth
 from neapfrost.services.laps.predict import predict_lap, recall
-from neapfrost.services.words.saying import Saying, reference_said, sentence_for
+from neapfrost.services.words.corners import reference_said, sentence_for
+from neapfrost.services.words.saying import Saying
 
 
 def demo(plan_id: str) -> PlanDocument:
@@ -142,7 +144,7 @@ def test_words_follow_the_units(k4: PlanDocument) -> None:
     assert reference_said("100") == "the 100 board"
     assert reference_said("reed seam") == "the reed seam"
     flat = recall(k4, None).result.corners[5]
-    assert sentence_for(flat, Saying(), 3988.0, True).startswith("Flat. 201 km/h")
+    assert sentence_for(flat, Saying(), Ring(3988.0, True)).startswith("Flat. 201 km/h")
 
 
 def test_worth_ranks_every_corner_and_says_where_the_rankings_part(k4: PlanDocument) -> None:

@@ -22,6 +22,7 @@ from neapfrost.services.laps.orders import (
 )
 from neapfrost.services.laps.predict import predict_lap
 from neapfrost.services.roads.wishes import corner_names
+from neapfrost.services.words.corners import braking_place
 from neapfrost.services.words.saying import Saying, gear_word, seconds
 
 
@@ -175,10 +176,10 @@ def test_wrong_documents_are_refused_by_their_field(
 def test_places_and_costs_are_said_as_people_say_them() -> None:
     metric, feet, yards = Saying("metric"), Saying("feet"), Saying("yards")
     call = BoardCallResult(label="100", metres=19.0, side="past")
-    assert metric.braking_place(call, None) == "19 m past 100"
-    assert feet.braking_place(call, None) == "62 ft past 100"
-    assert yards.braking_place(None, 91.44) == "100 yd before the corner"
-    assert metric.braking_place(None, -4.2) == "4 m into the corner"
+    assert braking_place(call, None, metric) == "19 m past 100"
+    assert braking_place(call, None, feet) == "62 ft past 100"
+    assert braking_place(None, 91.44, yards) == "100 yd before the corner"
+    assert braking_place(None, -4.2, metric) == "4 m into the corner"
     assert (metric.speed(50.0), feet.speed(44.704)) == ("180 km/h", "100 mph")
     assert (metric.wind(3.04), feet.wind(4.4704)) == ("3.0 m/s", "10 mph")
     assert [gear_word(n) for n in (1, 2, 3, 4, 8)] == ["1st", "2nd", "3rd", "4th", "8th"]

@@ -4,10 +4,11 @@ from itertools import pairwise
 
 import pytest
 
+from neapfrost.core.studies.first_laps import SHARES, Confidence
 from neapfrost.demo.plans import demo_plan
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_file import plan_from_object
-from neapfrost.services.corners.first_laps import SHARES, Confidence, first_laps
+from neapfrost.services.corners.first_laps import first_laps
 from neapfrost.services.laps.predict import predict_lap
 
 

@@ -33,6 +33,11 @@
   const bench = new Workbench()
   const view = new View()
   const bands = new Bands(bench, view)
+  // What is said of the lap is said in the units that the page shows.
+  $effect(() => {
+    const system = view.system
+    untrack(() => void bench.speakIn(system))
+  })
   const keydown = keyHandler(bench, view)
   /** The sheet for paper is only laid out when the browser is about to print. */
   let printing = $state(false)
@@ -221,7 +226,7 @@
     {:else if view.sheet === 'history'}<HistorySheet {bench} {view} />
     {:else if view.sheet === 'units'}<UnitsSheet {view} />
     {:else if view.sheet === 'keys'}<KeySheet />
-    {:else if view.sheet === 'words' && bench.result}<LapWords result={bench.result} {view} />
+    {:else if view.sheet === 'words' && bench.words}<LapWords words={bench.words} />
     {:else if view.sheet === 'first'}<FirstLaps {bench} {view} />
     {:else if view.sheet === 'bands'}<BandsSheet {bench} {view} bands={bands.now} />
     {:else if view.sheet === 'map'}<MapSheet {bench} {view} />

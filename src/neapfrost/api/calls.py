@@ -10,20 +10,21 @@ from starlette.concurrency import run_in_threadpool
 
 from neapfrost.api.documents import written
 from neapfrost.api.plans import Kept
+from neapfrost.api.spoken import Spoken
 from neapfrost.core.lap.solve import Stopped
-from neapfrost.formats.corner_table import Units
+from neapfrost.core.studies.first_laps import Confidence
+from neapfrost.core.units import Units
 from neapfrost.formats.result import Revisions
 from neapfrost.services.briefs.brief import BRIEF_MEDIA, Brief, BriefFormat, brief, brief_text
 from neapfrost.services.corners.bands import PlanBands, plan_bands
 from neapfrost.services.corners.calls import CornerCalls, corner_calls
-from neapfrost.services.corners.first_laps import Confidence
 from neapfrost.services.corners.map import CornerMap, corner_map
 from neapfrost.services.corners.racing import Racing, racing
 from neapfrost.services.corners.workings import WorkingPart, plan_workings
 from neapfrost.services.corners.worth import LapWorth, lap_worth
 from neapfrost.services.plans.exchange import export_plan
 from neapfrost.services.plans.plan_edit import PlanEdit, edit_plan
-from neapfrost.services.plans.workbench import OpenPlan
+from neapfrost.services.plans.workbench import OpenPlan, spoken
 
 router = APIRouter()
 
@@ -59,9 +60,9 @@ def worth_of_lap(store: Kept, plan_id: int, units: Units = "metric") -> LapWorth
 
 
 @router.get("/api/plans/{plan_id}/racing")
-def racing_lap(store: Kept, plan_id: int) -> Racing:
+def racing_lap(store: Kept, plan_id: int, units: Spoken) -> Racing:
     """The corners with race fuel, worn tyres, close behind another, and all of it."""
-    return racing(export_plan(store, plan_id))
+    return racing(export_plan(store, plan_id), units)
 
 
 @router.get("/api/plans/{plan_id}/workings/{corner}")
@@ -95,9 +96,9 @@ async def bands_of_plan(store: Kept, plan_id: int, request: Request) -> Response
 
 
 @router.post("/api/plans/{plan_id}/edit", response_model=OpenPlan)
-def edit_kept_plan(store: Kept, plan_id: int, request: EditPlanRequest) -> Response:
+def edit_kept_plan(store: Kept, plan_id: int, units: Spoken, request: EditPlanRequest) -> Response:
     """Ask for something at a corner, state what is uncertain, the race, notes on a corner."""
-    return written(edit_plan(store, plan_id, request.base, request.edit))
+    return written(spoken(edit_plan(store, plan_id, request.base, request.edit), units))
 
 
 @router.get("/api/plans/{plan_id}/brief")

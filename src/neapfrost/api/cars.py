@@ -8,6 +8,7 @@ from starlette.concurrency import run_in_threadpool
 
 from neapfrost.api.documents import written
 from neapfrost.api.plans import Kept
+from neapfrost.api.spoken import Spoken
 from neapfrost.core.car.tyre_code import rolling_radius_m
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.car_document import CarDocument, TorquePoint
@@ -30,7 +31,7 @@ from neapfrost.services.cars.plots import CarReport, Plot, car_report, plot_csv
 from neapfrost.services.figures.register import FigureRow, figure_rows
 from neapfrost.services.plans.car_edit import choose_new_car, compared_cars, edit_car
 from neapfrost.services.plans.exchange import export_plan
-from neapfrost.services.plans.workbench import OpenPlan
+from neapfrost.services.plans.workbench import OpenPlan, spoken
 
 router = APIRouter()
 
@@ -113,21 +114,21 @@ def read_torque(request: Annotated[TorqueText, Body()]) -> list[TorquePoint]:
 
 
 @router.get("/api/plans/{plan_id}/car", response_model=CarReport)
-def plan_car(store: Kept, plan_id: int) -> Response:
+def plan_car(store: Kept, plan_id: int, units: Spoken) -> Response:
     """What the plan's car does by itself, as it is set up."""
-    return written(car_report(export_plan(store, plan_id)))
+    return written(car_report(export_plan(store, plan_id), units))
 
 
 @router.post("/api/plans/{plan_id}/car", response_model=OpenPlan)
-def change_car(store: Kept, plan_id: int, request: EditCarRequest) -> Response:
+def change_car(store: Kept, plan_id: int, units: Spoken, request: EditCarRequest) -> Response:
     """Edit the car, choose a setup, or say how old the tyres are."""
-    return written(edit_car(store, plan_id, request.base, request.edit))
+    return written(spoken(edit_car(store, plan_id, request.base, request.edit), units))
 
 
 @router.post("/api/plans/{plan_id}/car/new", response_model=OpenPlan)
-def take_new_car(store: Kept, plan_id: int, request: NewCarRequest) -> Response:
+def take_new_car(store: Kept, plan_id: int, units: Spoken, request: NewCarRequest) -> Response:
     """Keep a car as a new one, and drive the plan with it."""
-    return written(choose_new_car(store, plan_id, request.base, request.car))
+    return written(spoken(choose_new_car(store, plan_id, request.base, request.car), units))
 
 
 @router.post(

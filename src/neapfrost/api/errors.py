@@ -8,7 +8,10 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
+from neapfrost.api.spoken import units_of
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.measures import said
+from neapfrost.core.units import Units
 from neapfrost.formats.faults import faults_from_errors
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.plans.conflicts import Conflict, Conflicting
@@ -48,12 +51,15 @@ RESPONSES: dict[int | str, dict[str, object]] = {
 
 
 def error_response(
-    status: int, faults: Sequence[Fault] = (), conflict: Conflict | None = None
+    status: int,
+    faults: Sequence[Fault] = (),
+    conflict: Conflict | None = None,
+    units: Units | None = None,
 ) -> JSONResponse:
-    """An error in the one shape."""
+    """An error in the one shape, said in a person's units where they are known."""
     body = ErrorBody(
         error=TITLES.get(status, "Something went wrong."),
-        faults=[FaultBody(path=fault.path, message=fault.message) for fault in faults],
+        faults=[FaultBody(path=fault.path, message=said(fault.marked, units)) for fault in faults],
         conflict=conflict,
     )
     return JSONResponse(body.model_dump(), status_code=status)
@@ -63,8 +69,8 @@ def install_error_handlers(app: FastAPI) -> None:
     """Translate every foreign error into the one shape."""
 
     @app.exception_handler(InputRefused)
-    def refused(_: Request, error: InputRefused) -> JSONResponse:
-        return error_response(422, error.faults)
+    def refused(request: Request, error: InputRefused) -> JSONResponse:
+        return error_response(422, error.faults, units=units_of(request))
 
     @app.exception_handler(NotThere)
     def not_there(_: Request, error: NotThere) -> JSONResponse:

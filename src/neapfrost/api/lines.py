@@ -8,12 +8,13 @@ from starlette.responses import Response
 
 from neapfrost.api.documents import written
 from neapfrost.api.plans import Kept
+from neapfrost.api.spoken import Spoken
 from neapfrost.formats.plan import LineDocument, LineKind
 from neapfrost.formats.result import Revisions
 from neapfrost.services.lines.drawing import RoadDrawing, road_drawing
 from neapfrost.services.lines.jobs import LineJob, LineJobs
 from neapfrost.services.plans.exchange import export_plan
-from neapfrost.services.plans.workbench import OpenPlan, keep_line
+from neapfrost.services.plans.workbench import OpenPlan, keep_line, spoken
 
 router = APIRouter()
 
@@ -73,9 +74,13 @@ def cancel_search(http: Request, job_id: str) -> Response:
 
 
 @router.post("/api/plans/{plan_id}/line", response_model=OpenPlan)
-def take_line(http: Request, store: Kept, plan_id: int, request: LineRequest) -> Response:
+def take_line(
+    http: Request, store: Kept, plan_id: int, units: Spoken, request: LineRequest
+) -> Response:
     """Take a line into the plan."""
     computed = None
     if request.job is not None and request.settings.kind != "centre":
         computed = searches(http).line_of(request.job, request.settings.kind)
-    return written(keep_line(store, plan_id, request.base, request.settings, computed))
+    return written(
+        spoken(keep_line(store, plan_id, request.base, request.settings, computed), units)
+    )

@@ -7,13 +7,16 @@ from pydantic import BaseModel, ConfigDict, Field
 from starlette.concurrency import run_in_threadpool
 
 from neapfrost.api.documents import written
-from neapfrost.formats.corner_table import Units, corner_table_text
+from neapfrost.api.spoken import Spoken
+from neapfrost.core.studies.first_laps import Confidence
+from neapfrost.core.units import Units
+from neapfrost.formats.corner_table import corner_table_text
 from neapfrost.formats.document import Name
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_file import read_plan
 from neapfrost.formats.result import ResultDocument, Revisions
 from neapfrost.services.circuits.circuit_edit import CircuitEdit
-from neapfrost.services.corners.first_laps import Confidence, FirstLaps, first_laps
+from neapfrost.services.corners.first_laps import FirstLaps, first_laps
 from neapfrost.services.laps.figures import Change
 from neapfrost.services.plans.exchange import Imported, export_plan, import_plan
 from neapfrost.services.plans.first_steps import FirstPlan, first_plan
@@ -31,6 +34,7 @@ from neapfrost.services.plans.workbench import (
     pin_baseline,
     predict_at,
     redo,
+    spoken,
     undo,
 )
 from neapfrost.store.database import Store
@@ -121,21 +125,21 @@ async def import_document(store: Kept, request: Request) -> Imported:
 
 
 @router.get("/api/plans/{plan_id}", response_model=OpenPlan)
-def open_kept_plan(store: Kept, plan_id: int) -> Response:
+def open_kept_plan(store: Kept, plan_id: int, units: Spoken) -> Response:
     """A plan with its lap, set against its baseline."""
-    return written(open_plan(store, plan_id))
+    return written(spoken(open_plan(store, plan_id), units))
 
 
 @router.post("/api/plans/{plan_id}/changes", response_model=OpenPlan)
-def keep_plan_changes(store: Kept, plan_id: int, request: KeepRequest) -> Response:
+def keep_plan_changes(store: Kept, plan_id: int, units: Spoken, request: KeepRequest) -> Response:
     """Keep changed figures."""
-    return written(keep_changes(store, plan_id, request.base, request.changes))
+    return written(spoken(keep_changes(store, plan_id, request.base, request.changes), units))
 
 
 @router.post("/api/plans/{plan_id}/circuit", response_model=OpenPlan)
-def edit_circuit(store: Kept, plan_id: int, request: EditCircuitRequest) -> Response:
+def edit_circuit(store: Kept, plan_id: int, units: Spoken, request: EditCircuitRequest) -> Response:
     """Edit the circuit's sheet."""
-    return written(keep_circuit_edits(store, plan_id, request.base, request.edits))
+    return written(spoken(keep_circuit_edits(store, plan_id, request.base, request.edits), units))
 
 
 @router.post("/api/plans/{plan_id}/layouts", status_code=201)
@@ -145,21 +149,21 @@ def make_layout(store: Kept, plan_id: int, request: LayoutRequest) -> MadePlan:
 
 
 @router.post("/api/plans/{plan_id}/choice", response_model=OpenPlan)
-def make_choice(store: Kept, plan_id: int, request: ChooseRequest) -> Response:
+def make_choice(store: Kept, plan_id: int, units: Spoken, request: ChooseRequest) -> Response:
     """Choose or rename parts, pin revisions, rename the plan."""
-    return written(choose(store, plan_id, request.base, request.choice))
+    return written(spoken(choose(store, plan_id, request.base, request.choice), units))
 
 
 @router.post("/api/plans/{plan_id}/undo", response_model=OpenPlan)
-def undo_step(store: Kept, plan_id: int, force: bool = False) -> Response:
+def undo_step(store: Kept, plan_id: int, units: Spoken, force: bool = False) -> Response:
     """Take back the last step."""
-    return written(undo(store, plan_id, force))
+    return written(spoken(undo(store, plan_id, force), units))
 
 
 @router.post("/api/plans/{plan_id}/redo", response_model=OpenPlan)
-def redo_step(store: Kept, plan_id: int, force: bool = False) -> Response:
+def redo_step(store: Kept, plan_id: int, units: Spoken, force: bool = False) -> Response:
     """Do the last step that was taken back again."""
-    return written(redo(store, plan_id, force))
+    return written(spoken(redo(store, plan_id, force), units))
 
 
 @router.get("/api/plans/{plan_id}/history")
@@ -169,15 +173,19 @@ def plan_history(store: Kept, plan_id: int) -> list[HistoryStep]:
 
 
 @router.put("/api/plans/{plan_id}/baseline", response_model=OpenPlan)
-def set_baseline(store: Kept, plan_id: int, request: BaselineRequest) -> Response:
+def set_baseline(store: Kept, plan_id: int, units: Spoken, request: BaselineRequest) -> Response:
     """Compare the plan's lap with another."""
-    return written(pin_baseline(store, plan_id, request.plan_id, request.revisions, request.title))
+    return written(
+        spoken(
+            pin_baseline(store, plan_id, request.plan_id, request.revisions, request.title), units
+        )
+    )
 
 
 @router.delete("/api/plans/{plan_id}/baseline", response_model=OpenPlan)
-def clear_baseline(store: Kept, plan_id: int) -> Response:
+def clear_baseline(store: Kept, plan_id: int, units: Spoken) -> Response:
     """Compare the plan's lap with nothing."""
-    return written(drop_baseline(store, plan_id))
+    return written(spoken(drop_baseline(store, plan_id), units))
 
 
 @router.get("/api/plans/{plan_id}/document")
@@ -201,9 +209,11 @@ def plan_result(
 
 
 @router.get("/api/plans/{plan_id}/first-laps")
-def plan_first_laps(store: Kept, plan_id: int, confidence: Confidence = "new") -> FirstLaps:
+def plan_first_laps(
+    store: Kept, plan_id: int, units: Spoken, confidence: Confidence = "new"
+) -> FirstLaps:
     """Laps to begin with, safely earlier and slower, step by step up to the plan."""
-    return first_laps(export_plan(store, plan_id), confidence)
+    return first_laps(export_plan(store, plan_id), confidence, units)
 
 
 @router.get("/api/plans/{plan_id}/corners")

@@ -3,27 +3,22 @@
 from rich.console import Console
 from rich.table import Table
 
+from neapfrost.core.units import KMH_PER_MS
 from neapfrost.formats.result import CornerResultPart, ResultDocument
-
-KMH = 3.6
-
-
-def lap_time_text(seconds: float) -> str:
-    """m:ss.mmm."""
-    thousandths = round(seconds * 1000)
-    minutes, rest = divmod(thousandths, 60_000)
-    return f"{minutes}:{rest // 1000:02d}.{rest % 1000:03d}"
+from neapfrost.services.words.corners import corner_words
+from neapfrost.services.words.lap import lap_time
+from neapfrost.services.words.saying import Saying
 
 
 def print_result(console: Console, result: ResultDocument) -> None:
     """Print lap time, corner table and warnings."""
     console.print(
-        f"[bold]{lap_time_text(result.lap_time_s)}[/bold]  {result.plan_name}  "
-        f"({result.length_m:.0f} m, top {result.top_speed_ms * KMH:.0f} km/h, full throttle "
+        f"[bold]{lap_time(result.lap_time_s)}[/bold]  {result.plan_name}  "
+        f"({result.length_m:.0f} m, top {result.top_speed_ms * KMH_PER_MS:.0f} km/h, full throttle "
         f"{result.full_throttle_pct:.0f} %)"
     )
     if result.sector_times_s:
-        console.print("Sectors " + "  ".join(lap_time_text(time) for time in result.sector_times_s))
+        console.print("Sectors " + "  ".join(lap_time(time) for time in result.sector_times_s))
     table = Table(box=None, pad_edge=False, header_style="bold")
     table.add_column("Corner")
     table.add_column("Turn")
@@ -37,17 +32,6 @@ def print_result(console: Console, result: ResultDocument) -> None:
         console.print(f"[yellow]Note:[/yellow] {warning}")
 
 
-def braking_point_text(corner: CornerResultPart) -> str:
-    """Where to brake, by what stands there, else by metres before the corner."""
-    if corner.action == "brake" and corner.brake_start_at_m is not None:
-        call = corner.board_call
-        if call is not None:
-            return f"{call.metres:.0f} m {call.side} {call.label}"
-        ahead = corner.brake_start_to_corner_m or 0.0
-        return f"{ahead:.0f} m before corner" if ahead >= 0 else f"{-ahead:.0f} m into corner"
-    return {"flat": "flat", "lift": "lift", "through": "still braking"}[corner.action]
-
-
 def _row(corner: CornerResultPart) -> list[str]:
     distance = "" if corner.braking_distance_m is None else f"{corner.braking_distance_m:.0f} m"
     gear = f"{corner.gear}"
@@ -59,11 +43,11 @@ def _row(corner: CornerResultPart) -> list[str]:
     return [
         corner.name,
         corner.direction,
-        braking_point_text(corner),
+        corner_words(corner, Saying()).label,
         distance,
         gear,
-        f"{corner.turn_in_speed_ms * KMH:.0f}",
-        f"{corner.min_speed_ms * KMH:.1f}",
+        f"{corner.turn_in_speed_ms * KMH_PER_MS:.0f}",
+        f"{corner.min_speed_ms * KMH_PER_MS:.1f}",
         throttle,
-        f"{corner.exit_speed_ms * KMH:.0f}",
+        f"{corner.exit_speed_ms * KMH_PER_MS:.0f}",
     ]

@@ -2,13 +2,23 @@
 
 from dataclasses import dataclass
 
+from neapfrost.core.measures import said
+
 
 @dataclass(frozen=True)
 class Fault:
-    """One thing wrong with an input: the field's path, and a sentence on what was expected."""
+    """One thing wrong with an input: the field's path, and a sentence on what was expected.
+
+    `marked` may hold figures that are said in a person's units; `message` has them in SI.
+    """
 
     path: str
-    message: str
+    marked: str
+
+    @property
+    def message(self) -> str:
+        """The sentence in SI, as documents are written."""
+        return said(self.marked)
 
     def __str__(self) -> str:
         return f"{self.path}: {self.message}" if self.path else self.message

@@ -2,16 +2,9 @@
 
 import csv
 import io
-from typing import Literal
 
+from neapfrost.core.units import KMH_PER_MS, LENGTH_UNIT, METRES_PER, MPH_PER_MS, Units
 from neapfrost.formats.result import CornerResultPart, ResultDocument
-
-Units = Literal["metric", "feet", "yards"]
-
-KMH_PER_MS = 3.6
-MPH_PER_MS = 3600.0 / 1609.344
-METRES_PER = {"metric": 1.0, "feet": 0.3048, "yards": 0.9144}
-LENGTH_UNIT = {"metric": "m", "feet": "ft", "yards": "yd"}
 
 
 def corner_table_text(result: ResultDocument, units: Units = "metric", separator: str = ",") -> str:

@@ -7,6 +7,8 @@ from typing import Any, TypeVar
 from pydantic import BaseModel, ValidationError
 
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.measures import bare
+from neapfrost.core.units import Kind
 
 Model = TypeVar("Model", bound=BaseModel)
 
@@ -61,20 +63,20 @@ def _sentence(
     model: type[BaseModel],
     message: str,
 ) -> str:
-    said = _said(given)
+    said = _said(given, parts)
     match kind:
         case "missing":
             return "this field is missing and has no default"
         case "extra_forbidden":
             return "this field is unknown" + _did_you_mean(str(parts[-1]), _siblings(parts, model))
         case "greater_than":
-            return f"{said} was given; more than {context['gt']:g} is expected"
+            return f"{said} was given; more than {_said(context['gt'], parts)} is expected"
         case "greater_than_equal":
-            return f"{said} was given; {context['ge']:g} or more is expected"
+            return f"{said} was given; {_said(context['ge'], parts)} or more is expected"
         case "less_than":
-            return f"{said} was given; less than {context['lt']:g} is expected"
+            return f"{said} was given; less than {_said(context['lt'], parts)} is expected"
         case "less_than_equal":
-            return f"{said} was given; {context['le']:g} or less is expected"
+            return f"{said} was given; {_said(context['le'], parts)} or less is expected"
         case "finite_number":
             return "a number that is not finite was given; every figure must be finite"
         case "float_type" | "int_type" | "float_parsing":
@@ -117,7 +119,11 @@ def _literal_sentence(parts: Sequence[int | str], given: Any, expected: str) -> 
     return f"{_said(given)} was given; {expected} is expected".replace("'", '"')
 
 
-def _said(given: Any) -> str:
+#: Ends of field names whose figures are said in a person's units, and what they measure.
+MEASURES: dict[str, Kind] = {"_m": "length", "_ms": "speed"}
+
+
+def _said(given: Any, parts: Sequence[int | str] = ()) -> str:
     if isinstance(given, str):
         shown = given if len(given) <= 40 else given[:37] + "…"
         return f'"{shown}"'
@@ -126,7 +132,9 @@ def _said(given: Any) -> str:
     if given is None:
         return "null"
     if isinstance(given, int | float):
-        return f"{given:g}"
+        name = next((part for part in reversed(parts) if isinstance(part, str)), "")
+        kind = next((kind for end, kind in MEASURES.items() if name.endswith(end)), None)
+        return f"{given:g}" if kind is None else bare(float(given), kind)
     if isinstance(given, list):
         return "a list"
     return "an object"

@@ -5,6 +5,7 @@ from collections.abc import Iterator, Sequence
 
 from neapfrost.core.constants import LAP_LONGEST_M, LAP_SHORTEST_M
 from neapfrost.core.errors import Fault
+from neapfrost.core.measures import metres
 from neapfrost.core.path.circuit import Bend
 from neapfrost.core.path.plan_view import (
     core_length_m,
@@ -118,7 +119,7 @@ def _circuit_faults(circuit: CircuitDocument) -> Iterator[Fault]:
     if not LAP_SHORTEST_M <= length <= LAP_LONGEST_M:
         yield Fault(
             place,
-            f"the lap is {length:.1f} m long; it must be between {LAP_SHORTEST_M:.0f} m and "
+            f"the lap is {metres(length, 1)} long; it must be between {metres(LAP_SHORTEST_M)} and "
             f"{LAP_LONGEST_M / 1000:.0f} km",
         )
         return
@@ -153,7 +154,7 @@ def _line_faults(plan: PlanDocument) -> Iterator[Fault]:
         if not 0.0 <= hold.at_m <= length:
             yield Fault(
                 f"line.holds[{index}].at_m",
-                f"{hold.at_m:g} was given; the road reaches from 0 to {length:.1f} m",
+                f"{hold.at_m:g} was given; the road reaches from 0 to {metres(length, 1)}",
             )
     if line.computed is not None:
         yield from _computed_faults(line.computed)
@@ -191,7 +192,8 @@ def _segment_faults(circuit: CircuitDocument) -> Iterator[Fault]:
             yield Fault(
                 f"circuit.segments[{index}].transition_m",
                 f"{segment.transition_m:g} was given, but {segment.name} turns its "
-                f"{segment.angle_deg:g}° in {longest:.1f} m; the ramp must be shorter than that",
+                f"{segment.angle_deg:g}° in {metres(longest, 1)}; the ramp must be "
+                "shorter than that",
             )
 
 
@@ -225,22 +227,25 @@ def _station_faults(stations: StationsDocument, closed: bool) -> Iterator[Fault]
         if not 0.0 <= corner.begins_at_m <= at[-1]:
             yield Fault(
                 f"{place}.begins_at_m",
-                f"{corner.begins_at_m:g} was given; the path reaches from 0 to {at[-1]:g} m",
+                f"{corner.begins_at_m:g} was given; the path reaches from 0 to "
+                f"{metres(at[-1], None)}",
             )
         if not 0.0 <= corner.ends_at_m <= at[-1]:
             yield Fault(
                 f"{place}.ends_at_m",
-                f"{corner.ends_at_m:g} was given; the path reaches from 0 to {at[-1]:g} m",
+                f"{corner.ends_at_m:g} was given; the path reaches from 0 to "
+                f"{metres(at[-1], None)}",
             )
         elif not closed and corner.ends_at_m <= corner.begins_at_m:
             yield Fault(
                 f"{place}.ends_at_m",
-                f"{corner.ends_at_m:g} was given; the corner begins at {corner.begins_at_m:g} m",
+                f"{corner.ends_at_m:g} was given; the corner begins at "
+                f"{metres(corner.begins_at_m, None)}",
             )
 
 
 def _position_faults(circuit: CircuitDocument, length: float) -> Iterator[Fault]:
-    reach = f"the lap reaches from 0 to {length:.1f} m"
+    reach = f"the lap reaches from 0 to {metres(length, 1)}"
     previous = 0.0
     for index, at in enumerate(circuit.sectors_at_m):
         if not previous < at < length:
@@ -267,8 +272,8 @@ def _position_faults(circuit: CircuitDocument, length: float) -> Iterator[Fault]
     if closing and abs(points[-1].z_m - points[0].z_m) > 1e-6:
         yield Fault(
             f"circuit.elevation[{len(points) - 1}].z_m",
-            f"{points[-1].z_m:g} was given, but the lap starts at {points[0].z_m:g} m; a closed "
-            "lap ends at the height it started from",
+            f"{points[-1].z_m:g} was given, but the lap starts at "
+            f"{metres(points[0].z_m, None)}; a closed lap ends at the height it started from",
         )
     for index, edge in enumerate(circuit.edges):
         for name in ("from_m", "to_m"):
@@ -278,7 +283,7 @@ def _position_faults(circuit: CircuitDocument, length: float) -> Iterator[Fault]
         if not circuit.closed and edge.to_m <= edge.from_m:
             yield Fault(
                 f"circuit.edges[{index}].to_m",
-                f"{edge.to_m:g} was given; the stretch begins at {edge.from_m:g} m",
+                f"{edge.to_m:g} was given; the stretch begins at {metres(edge.from_m, None)}",
             )
     corners = _corner_names(circuit)
     beside: dict[str, Sequence[BoardDocument | ReferenceDocument]] = {

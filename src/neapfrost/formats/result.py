@@ -8,6 +8,7 @@ RESULT_FORMAT = "neapfrost/result"
 RESULT_VERSION = 1
 
 Action = Literal["flat", "lift", "brake", "through"]
+Trend = Literal["rising", "falling"]
 Cause = Literal["front", "rear", "power", "unloading", "lean", "none"]
 
 
@@ -34,11 +35,16 @@ class BoardCallResult(ResultPart):
 
 
 class CornerResultPart(ResultPart):
-    """One corner in the order of the driver's actions; null where a figure has no meaning."""
+    """One corner in the order of the driver's actions; null where a figure has no meaning.
+
+    A corner passed `through` has no minimum of its own; `trend` says whether the speed rises or
+    falls where it begins.
+    """
 
     name: str
     direction: Literal["left", "right"]
     action: Action
+    trend: Trend | None = None
     begins_at_m: float
     ends_at_m: float
     angle_deg: float

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.measures import speed
 
 AIR_KGM3 = 1.2
 DRIVER_KG = 80.0
@@ -49,9 +50,9 @@ def starting_figures(
             [
                 Fault(
                     "car.top_speed_ms",
-                    f"{top_speed_ms:g} m/s was given, but {peak_power_w / 1000:g} kW does not even "
-                    "overcome the rolling resistance there; a lower top speed or more power is "
-                    "expected",
+                    f"{speed(top_speed_ms, None)} was given, but {peak_power_w / 1000:g} kW does "
+                    "not even overcome the rolling resistance there; a lower top speed or more "
+                    "power is expected",
                 )
             ]
         )

@@ -41,6 +41,7 @@ class CornerDifference:
     """
 
     base_action: str
+    base_trend: str | None
     base_gear_before: int
     base_gear: int
     braking_earlier_m: float | None
@@ -123,6 +124,7 @@ def _corner_differences(
     return tuple(
         CornerDifference(
             base_action=before.action,
+            base_trend=before.trend,
             base_gear_before=before.gear_before,
             base_gear=before.gear,
             braking_earlier_m=_earlier(now, before),

@@ -38,11 +38,16 @@ class Downshift:
 
 @dataclass(frozen=True)
 class CornerResult:
-    """One corner of a lap, SI units, positions folded; None where a figure has no meaning."""
+    """One corner of a lap, SI units, positions folded; None where a figure has no meaning.
+
+    `trend` says of a corner passed through, which has no minimum of its own, whether the speed is
+    `rising` or `falling` there.
+    """
 
     name: str
     direction: str
     action: str
+    trend: str | None
     begins_at_m: float
     ends_at_m: float
     turn_in_at_m: float
@@ -180,6 +185,7 @@ def _corner_result(
     min_at, min_speed = _minimum(unrolled, begins, ends)
     inside_at = max(min(min_at, ends - 1e-3), begins)  # the interval before the corner's end
     action = _action(lap, unrolled, corner, claim)
+    trend = _trend(unrolled, begins) if action == "through" else None
     lift = brake = None
     braking = None
     gear_before = int(_step_value(unrolled, unrolled.gear, begins))
@@ -205,10 +211,17 @@ def _corner_result(
     if action != "flat":
         throttle_at = _throttle_point(unrolled, min_at, min_speed, next_lift)
         full_at = _full_throttle_point(unrolled, min_at, next_lift)
+    grip_left = overspeed = None
+    if action == "flat" or trend == "rising":
+        until = min(ends, _next_lift(lap, unrolled, begins))
+        grip_left = _grip_left(lap, unrolled, begins, until)
+    else:
+        overspeed = _overspeed(lap, unrolled, corner, claim, min_at, min_speed)
     return CornerResult(
         name=corner.name,
         direction="left" if corner.turn > 0 else "right",
         action=action,
+        trend=trend,
         begins_at_m=fold(begins),
         ends_at_m=fold(ends) if ends != ring.length_m else ends,
         turn_in_at_m=fold(corner.turn_in_at_m),
@@ -234,12 +247,8 @@ def _corner_result(
         exit_speed_ms=unrolled.at(unrolled.v, ends),
         time_in_corner_s=unrolled.at(unrolled.t, ends) - unrolled.at(unrolled.t, begins),
         board_call=(None if brake is None else call_for(brake, corner.name, marks, ring)),
-        grip_left_pct=_grip_left(lap, unrolled, begins, ends) if action == "flat" else None,
-        overspeed_ms=(
-            None
-            if action == "flat"
-            else _overspeed(lap, unrolled, corner, claim, min_at, min_speed)
-        ),
+        grip_left_pct=grip_left,
+        overspeed_ms=overspeed,
         lean_deg=_lean_deg(lap, unrolled, begins, ends),
     )
 
@@ -273,6 +282,11 @@ def _action(lap: Lap, unrolled: _Unrolled, corner: Corner, claim: tuple[Zone, fl
     # On the way out of the corner before, the tyres may bound the drive: nothing is held back.
     free = (unrolled.full[inside] > 0.0) | (unrolled.ax[inside] > 0.05)
     return "flat" if bool(np.all(free)) or _nearly_flat(unrolled, inside, free) else "lift"
+
+
+def _trend(unrolled: _Unrolled, begins: float) -> str:
+    """Whether a corner without a minimum of its own is entered on rising or on falling speed."""
+    return "rising" if _step_value(unrolled, unrolled.ax, begins) > 0.0 else "falling"
 
 
 def _nearly_flat(unrolled: _Unrolled, inside: slice, free: NDArray[np.bool_]) -> bool:

@@ -27,6 +27,7 @@ from neapfrost.core.kernels.profile import (
 from neapfrost.core.kernels.solve import SolvedLap
 from neapfrost.core.lap.drive import Drive, Packed
 from neapfrost.core.lap.pack_road import pack_road, straightened_road
+from neapfrost.core.measures import metres
 from neapfrost.core.path.build import Path
 
 FULL = FULL_SHARE
@@ -170,14 +171,14 @@ def refuse_failure(path: Path, solved: SolvedLap) -> None:
     if status == kernel_solve.NO_LIMIT_FOUND:
         raise LapImpossible(
             "circuit",
-            f"at {at_m:.0f} m no speed holds the vehicle on the road, not even a crawl; the bank "
+            f"at {metres(at_m)} no speed holds the vehicle on the road, not even a crawl; the bank "
             "there asks for more grip than the tyres have",
         )
     if status == kernel_solve.STUCK:
         raise LapImpossible(
             "car",
-            f"the vehicle comes to a stop at {at_m:.0f} m: its driving force does not overcome the "
-            "resistance there",
+            f"the vehicle comes to a stop at {metres(at_m)}: its driving force does not "
+            "overcome the resistance there",
         )
 
 

@@ -8,6 +8,7 @@ import numpy as np
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.measures import metres
 from neapfrost.core.path.build import Path
 
 #: Where the middle of the vehicle may still be moved, at the least [m].
@@ -111,13 +112,14 @@ def corridor(
     tight = np.flatnonzero(left - right < NARROWEST_M)
     if len(tight) > 0:
         k = int(tight[0])
+        usable = float(allowed[+1][k] + allowed[-1][k])
+        needed = 2 * (half + margin_m) + NARROWEST_M
         raise InputRefused(
             [
                 Fault(
                     "circuit.width_m",
-                    f"at {road.s_m[k]:.0f} m {allowed[+1][k] + allowed[-1][k]:.2f} m of the road "
-                    f"may be used, but the vehicle needs {2 * (half + margin_m) + NARROWEST_M:.2f} "
-                    "m there with its margin",
+                    f"at {metres(float(road.s_m[k]))} {metres(usable, 2)} of the road may be used, "
+                    f"but the vehicle needs {metres(needed, 2)} there with its margin",
                 )
             ]
         )

@@ -12,6 +12,7 @@ from neapfrost.core.constants import (
     LAP_SHORTEST_M,
 )
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.measures import metres
 from neapfrost.core.path.bank import bank_channel
 from neapfrost.core.path.bends_found import find_corners
 from neapfrost.core.path.channel import Channel, from_pieces, from_points, step_values
@@ -165,8 +166,8 @@ def _refuse_length(length: float, by_segments: bool) -> None:
             [
                 Fault(
                     field,
-                    f"the lap is {length:.1f} m long; it must be between {LAP_SHORTEST_M:.0f} m "
-                    f"and {LAP_LONGEST_M / 1000:.0f} km",
+                    f"the lap is {metres(length, 1)} long; it must be between "
+                    f"{metres(LAP_SHORTEST_M)} and {LAP_LONGEST_M / 1000:.0f} km",
                 )
             ]
         )

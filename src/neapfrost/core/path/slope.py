@@ -7,6 +7,7 @@ from scipy.interpolate import CubicSpline
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.measures import metres
 from neapfrost.core.path.channel import Channel, from_pieces, step_values
 
 #: Steepest slope the model accepts, as the sine of the angle (about 58 %).
@@ -111,7 +112,7 @@ def slope_from_elevation(
                 Fault(
                     "circuit.elevation",
                     f"the road through these points rises {abs(sine[steepest]) * 100:.0f} m in "
-                    f"100 m at {nodes[steepest]:.0f} m; at most {STEEPEST_SINE * 100:.0f} m in "
+                    f"100 m at {metres(nodes[steepest])}; at most {STEEPEST_SINE * 100:.0f} m in "
                     "100 m is allowed",
                 )
             ]

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.measures import metres
 
 STRAIGHT_FROM_M = 20_000.0
 
@@ -155,7 +156,7 @@ def _measured(radius: float, formula: str, *sensitivities: Sensitivity) -> Measu
             [
                 Fault(
                     "",
-                    f"these measurements make a radius of {radius:.0f} m, which is a straight; "
+                    f"these measurements make a radius of {metres(radius)}, which is a straight; "
                     f"less than {STRAIGHT_FROM_M / 1000:.0f} km is expected",
                 )
             ]

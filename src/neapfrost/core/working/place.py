@@ -82,6 +82,7 @@ def place_between(driven: DrivenLap, index: int) -> Place:
     return place_at(driven, int(step[0]), float(share[0]), v, float(lap.force_n[index]))
 
 
+# Long: one line of the arithmetic after the other, as it is read.
 def place_at(driven: DrivenLap, k: int, x: float, v: float, force: float, told: str = "") -> Place:
     """Loads, forces and the grip in use at share x of step k, at a speed and a tyre force.
 

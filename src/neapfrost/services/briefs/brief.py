@@ -7,19 +7,24 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel
 
+from neapfrost.core.path.ring import Ring
 from neapfrost.core.studies.bands import LOW_PCT
+from neapfrost.core.studies.first_laps import Confidence
+from neapfrost.core.units import Units
 from neapfrost.formats.brief_svg import MapMark, SheetCell, brief_svg
-from neapfrost.formats.corner_table import Units
 from neapfrost.formats.plan import CornerNoteDocument, PlanDocument
 from neapfrost.formats.result import CornerResultPart, ResultDocument, Revisions
 from neapfrost.services.corners.bands import Band, CornerBand, PlanBands, plan_bands
-from neapfrost.services.corners.first_laps import Confidence, FirstLaps, first_laps
+from neapfrost.services.corners.first_laps import FirstLaps, first_laps
 from neapfrost.services.laps.orders import ASKED
 from neapfrost.services.laps.predict import TRACE_POINTS, recall
 from neapfrost.services.plans.parts import present_revisions
 from neapfrost.services.plans.workbench import plan_at
 from neapfrost.services.roads.wishes import number_of
-from neapfrost.services.words.saying import Saying, sentence_for, throttle_after_m
+from neapfrost.services.words.corners import corner_words, sentence_for, throttle_after_m
+from neapfrost.services.words.lap import lap_time
+from neapfrost.services.words.notes import note_said
+from neapfrost.services.words.saying import Saying
 from neapfrost.store.database import Store, reading
 
 BriefFormat = Literal["md", "csv", "json", "svg"]
@@ -112,7 +117,7 @@ def brief(
         revisions = present_revisions(session, plan_id)
     plan = plan_at(store, plan_id, revisions)
     bands = plan_bands(plan) if with_bands else None
-    return brief_of(plan, revisions, units, first_laps(plan, confidence), bands)
+    return brief_of(plan, revisions, units, first_laps(plan, confidence, units), bands)
 
 
 def brief_of(
@@ -123,8 +128,8 @@ def brief_of(
     bands: PlanBands | None,
 ) -> Brief:
     """The brief of a plan at some revisions, with its first laps, and its bands where wanted."""
-    result = recall(plan, TRACE_POINTS).result
-    say = Saying(units)
+    prediction = recall(plan, TRACE_POINTS)
+    result, say = prediction.result, Saying(units)
     wanted = plan.uncertainty
     air = plan.conditions
     said = (
@@ -158,7 +163,7 @@ def brief_of(
             _corner(plan, result, number, say, steps, bands)
             for number in range(len(result.corners))
         ],
-        warnings=result.warnings,
+        warnings=[note_said(note, say) for note in prediction.notes],
         cautions=list(CAUTIONS),
         map_x_m=result.trace.x_m,
         map_y_m=result.trace.y_m,
@@ -174,23 +179,24 @@ def _corner(
     bands: PlanBands | None,
 ) -> BriefCorner:
     corner = result.corners[number]
-    closed, lap_m = plan.circuit.closed, result.length_m
+    ring = Ring(result.length_m, plan.circuit.closed)
     note = next(
         (one for one in plan.circuit.corner_notes if one.corner == corner.name),
         CornerNoteDocument(corner=corner.name),
     )
     band = None if bands is None else bands.corners[number]
+    words = corner_words(corner, say)
     call = corner.board_call
     held = corner.gear >= corner.gear_before
     return BriefCorner(
         number=number + 1,
         name=corner.name,
         direction=corner.direction,
-        sentence=sentence_for(corner, say, lap_m, closed),
+        sentence=sentence_for(corner, say, ring),
         approach=f"from the {'left' if corner.direction == 'right' else 'right'}",
         reference=call.label if call is not None else "",
         action=corner.action,
-        braking=_braking(corner, say),
+        braking=words.place or words.action,
         braking_distance_m=corner.braking_distance_m,
         peak_decel_g=corner.peak_decel_g,
         gears=f"{corner.gear}" if held else f"{corner.gear_before} to {corner.gear}",
@@ -200,7 +206,7 @@ def _corner(
         min_speed_band=None if band is None else band.min_speed_ms,
         brake_band_m=None if band is None else band.brake_start_to_corner_m,
         gear_in_doubt=_doubt(band, corner.gear),
-        throttle_after_m=throttle_after_m(corner, lap_m, closed),
+        throttle_after_m=throttle_after_m(corner, ring),
         exit_speed_ms=corner.exit_speed_ms,
         look_at=note.look_at,
         kerb=note.kerb,
@@ -210,14 +216,7 @@ def _corner(
         first_laps=[
             BriefStep(
                 lap=lap.number,
-                braking=(
-                    _flat_word(lap.corners[number].action)
-                    if lap.corners[number].brake_start_to_corner_m is None
-                    else say.braking_place(
-                        lap.corners[number].board_call,
-                        lap.corners[number].brake_start_to_corner_m,
-                    )
-                ),
+                braking=lap.corners[number].said,
                 earlier_m=lap.corners[number].earlier_m,
                 min_speed_ms=lap.corners[number].min_speed_ms,
             )
@@ -226,16 +225,6 @@ def _corner(
         slowest_x_m=float(np.interp(corner.min_speed_at_m, result.trace.s_m, result.trace.x_m)),
         slowest_y_m=float(np.interp(corner.min_speed_at_m, result.trace.s_m, result.trace.y_m)),
     )
-
-
-def _braking(corner: CornerResultPart, say: Saying) -> str:
-    if corner.action != "brake":
-        return _flat_word(corner.action)
-    return say.braking_place(corner.board_call, corner.brake_start_to_corner_m)
-
-
-def _flat_word(action: str) -> str:
-    return {"flat": "flat", "lift": "lift only", "through": "still braking"}.get(action, "")
 
 
 def _shift(gear: int, at_m: float, corner: CornerResultPart, say: Saying) -> str:
@@ -286,13 +275,6 @@ def brief_text(sheet: Brief, form: BriefFormat) -> str:
     if form == "svg":
         return _svg(sheet)
     return _markdown(sheet)
-
-
-def lap_time_text(lap_s: float) -> str:
-    """m:ss.mmm."""
-    thousandths = round(lap_s * 1000.0)
-    minutes, rest = divmod(thousandths, 60_000)
-    return f"{minutes}:{rest // 1000:02d}.{rest % 1000:03d}"
 
 
 def _revisions(sheet: Brief) -> str:
@@ -380,9 +362,9 @@ def _markdown(sheet: Brief) -> str:
         return "| " + " | ".join(cell.replace("|", "\\|") for cell in cells) + " |"
 
     band = sheet.lap_band
-    lap = lap_time_text(sheet.lap_time_s)
+    lap = lap_time(sheet.lap_time_s)
     if band is not None:
-        lap += f" ({lap_time_text(band.low)} to {lap_time_text(band.high)})"
+        lap += f" ({lap_time(band.low)} to {lap_time(band.high)})"
     sectors = ", ".join(f"S{n} {t:.3f}" for n, t in enumerate(sheet.sector_times_s, start=1))
     parts = [
         f"# {sheet.circuit}: {sheet.car}",
@@ -414,11 +396,11 @@ def _svg(sheet: Brief) -> str:
         shown = (*shown, 12)
     table = [[SheetCell(row[n], n == 3) for n in shown] for row in rows]
     band = sheet.lap_band
-    under = "" if band is None else f"{lap_time_text(band.low)} to {lap_time_text(band.high)}"
+    under = "" if band is None else f"{lap_time(band.low)} to {lap_time(band.high)}"
     return brief_svg(
         title=f"{sheet.circuit}: {sheet.car}",
         lines=[sheet.plan, f"{_revisions(sheet)}.", f"{sheet.said_conditions}."],
-        lap=lap_time_text(sheet.lap_time_s),
+        lap=lap_time(sheet.lap_time_s),
         under_lap=under,
         map_m=(sheet.map_x_m, sheet.map_y_m),
         marks=[MapMark(c.number, c.slowest_x_m, c.slowest_y_m) for c in sheet.corners],

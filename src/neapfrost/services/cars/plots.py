@@ -17,7 +17,10 @@ from neapfrost.core.car.runs import Run, braking_run, standing_run
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.errors import LapImpossible
 from neapfrost.core.kernels.case import HALF_RHO_CDA, HALF_RHO_CLA
+from neapfrost.core.measures import metres, said
+from neapfrost.core.measures import speed as said_speed
 from neapfrost.core.records import Conditions, Driver, Vehicle
+from neapfrost.core.units import Units
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_records import conditions_record, driver_record, vehicle_record
 from neapfrost.formats.plan_setup import in_effect
@@ -98,8 +101,11 @@ class CarReport(BaseModel):
     plots: list[PlotData]
 
 
-def car_report(plan: PlanDocument) -> CarReport:
-    """Everything that is shown of a car by itself, on a level road without wind."""
+def car_report(plan: PlanDocument, units: Units | None = None) -> CarReport:
+    """Everything that is shown of a car by itself, on a level road without wind.
+
+    Values are in SI; names and marks are said in the units given, or in SI.
+    """
     plan = in_effect(plan)
     vehicle = vehicle_record(plan.car)
     conditions, driver = conditions_record(plan.conditions), driver_record(plan.driver)
@@ -163,7 +169,7 @@ def car_report(plan: PlanDocument) -> CarReport:
             GearRow(**{name: getattr(one, name) for name in GearRow.model_fields}) for one in found
         ],
         rev_limit_rpm=vehicle.engine.rev_limit_rpm,
-        plots=plots,
+        plots=[_said(plot, units) for plot in plots],
     )
 
 
@@ -246,7 +252,7 @@ def _envelope(car: LevelCar, top_ms: float) -> PlotData:
         part = [*edge.brake_limit, *reversed(edge.drive_limit)]
         series.append(
             Series(
-                name=f"{v:.1f}",
+                name=said_speed(v),
                 x=[*_list(x), *_list(-x[::-1])],
                 y=[*_list(y), *_list(y[::-1])],
                 part=[*part, *reversed(part)],
@@ -275,7 +281,7 @@ def _braking(run: Run) -> PlotData:
         y_quantity="speed",
         series=[Series(name="speed", x=_list(left), y=_list(run.v_ms))],
         marks=[
-            Mark(x=away, y=speed, text=f"{away:.0f} m")
+            Mark(x=away, y=speed, text=metres(away))
             for speed in STANDING_MARKS_MS
             if speed < run.v_ms[0]
             for away in [float(np.interp(-speed, -run.v_ms, left))]
@@ -328,7 +334,7 @@ def _brakes(car: LevelCar, vehicle: Vehicle, top_ms: float) -> PlotData:
         most = -envelope(car, v).brake_g[0]
         decels = np.linspace(0.1, max(1.1 * most, 0.5), 40)
         ideal = [ideal_share(car, v, float(decel)).ideal_front for decel in decels]
-        series.append(Series(name=f"{v:.1f}", x=_list(decels), y=ideal))
+        series.append(Series(name=said_speed(v), x=_list(decels), y=ideal))
     fixed = vehicle.brakes.front_fraction
     if fixed is not None:
         reach = max(max(one.x) for one in series)
@@ -342,6 +348,21 @@ def _brakes(car: LevelCar, vehicle: Vehicle, top_ms: float) -> PlotData:
         y_quantity="share",
         series=series,
         marks=[],
+    )
+
+
+def _said(plot: PlotData, units: Units | None) -> PlotData:
+    """A plot with its names and marks in words."""
+    return plot.model_copy(
+        update={
+            "series": [
+                series.model_copy(update={"name": said(series.name, units)})
+                for series in plot.series
+            ],
+            "marks": [
+                mark.model_copy(update={"text": said(mark.text, units)}) for mark in plot.marks
+            ],
+        }
     )
 
 

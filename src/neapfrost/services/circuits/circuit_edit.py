@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.measures import metres
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.plan_view import segment_length_m
 from neapfrost.formats.document import Name
@@ -335,8 +336,8 @@ def _dragged(circuit: CircuitDocument, edit: Drag) -> Segments:
             [
                 Fault(
                     "outwards_m",
-                    f"{corner.name} would get a radius of {max(radius, 0.0):.1f} m; at least "
-                    f"{RADIUS_LEAST_M:.0f} m are expected",
+                    f"{corner.name} would get a radius of {metres(max(radius, 0.0), 1)}; at least "
+                    f"{metres(RADIUS_LEAST_M)} are expected",
                 )
             ]
         )
@@ -360,8 +361,8 @@ def _shifted(circuit: CircuitDocument, number: int, along_m: float) -> Segments:
             [
                 Fault(
                     "along_m",
-                    f"{name} cannot move that far: a straight of {min(lengths):.1f} m would be "
-                    "left",
+                    f"{name} cannot move that far: a straight of {metres(min(lengths), 1)} would "
+                    "be left",
                 )
             ]
         )

@@ -5,6 +5,7 @@ from bisect import bisect_right
 from typing import Any, Literal
 
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.measures import metres
 from neapfrost.core.path.build import build_path
 from neapfrost.formats.plan import CircuitDocument, StraightDocument
 from neapfrost.formats.plan_records import circuit_record
@@ -38,7 +39,7 @@ def moved_start(circuit: CircuitDocument, edit: MoveStart) -> tuple[dict[str, An
             [
                 Fault(
                     "by_m",
-                    f"at {at:.0f} m the line would stand in {standing.name}; it stands on a "
+                    f"at {metres(at)} the line would stand in {standing.name}; it stands on a "
                     "straight, or where a corner begins",
                 )
             ]

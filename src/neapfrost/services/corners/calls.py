@@ -19,16 +19,24 @@ from neapfrost.core.studies.flat import FlatCall, flat_call
 from neapfrost.core.studies.gear import GearCall, gear_call
 from neapfrost.core.studies.hold import HoldCall, hold_call
 from neapfrost.core.studies.stretch import stretch_after
-from neapfrost.formats.corner_table import Units
+from neapfrost.core.units import Units
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.result import CornerResultPart
 from neapfrost.services.laps.orders import ASKED
 from neapfrost.services.laps.predict import Prediction, recall
 from neapfrost.services.roads.wishes import number_of
-from neapfrost.services.words.saying import Saying, gear_word, seconds, sentence_for
-
-#: A difference smaller than this is called none [s].
-NOTHING_S = 0.0005
+from neapfrost.services.words.calls import (
+    braking_reason,
+    braking_shape,
+    flat_reason,
+    gear_reason,
+    hold_reason,
+    into_next,
+    road_said,
+    threshold_said,
+)
+from neapfrost.services.words.corners import sentence_for
+from neapfrost.services.words.saying import Saying
 
 
 class DownshiftPoint(BaseModel):
@@ -210,32 +218,13 @@ def _called(plan_json: str, corner: int, units: Units) -> CornerCalls:
     return CornerCalls(
         corner=corner,
         name=result.name,
-        sentence=sentence_for(result, say, prediction.result.length_m, plan.circuit.closed),
-        into_next=_into_next(prediction, corner, say),
+        sentence=sentence_for(result, say, driven.lap.path.ring),
+        into_next=into_next(prediction.result.corners, corner, stretch_after(driven, corner), say),
         gear=None if gear is None else _gear_part(gear, driven, result),
         hold=None if hold is None else _hold_part(hold, say, plan),
         flat=_flat_part(flat_call(driven, corner), say),
         braking=None if braking is None else _braking_part(braking, say),
         orders=_order_prices(plan, prediction, corner),
-    )
-
-
-def _into_next(prediction: Prediction, corner: int, say: Saying) -> str:
-    """What the corner leads onto: how far on full throttle, to which corner, how fast there."""
-    corners = prediction.result.corners
-    stretch = stretch_after(prediction.driven, corner)
-    following = corners[(corner + 1) % len(corners)]
-    if stretch is None:
-        return f"Straight into {following.name}: no full throttle between."
-    length = say.length(stretch.length_m)
-    if stretch.next_corner is None:
-        return f"{length} on to the finish, up to {gear_word(stretch.gear_to)}."
-    ending = corners[stretch.next_corner]
-    if ending.action != "brake" or ending.brake_start_speed_ms is None:
-        return f"{length} on to {ending.name}, up to {gear_word(stretch.gear_to)}."
-    return (
-        f"{length} on to the braking for {ending.name}, up to {gear_word(stretch.gear_to)}, "
-        f"{say.speed(ending.brake_start_speed_ms)} there."
     )
 
 
@@ -265,44 +254,12 @@ def _gear_part(call: GearCall, driven: DrivenLap, result: CornerResultPart) -> G
         )
         for option in call.options
     ]
-    best = next(option for option in reached if option.gear == call.quickest)
-    others = sorted(
-        (o for o in reached if o.gear != call.quickest), key=lambda option: option.cost_s or 0.0
-    )
-    reason = f"{gear_word(best.gear)} is quickest, at {best.rpm:.0f} rpm"
-    if others:
-        next_best = others[0]
-        reason += (
-            f"; {gear_word(next_best.gear)} at {next_best.rpm:.0f} rpm costs "
-            f"{seconds(next_best.cost_s or 0.0)}"
-        )
-    missed = [option.gear for option in call.options if not option.reached]
-    if missed:
-        reason += f"; {gear_word(missed[-1])} is not reached in time"
     return GearPart(
-        planned=call.planned, quickest=call.quickest, reason=f"{reason}.", options=options
+        planned=call.planned, quickest=call.quickest, reason=gear_reason(call), options=options
     )
 
 
 def _hold_part(call: HoldCall, say: Saying, plan: PlanDocument) -> HoldPart:
-    cost = {option.top_gear: option.cost_s for option in call.options}
-    gain = cost[call.taken - 1] - cost[call.taken]
-    shift_s = plan.car.gearbox.upshift_s
-    upper, lower = gear_word(call.taken), gear_word(call.taken - 1)
-    length = say.length(call.lift_m - call.from_m)
-    if abs(gain) < NOTHING_S:
-        reason = f"Taking {upper} or holding {lower} costs the same on these {length}"
-    elif gain > 0.0:
-        reason = f"Take {upper}: holding {lower} costs {seconds(gain)} on these {length}"
-    else:
-        reason = f"Hold {lower}: taking {upper} costs {seconds(gain)} on these {length}"
-    if call.break_even_shift_s is not None:
-        reason += (
-            f"; the same from a shift of {call.break_even_shift_s:.2f} s, yours takes "
-            f"{shift_s:.2f} s"
-        )
-    elif call.paid_back_m is not None and call.paid_back_m >= 1.0:
-        reason += f"; the shift is paid back after {say.length(call.paid_back_m)}"
     return HoldPart(
         planned_top=call.planned_top,
         quickest_top=call.quickest_top,
@@ -310,58 +267,32 @@ def _hold_part(call: HoldCall, say: Saying, plan: PlanDocument) -> HoldPart:
         length_m=call.lift_m - call.from_m,
         break_even_shift_s=call.break_even_shift_s,
         paid_back_m=call.paid_back_m,
-        reason=f"{reason}.",
+        reason=hold_reason(call, plan.car.gearbox.upshift_s, say),
         options=[HoldOptionPart(**vars(option)) for option in call.options],
     )
 
 
-#: What a driver does beyond a threshold, as it is said.
-DOES = {"flat": "flat", "lift": "a lift", "brake": "the brake", "through": "slowing"}
-
-
 def _flat_part(call: FlatCall, say: Saying) -> FlatPart:
-    thresholds = []
-    for one in call.thresholds:
-        does = DOES[one.action]
-        if one.figure == "grip":
-            percent = 100.0 * (one.value - 1.0)
-            said = f"{does} with {abs(percent):.1f} % {'more' if percent > 0.0 else 'less'} grip"
-        elif one.figure == "fuel":
-            side = "from" if one.up else "below"
-            said = f"{does} {side} {one.value:.0f} kg of fuel"
-        elif one.value >= 0.0:
-            side = "when the tailwind passes" if one.up else "when the tailwind falls below"
-            said = f"{does} {side} {say.wind(one.value)}"
-        else:
-            side = "when the headwind falls below" if one.up else "when the headwind passes"
-            said = f"{does} {side} {say.wind(-one.value)}"
-        thresholds.append(
-            ThresholdPart(figure=one.figure, value=one.value, action=one.action, said=said)
-        )
-    if call.action == "flat":
-        reason = f"Flat with {call.grip_left_pct or 0.0:.0f} % of the grip left"
-    elif call.overspeed_ms is None:
-        reason = "Held back here"
-    else:
-        verb = {"brake": "Brake", "lift": "Lift only"}.get(call.action, "Slowing for the next")
-        reason = f"{verb}: {say.speed(call.overspeed_ms)} too fast on full throttle"
-    if not call.in_doubt:
-        reason += "; no grip, wind or fuel within reason changes that"
-    elif not thresholds:
-        reason += "; nothing looked at changes that"
     return FlatPart(
         action=call.action,
         grip_left_pct=call.grip_left_pct,
         overspeed_ms=call.overspeed_ms,
         tailwind_ms=call.tailwind_ms,
-        reason=f"{reason}.",
-        thresholds=thresholds,
+        reason=flat_reason(call, say),
+        thresholds=[
+            ThresholdPart(
+                figure=one.figure,
+                value=one.value,
+                action=one.action,
+                said=threshold_said(one, say),
+            )
+            for one in call.thresholds
+        ],
     )
 
 
 def _braking_part(call: BrakingCall, say: Saying) -> BrakingPart:
     planned = call.options[0]
-    by_school = {option.school: option for option in call.options}
     options = [
         BrakingOptionPart(
             **{
@@ -382,50 +313,18 @@ def _braking_part(call: BrakingCall, say: Saying) -> BrakingPart:
         )
         for option in call.options
     ]
-    left = planned.turn_in_effort_pct
-    shape = f"Hit {planned.peak_effort_pct:.0f} %, ease after {say.length(planned.release_m)}"
-    if planned.turn_in_m < -0.5:
-        shape += ", all of it after turning in"
-    elif left is None or left < 5.0:
-        shape += ", off before turning in"
-    else:
-        shape += f", {left:.0f} % left at turn-in"
-    if planned.reapplied_m:
-        places = " and ".join(say.length(at) for at in planned.reapplied_m)
-        shape += f", again after {places}"
-    parts = []
-    for school, name in (("straight", "in a straight line"), ("gentle", "gently and early")):
-        option = by_school.get(school)
-        if option is not None:
-            verb = "costs" if option.cost_s >= -NOTHING_S else "gains"
-            parts.append(f"{name} {verb} {seconds(option.cost_s)}")
     hardest = [point for point in planned.effort if point.axle_use >= 0.97]
     axles = [point.axle for point in hardest or planned.effort]
     limiting = max(("front", "rear"), key=axles.count)
     return BrakingPart(
-        shape=f"{shape}.",
-        reason=f"Braked {'; '.join(parts)}." if parts else "",
+        shape=braking_shape(call, say),
+        reason=braking_reason(call),
         limiting_axle=limiting if hardest else "none",
         grade_m=call.grade_m,
         crest_m=call.crest_m,
-        road=_road_said(call, say),
+        road=road_said(call, say),
         options=options,
     )
-
-
-def _road_said(call: BrakingCall, say: Saying) -> str:
-    """What slope, crests and dips do to the braking; nothing where it is less than a metre."""
-    said = []
-    if abs(call.grade_m) >= 0.75:
-        way = "downhill" if call.steepest_pct < 0.0 else "uphill"
-        sooner = "earlier" if call.grade_m > 0.0 else "later"
-        slope = f"{abs(call.steepest_pct):.1f} %"
-        said.append(f"{way} {slope}: brake {say.length(abs(call.grade_m))} {sooner} than level")
-    if abs(call.crest_m) >= 0.75:
-        over = "over a crest" if call.crest_m > 0.0 else "through a dip"
-        sooner = "earlier" if call.crest_m > 0.0 else "later"
-        said.append(f"{over}: {say.length(abs(call.crest_m))} {sooner} than without")
-    return "; ".join(said).capitalize()
 
 
 def _order_prices(plan: PlanDocument, prediction: Prediction, corner: int) -> list[OrderPrice]:

@@ -1,44 +1,42 @@
 """The first laps: braking safely earlier and turning slower, and from there towards the plan."""
 
-from collections.abc import Sequence
-from typing import Literal
-
 from pydantic import BaseModel
 
+from neapfrost.core.studies.first_laps import (
+    SHARES,
+    Confidence,
+    Step,
+    hazard_count,
+    never_later,
+    share_with,
+)
+from neapfrost.core.units import Units
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_setup import tyre_state_of
-from neapfrost.formats.result import Action, BoardCallResult, CornerResultPart
+from neapfrost.formats.result import Action, BoardCallResult, CornerResultPart, Trend
 from neapfrost.services.laps.predict import TRACE_POINTS, recall
-
-Confidence = Literal["new", "some", "known"]
-
-#: Share of the grip that is used lap by lap, by how well the driver knows the circuit.
-SHARES: dict[Confidence, tuple[float, ...]] = {
-    "new": (0.82, 0.88, 0.93, 0.97),
-    "some": (0.88, 0.94, 0.98),
-    "known": (0.94, 0.98),
-}
-
-
-#: A blind crest, a wall or no run-off each take so much more off the share, at most twice.
-HAZARD_SHARE, HAZARDS_MOST = 0.03, 2
+from neapfrost.services.words.corners import action_words, braking_place
+from neapfrost.services.words.saying import Saying
 
 
 class StepCorner(BaseModel):
     """A corner on one of the laps: never later and never faster than on the lap after it.
 
     `earlier_m` is how much sooner than the plan the brakes come; null without brakes in both.
-    `widened` says that what lies beside the corner asks for more margin.
+    `widened` says that what lies beside the corner asks for more margin; `said` where one brakes,
+    or what is done instead.
     """
 
     name: str
     action: Action
+    trend: Trend | None
     brake_start_to_corner_m: float | None
     board_call: BoardCallResult | None
     earlier_m: float | None
     min_speed_ms: float
     gear: int
     widened: bool = False
+    said: str
 
 
 class StepLap(BaseModel):
@@ -58,7 +56,7 @@ class FirstLaps(BaseModel):
     laps: list[StepLap]
 
 
-def first_laps(plan: PlanDocument, confidence: Confidence) -> FirstLaps:
+def first_laps(plan: PlanDocument, confidence: Confidence, units: Units = "metric") -> FirstLaps:
     """Laps driven with growing shares of the grip, each solved as a lap of its own.
 
     Braking, cornering and traction all use the share; with a compound the laps are the first ones
@@ -74,7 +72,7 @@ def first_laps(plan: PlanDocument, confidence: Confidence) -> FirstLaps:
         tyre_lap = number if warming and plan.conditions.tyre_lap is None else None
         by_hazards = {
             count: recall(
-                _with_share(plan, share - HAZARD_SHARE * count, tyre_lap), TRACE_POINTS
+                _with_share(plan, share_with(share, count), tyre_lap), TRACE_POINTS
             ).result
             for count in {0, *hazards.values()}
         }
@@ -84,7 +82,8 @@ def first_laps(plan: PlanDocument, confidence: Confidence) -> FirstLaps:
         ]
         driven.append((share, tyre_lap, corners, by_hazards[0].lap_time_s))
     planned = recall(plan, TRACE_POINTS).result
-    following = [_planned(corner) for corner in planned.corners]
+    say = Saying(units)
+    following = [_planned(corner, say) for corner in planned.corners]
     laps = [
         StepLap(
             number=len(shares) + 1,
@@ -95,7 +94,10 @@ def first_laps(plan: PlanDocument, confidence: Confidence) -> FirstLaps:
         )
     ]
     for number, (share, tyre_lap, corners, lap_s) in reversed(list(enumerate(driven, start=1))):
-        following = _steps(corners, following, planned.corners, hazards)
+        following = [
+            _held(own, after, base, own.name in hazards, say)
+            for own, after, base in zip(corners, following, planned.corners, strict=True)
+        ]
         laps.insert(
             0,
             StepLap(
@@ -112,7 +114,7 @@ def first_laps(plan: PlanDocument, confidence: Confidence) -> FirstLaps:
 def _hazards(plan: PlanDocument) -> dict[str, int]:
     """How many things beside each corner ask for more margin, at most two; none is left out."""
     counts = {
-        note.corner: min(note.blind + note.wall + note.no_run_off, HAZARDS_MOST)
+        note.corner: hazard_count(note.blind, note.wall, note.no_run_off)
         for note in plan.circuit.corner_notes
     }
     return {name: count for name, count in counts.items() if count > 0}
@@ -133,47 +135,52 @@ def _with_share(plan: PlanDocument, share: float, tyre_lap: int | None) -> PlanD
     return plan.model_copy(update=update)
 
 
-def _planned(corner: CornerResultPart) -> StepCorner:
-    braked = corner.brake_start_to_corner_m is not None
-    return StepCorner(
-        name=corner.name,
+def _planned(corner: CornerResultPart, say: Saying) -> StepCorner:
+    return _told(_step(corner), corner, corner.board_call, False, say)
+
+
+def _held(
+    own: CornerResultPart,
+    after: StepCorner,
+    planned: CornerResultPart,
+    widened: bool,
+    say: Saying,
+) -> StepCorner:
+    """A corner of a lap, held to brake no later and to turn no faster than the lap after it."""
+    step = never_later(_step(own), _step(after))
+    call = after.board_call if step.braking_as_after else own.board_call
+    return _told(step, planned, call, widened, say)
+
+
+def _step(corner: CornerResultPart | StepCorner) -> Step:
+    return Step(
         action=corner.action,
+        trend=corner.trend,
         brake_start_to_corner_m=corner.brake_start_to_corner_m,
-        board_call=corner.board_call,
-        earlier_m=0.0 if braked else None,
         min_speed_ms=corner.min_speed_ms,
         gear=corner.gear,
     )
 
 
-def _steps(
-    lap: Sequence[CornerResultPart],
-    following: Sequence[StepCorner],
-    planned: Sequence[CornerResultPart],
-    hazards: dict[str, int],
-) -> list[StepCorner]:
-    """A lap's corners, held to brake no later and to turn no faster than the lap after it."""
-    steps = []
-    for own, after, plan in zip(lap, following, planned, strict=True):
-        start, call = own.brake_start_to_corner_m, own.board_call
-        later = after.brake_start_to_corner_m
-        if later is not None and (start is None or start < later):
-            start, call = later, after.board_call
-        action = (
-            after.action if own.action in ("flat", "lift") and start is not None else own.action
-        )
-        base = plan.brake_start_to_corner_m
-        slower = own.min_speed_ms <= after.min_speed_ms
-        steps.append(
-            StepCorner(
-                name=own.name,
-                action=action,
-                brake_start_to_corner_m=start,
-                board_call=call,
-                earlier_m=None if start is None or base is None else start - base,
-                min_speed_ms=min(own.min_speed_ms, after.min_speed_ms),
-                gear=own.gear if slower else after.gear,
-                widened=own.name in hazards,
-            )
-        )
-    return steps
+def _told(
+    step: Step,
+    planned: CornerResultPart,
+    call: BoardCallResult | None,
+    widened: bool,
+    say: Saying,
+) -> StepCorner:
+    start, base = step.brake_start_to_corner_m, planned.brake_start_to_corner_m
+    told = StepCorner.model_validate(
+        {
+            **{field: value for field, value in vars(step).items() if field != "braking_as_after"},
+            "name": planned.name,
+            "board_call": call,
+            "earlier_m": None if start is None or base is None else start - base,
+            "widened": widened,
+            "said": "",
+        }
+    )
+    said = (
+        action_words(told.action, told.trend) if start is None else braking_place(call, start, say)
+    )
+    return told.model_copy(update={"said": said})

@@ -6,10 +6,13 @@ from pydantic import BaseModel
 
 from neapfrost.core.lap.compare import DrivenLap
 from neapfrost.core.studies.racing import RaceState, racing_laps
+from neapfrost.core.units import Units
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_setup import in_effect
 from neapfrost.formats.result import Action
 from neapfrost.services.laps.predict import recall
+from neapfrost.services.words.corners import racing_braking, speed_moved
+from neapfrost.services.words.saying import Saying
 
 #: Fuel for a race where the car has no stated tank: so much more than on board [kg].
 MORE_FUEL_KG = 30.0
@@ -23,6 +26,8 @@ class RacingCorner(BaseModel):
     min_speed_ms: float
     slower_ms: float
     brake_earlier_m: float | None
+    braking_said: str
+    speed_said: str
 
 
 class RacingState(BaseModel):
@@ -44,13 +49,13 @@ class Racing(BaseModel):
     states: list[RacingState]
 
 
-def racing(plan: PlanDocument) -> Racing:
+def racing(plan: PlanDocument, units: Units = "metric") -> Racing:
     """What a race changes at every corner of a plan. Raises as `recall` does."""
-    return _racing(plan.model_dump_json())
+    return _racing(plan.model_dump_json(), units)
 
 
 @lru_cache(maxsize=32)
-def _racing(plan_json: str) -> Racing:
+def _racing(plan_json: str, units: Units) -> Racing:
     plan = PlanDocument.model_validate_json(plan_json)
     prediction = recall(plan, None)
     driven = prediction.driven
@@ -83,14 +88,14 @@ def _racing(plan_json: str) -> Racing:
                 state=state,
                 label=label,
                 lap_s=None if lap is None else lap.lap.lap_time_s - driven.lap.lap_time_s,
-                corners=None if lap is None else _corners(lap, driven),
+                corners=None if lap is None else _corners(lap, driven, Saying(units)),
             )
             for state, label, lap in states
         ],
     )
 
 
-def _corners(lap: DrivenLap, plan: DrivenLap) -> list[RacingCorner]:
+def _corners(lap: DrivenLap, plan: DrivenLap, say: Saying) -> list[RacingCorner]:
     found = []
     for now, before in zip(lap.corners, plan.corners, strict=True):
         both = (
@@ -109,6 +114,10 @@ def _corners(lap: DrivenLap, plan: DrivenLap) -> list[RacingCorner]:
                     "min_speed_ms": now.min_speed_ms,
                     "slower_ms": before.min_speed_ms - now.min_speed_ms,
                     "brake_earlier_m": earlier,
+                    "braking_said": racing_braking(
+                        now.action, now.trend, before.action, earlier, say
+                    ),
+                    "speed_said": speed_moved(now.min_speed_ms - before.min_speed_ms, say),
                 }
             )
         )

@@ -28,6 +28,7 @@ from neapfrost.core.measured.track import (
     taken_together,
     without_repeats,
 )
+from neapfrost.core.measures import metres
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Bend, Circuit, Straight
 from neapfrost.core.path.plan_view import ramps_m
@@ -332,8 +333,8 @@ def _laid(read: ReadTrack, options: ImportOptions) -> tuple[Track, Laps]:
             [
                 Fault(
                     "closed",
-                    f"the track ends {laps.gap_m:.0f} m from where it began, so it makes no loop; "
-                    "read it as an open course, or add what is missing",
+                    f"the track ends {metres(laps.gap_m)} from where it began, so it makes no "
+                    "loop; read it as an open course, or add what is missing",
                 )
             ]
         )

@@ -3,25 +3,32 @@
 import numpy as np
 from pydantic import BaseModel
 
-from neapfrost.core.lap.compare import compare_laps
-from neapfrost.formats.result import Action
+from neapfrost.core.lap.compare import CornerDifference, compare_laps
+from neapfrost.core.units import Units
+from neapfrost.formats.result import Action, CornerResultPart, Trend
 from neapfrost.services.laps.predict import Prediction
+from neapfrost.services.words.corners import brake_moved, gear_moved, speed_moved
+from neapfrost.services.words.saying import Saying
 
 
 class CornerComparison(BaseModel):
     """What a corner does otherwise than in the baseline; differences are present minus baseline.
 
     `braking_earlier_m` is null unless both laps brake. `time_s` runs from lifting for this corner
-    to lifting for the next, so that the corners add up to the lap.
+    to lifting for the next, so that the corners add up to the lap. `…_moved` say it in words.
     """
 
     base_action: Action
+    base_trend: Trend | None
     base_gear_before: int
     base_gear: int
     braking_earlier_m: float | None
     min_speed_ms: float
     exit_speed_ms: float
     time_s: float
+    brake_moved: str = ""
+    speed_moved: str = ""
+    gear_moved: str = ""
 
 
 class Comparison(BaseModel):
@@ -39,8 +46,8 @@ class Comparison(BaseModel):
     corners: list[CornerComparison] | None
 
 
-def compare(present: Prediction, base: Prediction) -> Comparison:
-    """Set a predicted lap against another."""
+def compare(present: Prediction, base: Prediction, units: Units = "metric") -> Comparison:
+    """Set a predicted lap against another, in words of a person's units as well."""
     before_s = base.result.lap_time_s
     at_m = np.array(present.result.trace.s_m)
     difference = compare_laps(present.driven, base.driven, at_m)
@@ -59,5 +66,20 @@ def compare(present: Prediction, base: Prediction) -> Comparison:
         sectors_s=list(difference.sectors_s),
         time_s=np.round(difference.time_s, 5).tolist(),
         base_speed_ms=np.round(difference.base_speed_ms, 3).tolist(),
-        corners=[CornerComparison.model_validate(vars(corner)) for corner in difference.corners],
+        corners=[
+            _told(corner, now, Saying(units))
+            for corner, now in zip(difference.corners, present.result.corners, strict=True)
+        ],
+    )
+
+
+def _told(corner: CornerDifference, now: CornerResultPart, say: Saying) -> CornerComparison:
+    told = CornerComparison.model_validate(vars(corner))
+    earlier = corner.braking_earlier_m
+    return told.model_copy(
+        update={
+            "brake_moved": brake_moved(now.action, told.base_action, told.base_trend, earlier, say),
+            "speed_moved": speed_moved(corner.min_speed_ms, say),
+            "gear_moved": gear_moved(now.gear, corner.base_gear),
+        }
     )

@@ -11,6 +11,7 @@ from neapfrost.core.atmosphere import density_kgm3
 from neapfrost.core.constants import DEFAULT_STEP_M
 from neapfrost.core.lap.compare import DrivenLap
 from neapfrost.core.lap.corners import CornerResult, corner_results
+from neapfrost.core.lap.facts import lap_facts
 from neapfrost.core.lap.record import (
     Lap,
     brake_work_j,
@@ -21,7 +22,6 @@ from neapfrost.core.lap.record import (
 )
 from neapfrost.core.lap.solve import solve
 from neapfrost.core.lap.trace import lap_trace
-from neapfrost.core.lap.warnings import lap_warnings
 from neapfrost.core.path.build import Path
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.result import CornerResultPart, ResultDocument, Trace
@@ -29,6 +29,8 @@ from neapfrost.services.laps.orders import lost_orders
 from neapfrost.services.laps.planned import planned
 from neapfrost.services.roads.road import OnRoad
 from neapfrost.services.roads.wishes import number_of
+from neapfrost.services.words.notes import GearNotDriven, LostOrder, NoLineYet, Note, note_said
+from neapfrost.services.words.saying import Saying
 
 #: Points to which a trace is thinned for the page.
 TRACE_POINTS = 800
@@ -39,6 +41,7 @@ class Prediction:
     """A predicted lap, as the core has it and as a document."""
 
     driven: DrivenLap
+    notes: tuple[Note, ...]
     result: ResultDocument
 
 
@@ -73,6 +76,7 @@ def predict(
     plan, path, laid = made.plan, made.drive.path, made.laid
     lap = solve(made.drive)
     corners = corner_results(lap, made.marks)
+    notes = _notes(plan, lap, corners, laid)
     fuel_kg = _fuel_kg(plan, lap)
     trace = lap_trace(lap, corners, trace_points)
     result = ResultDocument(
@@ -96,45 +100,36 @@ def predict(
         corners=[_corner_part(corner, path, i) for i, corner in enumerate(corners)],
         line=None if laid is None else laid.told,
         trace=Trace(**{name: column.tolist() for name, column in vars(trace).items()}),
-        warnings=[
-            *lap_warnings(lap, corners),
-            *_line_warnings(laid),
-            *_order_warnings(plan, corners),
-        ],
+        warnings=[note_said(note, Saying("metric")) for note in notes],
     )
-    return Prediction(DrivenLap(lap, corners), result)
+    return Prediction(DrivenLap(lap, corners), notes, result)
 
 
-def _line_warnings(laid: OnRoad | None) -> list[str]:
-    if laid is None or laid.told.driven == laid.told.wanted:
-        return []
-    if laid.told.driven == "centre":
-        return [
-            "No line has been computed on this road yet: the lap is driven along its middle, "
-            "which is slower than any line."
-        ]
-    return []
+def _notes(
+    plan: PlanDocument, lap: Lap, corners: tuple[CornerResult, ...], laid: OnRoad | None
+) -> tuple[Note, ...]:
+    """What a reader of the lap should know, from the lap, its line and its orders."""
+    told = None if laid is None else laid.told
+    lineless = told is not None and told.driven != told.wanted and told.driven == "centre"
+    return (
+        *lap_facts(lap, corners),
+        *((NoLineYet(),) if lineless else ()),
+        *_order_notes(plan, corners),
+    )
 
 
-def _order_warnings(plan: PlanDocument, corners: Sequence[CornerResult]) -> list[str]:
+def _order_notes(plan: PlanDocument, corners: Sequence[CornerResult]) -> list[Note]:
     names = [corner.name for corner in corners]
-    said = [
-        f"Something is asked for at {name}, which this circuit does not have."
-        for name in lost_orders(plan.corners, names)
-    ]
+    found: list[Note] = [LostOrder(name) for name in lost_orders(plan.corners, names)]
     for order in plan.corners:
         number = number_of(order.corner, order.name, names)
         if order.gear is None or number is None or corners[number].gear == order.gear:
             continue
-        said.append(
-            f"{order.name}: gear {order.gear} is asked for and not driven; "
-            + (
-                "the throttle is not shut there, so that no gear is chosen."
-                if corners[number].action in ("flat", "through")
-                else f"shifts and revs allow {corners[number].gear}."
-            )
+        chosen = corners[number].action in ("brake", "lift")
+        found.append(
+            GearNotDriven(order.name, order.gear, corners[number].gear if chosen else None)
         )
-    return said
+    return found
 
 
 def _corner_part(corner: CornerResult, path: Path, index: int) -> CornerResultPart:

@@ -62,7 +62,9 @@ def answer_what_if(request_json: str) -> str | list[Fault]:
     if faults:
         return faults
     try:
-        answer = what_if(request.plan, request.changes, request.against, TRACE_POINTS)
+        answer = what_if(
+            request.plan, request.changes, request.against, TRACE_POINTS, request.units
+        )
     except InputRefused as error:
         return error.faults
     return answer.model_dump_json()

@@ -5,21 +5,24 @@ from collections.abc import Sequence
 from pydantic import BaseModel
 
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.units import Units
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.result import ResultDocument
 from neapfrost.services.laps.comparison import Comparison, compare
 from neapfrost.services.laps.figures import Assumptions, Change, apply_changes, assumptions
 from neapfrost.services.laps.predict import recall
+from neapfrost.services.words.lap import LapWords, lap_words
 
 CHANGES_MOST = 50
 
 
 class WhatIfRequest(BaseModel):
-    """A plan, the figures to be changed in it, and the plan whose lap it is set against."""
+    """A plan, the figures to be changed in it, the plan whose lap it is set against, and units."""
 
     plan: PlanDocument
     changes: list[Change] = []
     against: PlanDocument | None = None
+    units: Units = "metric"
 
 
 class WhatIf(BaseModel):
@@ -27,6 +30,7 @@ class WhatIf(BaseModel):
 
     assumptions: Assumptions
     result: ResultDocument
+    words: LapWords
     comparison: Comparison | None
 
 
@@ -35,6 +39,7 @@ def what_if(
     changes: Sequence[Change] = (),
     against: PlanDocument | None = None,
     trace_points: int | None = None,
+    units: Units = "metric",
 ) -> WhatIf:
     """Make changes to a plan, predict its lap, and compare it with the lap of another plan.
 
@@ -49,5 +54,8 @@ def what_if(
     return WhatIf(
         assumptions=assumptions(changed),
         result=prediction.result,
-        comparison=None if against is None else compare(prediction, recall(against, trace_points)),
+        words=lap_words(prediction.result, prediction.notes, units),
+        comparison=(
+            None if against is None else compare(prediction, recall(against, trace_points), units)
+        ),
     )

@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict
 from sqlalchemy.orm import Session
 
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.units import Units
 from neapfrost.formats.document import Name
 from neapfrost.formats.json_merge import carry_over, differences
 from neapfrost.formats.plan import ComputedLineDocument, LineDocument, LineKind, PlanDocument
@@ -37,6 +38,7 @@ from neapfrost.services.plans.parts import (
     part_document,
 )
 from neapfrost.services.roads.wishes import named_wishes
+from neapfrost.services.words.lap import LapWords, lap_words
 from neapfrost.store.database import Store, now, reading, writing
 from neapfrost.store.items import (
     NotThere,
@@ -86,6 +88,7 @@ class OpenPlan(BaseModel):
     assumptions: Assumptions
     layouts: list[Layout]
     result: ResultDocument | None
+    words: LapWords | None
     comparison: Comparison | None
     trouble: str | None
 
@@ -341,8 +344,30 @@ def _opened(session: Session, plan_id: int) -> OpenPlan:
             session, assembled.sheet.circuit_id, assembled.document.circuit.venue
         ),
         result=result,
+        words=_words(prediction, "metric"),
         comparison=None if prediction is None or base is None else compare(prediction, base),
         trouble=trouble,
+    )
+
+
+def _words(prediction: Prediction | None, units: Units) -> LapWords | None:
+    if prediction is None:
+        return None
+    return lap_words(prediction.result, prediction.notes, units)
+
+
+def spoken(opened: OpenPlan, units: Units) -> OpenPlan:
+    """An open plan with everything that is said of its lap said in some units."""
+    if units == "metric" or opened.result is None:
+        return opened
+    prediction = recall(opened.plan, TRACE_POINTS)
+    against = opened.baseline.plan if opened.baseline is not None else None
+    base = None if against is None or opened.comparison is None else recall(against, TRACE_POINTS)
+    return opened.model_copy(
+        update={
+            "words": _words(prediction, units),
+            "comparison": None if base is None else compare(prediction, base, units),
+        }
     )
 
 

@@ -66,8 +66,23 @@ export type Setup = Schemas['SetupDocument']
 export type EdgeStretch = Schemas['EdgeDocument']
 export type PartKind = 'car' | 'circuit' | 'conditions'
 export type Kind = PartKind | 'plan'
+export type LapWords = Schemas['LapWords']
+export type CornerWords = Schemas['CornerWords']
+export type Units = LapWords['units']
 
 export const client = createClient<paths>({ baseUrl: location.origin })
+
+/** The units that sentences are asked for in; told with every request. */
+let spoken: Units = 'metric'
+export function speakIn(units: Units): void {
+  spoken = units
+}
+client.use({
+  onRequest({ request }) {
+    request.headers.set('neapfrost-units', spoken)
+    return request
+  },
+})
 
 /** What a request came back with: data, or the one shape of error, or neither without an answer. */
 export interface Answer<T> {

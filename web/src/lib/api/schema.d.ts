@@ -2308,7 +2308,7 @@ export interface components {
          * @description What a corner does otherwise than in the baseline; differences are present minus baseline.
          *
          *     `braking_earlier_m` is null unless both laps brake. `time_s` runs from lifting for this corner
-         *     to lifting for the next, so that the corners add up to the lap.
+         *     to lifting for the next, so that the corners add up to the lap. `…_moved` say it in words.
          */
         CornerComparison: {
             /**
@@ -2316,6 +2316,8 @@ export interface components {
              * @enum {string}
              */
             base_action: "flat" | "lift" | "brake" | "through";
+            /** Base Trend */
+            base_trend: ("rising" | "falling") | null;
             /** Base Gear Before */
             base_gear_before: number;
             /** Base Gear */
@@ -2328,6 +2330,21 @@ export interface components {
             exit_speed_ms: number;
             /** Time S */
             time_s: number;
+            /**
+             * Brake Moved
+             * @default
+             */
+            brake_moved: string;
+            /**
+             * Speed Moved
+             * @default
+             */
+            speed_moved: string;
+            /**
+             * Gear Moved
+             * @default
+             */
+            gear_moved: string;
         };
         /**
          * CornerDocument
@@ -2494,6 +2511,9 @@ export interface components {
         /**
          * CornerResultPart
          * @description One corner in the order of the driver's actions; null where a figure has no meaning.
+         *
+         *     A corner passed `through` has no minimum of its own; `trend` says whether the speed rises or
+         *     falls where it begins.
          */
         CornerResultPart: {
             /** Name */
@@ -2508,6 +2528,8 @@ export interface components {
              * @enum {string}
              */
             action: "flat" | "lift" | "brake" | "through";
+            /** Trend */
+            trend?: ("rising" | "falling") | null;
             /** Begins At M */
             begins_at_m: number;
             /** Ends At M */
@@ -2568,6 +2590,23 @@ export interface components {
             overspeed_ms: number | null;
             /** Lean Deg */
             lean_deg?: number | null;
+        };
+        /**
+         * CornerWords
+         * @description What is said of a corner: what is done there, where, and one sentence for the whole.
+         *
+         *     `action` is short ("brake", "lift only", "through, accelerating"); `label` stands on the curve;
+         *     `place` says where one brakes, empty where nobody does.
+         */
+        CornerWords: {
+            /** Action */
+            action: string;
+            /** Label */
+            label: string;
+            /** Place */
+            place: string;
+            /** Sentence */
+            sentence: string;
         };
         /**
          * CornerWorth
@@ -3576,6 +3615,23 @@ export interface components {
             changes: components["schemas"]["Change"][];
         };
         /**
+         * LapWords
+         * @description What is said of a lap in a person's units.
+         */
+        LapWords: {
+            /**
+             * Units
+             * @enum {string}
+             */
+            units: "metric" | "feet" | "yards";
+            /** Corners */
+            corners: components["schemas"]["CornerWords"][];
+            /** Notes */
+            notes: string[];
+            /** Summary */
+            summary: string;
+        };
+        /**
          * LapWorth
          * @description Worths of all corners, the sentence on the two rankings, and the linked corners.
          */
@@ -3932,6 +3988,7 @@ export interface components {
             /** Layouts */
             layouts: components["schemas"]["Layout"][];
             result: components["schemas"]["ResultDocument"] | null;
+            words: components["schemas"]["LapWords"] | null;
             comparison: components["schemas"]["Comparison"] | null;
             /** Trouble */
             trouble: string | null;
@@ -4263,6 +4320,10 @@ export interface components {
             slower_ms: number;
             /** Brake Earlier M */
             brake_earlier_m: number | null;
+            /** Braking Said */
+            braking_said: string;
+            /** Speed Said */
+            speed_said: string;
         };
         /**
          * RacingState
@@ -4961,7 +5022,8 @@ export interface components {
          * @description A corner on one of the laps: never later and never faster than on the lap after it.
          *
          *     `earlier_m` is how much sooner than the plan the brakes come; null without brakes in both.
-         *     `widened` says that what lies beside the corner asks for more margin.
+         *     `widened` says that what lies beside the corner asks for more margin; `said` where one brakes,
+         *     or what is done instead.
          */
         StepCorner: {
             /** Name */
@@ -4971,6 +5033,8 @@ export interface components {
              * @enum {string}
              */
             action: "flat" | "lift" | "brake" | "through";
+            /** Trend */
+            trend: ("rising" | "falling") | null;
             /** Brake Start To Corner M */
             brake_start_to_corner_m: number | null;
             board_call: components["schemas"]["BoardCallResult"] | null;
@@ -4985,6 +5049,8 @@ export interface components {
              * @default false
              */
             widened: boolean;
+            /** Said */
+            said: string;
         };
         /**
          * StepLap
@@ -5319,11 +5385,12 @@ export interface components {
         WhatIf: {
             assumptions: components["schemas"]["Assumptions"];
             result: components["schemas"]["ResultDocument"];
+            words: components["schemas"]["LapWords"];
             comparison: components["schemas"]["Comparison"] | null;
         };
         /**
          * WhatIfRequest
-         * @description A plan, the figures to be changed in it, and the plan whose lap it is set against.
+         * @description A plan, the figures to be changed in it, the plan whose lap it is set against, and units.
          */
         WhatIfRequest: {
             plan: components["schemas"]["PlanDocument"];
@@ -5333,6 +5400,12 @@ export interface components {
              */
             changes: components["schemas"]["Change"][];
             against?: components["schemas"]["PlanDocument"] | null;
+            /**
+             * Units
+             * @default metric
+             * @enum {string}
+             */
+            units: "metric" | "feet" | "yards";
         };
         /**
          * WingStep

@@ -28,6 +28,7 @@
   // Whatever changes the car, the air or the setup changes what it does.
   $effect(() => {
     void bench.open
+    void view.system
     untrack(() => void work.load())
   })
 </script>

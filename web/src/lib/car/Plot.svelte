@@ -67,11 +67,6 @@
     })
     return found
   }
-  const said = (series: PlotData['series'][number]): string =>
-    /^[\d.]+$/.test(series.name)
-      ? `${plain(units.speed(Number(series.name)), 0)} ${units.speedUnit}`
-      : series.name
-
   /** Names beside the ends of the curves, moved apart where they would lie on each other. */
   const labels = $derived.by(() => {
     const wanted = data.series
@@ -79,7 +74,7 @@
         const last = around ? topOf(series) : series.x.length - 1
         return {
           index,
-          text: said(series),
+          text: series.name,
           x: px(sx(series.x[last] ?? 0)),
           y: py(sy(series.y[last] ?? 0)) + 4,
         }

@@ -1,10 +1,16 @@
 <script lang="ts">
-  import type { Corner, CornerBand, CornerCalls, CornerMap, Result } from '../api/client'
+  import type {
+    Corner,
+    CornerBand,
+    CornerCalls,
+    CornerMap,
+    Result,
+    CornerWords,
+  } from '../api/client'
   import type { View } from '../state/view.svelte'
   import { points, scales, speedAt, stretches, ticks, tickStep } from '../curve/geometry'
   import { SIZES, textWidth } from '../curve/faces.svelte'
   import CurveInk from '../lap/CurveInk.svelte'
-  import { brakingPlace } from '../lap/words'
   import { whole } from '../parts/format'
   import { beside, cornerWindow, cut, gearRuns, settled, type Note } from './window'
 
@@ -15,6 +21,7 @@
   let {
     result,
     corner,
+    words,
     calls,
     map,
     band,
@@ -25,6 +32,7 @@
   }: {
     result: Result
     corner: Corner
+    words: CornerWords | null
     calls: CornerCalls | null
     map: CornerMap | null
     band: CornerBand | null
@@ -124,7 +132,7 @@
       add(
         'brake',
         high,
-        corner.action === 'brake' ? `brake ${brakingPlace(corner, units)}` : 'lift only',
+        words?.place ? `${words.action} ${words.place}` : (words?.action ?? ''),
         corner.action === 'brake' ? 'var(--ember)' : 'var(--coast)',
         false,
         true,

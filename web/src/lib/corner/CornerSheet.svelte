@@ -5,7 +5,6 @@
   import type { Workbench } from '../state/workbench.svelte'
   import { standing } from '../state/bands.svelte'
   import Disc from '../parts/Disc.svelte'
-  import { cornerInWords } from '../lap/words'
   import { CornerAbout, type Confidence } from './about.svelte'
   import CallsPart from './CallsPart.svelte'
   import DoPart from './DoPart.svelte'
@@ -71,7 +70,7 @@
         {number + 1} <span class="place">{corner.name}</span>
       </h2>
       <p class="sentence" data-testid="corner-sentence">
-        {calls?.sentence ?? cornerInWords(corner, view.units)}
+        {calls?.sentence ?? bench.words?.corners[number]?.sentence ?? ''}
       </p>
       <div class="turn">
         <button onclick={() => view.select(result, number - 1)}

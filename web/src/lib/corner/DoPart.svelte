@@ -151,6 +151,7 @@
     <CornerCurve
       {result}
       {corner}
+      words={bench.words?.corners[number] ?? null}
       {calls}
       {map}
       {band}

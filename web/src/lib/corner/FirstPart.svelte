@@ -2,7 +2,7 @@
   import type { Corner, FirstLaps } from '../api/client'
   import type { View } from '../state/view.svelte'
   import { whole } from '../parts/format'
-  import { brakingPlace, KNOWN } from '../lap/words'
+  import { KNOWN } from '../lap/words'
   import type { Confidence } from './about.svelte'
 
   /** The build-up at this corner: safely earlier and slower, lap by lap up to the plan. */
@@ -47,13 +47,7 @@
         <tr class:now={last}>
           <th scope="row">{last ? 'the plan' : `lap ${lap.number}`}</th>
           <td class="figure">{whole(lap.grip_share_pct)} %</td>
-          <td class="brake"
-            >{step.brake_start_to_corner_m === null
-              ? { flat: 'flat', lift: 'lift only', through: 'still braking', brake: '' }[
-                  step.action
-                ]
-              : brakingPlace(step, units)}</td
-          >
+          <td class="brake">{step.said}</td>
           <td class="figure"
             >{step.earlier_m !== null && step.earlier_m >= 0.5
               ? whole(units.length(step.earlier_m))

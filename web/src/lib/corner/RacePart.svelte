@@ -24,7 +24,6 @@
   const rows = $derived(bench.figures.of('race'))
   const valueOf = (field: string): number =>
     Number((racing as unknown as Record<string, unknown> | null)?.[field] ?? 0)
-  const ACTIONS = { brake: 'brake', flat: 'flat', lift: 'lift only', through: 'still braking' }
   let refused = $state<{ field: string; message: string } | null>(null)
   let waiting: { field: string; value: number } | null = null
 
@@ -35,17 +34,6 @@
     if (!one || !race) return
     const message = await bench.editPlan({ race: { ...race, [one.field]: one.value } })
     refused = message === null ? null : { field: one.field, message }
-  }
-  function moved(earlier: number | null): string {
-    if (earlier === null) return ''
-    const shown = units.length(earlier)
-    if (Math.abs(shown) < 0.5) return 'same point'
-    return `${whole(Math.abs(shown))} ${units.lengthUnit} ${shown > 0 ? 'earlier' : 'later'}`
-  }
-  function slower(ms: number): string {
-    const shown = units.speed(ms)
-    if (Math.abs(shown) < 0.05) return 'same'
-    return `${Math.abs(shown).toFixed(1)} ${shown > 0 ? 'slower' : 'faster'}`
   }
 </script>
 
@@ -92,7 +80,7 @@
       <tbody>
         <tr class="now">
           <th scope="row">as planned</th>
-          <td>{ACTIONS[corner.action]}</td>
+          <td>{bench.words?.corners[number]?.action ?? ''}</td>
           <td class="figure">{corner.gear}</td>
           <td class="figure least">{whole(units.speed(corner.min_speed_ms))}</td>
           <td></td><td></td>
@@ -102,14 +90,10 @@
           <tr>
             <th scope="row">{state.label}</th>
             {#if here && state.lap_s !== null}
-              <td
-                >{here.action === corner.action && here.brake_earlier_m !== null
-                  ? moved(here.brake_earlier_m)
-                  : ACTIONS[here.action]}</td
-              >
+              <td>{here.braking_said}</td>
               <td class="figure">{here.gear}</td>
               <td class="figure least">{whole(units.speed(here.min_speed_ms))}</td>
-              <td>{slower(here.slower_ms)}</td>
+              <td>{here.speed_said}</td>
               <td class="figure">{timeDifference(state.lap_s)}</td>
             {:else}<td colspan="5" class="unit">no lap is possible so</td>{/if}
           </tr>

@@ -51,11 +51,11 @@ export class CornerAbout {
         }),
       )
     if (part === 'race')
-      void this.racing.load(key, (signal) =>
+      void this.racing.load(`${key}/${units}`, (signal) =>
         client.GET('/api/plans/{plan_id}/racing', { params: { path: plan }, signal }),
       )
     if (part === 'first')
-      void this.first.load(`${key}/${known}`, (signal) =>
+      void this.first.load(`${key}/${units}/${known}`, (signal) =>
         client.GET('/api/plans/{plan_id}/first-laps', {
           params: { path: plan, query: { confidence: known } },
           signal,

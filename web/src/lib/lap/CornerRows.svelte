@@ -7,7 +7,6 @@
   import Figure from '../parts/Figure.svelte'
   import { changeKey } from '../state/workbench.svelte'
   import { timeDifference, whole } from '../parts/format'
-  import { brakeMoved, gearMoved, speedMoved } from './differences'
 
   /** The corners as rows, for a narrow screen. */
   let {
@@ -17,7 +16,6 @@
     comparison,
   }: { bench: Workbench; view: View; result: Result; comparison: Comparison | null } = $props()
 
-  const word = { flat: 'flat', lift: 'lift', through: 'still braking', brake: '' }
   const units = $derived(view.units)
   const speed = (ms: number): string => whole(units.speed(ms))
   const length = (m: number): string => whole(units.length(m))
@@ -50,7 +48,7 @@
             for <b class="figure">{length(corner.braking_distance_m ?? 0)}</b>
             {units.lengthUnit}
           {:else}
-            <i class="place">{word[corner.action]}</i>
+            <i class="place">{bench.words?.corners[index]?.action ?? ''}</i>
           {/if}
         </span>
         <span>
@@ -85,9 +83,9 @@
         {#if before}
           <span class="unit"
             >{timeDifference(before.time_s)} s; {[
-              brakeMoved(corner, before, units),
-              speedMoved(before, units),
-              gearMoved(corner, before),
+              before.brake_moved,
+              before.speed_moved,
+              before.gear_moved,
             ]
               .filter(Boolean)
               .join(', ')}</span

@@ -7,7 +7,6 @@
   import Figure from '../parts/Figure.svelte'
   import TableTools from './TableTools.svelte'
   import { plain, timeDifference, whole } from '../parts/format'
-  import { brakeMoved, gearMoved, speedMoved } from './differences'
 
   /** One column a corner, read downwards in the order of the driver's actions. */
   let {
@@ -64,7 +63,6 @@
     view.select(result, index)
     view.openWorking(of)
   }
-  const word = { flat: 'flat', lift: 'lift', through: 'still braking', brake: '' }
 </script>
 
 <table bind:this={table} style:--column="{columnWidth}px" data-testid="corner-table">
@@ -184,12 +182,10 @@
               {/if}
             </span>
           {:else}
-            <span class="place coast">{word[corner.action]}</span>
+            <span class="place coast">{bench.words?.corners[index]?.action ?? ''}</span>
           {/if}
           {#if against}
-            <span class="moved" data-testid="brake-moved"
-              >{brakeMoved(corner, before(index), units)}</span
-            >
+            <span class="moved" data-testid="brake-moved">{before(index)?.brake_moved ?? ''}</span>
           {:else if bands}
             <span class="moved band"
               >{spread(bands.corners[index]?.brake_start_to_corner_m, units.length)}</span
@@ -235,7 +231,7 @@
             >
           {:else}
             <span class="figure">{corner.gear}</span>
-            {#if !gearMoved(corner, before(index))}<span class="place unit">held</span>{/if}
+            {#if !before(index)?.gear_moved}<span class="place unit">held</span>{/if}
           {/if}
           {#if bands?.corners[index]?.gear_in_doubt}
             <span class="unit band" title="The gear is in doubt within the band"
@@ -245,7 +241,7 @@
                 .join(', ')}</span
             >
           {/if}
-          <span class="unit">{gearMoved(corner, before(index))}</span>
+          <span class="unit">{before(index)?.gear_moved}</span>
         </td>
       {/each}
       <td class="sum">
@@ -275,7 +271,7 @@
           {@render opens(index, 'min_speed_ms', speed(corner.min_speed_ms), 'least')}<span
             class="unit band">{spread(bands?.corners[index]?.min_speed_ms, units.speed)}</span
           >
-          {#if against}<span class="moved">{speedMoved(before(index), units)}</span>{/if}
+          {#if against}<span class="moved">{before(index)?.speed_moved ?? ''}</span>{/if}
         </td>
       {/each}
       <td class="sum">

@@ -4,7 +4,7 @@
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
   import { lapTime, whole } from '../parts/format'
-  import { brakingPlace, KNOWN } from './words'
+  import { KNOWN } from './words'
 
   /** Laps to begin with: every corner's braking point and minimum speed, step by step. */
   let { bench, view }: { bench: Workbench; view: View } = $props()
@@ -15,6 +15,7 @@
   $effect(() => {
     const [id, asked] = [bench.open?.id, confidence]
     void bench.result
+    void view.system
     untrack(async () => {
       if (id === undefined) return
       const { data, error } = await answer(
@@ -74,13 +75,7 @@
                   <span class="figure speed">{whole(units.speed(step.min_speed_ms))}</span>
                   <span class="unit">in {step.gear}</span>
                   <span class="call" class:brake={step.brake_start_to_corner_m !== null}
-                    >{step.brake_start_to_corner_m === null
-                      ? step.action === 'flat'
-                        ? 'flat'
-                        : step.action === 'lift'
-                          ? 'lift'
-                          : 'no brake'
-                      : brakingPlace(step, units)}</span
+                    >{step.said}</span
                   >
                   {#if step.earlier_m !== null && step.earlier_m >= 0.5}
                     <span class="unit"

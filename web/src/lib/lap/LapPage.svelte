@@ -26,6 +26,8 @@
     bands: Bands
   } = $props()
 
+  const notes = $derived(bench.words?.notes ?? [])
+
   const NAMES = 218
   const SUM = 86
   const STAFF = 40
@@ -92,6 +94,7 @@
     >
       <SpeedCurve
         {result}
+        words={bench.words}
         {comparison}
         {view}
         {frame}
@@ -116,9 +119,9 @@
       <CornerTable {bench} {view} {result} {comparison} {columnWidth} bands={bands.now} />
     </div>
   {/if}
-  {#if result.warnings.length > 0}
+  {#if notes.length > 0}
     <ul class="notes" aria-label="Notes on this lap">
-      {#each result.warnings as warning (warning)}
+      {#each notes as warning (warning)}
         <li>{warning}</li>
       {/each}
     </ul>

@@ -1,25 +1,14 @@
 <script lang="ts">
-  import type { Result } from '../api/client'
-  import type { View } from '../state/view.svelte'
-  import { lapTime, whole } from '../parts/format'
-  import { cornerInWords } from './words'
+  import type { LapWords } from '../api/client'
 
   /** The curve told in words, one sentence a corner. */
-  let { result, view }: { result: Result; view: View } = $props()
+  let { words }: { words: LapWords } = $props()
 </script>
 
-<p>
-  {whole(view.units.length(result.length_m))}
-  {view.units.lengthUnit} in {lapTime(result.lap_time_s)}; top speed
-  {whole(view.units.speed(result.top_speed_ms))}
-  {view.units.speedUnit}, mean {whole(view.units.speed(result.mean_speed_ms))}
-  {view.units.speedUnit}; full throttle on {whole(result.full_throttle_pct)} % of the way;
-  {result.upshift_count} upshifts and {result.downshift_count} downshifts;
-  {(result.brake_energy_kj / 1000).toFixed(1)} MJ into the brakes.
-</p>
+<p>{words.summary}</p>
 <ol>
-  {#each result.corners as corner, index (index)}
-    <li>{cornerInWords(corner, view.units)}</li>
+  {#each words.corners as corner, index (index)}
+    <li>{corner.sentence}</li>
   {/each}
 </ol>
 

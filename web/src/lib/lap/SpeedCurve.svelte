@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Comparison, Corner, PlanBands, Result } from '../api/client'
+  import type { Comparison, LapWords, PlanBands, Result } from '../api/client'
   import type { View } from '../state/view.svelte'
   import {
     highAt,
@@ -27,6 +27,7 @@
    */
   let {
     result,
+    words,
     comparison,
     view,
     frame,
@@ -36,6 +37,7 @@
     flare = null,
   }: {
     result: Result
+    words: LapWords | null
     comparison: Comparison | null
     view: View
     frame: Frame
@@ -78,27 +80,21 @@
   })
   const corners = $derived(result.corners.map((corner, number) => ({ corner, number })))
 
-  function placeText(corner: Corner): string {
-    const call = corner.board_call
-    if (corner.action === 'lift') return 'lift only'
-    if (call) return `${whole(units.length(call.metres))} ${call.side} ${call.label}`
-    const ahead = units.length(corner.brake_start_to_corner_m ?? 0)
-    return ahead >= 0 ? `${whole(ahead)} before corner` : `${whole(-ahead)} into corner`
-  }
-
-  const highs = $derived.by((): (Wanted & { number: number; figure: string; place: string })[] => {
+  type Said = Wanted & { number: number; figure: string; place: string; brakes: boolean }
+  const highs = $derived.by((): Said[] => {
     return corners.flatMap(({ corner, number }) => {
       const at = highAt(corner)
       if (at === null || (corner.action !== 'brake' && corner.action !== 'lift')) return []
       const speed = speedAt(trace, at)
       const figure = whole(units.speed(speed))
-      const place = placeText(corner)
+      const place = words?.corners[number]?.label ?? ''
       return [
         {
           id: `high-${number}`,
           number,
           figure,
           place,
+          brakes: corner.action === 'brake',
           anchor: { x: scale.x(at), y: scale.y(speed) },
           figureWidth: textWidth(figure, 'figure', sizeOf.high),
           placeWidth: textWidth(place, 'place', SIZES.place),
@@ -107,7 +103,7 @@
       ]
     })
   })
-  const lows = $derived.by((): (Wanted & { number: number; figure: string; place: string })[] => {
+  const lows = $derived.by((): Said[] => {
     return corners.map(({ corner, number }) => {
       const figure = whole(units.speed(corner.min_speed_ms))
       const place = `${whole(units.length(corner.min_speed_at_m))} ${units.lengthUnit}`
@@ -116,6 +112,7 @@
         number,
         figure,
         place,
+        brakes: false,
         anchor: { x: scale.x(corner.min_speed_at_m), y: scale.y(corner.min_speed_ms) },
         figureWidth: textWidth(figure, 'figure', sizeOf.low),
         placeWidth: textWidth(place, 'place', SIZES.place),
@@ -227,8 +224,8 @@
     `Speed over ${whole(units.length(result.length_m))} ${units.lengthUnit} in ${lapTime(result.lap_time_s)}. ` +
       corners
         .map(
-          ({ corner }) =>
-            `${corner.name}: ${corner.action}, ${whole(units.speed(corner.min_speed_ms))} ${units.speedUnit}`,
+          ({ corner, number }) =>
+            `${corner.name}: ${words?.corners[number]?.action ?? ''}, ${whole(units.speed(corner.min_speed_ms))} ${units.speedUnit}`,
         )
         .join('; '),
   )
@@ -386,7 +383,7 @@
             <path
               d="M{label.x} {label.top + size.figure + (label.withPlace ? 17 : 1)}L{label.anchor
                 .x} {label.anchor.y - 9}"
-              stroke={text.place === 'lift only' ? 'var(--coast)' : 'var(--ember)'}
+              stroke={text.brakes ? 'var(--ember)' : 'var(--coast)'}
             />
           {/if}
           {#if !high && columnX.length === 0 && label.top > label.anchor.y + 14}
@@ -399,7 +396,7 @@
           {#if high}
             <path
               d="M{label.anchor.x - 4.5} {label.anchor.y - 10}h9l-4.500 7.500z"
-              fill={text.place === 'lift only' ? 'var(--coast)' : 'var(--ember)'}
+              fill={text.brakes ? 'var(--ember)' : 'var(--coast)'}
             />
           {/if}
           <text
@@ -417,11 +414,8 @@
               text-anchor="middle"
               class="place"
               font-size={SIZES.place}
-              fill={high
-                ? text.place === 'lift only'
-                  ? 'var(--coast)'
-                  : 'var(--ember)'
-                : 'var(--ink-2)'}>{text.place}</text
+              fill={high ? (text.brakes ? 'var(--ember)' : 'var(--coast)') : 'var(--ink-2)'}
+              >{text.place}</text
             >
           {/if}
         </g>

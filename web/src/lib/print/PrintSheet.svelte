@@ -2,7 +2,6 @@
   import type { Workbench } from '../state/workbench.svelte'
   import type { View } from '../state/view.svelte'
   import TrackMap from '../lap/TrackMap.svelte'
-  import { brakingPlace } from '../lap/words'
   import { lapTime, plain, timeDifference, whole } from '../parts/format'
 
   /** The corner table as one plain page for the wall; on the screen it is not shown. */
@@ -14,7 +13,7 @@
   const open = $derived(bench.open)
   const result = $derived(bench.result)
   const many = $derived((result?.corners.length ?? 0) > 16)
-  const words = { flat: 'flat', lift: 'lift only', through: 'still braking', brake: '' }
+  const words = $derived(bench.words)
 </script>
 
 {#if open && result}
@@ -84,7 +83,7 @@
             <td class="place">{corner.name}</td>
             <td>{corner.direction}</td>
             <td class="brake">
-              {corner.action === 'brake' ? brakingPlace(corner, units) : words[corner.action]}
+              {words?.corners[index]?.place || words?.corners[index]?.action}
             </td>
             <td class="number">{length(corner.braking_distance_m)}</td>
             <td class="number">
@@ -108,7 +107,7 @@
         {/each}
       </tbody>
     </table>
-    {#each result.warnings as warning (warning)}<p class="note">{warning}</p>{/each}
+    {#each words?.notes ?? [] as warning (warning)}<p class="note">{warning}</p>{/each}
     <p class="care">
       These are computed figures: the best a model can do, not a promise. Begin well before these
       braking points and add speed step by step. The circuit’s rules, its marshals and flags,

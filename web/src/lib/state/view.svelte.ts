@@ -1,4 +1,4 @@
-import type { Kind, Result } from '../api/client'
+import { speakIn, type Kind, type Result } from '../api/client'
 import { unitsFor, type System, type Units } from '../parts/units'
 import { recallText, remember } from './memory'
 
@@ -53,12 +53,17 @@ export class View {
     this.applyTheme()
   }
 
+  constructor() {
+    speakIn(this.system)
+  }
+
   applyTheme(): void {
     document.documentElement.dataset.theme = this.night ? 'neapfrost-night' : 'neapfrost-day'
   }
 
   speak(system: System): void {
     this.system = system
+    speakIn(system)
     remember('units', system)
   }
 

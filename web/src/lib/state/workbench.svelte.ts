@@ -14,11 +14,13 @@ import {
   type Comparison,
   type Conflict,
   type ErrorBody,
+  type LapWords,
   type LineSettings,
   type OpenPlan,
   type PlanEdit,
   type Result,
   type Revisions,
+  type Units,
 } from '../api/client'
 import { timeOfDay } from '../parts/format'
 import { Figures } from './figures.svelte'
@@ -54,6 +56,7 @@ export interface WaitingEdits {
 interface Live {
   assumptions: Assumptions
   result: Result | null
+  words: LapWords | null
   comparison: Comparison | null
 }
 
@@ -93,6 +96,9 @@ export class Workbench {
   /** What the figures are called, and how they are stepped. */
   readonly figures = new Figures()
 
+  /** The units that the lap is told in. */
+  units: Units = 'metric'
+
   #ask = false
   #keep = false
   #writes: Promise<unknown> = Promise.resolve()
@@ -108,6 +114,10 @@ export class Workbench {
   }
   get result(): Result | null {
     return this.live?.result ?? null
+  }
+  /** What is said of the lap, in the units that are spoken. */
+  get words(): LapWords | null {
+    return this.live?.words ?? null
   }
   get comparison(): Comparison | null {
     return this.live?.comparison ?? null
@@ -199,6 +209,16 @@ export class Workbench {
       body: JSON.stringify({ base: this.open.revisions, changes: this.pending }),
     }).catch(() => undefined)
     this.pending = []
+  }
+
+  /** Have all that is said of the lap said anew in other units. */
+  async speakIn(units: Units): Promise<void> {
+    this.units = units
+    if (!this.open || this.words?.units === units) return
+    if (this.pending.length > 0) {
+      this.#ask = true
+      await this.#work()
+    } else await this.catchUp()
   }
 
   /** Take what another page has written meanwhile, unless something here waits to be kept. */
@@ -473,6 +493,7 @@ export class Workbench {
           plan: open.plan,
           changes: changes.map(complete),
           against: open.baseline?.plan ?? null,
+          units: this.units,
         },
       }),
     )

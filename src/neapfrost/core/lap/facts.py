@@ -1,5 +1,7 @@
 """What a reader of a lap should know before believing it."""
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from neapfrost.core.arrays import Floats
@@ -16,37 +18,98 @@ from neapfrost.core.records import Vehicle
 LIGHT_SHARE = 0.4  # of the weight on the flat, below which the vehicle is called light
 
 
-def lap_warnings(lap: Lap, corners: tuple[CornerResult, ...]) -> tuple[str, ...]:
-    """Sentences on what limits this lap in ways the plan may not have meant."""
+@dataclass(frozen=True)
+class LightCrest:
+    """The wheels carry no more than this share of the weight on the flat."""
+
+    at_m: float
+    weight_share: float
+
+
+@dataclass(frozen=True)
+class IdleGears:
+    """Gears, from 1, that the lap never uses."""
+
+    gears: tuple[int, ...]
+
+
+@dataclass(frozen=True)
+class PowerLimited:
+    """A corner whose speed the engine cannot hold."""
+
+    corner: str
+
+
+@dataclass(frozen=True)
+class WeakBrakes:
+    """The hardware, not the tyres, bounds the braking somewhere in a zone."""
+
+    at_m: float
+    given_n: float
+    possible_n: float
+
+
+@dataclass(frozen=True)
+class FuelBeyondTank:
+    """More fuel than the tank holds."""
+
+    fuel_kg: float
+    tank_kg: float
+
+
+@dataclass(frozen=True)
+class StrayBraking:
+    """Braking that ends at no corner."""
+
+    at_m: float
+
+
+@dataclass(frozen=True)
+class Unsettled:
+    """A flying lap that does not repeat itself exactly."""
+
+
+@dataclass(frozen=True)
+class SlowStart:
+    """A start speed that the first metres do not allow."""
+
+    wanted_ms: float
+    reached_ms: float
+
+
+LapFact = (
+    LightCrest
+    | IdleGears
+    | PowerLimited
+    | WeakBrakes
+    | FuelBeyondTank
+    | StrayBraking
+    | Unsettled
+    | SlowStart
+)
+
+
+def lap_facts(lap: Lap, corners: tuple[CornerResult, ...]) -> tuple[LapFact, ...]:
+    """What limits this lap in ways the plan may not have meant."""
     vehicle = lap.drive.vehicle
     return (
         *_light_over_crests(lap),
         *_gears_never_used(lap, corners, len(vehicle.gearbox.ratios)),
-        *(
-            f"{corner.name} is limited by power: the engine cannot hold the speed that the tyres "
-            "would allow there."
-            for corner in corners
-            if corner.limited_by == "power"
-        ),
+        *(PowerLimited(corner.name) for corner in corners if corner.limited_by == "power"),
         *_weak_brakes(lap),
         *_fuel_beyond_the_tank(vehicle),
         *(
-            f"Braking at {lap.path.ring.fold(zone.brake_start_at_m):.0f} m ends at no corner: a "
-            "crest or a change of grip asks for it."
+            StrayBraking(lap.path.ring.fold(zone.brake_start_at_m))
             for zone in unclaimed_zones(lap)
             if not zone.lifted
         ),
-        *(
-            ()
-            if lap.settled
-            else ("The flying lap does not repeat itself exactly; the last one driven is shown.",)
-        ),
+        *(() if lap.settled else (Unsettled(),)),
         *_slow_start(lap),
     )
 
 
-def _light_over_crests(lap: Lap) -> list[str]:
-    """One sentence for each stretch on which the normal force falls below the share."""
+def _light_over_crests(lap: Lap) -> list[LapFact]:
+    """One for each stretch on which the normal force falls below the share."""
     road, case = lap.packed.road, lap.packed.case
 
     def along(column: int) -> Floats:
@@ -59,33 +122,26 @@ def _light_over_crests(lap: Lap) -> list[str]:
     share = (weight + downforce) / (case[MASS] * STANDARD_GRAVITY_MS2)
     light = share < LIGHT_SHARE
     starts = np.flatnonzero(light & ~np.concatenate(([False], light[:-1])))
-    sentences = []
+    found: list[LapFact] = []
     for start in starts:
         end = start + int(np.argmin(np.append(light[start:], False)))
         lowest = start + int(np.argmin(share[start:end]))
-        sentences.append(
-            f"Light over the crest at {lap.s_m[lowest]:.0f} m: {100 * share[lowest]:.0f} % of the "
-            "weight is left on the wheels there; settle before braking."
-        )
-    return sentences
+        found.append(LightCrest(float(lap.s_m[lowest]), float(share[lowest])))
+    return found
 
 
-def _gears_never_used(lap: Lap, corners: tuple[CornerResult, ...], count: int) -> list[str]:
+def _gears_never_used(lap: Lap, corners: tuple[CornerResult, ...], count: int) -> list[LapFact]:
     used = set(lap.gear.tolist())
     for corner in corners:
         used.add(corner.gear)
         used.update(shift.to_gear for shift in corner.downshifts)
     # On a flying lap nobody misses first gear: it is there for the start.
     lowest = 2 if lap.path.closed and count > 1 else 1
-    idle = [str(gear) for gear in range(lowest, count + 1) if gear not in used]
-    if not idle:
-        return []
-    if len(idle) == 1:
-        return [f"Gear {idle[0]} is never used."]
-    return [f"Gears {', '.join(idle[:-1])} and {idle[-1]} are never used."]
+    idle = tuple(gear for gear in range(lowest, count + 1) if gear not in used)
+    return [IdleGears(idle)] if idle else []
 
 
-def _weak_brakes(lap: Lap) -> list[str]:
+def _weak_brakes(lap: Lap) -> list[LapFact]:
     """Whether the hardware, not the tyres, bounds the braking somewhere in a zone."""
     stronger = lap.packed.case.copy()
     stronger[BRAKE_MOST] = np.inf
@@ -99,25 +155,17 @@ def _weak_brakes(lap: Lap) -> list[str]:
         possible = force_range(stronger, *place)[0]
         # At the cornering limit some drive is needed and no braking is left at all.
         if possible < 0.0 and given > possible * 0.999:
-            return [
-                f"The brakes are too weak to reach the tyres' limit: {-given / 1000:.1f} kN of "
-                f"{-possible / 1000:.1f} kN at {at:.0f} m."
-            ]
+            return [WeakBrakes(float(at), float(-given), float(-possible))]
     return []
 
 
-def _fuel_beyond_the_tank(vehicle: Vehicle) -> list[str]:
+def _fuel_beyond_the_tank(vehicle: Vehicle) -> list[LapFact]:
     if vehicle.fuel_capacity_kg is None or vehicle.fuel_kg <= vehicle.fuel_capacity_kg:
         return []
-    return [
-        f"{vehicle.fuel_kg:g} kg of fuel is more than the tank's {vehicle.fuel_capacity_kg:g} kg."
-    ]
+    return [FuelBeyondTank(vehicle.fuel_kg, vehicle.fuel_capacity_kg)]
 
 
-def _slow_start(lap: Lap) -> list[str]:
+def _slow_start(lap: Lap) -> list[LapFact]:
     if lap.path.closed or lap.v_ms[0] >= lap.path.start_speed_ms - 0.05:
         return []
-    return [
-        f"The start speed of {lap.path.start_speed_ms:.1f} m/s is more than the first metres "
-        f"allow; the lap starts at {lap.v_ms[0]:.1f} m/s."
-    ]
+    return [SlowStart(lap.path.start_speed_ms, float(lap.v_ms[0]))]

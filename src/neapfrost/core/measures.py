@@ -1,0 +1,50 @@
+"""Figures inside sentences, kept as figures until somebody reads the sentence in units of his own.
+
+A sentence is written where something is known, and read by people who speak different units. What
+is written into it by `metres` and `speed` is a mark with the figure in SI; `said` turns marks into
+words. Nobody can type the characters that begin and end a mark.
+"""
+
+import re
+
+from neapfrost.core.units import Kind, Units, shown, unit_of
+
+_MARK = re.compile("\x02(length|speed|wind) (\\S+) (\\S+) (bare|unit)\x03")
+
+
+def metres(value_m: float, decimals: int | None = 0) -> str:
+    """A length in a sentence: "120 m"; without decimals given, as many as it has."""
+    return _mark("length", value_m, decimals, "unit")
+
+
+def speed(value_ms: float, decimals: int | None = 0) -> str:
+    """A speed in a sentence: "72 km/h"."""
+    return _mark("speed", value_ms, decimals, "unit")
+
+
+def bare(value: float, kind: Kind) -> str:
+    """A figure of a document in SI, which bears its unit in its name; said with it elsewhere."""
+    return _mark(kind, value, None, "bare")
+
+
+def said(text: str, units: Units | None = None) -> str:
+    """A sentence in a person's units; None for whoever reads SI, as documents are written."""
+
+    def one(found: re.Match[str]) -> str:
+        kind: Kind = found[1]  # type: ignore[assignment]  # one of the pattern's own
+        value, decimals, form = float(found[2]), found[3], found[4]
+        if units is None:
+            number = _number(value, decimals)
+            unit = "m" if kind == "length" else "m/s"
+            return number if form == "bare" else f"{number} {unit}"
+        return f"{_number(shown(value, kind, units), decimals)} {unit_of(kind, units)}"
+
+    return _MARK.sub(one, text)
+
+
+def _mark(kind: Kind, value: float, decimals: int | None, form: str) -> str:
+    return f"\x02{kind} {value!r} {'g' if decimals is None else decimals} {form}\x03"
+
+
+def _number(value: float, decimals: str) -> str:
+    return f"{value:.4g}" if decimals == "g" else f"{value:.{decimals}f}"

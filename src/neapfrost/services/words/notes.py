@@ -1,0 +1,93 @@
+"""What a reader of a lap should know before believing it, in sentences."""
+
+from dataclasses import dataclass
+
+from neapfrost.core.lap.facts import (
+    FuelBeyondTank,
+    IdleGears,
+    LapFact,
+    LightCrest,
+    PowerLimited,
+    SlowStart,
+    StrayBraking,
+    Unsettled,
+    WeakBrakes,
+)
+from neapfrost.services.words.saying import Saying
+
+
+@dataclass(frozen=True)
+class NoLineYet:
+    """A road on which no line has been computed."""
+
+
+@dataclass(frozen=True)
+class LostOrder:
+    """Something asked for at a corner that the circuit does not have."""
+
+    corner: str
+
+
+@dataclass(frozen=True)
+class GearNotDriven:
+    """A gear asked for at a corner; None in `driven` where no gear is chosen there."""
+
+    corner: str
+    asked: int
+    driven: int | None
+
+
+Note = LapFact | NoLineYet | LostOrder | GearNotDriven
+
+
+def note_said(note: Note, say: Saying) -> str:
+    """A note as a sentence."""
+    match note:
+        case LightCrest(at_m, share):
+            return (
+                f"Light over the crest at {say.length(at_m)}: {100 * share:.0f} % of the weight is "
+                "left on the wheels there; settle before braking."
+            )
+        case IdleGears(gears):
+            names = [f"{gear}" for gear in gears]
+            if len(names) == 1:
+                return f"Gear {names[0]} is never used."
+            return f"Gears {', '.join(names[:-1])} and {names[-1]} are never used."
+        case PowerLimited(corner):
+            return (
+                f"{corner} is limited by power: the engine cannot hold the speed that the tyres "
+                "would allow there."
+            )
+        case WeakBrakes(at_m, given_n, possible_n):
+            return (
+                f"The brakes are too weak to reach the tyres' limit: {given_n / 1000:.1f} kN of "
+                f"{possible_n / 1000:.1f} kN at {say.length(at_m)}."
+            )
+        case FuelBeyondTank(fuel_kg, tank_kg):
+            return f"{fuel_kg:g} kg of fuel is more than the tank's {tank_kg:g} kg."
+        case StrayBraking(at_m):
+            return (
+                f"Braking at {say.length(at_m)} ends at no corner: a crest or a change of grip "
+                "asks for it."
+            )
+        case Unsettled():
+            return "The flying lap does not repeat itself exactly; the last one driven is shown."
+        case SlowStart(wanted_ms, reached_ms):
+            return (
+                f"The start speed of {say.speed(wanted_ms, 1)} is more than the first metres "
+                f"allow; the lap starts at {say.speed(reached_ms, 1)}."
+            )
+        case NoLineYet():
+            return (
+                "No line has been computed on this road yet: the lap is driven along its middle, "
+                "which is slower than any line."
+            )
+        case LostOrder(corner):
+            return f"Something is asked for at {corner}, which this circuit does not have."
+        case GearNotDriven(corner, asked, driven):
+            why = (
+                "the throttle is not shut there, so that no gear is chosen"
+                if driven is None
+                else f"shifts and revs allow {driven}"
+            )
+            return f"{corner}: gear {asked} is asked for and not driven; {why}."
