@@ -28,6 +28,7 @@ class MapMark:
     y_m: float
 
 
+# Many parameters: the parts of the page, each given by its name.
 def brief_svg(
     title: str,
     lines: Sequence[str],
