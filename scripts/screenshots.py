@@ -22,7 +22,7 @@ PHONE = (390, 844)
 def opened(browser: Browser, address: str, plan: int, size: tuple[int, int] = DESK) -> Page:
     """A demo plan with its lap drawn."""
     page = browser.new_page(viewport={"width": size[0], "height": size[1]})
-    page.goto(f"{address}#plan={plan}")
+    page.goto(f"{address}#/plan/{plan}")
     page.get_by_test_id("speed-curve").wait_for()
     page.wait_for_timeout(500)
     return page
@@ -50,7 +50,7 @@ def sheet(page: Page, key: str, name: str) -> None:
 
 def survey(page: Page) -> None:
     """The Circuit view, what would close its ring, and a radius from chord and height."""
-    page.get_by_role("button", name="Circuit", exact=True).click()
+    page.get_by_role("link", name="Circuit", exact=True).click()
     page.keyboard.press("4")
     keep(page, "circuit")
     page.get_by_role("button", name="See what would close it").click()
@@ -67,19 +67,19 @@ def survey(page: Page) -> None:
 
 def car(page: Page) -> None:
     """The Car view: two setups side by side, and what the car does."""
-    page.get_by_role("button", name="Car", exact=True).click()
+    page.get_by_role("link", name="Car", exact=True).click()
     page.get_by_test_id("plot-gears").wait_for()
     keep(page, "car")
 
 
 def lines(page: Page) -> None:
     """The Line view of a road with all its lines, one corner of it, and a file on its way in."""
-    page.get_by_role("button", name="Line", exact=True).click()
+    page.get_by_role("link", name="Line", exact=True).click()
     page.get_by_role("button", name="Compute and compare all").click()
     page.get_by_role("button", name="Stop, keep the best so far").wait_for()
     page.get_by_role("button", name="Compute and compare all").wait_for(timeout=60_000)
     keep(page, "line")
-    page.get_by_role("button", name="Circuit", exact=True).click()
+    page.get_by_role("link", name="Circuit", exact=True).click()
     page.get_by_role("button", name="A circuit from a file").click()
     with tempfile.TemporaryDirectory() as folder:
         log = Path(folder) / "evening-log.gpx"
@@ -101,7 +101,7 @@ def corner(page: Page) -> None:
     page.get_by_role("tab", name="Working").click()
     page.get_by_test_id("working").wait_for()
     keep(page, "corner-working")
-    page.get_by_role("button", name="Brief", exact=True).click()
+    page.get_by_role("link", name="Brief", exact=True).click()
     page.get_by_test_id("brief").wait_for()
     page.set_viewport_size({"width": DESK[0], "height": 1000})
     keep(page, "brief")

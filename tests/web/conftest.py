@@ -20,7 +20,7 @@ from web.pages import DRY_K4, copied_plan, forget, open_plan
 expect.set_options(timeout=40_000)
 
 #: Refusals and conflicts are answered on purpose; the browser logs them by itself.
-MEANT = ("409", "422")
+MEANT = ("404", "409", "422")
 
 
 @pytest.fixture(scope="session")

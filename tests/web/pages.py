@@ -42,7 +42,7 @@ def copied_plan(address: str, name: str) -> int:
 
 def open_plan(page: Page, address: str, number: int) -> None:
     """Open a plan and wait until its lap is drawn in the page's own fonts."""
-    page.goto(f"{address}#plan={number}")
+    page.goto(f"{address}#/plan/{number}")
     drawn(page)
 
 
@@ -72,8 +72,13 @@ def put(page: Page, label: str, value: str) -> None:
     kept(page)
 
 
+def frames(page: Page) -> None:
+    """Let the page draw what it was told: two frames, in the second of which the first is out."""
+    page.evaluate("new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))")
+
+
 def kept(page: Page) -> None:
-    page.wait_for_timeout(30)
+    frames(page)
     expect(page.locator("header .state")).to_have_text("kept")
 
 
@@ -100,6 +105,19 @@ def escape(page: Page) -> None:
     """Press Esc; returns once no sheet is open, since the browser closes one a moment later."""
     page.keyboard.press("Escape")
     expect(page.get_by_role("dialog")).to_have_count(0)
+
+
+def plan_number(page: Page) -> int:
+    """Number of the plan that is open, as the address says it."""
+    said = re.search(r"#/plan/(\d+)", page.url)
+    assert said is not None, page.url
+    return int(said[1])
+
+
+def chosen(page: Page, entry: str) -> None:
+    """Take an entry of the menu at the head of the page."""
+    page.get_by_role("button", name="Units, night and keys").click()
+    page.locator("#show-as").get_by_role("button", name=entry).click()
 
 
 def notice(page: Page) -> Locator:

@@ -10,6 +10,7 @@ from serving import running_server
 from web.pages import (
     DRY_K4,
     SAMPHIRE,
+    chosen,
     copied_plan,
     escape,
     grip,
@@ -113,6 +114,8 @@ def test_no_sheet_has_a_fault(browser: Browser, address: str) -> None:
     for wanted in (*keys, "Car Kitti", "Circuit Sallow", "Units"):
         if wanted in keys:
             page.keyboard.press(wanted)
+        elif wanted == "Units":
+            chosen(page, wanted)
         else:
             page.get_by_role("button", name=wanted).first.click()
         expect(page.get_by_role("dialog")).to_be_visible()
@@ -126,12 +129,12 @@ def test_no_sheet_has_a_fault(browser: Browser, address: str) -> None:
 def test_the_circuit_page_has_no_fault(browser: Browser, address: str) -> None:
     page = unguarded(browser)
     open_plan(page, address, copied_plan(address, SAMPHIRE))
-    page.get_by_role("button", name="Circuit", exact=True).click()
+    page.get_by_role("link", name="Circuit", exact=True).click()
     expect(page.get_by_test_id("closure")).to_contain_text("closes")
     page.keyboard.press("4")
     for tab in ("Beside the road", "Heights", "Edges", "Straights"):
         page.get_by_role("tab", name=tab).click()
-        assert faults(page, "#panel" if tab != "Straights" else "body") == [], tab
+        assert faults(page, "#circuit-panel" if tab != "Straights" else "body") == [], tab
     page.get_by_role("button", name="measure its radius").click()
     expect(page.get_by_role("dialog")).to_be_visible()
     assert faults(page, "dialog[open]") == []
@@ -139,7 +142,7 @@ def test_the_circuit_page_has_no_fault(browser: Browser, address: str) -> None:
     page.get_by_role("button", name="A circuit from a file").click()
     assert faults(page, "dialog[open]") == []
     escape(page)
-    page.get_by_role("button", name="Line", exact=True).click()
+    page.get_by_role("link", name="Line", exact=True).click()
     expect(page.get_by_test_id("road-map")).to_be_visible()
     page.keyboard.press("3")
     page.get_by_role("button", name="hold its line to a place").click()
@@ -151,7 +154,7 @@ def test_the_circuit_page_has_no_fault(browser: Browser, address: str) -> None:
 def test_the_car_page_has_no_fault(browser: Browser, address: str) -> None:
     page = unguarded(browser)
     open_plan(page, address, copied_plan(address, DRY_K4))
-    page.get_by_role("button", name="Car", exact=True).click()
+    page.get_by_role("link", name="Car", exact=True).click()
     expect(page.get_by_test_id("plot-gears")).to_be_visible()
     seen = {
         "What it does": "car-figures",
@@ -171,7 +174,7 @@ def test_the_car_page_has_no_fault(browser: Browser, address: str) -> None:
 def test_what_would_close_a_ring_has_no_fault(browser: Browser, address: str) -> None:
     page = unguarded(browser)
     open_plan(page, address, copied_plan(address, DRY_K4))
-    page.get_by_role("button", name="Circuit", exact=True).click()
+    page.get_by_role("link", name="Circuit", exact=True).click()
     page.get_by_role("button", name="See what would close it").click()
     expect(page.get_by_role("dialog")).to_be_visible()
     assert faults(page, "dialog[open]") == []

@@ -17,6 +17,7 @@ from web.pages import (
     lap_seconds,
     notice,
     open_plan,
+    plan_number,
     put,
     sheet,
 )
@@ -25,7 +26,7 @@ from web.pages import (
 @pytest.fixture
 def circuit(page: Page) -> Page:
     """The page turned to the circuit of its own plan."""
-    page.get_by_role("button", name="Circuit", exact=True).click()
+    page.get_by_role("link", name="Circuit", exact=True).click()
     expect(page.get_by_test_id("closure")).to_contain_text("misses the start")
     return page
 
@@ -81,8 +82,9 @@ def test_a_ring_too_far_off_names_what_looks_wrong(circuit: Page) -> None:
 def test_a_figure_known_for_certain_is_locked(circuit: Page) -> None:
     put(circuit, "Length of Straight after Eel Trap (m)", "240")
     circuit.get_by_role("tab", name="Uncertainties").click()
-    circuit.get_by_role("button", name="Length ± of Straight after Eel Trap: 3").click()
-    put(circuit, "Length ± of Straight after Eel Trap (%)", "0")
+    unknown = "Uncertainty of the length of Straight after Eel Trap"
+    circuit.get_by_role("button", name=f"{unknown}: 3").click()
+    put(circuit, f"{unknown} (%)", "0")
     circuit.get_by_role("button", name="See what would close it").click()
     expect(sheet(circuit).locator("tbody tr").nth(10)).to_be_visible()
     lengths = sheet(circuit).locator("tbody tr", has_text="Straight after Eel Trap")
@@ -132,7 +134,7 @@ def test_boards_are_put_moved_and_taken_away_beside_the_road(circuit: Page) -> N
     circuit.get_by_role("button", name="150, 100 and 50 before Bittern").click()
     expect(figure(circuit, "150 before Bittern (m)")).to_have_value("150")
     put(circuit, "Sector line 1 at (m)", "1400")
-    circuit.get_by_role("button", name="Lap", exact=True).click()
+    circuit.get_by_role("link", name="Lap", exact=True).click()
     expect(circuit.get_by_label("Predicted lap")).to_contain_text("Sector 3")
 
 
@@ -144,7 +146,9 @@ def test_facts_of_the_whole_are_changed_where_they_stand(circuit: Page) -> None:
     field = figure(circuit, "Altitude (m)")
     field.fill("90000")
     field.press("Enter")
-    expect(circuit.get_by_role("alert")).to_contain_text("6000 or less is expected")
+    expect(circuit.get_by_role("alert")).to_contain_text(
+        "90000 m was given; 6000 m or less is expected"
+    )
     assert circuit.get_by_role("tab", name="The whole").get_attribute("aria-selected") == "true"
 
 
@@ -156,7 +160,7 @@ def test_a_corner_is_named_and_turned_where_it_stands(circuit: Page) -> None:
     expect(circuit.get_by_test_id("large-map")).to_contain_text("Old Eel Trap")
     circuit.get_by_role("button", name="Old Eel Trap turns right").click()
     expect(circuit.get_by_role("button", name="Old Eel Trap turns left")).to_be_visible()
-    circuit.get_by_role("button", name="Lap", exact=True).click()
+    circuit.get_by_role("link", name="Lap", exact=True).click()
     expect(heads(circuit).nth(3)).to_contain_text("Old Eel Trap")
 
 
@@ -206,7 +210,7 @@ def lap_of(page: Page) -> float:
 
 def test_an_open_course_need_not_close(page: Page, address: str) -> None:
     open_plan(page, address, copied_plan(address, "Dunlin 16, Tarn Edge, standing start"))
-    page.get_by_role("button", name="Circuit", exact=True).click()
+    page.get_by_role("link", name="Circuit", exact=True).click()
     expect(page.get_by_test_id("closure")).to_contain_text("need not close")
 
 
@@ -216,7 +220,7 @@ def test_an_edit_that_meets_another_tab_is_merged(context: BrowserContext, addre
     for page in (left, right):
         open_plan(page, address, number)
     put(left, "Grip (μ)", "1.47")
-    right.get_by_role("button", name="Circuit", exact=True).click()
+    right.get_by_role("link", name="Circuit", exact=True).click()
     field = figure(right, "Length of Straight after Sluice (m)")
     field.fill("120")
     field.press("Enter")
@@ -250,7 +254,7 @@ def test_the_view_fits_a_desk_and_a_phone(circuit: Page) -> None:
     assert circuit.evaluate("document.documentElement.scrollHeight") <= 800
     circuit.set_viewport_size({"width": 390, "height": 844})
     expect(circuit.get_by_test_id("closure")).to_be_visible()
-    assert circuit.evaluate("document.documentElement.scrollWidth") <= 390
+    circuit.wait_for_function("document.documentElement.scrollWidth <= 390")
 
 
 def test_a_figure_just_typed_is_kept_when_the_page_is_left(circuit: Page, address: str) -> None:
@@ -259,7 +263,7 @@ def test_a_figure_just_typed_is_kept_when_the_page_is_left(circuit: Page, addres
     field.focus()
     circuit.keyboard.press("ArrowUp")
     expect(circuit.locator("header .state")).to_have_text("not kept yet")
-    number = circuit.url.rsplit("=", 1)[1]
+    number = plan_number(circuit)
     circuit.close()
     for _ in range(40):
         body = httpx.get(f"{address}api/plans/{number}", timeout=60).json()

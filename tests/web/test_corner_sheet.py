@@ -137,7 +137,7 @@ def test_notes_are_kept_for_the_circuit_and_reach_the_brief(page: Page) -> None:
     kept(page)
     page.get_by_label("no run-off").check()
     kept(page)
-    page.get_by_role("button", name="Brief", exact=True).click()
+    page.get_by_role("link", name="Brief", exact=True).click()
     brief = page.get_by_test_id("brief")
     expect(brief).to_contain_text("the last willow", timeout=CALLS_MS)
     expect(brief).to_contain_text("no run-off")
@@ -163,7 +163,7 @@ def test_bands_are_driven_shown_everywhere_and_put_away(page: Page) -> None:
 
 @pytest.mark.parametrize("paper", ["A4", "A5"])
 def test_the_brief_prints_on_one_page(page: Page, address: str, paper: str) -> None:
-    page.get_by_role("button", name="Brief", exact=True).click()
+    page.get_by_role("link", name="Brief", exact=True).click()
     brief = page.get_by_test_id("brief")
     expect(brief.get_by_role("rowheader")).to_have_count(11, timeout=CALLS_MS)
     page.get_by_label(paper, exact=True).check()
@@ -172,7 +172,7 @@ def test_the_brief_prints_on_one_page(page: Page, address: str, paper: str) -> N
     pdf = page.pdf(prefer_css_page_size=True)
     assert pages_of(pdf) == 1
     # A road with long words beside it does not run over either.
-    page.goto(f"{address}#plan={demo_plans_of(address)[SAMPHIRE]}")
+    page.goto(f"{address}#/plan/{demo_plans_of(address)[SAMPHIRE]}")
     expect(brief).to_contain_text("before start of the kerb", timeout=CALLS_MS)
     assert pages_of(page.pdf(prefer_css_page_size=True)) == 1
     width = {"A4": b"594", "A5": b"420"}[paper]
@@ -184,7 +184,7 @@ def test_the_brief_prints_on_one_page(page: Page, address: str, paper: str) -> N
 
 
 def test_the_brief_leaves_as_files(page: Page) -> None:
-    page.get_by_role("button", name="Brief", exact=True).click()
+    page.get_by_role("link", name="Brief", exact=True).click()
     expect(page.get_by_test_id("brief")).to_be_visible(timeout=CALLS_MS)
     page.get_by_label("How well the circuit is known").select_option("driven here before")
     begun = {"Markdown": "# Sallow Fen", "CSV": "number,Corner", "SVG": "<svg", "JSON": "{"}
@@ -205,11 +205,11 @@ def test_the_brief_and_the_sheet_read_on_a_phone(context: BrowserContext, addres
     page.keyboard.press("o")
     expect(page.get_by_test_id("corner-sheet")).to_be_visible()
     expect(page.get_by_test_id("corner-curve")).to_be_visible()
-    assert page.evaluate("document.documentElement.scrollWidth") <= 390
-    page.get_by_role("button", name="Brief", exact=True).click()
+    page.wait_for_function("document.documentElement.scrollWidth <= 390")
+    page.get_by_role("link", name="Brief", exact=True).click()
     brief = page.get_by_test_id("brief")
     expect(brief).to_contain_text("Windpump", timeout=CALLS_MS)
-    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+    page.wait_for_function("document.documentElement.scrollWidth <= 390")
 
 
 def test_sheet_and_brief_pass_the_accessibility_checker(browser: Browser, address: str) -> None:
@@ -225,6 +225,6 @@ def test_sheet_and_brief_pass_the_accessibility_checker(browser: Browser, addres
     part(sheet, "Working")
     expect(sheet.get_by_test_id("working")).to_be_visible(timeout=CALLS_MS)
     assert faults(sheet, "[data-testid=corner-sheet]") == []
-    sheet.get_by_role("button", name="Brief", exact=True).click()
+    sheet.get_by_role("link", name="Brief", exact=True).click()
     expect(sheet.get_by_test_id("brief")).to_contain_text("Sluice", timeout=CALLS_MS)
     assert faults(sheet, "main") == []

@@ -11,9 +11,10 @@ from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect
 from neapfrost.demo.plans import demo_plans
 from web.pages import (
     demo_plans_of,
-    drawn,
     escape,
+    frames,
     heads,
+    kept,
     open_plan,
     plans,
 )
@@ -140,7 +141,7 @@ def test_labels_never_collide_or_vanish(reader: Page, address: str, name: str) -
     expect(page.get_by_test_id("plan-name")).to_have_text(name)
     for width in (1280, 1600, 1024):
         page.set_viewport_size({"width": width, "height": 800})
-        page.wait_for_timeout(80)
+        frames(page)
         check_curve(page)
         # On a narrow window a leader may have to cross a label rather than lose one.
         assert width < 1280 or crossed_by_leaders(page) == []
@@ -196,7 +197,7 @@ def test_labels_stand_in_other_units_too(context: BrowserContext, address: str) 
     open_plan(page, address, plans(address)[NAMES[0]])
     for _ in range(2):
         page.keyboard.press("u")
-        page.wait_for_timeout(80)
+        frames(page)
         check_curve(page)
 
 
@@ -206,6 +207,5 @@ def test_a_lap_changed_by_hand_keeps_its_labels(page: Page) -> None:
         field = page.get_by_role("spinbutton", name="Grip (μ)")
         field.fill(grip)
         field.press("Enter")
-        drawn(page)
-        page.wait_for_timeout(200)
+        kept(page)
         check_curve(page)

@@ -11,7 +11,18 @@ from playwright.sync_api import Locator, Page, expect
 
 from neapfrost.demo.plans import demo_plan
 from neapfrost.services.maps.exports import exported
-from web.pages import SAMPHIRE, copied_plan, figure, kept, lap_seconds, notice, open_plan, sheet
+from web.pages import (
+    SAMPHIRE,
+    copied_plan,
+    figure,
+    frames,
+    kept,
+    lap_seconds,
+    notice,
+    open_plan,
+    plan_number,
+    sheet,
+)
 
 SEARCH_MS = 60_000
 
@@ -20,7 +31,7 @@ SEARCH_MS = 60_000
 def line(page: Page, address: str) -> Page:
     """The Line view of a copy of the demo road."""
     open_plan(page, address, copied_plan(address, SAMPHIRE))
-    page.get_by_role("button", name="Line", exact=True).click()
+    page.get_by_role("link", name="Line", exact=True).click()
     expect(page.get_by_test_id("road-map")).to_be_visible()
     return page
 
@@ -52,7 +63,7 @@ def test_a_changed_car_marks_the_line_and_it_can_be_renewed(line: Page) -> None:
     grip.fill("1.3")
     grip.press("Enter")
     expect(line.get_by_text("Computed before the vehicle changed")).to_be_visible()
-    line.get_by_role("button", name="Lap", exact=True).click()
+    line.get_by_role("link", name="Lap", exact=True).click()
     expect(line.get_by_text("computed before the vehicle changed")).to_be_visible()
     line.get_by_role("button", name="Fastest line", exact=True).click()
     expect(line.get_by_role("button", name="Compute fastest")).to_be_enabled()
@@ -109,7 +120,7 @@ def test_the_map_moves_by_keys_by_wheel_and_by_buttons(line: Page) -> None:
     assert box is not None
     line.mouse.move(box["x"] + 300, box["y"] + 100)
     line.mouse.wheel(0, -200)
-    line.wait_for_timeout(100)
+    frames(line)
     assert scale() > whole
 
 
@@ -117,11 +128,11 @@ def test_the_view_fits_a_desk_and_a_phone(line: Page) -> None:
     assert line.evaluate("document.documentElement.scrollWidth") <= 1280
     line.set_viewport_size({"width": 390, "height": 844})
     expect(line.get_by_test_id("line-prices")).to_be_visible()
-    assert line.evaluate("document.documentElement.scrollWidth") <= 390
+    line.wait_for_function("document.documentElement.scrollWidth <= 390")
 
 
 def test_a_driven_circuit_offers_to_become_a_road(page: Page) -> None:
-    page.get_by_role("button", name="Line", exact=True).click()
+    page.get_by_role("link", name="Line", exact=True).click()
     page.get_by_role("button", name="They describe the road").click()
     expect(page.get_by_role("heading", name="Middle of the road")).to_be_visible()
     expect(page.get_by_role("button", name="Compute fastest")).to_be_visible()
@@ -130,7 +141,7 @@ def test_a_driven_circuit_offers_to_become_a_road(page: Page) -> None:
 
 
 def test_edges_and_notes_are_edited_beside_the_circuit(line: Page) -> None:
-    line.get_by_role("button", name="Circuit", exact=True).click()
+    line.get_by_role("link", name="Circuit", exact=True).click()
     line.get_by_role("tab", name="Edges").click()
     edges = line.get_by_test_id("edges").locator("tbody tr")
     expect(edges).to_have_count(8)
@@ -160,7 +171,7 @@ def a_log(tmp_path: Path) -> Path:
 
 
 def test_from_a_track_log_to_a_predicted_lap(page: Page, tmp_path: Path) -> None:
-    page.get_by_role("button", name="Circuit", exact=True).click()
+    page.get_by_role("link", name="Circuit", exact=True).click()
     page.get_by_role("button", name="A circuit from a file").click()
     sheet(page).locator("input[type=file]").set_input_files(a_log(tmp_path))
     expect(page.get_by_test_id("import-map")).to_be_visible(timeout=SEARCH_MS)
@@ -177,7 +188,7 @@ def test_from_a_track_log_to_a_predicted_lap(page: Page, tmp_path: Path) -> None
     expect(page.get_by_test_id("plan-name")).to_contain_text("at Unknown Ring", timeout=SEARCH_MS)
     page.get_by_role("button", name="Compute fastest").click()
     expect(page.get_by_text("Computed for this car on this road")).to_be_visible(timeout=SEARCH_MS)
-    page.get_by_role("button", name="Lap", exact=True).click()
+    page.get_by_role("link", name="Lap", exact=True).click()
     expect(page.get_by_role("button", name="Fastest line", exact=True)).to_be_visible()
     assert 30 < lap_seconds(page) < 80
 
@@ -187,7 +198,7 @@ def test_columns_without_names_are_asked_about(page: Page, tmp_path: Path) -> No
     file = tmp_path / "points.csv"
     lines = [f"{i};{300 * np.cos(a):.2f};{220 * np.sin(a):.2f}" for i, a in enumerate(angle)]
     file.write_text("\n".join(lines).replace(".", ","))
-    page.get_by_role("button", name="Circuit", exact=True).click()
+    page.get_by_role("link", name="Circuit", exact=True).click()
     page.get_by_role("button", name="A circuit from a file").click()
     sheet(page).locator("input[type=file]").set_input_files(file)
     expect(sheet(page).get_by_text("The columns have no names")).to_be_visible(timeout=SEARCH_MS)
@@ -202,20 +213,20 @@ def test_columns_without_names_are_asked_about(page: Page, tmp_path: Path) -> No
 def test_a_bad_file_is_refused_where_it_was_chosen(page: Page, tmp_path: Path) -> None:
     file = tmp_path / "bad.gpx"
     file.write_text("<gpx>\n <trkpt lat=1/></gpx>")
-    page.get_by_role("button", name="Circuit", exact=True).click()
+    page.get_by_role("link", name="Circuit", exact=True).click()
     page.get_by_role("button", name="A circuit from a file").click()
     sheet(page).locator("input[type=file]").set_input_files(file)
     expect(sheet(page).get_by_role("alert")).to_contain_text("line 2, column")
 
 
 def test_the_road_goes_out_in_open_formats(line: Page, address: str) -> None:
-    line.get_by_role("button", name="Circuit", exact=True).click()
+    line.get_by_role("link", name="Circuit", exact=True).click()
     with line.expect_download() as download:
         line.get_by_role("link", name="GeoJSON").click()
     assert re.fullmatch(r"samphire-ring[-a-z0-9]*\.geojson", download.value.suggested_filename)
     document = json.loads(Path(download.value.path()).read_text())
     assert document["features"][0]["properties"]["role"] == "centreline"
-    number = line.url.rsplit("=", 1)[1]
+    number = plan_number(line)
     for format_, media in (("gpx", "gpx+xml"), ("svg", "svg+xml"), ("points.csv", "text/csv")):
         reply = httpx.get(f"{address}api/plans/{number}/road.{format_}", timeout=60)
         assert media in reply.headers["content-type"]

@@ -11,6 +11,7 @@ from playwright.sync_api import BrowserContext, Page, expect
 
 from web.pages import (
     DRY_K4,
+    chosen,
     copied_plan,
     escape,
     figure,
@@ -75,7 +76,8 @@ def test_the_print_is_one_page_with_cautions_and_revisions(page: Page) -> None:
 def test_units_change_every_figure_and_are_remembered(page: Page) -> None:
     seconds = lap_seconds(page)
     page.keyboard.press("u")
-    expect(page.get_by_role("button", name="Units: mph")).to_be_visible()
+    menu = page.get_by_role("button", name="Units, night and keys")
+    expect(menu).to_contain_text("mph")
     expect(page.get_by_label("What the lap is based on")).to_contain_text("13084")
     radius = figure(page, "Radius of Sluice (ft)")
     expect(radius).to_have_value("88.6")
@@ -84,8 +86,8 @@ def test_units_change_every_figure_and_are_remembered(page: Page) -> None:
     page.reload()
     expect(figure(page, "Radius of Sluice (ft)")).to_have_value("100")
     page.keyboard.press("u")
-    expect(page.get_by_role("button", name="Units: mph")).to_contain_text("yd")
-    page.get_by_role("button", name="Units: mph").click()
+    expect(menu).to_contain_text("yd")
+    chosen(page, "Units")
     page.get_by_role("radio", name="km/h and metres").check()
     page.get_by_role("radio", name="°F").check()
     escape(page)
@@ -94,7 +96,7 @@ def test_units_change_every_figure_and_are_remembered(page: Page) -> None:
 
 
 def test_day_and_night_are_remembered(page: Page) -> None:
-    page.get_by_role("button", name="Night").click()
+    chosen(page, "Night")
     assert page.evaluate("document.documentElement.dataset.theme") == "neapfrost-night"
     page.reload()
     page.get_by_test_id("speed-curve").wait_for()
@@ -114,7 +116,7 @@ def test_on_a_phone_the_corners_are_rows_and_can_be_changed(
     expect(page.get_by_test_id("corner-table")).to_have_count(0)
     rows = page.locator("main ol > li")
     expect(rows).to_have_count(11)
-    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+    page.wait_for_function("document.documentElement.scrollWidth <= 390")
     expect(rows.first).to_contain_text("15 past 100")
     before = lap_seconds(page)
     put(page, "Radius of Eel Trap (m)", "26")
@@ -128,7 +130,7 @@ def test_on_a_phone_the_corners_are_rows_and_can_be_changed(
     expect(rows.nth(6)).to_have_class(re.compile("chosen"))
     page.get_by_role("button", name="Plan Kittiwake").click()
     expect(page.get_by_role("dialog", name="Plans")).to_be_visible()
-    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+    page.wait_for_function("document.documentElement.scrollWidth <= 390")
 
 
 def test_a_finger_moves_the_cursor_and_selects(context: BrowserContext, address: str) -> None:

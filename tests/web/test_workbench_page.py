@@ -201,14 +201,14 @@ def test_a_figure_of_the_car_s_sheet_says_what_it_does_to_the_lap(page: Page) ->
 def test_a_figure_that_is_not_stated_says_what_holds_and_can_be(page: Page, address: str) -> None:
     open_plan(page, address, copied_plan(address, "Sanderling 900, Sallow Fen, dry"))
     page.get_by_role("button", name="Car Sanderling").click()
-    sheet(page).get_by_role("button", name="Brakes on the front: ideal; state it").click()
-    share = sheet(page).get_by_role("spinbutton", name="Brakes on the front (of 1)")
-    expect(share).to_have_value("0.6")
+    sheet(page).get_by_role("button", name="Largest brake force: no limit; state it").click()
+    force = sheet(page).get_by_role("spinbutton", name="Largest brake force (N)")
+    expect(force).to_have_value("5000")
     escape(page)
     kept(page)
     page.keyboard.press("Control+z")
     page.get_by_role("button", name="Car Sanderling").click()
-    expect(sheet(page).get_by_text("ideal")).to_be_visible()
+    expect(sheet(page).get_by_text("no limit", exact=True)).to_be_visible()
 
 
 def test_plans_are_named_found_copied_and_deleted_with_a_way_back(page: Page) -> None:

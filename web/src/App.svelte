@@ -7,12 +7,12 @@
   import LinePage from './lib/line/LinePage.svelte'
   import ImportSheet from './lib/imports/ImportSheet.svelte'
   import BandsSheet from './lib/sheets/BandsSheet.svelte'
+  import PageHead from './lib/head/PageHead.svelte'
   import BriefPage from './lib/brief/BriefPage.svelte'
   import FirstLaps from './lib/lap/FirstLaps.svelte'
   import LapPage from './lib/lap/LapPage.svelte'
   import LapWords from './lib/lap/LapWords.svelte'
   import MapSheet from './lib/lap/MapSheet.svelte'
-  import Chevron from './lib/parts/Chevron.svelte'
   import Legend from './lib/parts/Legend.svelte'
   import Sheet from './lib/parts/Sheet.svelte'
   import PrintSheet from './lib/print/PrintSheet.svelte'
@@ -26,13 +26,15 @@
   import StartPage from './lib/start/StartPage.svelte'
   import { Bands } from './lib/state/bands.svelte'
   import { keyHandler } from './lib/state/keys'
+  import { placeShown, Travel } from './lib/state/travel.svelte'
   import { View } from './lib/state/view.svelte'
-  import { planInAddress, Workbench } from './lib/state/workbench.svelte'
+  import { Workbench } from './lib/state/workbench.svelte'
   import PlanStrip from './lib/strip/PlanStrip.svelte'
 
   const bench = new Workbench()
   const view = new View()
   const bands = new Bands(bench, view)
+  const travel = new Travel(bench, view)
   // What is said of the lap is said in the units that the page shows.
   $effect(() => {
     const system = view.system
@@ -44,28 +46,15 @@
 
   onMount(() => {
     view.applyTheme()
-    void bench.start()
+    void travel.start()
   })
 
-  // On opening a plan the corner that was selected last is taken up again.
-  let taken = 0
+  const here = $derived(placeShown(bench, view))
   $effect(() => {
-    const open = bench.open
-    const result = bench.result
-    untrack(() => {
-      if (!open || !result || open.id === taken) return
-      taken = open.id
-      view.takeUp(result)
-    })
+    void here
+    untrack(() => travel.write())
   })
 
-  const PAGES = [
-    { page: 'circuit', label: 'Circuit' },
-    { page: 'line', label: 'Line' },
-    { page: 'car', label: 'Car' },
-    { page: 'lap', label: 'Lap' },
-    { page: 'brief', label: 'Brief' },
-  ] as const
   const shownPage = $derived(bench.open ? view.page : 'lap')
 
   const TITLES = {
@@ -86,11 +75,6 @@
     import: 'A circuit from a file',
   }
   const WIDE = ['map', 'history', 'plan', 'words', 'first', 'closing', 'import']
-
-  function byAddress(): void {
-    const wanted = planInAddress()
-    if (wanted !== null && wanted !== bench.open?.id) void bench.show(wanted)
-  }
 
   /** A plan file, or a file of points, dropped anywhere on the page. */
   async function drop(event: DragEvent): Promise<void> {
@@ -115,7 +99,7 @@
 
 <svelte:window
   onkeydown={keydown}
-  onhashchange={byAddress}
+  onpopstate={() => void travel.goByAddress()}
   onbeforeprint={() => flushSync(() => (printing = true))}
   onafterprint={() => (printing = false)}
   onpagehide={() => bench.settleAtOnce()}
@@ -133,57 +117,7 @@
 />
 
 <div class="sheet" class:briefing={shownPage === 'brief'}>
-  <header>
-    <div class="brand">
-      <svg width="34" height="26" viewBox="0 0 34 26" aria-hidden="true">
-        <g fill="none" stroke="var(--ink)" stroke-width="2">
-          <path d="M1 15c5-6 10-6 16 0s11 6 16 0" />
-          <path d="M1 22c5-5 10-5 16 0s11 5 16 0" stroke="var(--cool)" />
-          <path d="M17 1v8M13.500 3l7 4M20.500 3l-7 4" stroke-width="1.500" />
-        </g>
-      </svg>
-      <h1 class="figure">Neapfrost</h1>
-    </div>
-    <nav aria-label="Views">
-      {#each PAGES as { page, label } (page)}
-        <button
-          aria-current={shownPage === page ? 'page' : undefined}
-          disabled={!bench.open}
-          onclick={() => view.turnTo(page)}>{label}</button
-        >
-      {/each}
-    </nav>
-    {#if bench.open}
-      <button class="plan" onclick={() => (view.sheet = 'plan')}>
-        <span class="unit">Plan</span>
-        <span class="figure" data-testid="plan-name">{bench.open.name}</span>
-        <Chevron />
-        <span class="unit state" aria-live="polite"
-          >{bench.saving ? 'keeping…' : bench.kept ? 'kept' : 'not kept yet'}</span
-        >
-      </button>
-    {/if}
-    <div class="tools">
-      {#if bench.open}
-        <button
-          disabled={!bench.open.undo}
-          title={bench.open.undo ?? 'Nothing to undo'}
-          onclick={() => void bench.undo()}>Undo</button
-        >
-        <button
-          disabled={!bench.open.redo}
-          title={bench.open.redo ?? 'Nothing to redo'}
-          onclick={() => void bench.redo()}>Redo</button
-        >
-        <button onclick={() => (view.sheet = 'history')}>History</button>
-      {/if}
-      <button onclick={() => (view.sheet = 'units')}
-        ><span class="sr-only">Units: </span>{view.units.speedUnit}, {view.units.lengthUnit}</button
-      >
-      <button onclick={() => view.toggleTheme()}>{view.night ? 'Day' : 'Night'}</button>
-      <button onclick={() => (view.sheet = 'keys')}>Keys <kbd class="kbd kbd-sm">?</kbd></button>
-    </div>
-  </header>
+  <PageHead {bench} {view} />
   <main>
     <PlanStrip {bench} {view} />
     {#if bench.trouble}<p role="alert" class="trouble">{bench.trouble}</p>{/if}
@@ -251,78 +185,7 @@
   main {
     flex: 1;
   }
-  header {
-    display: flex;
-    align-items: stretch;
-    height: 46px;
-    border-bottom: 3px double var(--ink);
-  }
-  .brand {
-    display: flex;
-    align-items: center;
-    gap: 9px;
-    width: 218px;
-    flex: none;
-  }
-  h1 {
-    font-size: 24px;
-  }
-  nav {
-    display: flex;
-    align-items: stretch;
-  }
-  nav button {
-    display: flex;
-    align-items: center;
-    padding: 0 18px;
-    font-size: 15px;
-    font-weight: 600;
-    margin-top: 8px;
-    cursor: pointer;
-  }
-  nav button:disabled {
-    cursor: default;
-    color: var(--coast);
-  }
-  nav button[aria-current='page'] {
-    background: var(--ink);
-    color: var(--paper);
-  }
-  .plan {
-    display: flex;
-    gap: 8px;
-    align-items: baseline;
-    align-self: center;
-    padding: 0 18px;
-    min-width: 0;
-    cursor: pointer;
-    white-space: nowrap;
-  }
-  .plan .figure {
-    font-size: 18px;
-    overflow: hidden;
-    text-overflow: ellipsis;
-  }
-  .plan:hover .figure {
-    text-decoration: underline;
-  }
-  .tools {
-    margin-left: auto;
-    display: flex;
-    gap: 16px;
-    font-size: 14px;
-    font-weight: 500;
-    flex: none;
-  }
-  .tools button {
-    cursor: pointer;
-  }
-  .tools button:disabled {
-    color: var(--coast);
-    cursor: default;
-  }
   .trouble {
-    color: var(--ember);
     padding: 8px 0;
     font-size: 16px;
   }
@@ -343,49 +206,15 @@
     border: 1px solid var(--ink);
     font-size: 15px;
   }
-  .link {
-    color: var(--cool);
-    text-decoration: underline;
-    cursor: pointer;
-  }
   @media (max-width: 900px) {
-    header {
-      height: auto;
-      flex-wrap: wrap;
-      gap: 4px 0;
-      padding: 6px 0;
-    }
-    nav button {
-      margin-top: 0;
-      padding: 4px 12px;
-    }
-    .plan {
-      padding: 4px 0;
-      order: 3;
-      width: 100%;
-      flex-wrap: wrap;
-      white-space: normal;
-      text-align: left;
-    }
-    .tools {
-      flex-wrap: wrap;
-      gap: 4px 14px;
-    }
     .sheet {
       padding: 0 14px;
-    }
-    .brand {
-      width: auto;
-      margin-right: 14px;
-    }
-    h1 {
-      font-size: 20px;
     }
   }
   @media print {
     .sheet:not(.briefing),
     .notice,
-    .briefing > header,
+    .briefing > :global(header),
     .briefing > :global(footer),
     .briefing main > :global(:not(.brief)) {
       display: none;

@@ -47,4 +47,7 @@ def _mark(kind: Kind, value: float, decimals: int | None, form: str) -> str:
 
 
 def _number(value: float, decimals: str) -> str:
-    return f"{value:.4g}" if decimals == "g" else f"{value:.{decimals}f}"
+    if decimals != "g":
+        return f"{value:.{decimals}f}"
+    # Four figures, but no power of ten, which is no way to say a length.
+    return f"{value:.0f}" if abs(value) >= 1e4 else f"{value:.4g}"

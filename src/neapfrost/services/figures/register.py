@@ -118,5 +118,12 @@ def _row(figure: Figure, kind: Kind) -> FigureRow:
         width_ch=figure.width_ch,
         unstated=None
         if unstated is None
-        else UnstatedPart(says=unstated.says, usual=unstated.usual),
+        else UnstatedPart(says=unstated.says, usual=_within(unstated.usual, usual)),
     )
+
+
+def _within(value: float | None, usual: tuple[float, float] | None) -> float | None:
+    """A value to begin with, no further out than is usual for the kind of vehicle."""
+    if value is None or usual is None:
+        return value
+    return min(max(value, usual[0]), usual[1])

@@ -107,7 +107,6 @@
     align-items: center;
   }
   select {
-    border-bottom: 1px dotted var(--ink-2);
     background: var(--leaf);
   }
   .out {
@@ -115,9 +114,6 @@
     display: flex;
     gap: 14px;
     align-items: center;
-  }
-  .trouble {
-    color: var(--ember);
   }
   .wait {
     padding: 40px 0;

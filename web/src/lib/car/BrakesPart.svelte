@@ -30,7 +30,7 @@
       {#if study.zones.length === 0}
         <p class="unit">Nothing is braked for on this lap.</p>
       {:else}
-        <table data-testid="brake-zones">
+        <table class="ruled" data-testid="brake-zones">
           <thead>
             <tr>
               <th scope="col">Corner</th>
@@ -63,7 +63,7 @@
     {#if study.costs.length > 0}
       <div>
         <h2 class="figure">What a share costs</h2>
-        <table data-testid="brake-costs">
+        <table class="ruled" data-testid="brake-costs">
           <thead>
             <tr>
               <th scope="col" class="number">On the front</th>
@@ -118,9 +118,9 @@
         {/if}
         {#if study.ideal_lap_s !== null && bench.result}
           <p class="unit">
-            With a distribution that followed the ideal all along the lap would be {timeDifference(
+            If the share followed the ideal everywhere: {timeDifference(
               study.ideal_lap_s - bench.result.lap_time_s,
-            )} s.
+            )} s a lap.
           </p>
         {/if}
         <p class="unit">
@@ -135,6 +135,9 @@
 {/if}
 
 <style>
+  table {
+    width: auto;
+  }
   .columns {
     display: flex;
     flex-wrap: wrap;
@@ -145,16 +148,9 @@
     font-size: 18px;
     padding-bottom: 2px;
   }
-  table {
-    border-spacing: 0;
-  }
   th,
   td {
-    text-align: left;
-    font-weight: 500;
-    font-size: 14px;
     padding: 1px 14px 1px 0;
-    border-top: 1px solid var(--hair);
   }
   td.figure {
     font-size: 16px;
@@ -172,15 +168,7 @@
     flex-direction: column;
     gap: 8px;
   }
-  .link {
-    color: var(--cool);
-    text-decoration: underline;
-    cursor: pointer;
-  }
   .wait {
     padding: 30px 0;
-  }
-  .refusal {
-    color: var(--ember);
   }
 </style>

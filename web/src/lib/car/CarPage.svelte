@@ -1,5 +1,7 @@
 <script lang="ts">
   import { untrack } from 'svelte'
+  import Tabs from '../parts/Tabs.svelte'
+  import { CAR_TABS } from '../state/places'
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
   import BrakesPart from './BrakesPart.svelte'
@@ -15,15 +17,7 @@
 
   // svelte-ignore state_referenced_locally
   const work = new CarWork(bench)
-  const PANELS = [
-    { panel: 'does', label: 'What it does' },
-    { panel: 'sheet', label: 'Full sheet' },
-    { panel: 'setups', label: 'Setups' },
-    { panel: 'compare', label: 'Side by side' },
-    { panel: 'brakes', label: 'Brakes' },
-    { panel: 'build', label: 'From what is known' },
-  ] as const
-  let panel = $state<(typeof PANELS)[number]['panel']>('does')
+  const panel = $derived(view.carTab)
 
   // Whatever changes the car, the air or the setup changes what it does.
   $effect(() => {
@@ -33,18 +27,13 @@
   })
 </script>
 
-<div class="panels" role="tablist" aria-label="Parts of the car">
-  {#each PANELS as one (one.panel)}
-    <button
-      role="tab"
-      class="figure"
-      id="car-tab-{one.panel}"
-      aria-selected={panel === one.panel}
-      aria-controls="car-panel"
-      onclick={() => (panel = one.panel)}>{one.label}</button
-    >
-  {/each}
-</div>
+<Tabs
+  id="car"
+  label="Parts of the car"
+  tabs={CAR_TABS}
+  chosen={panel}
+  choose={(tab) => (view.carTab = tab)}
+/>
 <!-- What scrolls must take the keys. -->
 <div class="panel" id="car-panel" role="tabpanel" aria-labelledby="car-tab-{panel}" tabindex="0">
   {#if panel === 'build'}
@@ -67,23 +56,6 @@
 </div>
 
 <style>
-  .panels {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 2px 18px;
-    border-bottom: 1px solid var(--rule);
-    padding-top: 6px;
-  }
-  .panels button {
-    font-size: 17px;
-    cursor: pointer;
-    color: var(--ink-2);
-    padding-bottom: 2px;
-  }
-  .panels [aria-selected='true'] {
-    color: var(--ink);
-    box-shadow: inset 0 -3px 0 var(--ink);
-  }
   .wait {
     padding: 40px 0;
   }

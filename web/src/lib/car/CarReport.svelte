@@ -48,7 +48,7 @@
 
 <div class="report">
   <div class="side">
-    <table data-testid="car-figures">
+    <table class="ruled" data-testid="car-figures">
       <tbody>
         {#each rows as row (row.label)}
           <tr>
@@ -59,7 +59,7 @@
       </tbody>
     </table>
     <h2 class="figure">Changing up</h2>
-    <table data-testid="gears">
+    <table class="ruled" data-testid="gears">
       <thead>
         <tr>
           <th scope="col">Gear</th>
@@ -123,17 +123,9 @@
     min-height: 300px;
     overflow-y: auto;
   }
-  table {
-    width: 100%;
-    border-spacing: 0;
-  }
   th,
   td {
-    text-align: left;
-    font-weight: 500;
-    font-size: 14px;
     padding: 1px 6px 1px 0;
-    border-top: 1px solid var(--hair);
   }
   td.figure {
     font-size: 16px;

@@ -62,7 +62,7 @@
     <div class="fields" data-testid="car-sheet">
       {#each groups as group (group)}
         <h2 class="figure">{group}</h2>
-        <table>
+        <table class="ruled">
           <thead class="sr-only">
             <tr><th>Figure</th><th>Value</th><th>Usual</th><th>What it changes</th></tr>
           </thead>
@@ -237,28 +237,22 @@
     padding: 6px 0 1px;
   }
   table {
-    width: 100%;
-    border-spacing: 0;
     table-layout: fixed;
   }
   th,
   td {
-    text-align: left;
-    font-weight: 500;
-    font-size: 14px;
     padding: 2px 8px 2px 0;
-    border-top: 1px solid var(--hair);
     vertical-align: baseline;
   }
   th {
-    width: 25%;
+    width: 20%;
   }
   .value {
-    width: 20%;
+    width: 17%;
     white-space: nowrap;
   }
   .usual {
-    width: 13%;
+    width: 10%;
   }
   .odd {
     font-weight: 700;
@@ -272,23 +266,9 @@
   input[size] {
     width: 6ch;
   }
-  .link {
-    color: var(--cool);
-    text-decoration: underline;
-    cursor: pointer;
-  }
-  .link:disabled {
-    color: var(--coast);
-  }
   .small {
     text-decoration: none;
     padding: 0 4px;
-  }
-  .refusal {
-    color: var(--ember);
-  }
-  .link:focus-within {
-    outline: 2px solid var(--cool);
   }
   .files {
     padding-top: 8px;

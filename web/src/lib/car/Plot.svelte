@@ -230,8 +230,4 @@
     align-items: baseline;
     flex-wrap: wrap;
   }
-  .link {
-    color: var(--cool);
-    text-decoration: underline;
-  }
 </style>

@@ -96,7 +96,7 @@
 <div class="columns">
   <div class="known">
     <p class="unit">Type what you know; leave the rest. The model is fitted to it as you go.</p>
-    <table>
+    <table class="ruled">
       <tbody>
         <tr>
           <th scope="row">Name</th>
@@ -215,7 +215,7 @@
       {/if}
       {#if built.assumptions.length > 0}
         <h2 class="figure">Assumed, since nothing said decides it</h2>
-        <table data-testid="assumed">
+        <table class="ruled" data-testid="assumed">
           <tbody>
             {#each built.assumptions as one (one.figure)}
               {@const speed = one.unit === 'm/s'}
@@ -257,17 +257,9 @@
     max-width: 560px;
     font-size: 15px;
   }
-  table {
-    border-spacing: 0;
-    width: 100%;
-  }
   th,
   td {
-    text-align: left;
-    font-weight: 500;
-    font-size: 14px;
     padding: 2px 10px 2px 0;
-    border-top: 1px solid var(--hair);
     white-space: nowrap;
   }
   td.figure {
@@ -292,7 +284,6 @@
     width: 5ch;
   }
   select {
-    border-bottom: 1px dotted var(--ink-2);
     background: var(--paper);
   }
   .acts {
@@ -308,8 +299,5 @@
   }
   ul {
     list-style: square inside;
-  }
-  .refusal {
-    color: var(--ember);
   }
 </style>

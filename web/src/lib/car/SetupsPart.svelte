@@ -107,7 +107,7 @@
   {#if refusal}<p role="alert" class="refusal">{refusal}</p>{/if}
   {#if setups.length > 0}
     <div class="scroll">
-      <table data-testid="setups">
+      <table class="ruled" data-testid="setups">
         <thead>
           <tr>
             <th scope="col">Setup</th>
@@ -246,6 +246,9 @@
 {/if}
 
 <style>
+  table {
+    width: auto;
+  }
   .top {
     display: flex;
     flex-wrap: wrap;
@@ -255,23 +258,15 @@
     font-size: 14px;
   }
   select {
-    border-bottom: 1px dotted var(--ink-2);
     background: var(--paper);
     max-width: 220px;
   }
   .scroll {
     overflow-x: auto;
   }
-  table {
-    border-spacing: 0;
-  }
   th,
   td {
-    text-align: left;
-    font-weight: 500;
-    font-size: 14px;
     padding: 2px 16px 2px 4px;
-    border-top: 1px solid var(--hair);
     white-space: nowrap;
   }
   .chosen {
@@ -291,16 +286,8 @@
   .wide {
     width: 20ch;
   }
-  .link {
-    color: var(--cool);
-    text-decoration: underline;
-    cursor: pointer;
-  }
   .small {
     text-decoration: none;
     padding: 0 4px;
-  }
-  .refusal {
-    color: var(--ember);
   }
 </style>

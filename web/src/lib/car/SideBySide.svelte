@@ -110,7 +110,7 @@
       {#if found.effects.length === 0}
         <p class="unit">Nothing that is computed differs.</p>
       {:else}
-        <table data-testid="effects">
+        <table class="ruled" data-testid="effects">
           <tbody>
             {#each found.effects as effect (effect.group)}
               <tr>
@@ -139,7 +139,7 @@
       {/if}
       {#if corners}
         <h2 class="figure">Corner by corner</h2>
-        <table data-testid="corner-effects">
+        <table class="ruled" data-testid="corner-effects">
           <thead>
             <tr>
               <th scope="col">Corner</th>
@@ -173,7 +173,7 @@
     </div>
     <div class="differs">
       <h2 class="figure">What differs</h2>
-      <table data-testid="differences">
+      <table class="ruled" data-testid="differences">
         <thead>
           <tr>
             <th scope="col">Figure</th>
@@ -201,6 +201,9 @@
 {/if}
 
 <style>
+  table {
+    width: auto;
+  }
   .sides {
     display: flex;
     flex-wrap: wrap;
@@ -219,7 +222,6 @@
     padding-right: 12px;
   }
   select {
-    border-bottom: 1px dotted var(--ink-2);
     background: var(--paper);
     max-width: 300px;
   }
@@ -244,19 +246,12 @@
     font-size: 18px;
     padding: 4px 0 2px;
   }
-  table {
-    border-spacing: 0;
-  }
   .differs table {
     width: 100%;
   }
   th,
   td {
-    text-align: left;
-    font-weight: 500;
-    font-size: 14px;
     padding: 1px 14px 1px 0;
-    border-top: 1px solid var(--hair);
   }
   td.figure {
     font-size: 16px;
@@ -264,12 +259,7 @@
   .number {
     text-align: right;
   }
-  .trouble {
-    color: var(--ember);
-  }
   .link {
-    color: var(--cool);
-    text-decoration: underline;
     margin-left: 10px;
   }
 </style>

@@ -65,7 +65,7 @@
   <div class="columns">
     <section aria-label="Wing steps">
       <h2 class="figure">Wing</h2>
-      <table data-testid="wings">
+      <table class="ruled" data-testid="wings">
         <thead>
           <tr>
             <th scope="col">Step</th><th scope="col">ClA m²</th><th scope="col">CdA m²</th>
@@ -87,7 +87,7 @@
     </section>
     <section aria-label="Gear sets">
       <h2 class="figure">Gears</h2>
-      <table data-testid="gear-sets">
+      <table class="ruled" data-testid="gear-sets">
         <thead>
           <tr>
             <th scope="col">Set</th><th scope="col">Ratios</th><th scope="col">Final</th>
@@ -117,7 +117,7 @@
     </section>
     <section aria-label="Tyre compounds">
       <h2 class="figure">Tyres</h2>
-      <table data-testid="compounds">
+      <table class="ruled" data-testid="compounds">
         <thead>
           <tr>
             <th scope="col">Compound</th><th scope="col">Grip</th><th scope="col">Warm-up</th>
@@ -184,6 +184,9 @@
 {/if}
 
 <style>
+  table {
+    width: auto;
+  }
   .columns {
     display: flex;
     flex-wrap: wrap;
@@ -193,16 +196,9 @@
   h2 {
     font-size: 18px;
   }
-  table {
-    border-spacing: 0;
-  }
   th,
   td {
-    text-align: left;
-    font-weight: 500;
-    font-size: 14px;
     padding: 1px 12px 1px 0;
-    border-top: 1px solid var(--hair);
     white-space: nowrap;
   }
   input {
@@ -217,17 +213,11 @@
     font-size: 16px;
   }
   .link {
-    color: var(--cool);
-    text-decoration: underline;
-    cursor: pointer;
     font-size: 14px;
   }
   .small {
     text-decoration: none;
     padding: 0 4px;
-  }
-  .refusal {
-    color: var(--ember);
   }
   section p {
     max-width: 560px;

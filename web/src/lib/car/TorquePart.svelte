@@ -108,7 +108,7 @@
     {/each}
   </svg>
   <div class="scroll">
-    <table data-testid="torque">
+    <table class="ruled" data-testid="torque">
       <thead>
         <tr>
           <th scope="col">rpm</th><th scope="col">Nm</th><th scope="col">kW</th>
@@ -217,17 +217,9 @@
     max-height: 250px;
     overflow-y: auto;
   }
-  table {
-    width: 100%;
-    border-spacing: 0;
-  }
   th,
   td {
-    text-align: left;
-    font-size: 14px;
-    font-weight: 500;
     padding: 1px 8px 1px 0;
-    border-top: 1px solid var(--hair);
   }
   .acts {
     display: flex;
@@ -243,21 +235,7 @@
     padding: 4px;
     margin-bottom: 4px;
   }
-  .link {
-    color: var(--cool);
-    text-decoration: underline;
-    cursor: pointer;
-  }
-  .link:focus-within {
-    outline: 2px solid var(--cool);
-  }
-  .link:disabled {
-    color: var(--coast);
-  }
   .small {
     text-decoration: none;
-  }
-  .refusal {
-    color: var(--ember);
   }
 </style>

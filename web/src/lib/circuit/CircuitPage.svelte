@@ -1,6 +1,8 @@
 <script lang="ts">
   import { onDestroy, untrack } from 'svelte'
   import { answer, client, type CircuitEdit, type SurveyReport } from '../api/client'
+  import Tabs from '../parts/Tabs.svelte'
+  import { CIRCUIT_TABS } from '../state/places'
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
   import TrackMap from '../lap/TrackMap.svelte'
@@ -23,16 +25,7 @@
   // svelte-ignore state_referenced_locally
   const edits = new CircuitEdits(bench)
   onDestroy(() => void edits.leave())
-  const PANELS = [
-    { panel: 'sheet', label: 'Straights and corners' },
-    { panel: 'uncertainties', label: 'Uncertainties' },
-    { panel: 'roadside', label: 'Beside the road' },
-    { panel: 'heights', label: 'Heights' },
-    { panel: 'edges', label: 'Edges' },
-    { panel: 'notes', label: 'Notes' },
-    { panel: 'whole', label: 'The whole' },
-  ] as const
-  let panel = $state<(typeof PANELS)[number]['panel']>('sheet')
+  const panel = $derived(view.circuitTab)
   let survey = $state.raw<SurveyReport | null>(null)
   let mapWidth = $state(420)
   let sheetWidth = $state(820)
@@ -95,18 +88,13 @@
 {#if circuit?.segments}
   <div class="page">
     <div class="left">
-      <div class="panels" role="tablist" aria-label="Parts of the circuit">
-        {#each PANELS as one (one.panel)}
-          <button
-            role="tab"
-            class="figure"
-            id="tab-{one.panel}"
-            aria-selected={panel === one.panel}
-            aria-controls="panel"
-            onclick={() => (panel = one.panel)}>{one.label}</button
-          >
-        {/each}
-      </div>
+      <Tabs
+        id="circuit"
+        label="Parts of the circuit"
+        tabs={CIRCUIT_TABS}
+        chosen={panel}
+        choose={(tab) => (view.circuitTab = tab)}
+      />
       {#if panel === 'sheet' || panel === 'uncertainties'}
         <div class="tools" role="toolbar" aria-label="Edit the sheet">
           <span class="unit">After <span class="place">{chosen}</span></span>
@@ -140,9 +128,9 @@
       <div
         class="sheet"
         bind:clientWidth={sheetWidth}
-        id="panel"
+        id="circuit-panel"
         role="tabpanel"
-        aria-labelledby="tab-{panel}"
+        aria-labelledby="circuit-tab-{panel}"
         tabindex="0"
       >
         {#if panel === 'roadside'}
@@ -243,35 +231,6 @@
     min-height: 260px;
     overflow: auto;
     border-bottom: 1px solid var(--ink);
-  }
-  .panels {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 2px 18px;
-    border-bottom: 1px solid var(--rule);
-    margin-bottom: 4px;
-  }
-  .panels button {
-    font-size: 17px;
-    cursor: pointer;
-    color: var(--ink-2);
-    padding-bottom: 2px;
-  }
-  .panels [aria-selected='true'] {
-    color: var(--ink);
-    box-shadow: inset 0 -3px 0 var(--ink);
-  }
-  .link {
-    color: var(--cool);
-    text-decoration: underline;
-    cursor: pointer;
-  }
-  .ember {
-    color: var(--ember);
-  }
-  .link:disabled {
-    color: var(--coast);
-    cursor: default;
   }
   .place {
     font-size: 15px;

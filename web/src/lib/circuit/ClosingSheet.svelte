@@ -56,7 +56,7 @@
 <!-- A region that scrolls must take the keys. -->
 <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
 <div class="scroll" role="region" aria-label="Figures that would move" tabindex="0">
-  <table>
+  <table class="ruled">
     <thead>
       <tr
         ><th scope="col">Part</th><th scope="col">Figure</th><th scope="col">Before</th><th
@@ -113,16 +113,9 @@
     margin-bottom: 12px;
     border-bottom: 1px solid var(--rule);
   }
-  table {
-    width: 100%;
-    border-spacing: 0;
-  }
   th,
   td {
-    text-align: left;
     padding: 3px 10px 3px 0;
-    border-top: 1px solid var(--hair);
-    font-weight: 500;
   }
   td.figure {
     text-align: right;

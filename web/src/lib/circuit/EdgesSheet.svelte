@@ -70,7 +70,7 @@
 {#if edges.length === 0}
   <p class="unit">Nothing lies along the edges: the whole width of the road may be used.</p>
 {:else}
-  <table data-testid="edges">
+  <table class="ruled" data-testid="edges">
     <thead>
       <tr>
         <th scope="col">What</th>
@@ -198,31 +198,14 @@
     padding: 8px 0;
     font-size: 14px;
   }
-  table {
-    width: 100%;
-    border-spacing: 0;
-  }
   th,
   td {
-    text-align: left;
-    font-weight: 500;
     padding: 3px 12px 3px 0;
-    border-top: 1px solid var(--hair);
-    font-size: 14px;
   }
   .number {
     text-align: right;
   }
-  .link {
-    color: var(--cool);
-    text-decoration: underline;
-    cursor: pointer;
-  }
-  .ember {
-    color: var(--ember);
-  }
   select {
     background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
   }
 </style>

@@ -204,12 +204,4 @@
     align-items: baseline;
     break-inside: avoid;
   }
-  .link {
-    color: var(--cool);
-    text-decoration: underline;
-    cursor: pointer;
-  }
-  .ember {
-    color: var(--ember);
-  }
 </style>

@@ -32,9 +32,4 @@
     padding: 2px 0;
     font-size: 14px;
   }
-  .link {
-    color: var(--cool);
-    text-decoration: underline;
-    cursor: pointer;
-  }
 </style>

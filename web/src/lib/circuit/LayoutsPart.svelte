@@ -109,12 +109,4 @@
     background: var(--paper);
     width: 24ch;
   }
-  .refusal {
-    color: var(--ember);
-  }
-  .link {
-    color: var(--cool);
-    text-decoration: underline;
-    cursor: pointer;
-  }
 </style>

@@ -13,7 +13,7 @@
   )
 </script>
 
-<table data-testid="notes">
+<table class="ruled" data-testid="notes">
   <tbody>
     {#each corners as corner, number (corner.index)}
       <tr class:chosen={view.segment === corner.index}>
@@ -43,17 +43,9 @@
 </table>
 
 <style>
-  table {
-    width: 100%;
-    border-spacing: 0;
-  }
   th,
   td {
-    text-align: left;
-    font-weight: 500;
     padding: 4px 12px 4px 4px;
-    border-top: 1px solid var(--hair);
-    font-size: 14px;
   }
   th {
     white-space: nowrap;

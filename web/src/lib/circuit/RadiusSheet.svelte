@@ -200,7 +200,6 @@
     list-style: square inside;
   }
   .ember {
-    color: var(--ember);
     font-size: 14px;
   }
 </style>

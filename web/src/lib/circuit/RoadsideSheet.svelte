@@ -102,7 +102,7 @@
     >add a sector line</button
   >
 </div>
-<table data-testid="roadside">
+<table class="ruled" data-testid="roadside">
   <thead>
     <tr>
       <th scope="col">What</th>
@@ -210,17 +210,10 @@
     gap: 4px 14px;
     padding-bottom: 6px;
   }
-  table {
-    border-spacing: 0;
-    width: 100%;
-  }
   th,
   td {
-    text-align: left;
     padding: 0 10px 0 4px;
     height: 28px;
-    border-top: 1px solid var(--hair);
-    font-weight: 500;
     white-space: nowrap;
   }
   thead th {
@@ -245,14 +238,5 @@
     font-size: 16px;
     background: var(--paper);
     color: var(--ink);
-    border-bottom: 1px dotted var(--ink-2);
-  }
-  .link {
-    color: var(--cool);
-    text-decoration: underline;
-    cursor: pointer;
-  }
-  .ember {
-    color: var(--ember);
   }
 </style>

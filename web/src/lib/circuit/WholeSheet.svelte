@@ -23,7 +23,7 @@
   const unitOf = (row: FigureRow): string => units.unitOf(row.quantity) || row.unit
 </script>
 
-<table>
+<table class="ruled">
   <tbody>
     <tr>
       <th scope="row">Radii mean</th>
@@ -90,20 +90,11 @@
 </table>
 
 <style>
-  table {
-    width: 100%;
-    border-spacing: 0;
-  }
   select {
     background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
   }
   th,
   td {
-    text-align: left;
     padding: 3px 12px 3px 4px;
-    border-top: 1px solid var(--hair);
-    font-weight: 500;
-    font-size: 14px;
   }
 </style>

@@ -63,7 +63,7 @@
 
 <div class="asked" data-testid="asked">
   <h3 class="figure">Here only</h3>
-  <table>
+  <table class="ruled">
     <tbody>
       {#each rows as row (row.name)}
         {@const asked = askedOf(row.field)}
@@ -125,16 +125,8 @@
   h3 {
     font-size: 16px;
   }
-  table {
-    width: 100%;
-    border-spacing: 0;
-  }
   th,
   td {
-    text-align: left;
-    font-weight: 500;
-    font-size: 14px;
-    border-top: 1px solid var(--hair);
     padding: 1px 6px 1px 0;
     white-space: nowrap;
   }
@@ -149,9 +141,6 @@
     padding-right: 0;
   }
   .link {
-    color: var(--cool);
-    text-decoration: underline;
-    cursor: pointer;
     font-size: 13px;
   }
 </style>

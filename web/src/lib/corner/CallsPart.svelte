@@ -246,12 +246,8 @@
     text-align: right;
   }
   select {
-    border-bottom: 1px dotted var(--ink-2);
     background: var(--leaf);
     color: var(--ink);
-  }
-  .trouble {
-    color: var(--ember);
   }
   ul {
     display: flex;

@@ -1,10 +1,12 @@
 <script lang="ts">
   import { untrack } from 'svelte'
   import type { PlanBands, Result } from '../api/client'
-  import type { CornerPart, View } from '../state/view.svelte'
+  import { CORNER_PARTS } from '../state/places'
+  import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
   import { standing } from '../state/bands.svelte'
   import Disc from '../parts/Disc.svelte'
+  import Tabs from '../parts/Tabs.svelte'
   import { CornerAbout, type Confidence } from './about.svelte'
   import CallsPart from './CallsPart.svelte'
   import DoPart from './DoPart.svelte'
@@ -29,15 +31,6 @@
     width: number
   } = $props()
 
-  const PARTS: { part: CornerPart; label: string }[] = [
-    { part: 'do', label: 'What to do' },
-    { part: 'calls', label: 'Calls' },
-    { part: 'worth', label: 'Worth and links' },
-    { part: 'race', label: 'In a race' },
-    { part: 'first', label: 'First laps' },
-    { part: 'working', label: 'Working' },
-    { part: 'notes', label: 'Notes' },
-  ]
   const about = new CornerAbout()
   let known = $state<Confidence>('new')
   const number = $derived(view.corner ?? 0)
@@ -84,27 +77,26 @@
         >
       </div>
     </header>
-    <div class="tabs" role="tablist" aria-label="Parts of the corner's sheet">
-      {#each PARTS as one (one.part)}
-        <button
-          role="tab"
-          class="figure"
-          id="corner-tab-{one.part}"
-          aria-selected={view.cornerPart === one.part}
-          aria-controls="corner-panel"
-          onclick={() => (view.cornerPart = one.part)}>{one.label}</button
-        >
-      {/each}
-      {#if note && (note.look_at || note.kerb || note.limit)}
-        <span class="said">
-          {#if note.look_at}<span class="unit">look at</span>
-            <span class="place">{note.look_at}</span>{/if}
-          {#if note.kerb}<span class="unit">kerb</span> <span class="place">{note.kerb}</span>{/if}
-          {#if note.limit}<span class="unit">limit</span>
-            <span class="place">{note.limit}</span>{/if}
-        </span>
-      {/if}
-    </div>
+    <Tabs
+      id="corner"
+      label="Parts of the corner's sheet"
+      tabs={CORNER_PARTS}
+      chosen={view.cornerPart}
+      choose={(part) => (view.cornerPart = part)}
+    >
+      {#snippet beside()}
+        {#if note && (note.look_at || note.kerb || note.limit)}
+          <span class="said">
+            {#if note.look_at}<span class="unit">look at</span>
+              <span class="place">{note.look_at}</span>{/if}
+            {#if note.kerb}<span class="unit">kerb</span>
+              <span class="place">{note.kerb}</span>{/if}
+            {#if note.limit}<span class="unit">limit</span>
+              <span class="place">{note.limit}</span>{/if}
+          </span>
+        {/if}
+      {/snippet}
+    </Tabs>
     <div
       class="panel"
       id="corner-panel"
@@ -193,22 +185,8 @@
     cursor: pointer;
     white-space: nowrap;
   }
-  .tabs {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0 18px;
+  .leaf > :global(.tabs) {
     padding: 3px 14px 0;
-    border-bottom: 1px solid var(--rule);
-  }
-  .tabs button {
-    font-size: 16px;
-    cursor: pointer;
-    color: var(--ink-2);
-    padding-bottom: 2px;
-  }
-  .tabs [aria-selected='true'] {
-    color: var(--ink);
-    box-shadow: inset 0 -3px 0 var(--ink);
   }
   .said {
     margin-left: auto;

@@ -73,7 +73,6 @@
     font-size: 15px;
   }
   select {
-    border-bottom: 1px dotted var(--ink-2);
     background: var(--leaf);
   }
   table {
@@ -84,10 +83,5 @@
   }
   .least {
     font-size: 19px;
-  }
-  .link {
-    color: var(--cool);
-    text-decoration: underline;
-    cursor: pointer;
   }
 </style>

@@ -97,7 +97,4 @@
     align-items: center;
     gap: 8px;
   }
-  .trouble {
-    color: var(--ember);
-  }
 </style>

@@ -155,9 +155,6 @@
   h3 {
     font-size: 16px;
   }
-  .trouble {
-    color: var(--ember);
-  }
   th .unit {
     white-space: normal;
     font-weight: 400;

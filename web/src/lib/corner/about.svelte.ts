@@ -9,7 +9,8 @@ import {
 } from '../api/client'
 import { standing } from '../state/bands.svelte'
 import { Loaded } from '../state/loaded.svelte'
-import type { CornerPart, View } from '../state/view.svelte'
+import type { CornerPart } from '../state/places'
+import type { View } from '../state/view.svelte'
 import type { Workbench } from '../state/workbench.svelte'
 
 export type Confidence = FirstLaps['confidence']

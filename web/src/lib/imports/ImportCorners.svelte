@@ -11,7 +11,7 @@
 </script>
 
 <div class="scroll">
-  <table>
+  <table class="ruled">
     <thead>
       <tr>
         <th scope="col"><span class="sr-only">Number</span></th>
@@ -79,16 +79,11 @@
     max-width: 520px;
   }
   table {
-    width: 100%;
-    border-spacing: 0;
     font-size: 14px;
   }
   th,
   td {
-    text-align: left;
-    font-weight: 500;
     padding: 1px 8px 1px 0;
-    border-top: 1px solid var(--hair);
   }
   .number {
     text-align: right;
@@ -103,12 +98,6 @@
     border-bottom: 1px dotted var(--ink-2);
   }
   .link {
-    color: var(--cool);
-    text-decoration: underline;
-    cursor: pointer;
     margin-right: 8px;
-  }
-  .link:disabled {
-    color: var(--coast);
   }
 </style>

@@ -124,7 +124,7 @@
       {/if}
       {#if preview.columns}
         <div class="scroll">
-          <table>
+          <table class="ruled">
             <thead>
               <tr>
                 {#each preview.columns.header as name, column (column)}
@@ -284,10 +284,7 @@
   }
   th,
   td {
-    text-align: left;
-    font-weight: 500;
     padding: 2px 10px 2px 0;
-    border-top: 1px solid var(--hair);
   }
   th select {
     display: block;
@@ -317,11 +314,6 @@
   }
   .line .input-xs {
     width: 7ch;
-  }
-  .link {
-    color: var(--cool);
-    text-decoration: underline;
-    cursor: pointer;
   }
   .going {
     width: 100%;

@@ -125,7 +125,4 @@
   .facts .place {
     font-size: 16px;
   }
-  .ember {
-    color: var(--ember);
-  }
 </style>

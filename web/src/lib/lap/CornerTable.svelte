@@ -467,9 +467,6 @@
     font-size: 14px !important;
     padding: 1px 4px;
   }
-  .ember {
-    color: var(--ember);
-  }
   .cool {
     color: var(--cool);
   }

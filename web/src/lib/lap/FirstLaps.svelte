@@ -41,7 +41,7 @@
 {#if trouble}<p role="alert" class="trouble">{trouble}</p>{/if}
 {#if found}
   <div class="scroll">
-    <table data-testid="first-laps">
+    <table class="ruled" data-testid="first-laps">
       <thead>
         <tr>
           <th scope="col">Corner</th>
@@ -109,24 +109,15 @@
     font-size: 15px;
   }
   select {
-    border-bottom: 1px dotted var(--ink-2);
     background: var(--leaf);
   }
   .scroll {
     overflow-x: auto;
     padding: 8px 0;
   }
-  table {
-    border-spacing: 0;
-    width: 100%;
-  }
   th,
   td {
-    text-align: left;
-    font-weight: 500;
-    font-size: 14px;
     padding: 3px 16px 3px 0;
-    border-top: 1px solid var(--hair);
     vertical-align: top;
   }
   thead .figure {
@@ -149,9 +140,6 @@
   }
   td .unit:last-child {
     display: inline;
-  }
-  .trouble {
-    color: var(--ember);
   }
   p {
     padding-top: 6px;

@@ -111,11 +111,6 @@
     line-height: 1.25;
     font-size: 13px;
   }
-  .link {
-    color: var(--cool);
-    text-decoration: underline;
-    cursor: pointer;
-  }
   .against {
     line-height: 1.3;
     padding: 2px 0;

@@ -466,7 +466,4 @@
     font-size: 16px;
     margin-left: 8px;
   }
-  .ember {
-    color: var(--ember);
-  }
 </style>

@@ -51,9 +51,4 @@
     flex-wrap: wrap;
     gap: 0 11px;
   }
-  .link {
-    color: var(--cool);
-    text-decoration: underline;
-    cursor: pointer;
-  }
 </style>

@@ -117,7 +117,6 @@
     cursor: pointer;
   }
   .trouble {
-    color: var(--ember);
     padding: 30px 0;
     font-size: 16px;
   }

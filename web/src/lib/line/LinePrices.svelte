@@ -37,7 +37,7 @@
 </script>
 
 <div class="scroll">
-  <table data-testid="line-prices">
+  <table class="ruled" data-testid="line-prices">
     <caption class="sr-only">Lines with their lap times, and their price at each corner</caption>
     <thead>
       <tr>
@@ -115,17 +115,10 @@
     overflow-x: auto;
     border-top: 2px solid var(--ink);
   }
-  table {
-    width: 100%;
-    border-spacing: 0;
-  }
   th,
   td {
-    border-top: 1px solid var(--hair);
     padding: 2px 8px 2px 0;
     white-space: nowrap;
-    text-align: left;
-    font-weight: 500;
     height: 26px;
   }
   thead th {
@@ -165,10 +158,5 @@
   }
   .chosen {
     background: var(--wash);
-  }
-  .link {
-    color: var(--cool);
-    text-decoration: underline;
-    cursor: pointer;
   }
 </style>

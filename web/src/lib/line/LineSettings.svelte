@@ -113,7 +113,7 @@
     </p>
   {/if}
 
-  <table>
+  <table class="ruled">
     <tbody>
       <tr>
         <th scope="row">Margin to the edges</th>
@@ -146,7 +146,7 @@
     <h3>
       <span class="figure">{(view.corner ?? 0) + 1}</span> <span class="place">{corner.name}</span>
     </h3>
-    <table>
+    <table class="ruled">
       <tbody>
         <tr>
           <th scope="row">Road, in its middle</th>
@@ -304,26 +304,14 @@
     background: var(--ink);
     color: var(--paper);
   }
-  table {
-    width: 100%;
-    border-spacing: 0;
-  }
   th,
   td {
-    text-align: left;
-    font-weight: 500;
     padding: 3px 6px 3px 0;
-    border-top: 1px solid var(--hair);
     vertical-align: baseline;
   }
   td.figure {
     font-size: 16px;
     font-weight: 600;
-  }
-  .link {
-    color: var(--cool);
-    text-decoration: underline;
-    cursor: pointer;
   }
   .hint {
     padding-top: 10px;

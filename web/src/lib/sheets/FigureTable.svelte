@@ -24,7 +24,7 @@
     {/if}
   </p>
 {/if}
-<table>
+<table class="ruled">
   <tbody>
     {#each rows as row (row.name)}
       <tr>
@@ -50,15 +50,11 @@
     margin: 0 6px;
   }
   table {
-    width: 100%;
     margin-bottom: 12px;
   }
   th,
   td {
-    text-align: left;
     padding: 2px 10px 2px 0;
-    border-top: 1px solid var(--hair);
-    font-weight: 500;
     white-space: nowrap;
   }
   .hint {

@@ -229,15 +229,7 @@
     gap: 10px;
     white-space: nowrap;
   }
-  .link {
-    color: var(--cool);
-    text-decoration: underline;
-    cursor: pointer;
-  }
   .ember,
-  .trouble {
-    color: var(--ember);
-  }
   .none {
     padding: 10px 6px;
   }

@@ -116,12 +116,4 @@
     display: inline-block;
     text-decoration: none;
   }
-  .link {
-    color: var(--cool);
-    text-decoration: underline;
-    cursor: pointer;
-  }
-  .trouble {
-    color: var(--ember);
-  }
 </style>

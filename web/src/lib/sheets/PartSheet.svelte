@@ -139,14 +139,4 @@
   .chosen {
     background: var(--wash);
   }
-  .link {
-    color: var(--cool);
-    text-decoration: underline;
-    cursor: pointer;
-  }
-  .link:disabled {
-    color: var(--coast);
-    text-decoration: none;
-    cursor: default;
-  }
 </style>

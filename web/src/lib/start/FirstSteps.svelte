@@ -371,14 +371,6 @@
     border-bottom: 1px solid var(--hair);
     padding: 3px 10px 3px 0;
   }
-  .link {
-    color: var(--cool);
-    text-decoration: underline;
-    cursor: pointer;
-  }
-  .link:disabled {
-    color: var(--coast);
-  }
   .faults {
     color: var(--ember);
     list-style: square inside;

@@ -42,8 +42,8 @@ export function keyHandler(bench: Workbench, view: View): (event: KeyboardEvent)
 
   return (event) => {
     const target = event.target as HTMLElement
-    // Under an open sheet the page takes no keys, wherever the focus has gone.
-    if (document.querySelector('dialog[open]')) return
+    // Under an open sheet or menu the page takes no keys, wherever the focus has gone.
+    if (document.querySelector('dialog[open], :popover-open')) return
     const writing = target.closest('input:not([role=spinbutton]), select, textarea')
     if (event.ctrlKey || event.metaKey) {
       if (!writing && !event.altKey && turned(event)) {

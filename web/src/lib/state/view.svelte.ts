@@ -1,6 +1,7 @@
 import { speakIn, type Kind, type Result } from '../api/client'
 import { unitsFor, type System, type Units } from '../parts/units'
 import { recallText, remember } from './memory'
+import { PAGES, type CarTab, type CircuitTab, type CornerPart, type PageName } from './places'
 
 export type SheetName =
   | Kind
@@ -18,11 +19,6 @@ export type SheetName =
 
 const SYSTEMS: System[] = ['metric', 'feet', 'yards']
 
-/** The views, in the order of the work. */
-export const PAGES = ['circuit', 'line', 'car', 'lap', 'brief'] as const
-export type CornerPart = 'do' | 'calls' | 'worth' | 'race' | 'first' | 'working' | 'notes'
-export type PageName = (typeof PAGES)[number]
-
 /** Where the reader is and how the page speaks: cursor, corner, sheet, day or night, units. */
 export class View {
   cursorM = $state<number | null>(null)
@@ -36,6 +32,8 @@ export class View {
   /** A file of points dropped on the page, for the sheet that takes it in. */
   droppedFile = $state.raw<File | null>(null)
   page = $state<PageName>(PAGES.find((page) => page === recallText('page')) ?? 'lap')
+  circuitTab = $state<CircuitTab>('sheet')
+  carTab = $state<CarTab>('does')
   /** Whether the chosen corner's sheet stands in the place of the table, and at which part. */
   cornerOpen = $state(false)
   cornerPart = $state<CornerPart>('do')
@@ -126,6 +124,11 @@ export class View {
       this.cornerOpen = false
       return
     }
+    this.letGoOfCorner()
+  }
+
+  letGoOfCorner(): void {
+    this.cornerOpen = false
     this.corner = null
     this.cursorM = null
     remember('corner', '')

@@ -123,8 +123,9 @@ export class Workbench {
     return this.live?.comparison ?? null
   }
 
-  async start(): Promise<void> {
-    const wanted = planInAddress() ?? Number(recallText('plan') ?? 0)
+  /** Open the plan that is wanted, else the one that was open last, else the first there is. */
+  async start(plan: number | null): Promise<void> {
+    const wanted = plan ?? Number(recallText('plan') ?? 0)
     if (wanted > 0 && (await this.show(wanted, true))) return
     const { data, error } = await answer(
       client.GET('/api/library/{kind}', { params: { path: { kind: 'plan' } } }),
@@ -153,7 +154,6 @@ export class Workbench {
     this.pending = []
     this.#take(data)
     remember('plan', String(id))
-    if (planInAddress() !== id) history.pushState(null, '', `#plan=${id}`)
     return true
   }
 
@@ -555,10 +555,4 @@ export class Workbench {
 
 function complete(change: Change): Required<Pick<Change, 'hold_straights'>> & Change {
   return { ...change, hold_straights: change.hold_straights ?? false }
-}
-
-/** The plan that the address names, if any. */
-export function planInAddress(): number | null {
-  const found = /plan=(\d+)/.exec(location.hash)
-  return found ? Number(found[1]) : null
 }

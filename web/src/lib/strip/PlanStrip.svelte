@@ -200,9 +200,6 @@
     max-width: 180px;
   }
   .link {
-    color: var(--cool);
-    text-decoration: underline;
-    cursor: pointer;
     white-space: nowrap;
   }
   .fold {

@@ -1,0 +1,98 @@
+/**
+ * The places of the page: its views, their tabs, and the address of each.
+ *
+ * `#/plan/3/lap` is a view, `#/plan/3/lap/6` a corner in it, `#/plan/3/lap/6/calls` a part of that
+ * corner's sheet, `#/plan/3/car/setups` a tab. A new view is one entry of STAGES.
+ */
+
+/** The views in the order of the work: what is known, what follows, what the driver takes along. */
+export const STAGES = [
+  [
+    { page: 'circuit', label: 'Circuit' },
+    { page: 'line', label: 'Line' },
+    { page: 'car', label: 'Car' },
+  ],
+  [{ page: 'lap', label: 'Lap' }],
+  [{ page: 'brief', label: 'Brief' }],
+] as const
+export type PageName = (typeof STAGES)[number][number]['page']
+export const PAGES: PageName[] = STAGES.flatMap((stage) => stage.map((one) => one.page))
+
+export const CIRCUIT_TABS = [
+  { tab: 'sheet', label: 'Straights and corners' },
+  { tab: 'uncertainties', label: 'Uncertainties' },
+  { tab: 'roadside', label: 'Beside the road' },
+  { tab: 'heights', label: 'Heights' },
+  { tab: 'edges', label: 'Edges' },
+  { tab: 'notes', label: 'Notes' },
+  { tab: 'whole', label: 'The whole' },
+] as const
+export type CircuitTab = (typeof CIRCUIT_TABS)[number]['tab']
+
+export const CAR_TABS = [
+  { tab: 'does', label: 'What it does' },
+  { tab: 'sheet', label: 'Full sheet' },
+  { tab: 'setups', label: 'Setups' },
+  { tab: 'compare', label: 'Side by side' },
+  { tab: 'brakes', label: 'Brakes' },
+  { tab: 'build', label: 'From what is known' },
+] as const
+export type CarTab = (typeof CAR_TABS)[number]['tab']
+
+export const CORNER_PARTS = [
+  { tab: 'do', label: 'What to do' },
+  { tab: 'calls', label: 'Calls' },
+  { tab: 'worth', label: 'Worth and links' },
+  { tab: 'race', label: 'In a race' },
+  { tab: 'first', label: 'First laps' },
+  { tab: 'working', label: 'Working' },
+  { tab: 'notes', label: 'Notes' },
+] as const
+export type CornerPart = (typeof CORNER_PARTS)[number]['tab']
+
+/** Where the reader is. `corner` counts from 0 and stands only in views that show one. */
+export interface Place {
+  plan: number
+  page: PageName
+  circuitTab?: CircuitTab
+  carTab?: CarTab
+  corner?: number
+  part?: CornerPart
+}
+
+/** Views in whose address the chosen corner stands. */
+const WITH_CORNER: PageName[] = ['line', 'lap']
+
+/** The address of a place, from its `#` on. */
+export function addressOf(place: Place): string {
+  const steps: (string | number)[] = ['plan', place.plan, place.page]
+  if (place.page === 'circuit' && place.circuitTab) steps.push(place.circuitTab)
+  if (place.page === 'car' && place.carTab) steps.push(place.carTab)
+  if (WITH_CORNER.includes(place.page) && place.corner !== undefined) {
+    steps.push(place.corner + 1)
+    if (place.page === 'lap' && place.part) steps.push(place.part)
+  }
+  return `#/${steps.join('/')}`
+}
+
+function named<T extends string>(tabs: readonly { tab: T }[], word = ''): T | undefined {
+  return tabs.find((one) => one.tab === word)?.tab
+}
+
+/** What an address says; what it says in part is taken in part, and what it misspells is left. */
+export function placeOf(address: string): Partial<Place> {
+  const [, plan, view, ...rest] = /^#\/?plan[/=](\d+)(?:\/([a-z]+))?(.*)$/.exec(address) ?? []
+  if (plan === undefined) return {}
+  const place: Partial<Place> = { plan: Number(plan) }
+  const page = PAGES.find((one) => one === view)
+  if (page === undefined) return place
+  place.page = page
+  const steps = (rest[0] ?? '').split('/').filter((step) => step !== '')
+  if (page === 'circuit') place.circuitTab = named(CIRCUIT_TABS, steps[0])
+  else if (page === 'car') place.carTab = named(CAR_TABS, steps[0])
+  else if (WITH_CORNER.includes(page) && /^[1-9]\d*$/.test(steps[0] ?? '')) {
+    place.corner = Number(steps[0]) - 1
+    if (page === 'lap') place.part = named(CORNER_PARTS, steps[1])
+  }
+  return place
+}
