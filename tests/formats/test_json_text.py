@@ -18,8 +18,10 @@ from neapfrost.formats.json_text import parse_json_object
         (b"3", "the document is a number; an object in braces is expected"),
         (b'"x"', "the document is a text; an object in braces is expected"),
         (b"null", "the document is null; an object in braces is expected"),
-        (b'{"a": NaN}', "NaN is not a number that JSON knows; every figure must be finite"),
-        (b'{"a": -Infinity}', "-Infinity is not a number that JSON knows"),
+        (b'{"a": NaN}', "a: NaN is not a number that a document can hold; a finite number"),
+        (b'{"a": {"b": [1, -Infinity]}}', "a.b[1]: -Infinity is not a number that a document"),
+        (b'{"a": 1e999}', "a: 1e999 is not a number that a document can hold"),
+        (b'{"a": ' + b"9" * 400 + b"}", "a: 99999999999999999999\u2026 is not a number"),
         (b'{"a": 1, "a": 2}', 'the key "a" is given twice in one object'),
         (b"[" * 100_000, "the document is nested more than 64 levels deep"),
         (b'{"a":' * 100_000 + b"1" + b"}" * 100_000, "the document is nested more than 64"),
@@ -29,6 +31,16 @@ def test_refusals(data: bytes, message: str) -> None:
     with pytest.raises(InputRefused) as refusal:
         parse_json_object(data)
     assert str(refusal.value).startswith(message)
+
+
+def test_every_figure_that_is_none_is_told_with_its_place() -> None:
+    document = b'{"car": {"mass_kg": NaN, "name": "NaN"}, "segments": [{}, {"length_m": Infinity}]}'
+    with pytest.raises(InputRefused) as refusal:
+        parse_json_object(document)
+    assert [fault.path for fault in refusal.value.faults] == [
+        "car.mass_kg",
+        "segments[1].length_m",
+    ]
 
 
 def test_brackets_in_a_text_are_no_nesting() -> None:

@@ -1,12 +1,18 @@
 """JSON as a person hands it over: refused with line and column when it is not JSON at all."""
 
 import json
+import math
 import re
+from collections.abc import Iterator
+from dataclasses import dataclass
 from typing import Any
 
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.formats.faults import field_path
 
 DEEPEST = 64
+#: A whole number of more digits is none that a figure can hold.
+DIGITS_MOST = 300
 _STRING = re.compile(rb'"(?:[^"\\]|\\.)*"', re.DOTALL)
 
 
@@ -14,8 +20,9 @@ def parse_json_object(data: bytes) -> dict[str, Any]:
     """Parse a JSON object from a file's bytes.
 
     Raises InputRefused, in one sentence, for an empty or binary file, text that is not JSON (with
-    line and column), NaN and infinity literals, a key given twice, a list or other value instead
-    of an object, and nesting deeper than 64 levels.
+    line and column), a key given twice, a list or other value instead of an object, and nesting
+    deeper than 64 levels; with every place, for NaN, infinities and figures too large to be told
+    from them.
     """
     if not data.strip():
         _refuse("the file is empty; a JSON document is expected")
@@ -31,7 +38,13 @@ def parse_json_object(data: bytes) -> dict[str, Any]:
             f"the document is nested more than {DEEPEST} levels deep; a plan needs fewer than 8"
         )
     try:
-        value = json.loads(text, parse_constant=_refuse_constant, object_pairs_hook=_unique)
+        value = json.loads(
+            text,
+            parse_constant=_NotFinite,
+            parse_float=_finite,
+            parse_int=_whole,
+            object_pairs_hook=_unique,
+        )
     except json.JSONDecodeError as error:
         _refuse(f"line {error.lineno}, column {error.colno}: not JSON ({error.msg})")
     if not isinstance(value, dict):
@@ -39,6 +52,8 @@ def parse_json_object(data: bytes) -> dict[str, Any]:
             type(value), "a number"
         )
         _refuse(f"the document is {kind}; an object in braces is expected")
+    if faults := list(_not_finite(value)):
+        raise InputRefused(faults)
     document: dict[str, Any] = value
     return document
 
@@ -47,8 +62,37 @@ def _refuse(message: str) -> Any:
     raise InputRefused([Fault("", message)])
 
 
-def _refuse_constant(literal: str) -> Any:
-    _refuse(f"{literal} is not a number that JSON knows; every figure must be finite")
+@dataclass(frozen=True)
+class _NotFinite:
+    """Stands for a figure that is none until it is known where in the document it is."""
+
+    literal: str
+
+
+def _finite(literal: str) -> float | _NotFinite:
+    value = float(literal)
+    return value if math.isfinite(value) else _NotFinite(literal)
+
+
+def _whole(literal: str) -> int | _NotFinite:
+    """Whole numbers, as far as a figure can hold them."""
+    return int(literal) if len(literal) < DIGITS_MOST else _NotFinite(literal)
+
+
+def _not_finite(value: Any, path: tuple[str | int, ...] = ()) -> Iterator[Fault]:
+    """Every place of a figure that is not finite, in the order of the document."""
+    if isinstance(value, _NotFinite):
+        shown = value.literal if len(value.literal) < 24 else value.literal[:20] + "…"
+        yield Fault(
+            field_path(path),
+            f"{shown} is not a number that a document can hold; a finite number is expected",
+        )
+    elif isinstance(value, dict):
+        for key, inner in value.items():
+            yield from _not_finite(inner, (*path, key))
+    elif isinstance(value, list):
+        for index, inner in enumerate(value):
+            yield from _not_finite(inner, (*path, index))
 
 
 def _unique(pairs: list[tuple[str, Any]]) -> dict[str, Any]:

@@ -100,12 +100,14 @@ def _tightest(car: LevelCar, v_ms: float, holds: Callable[[Forces], bool]) -> fl
     high = min(CURVATURE_MOST_PER_M, 100.0 * STANDARD_GRAVITY_MS2 / max(v_ms * v_ms, 1.0))
     if not holds(forces_at(car, v_ms, low)):
         return 0.0
-    for _ in range(60):
-        middle = 0.5 * (low + high)
-        low, high = (middle, high) if holds(forces_at(car, v_ms, middle)) else (low, middle)
-        if high - low < 1e-9 * high:
-            break
-    return low
+    if holds(forces_at(car, v_ms, high)):
+        return high
+    # Loaded once it is wanted: it takes a second, which every start of the application would wait.
+    from scipy.optimize import bisect
+
+    # A yes or no has no slope for a quicker search to use.
+    found = bisect(lambda k: 1.0 if holds(forces_at(car, v_ms, k)) else -1.0, low, high, rtol=1e-9)
+    return float(found)
 
 
 def _caused(
@@ -149,9 +151,8 @@ def top_speed_ms(car: LevelCar) -> tuple[float, str]:
     speeds = np.linspace(limiter, 1.0, 80)
     for above, below in itertools.pairwise(speeds):
         if spare(float(below)) >= 0.0:
-            low, high = float(below), float(above)
-            for _ in range(50):
-                middle = 0.5 * (low + high)
-                low, high = (middle, high) if spare(middle) >= 0.0 else (low, middle)
-            return low, "drag"
+            # Loaded once it is wanted, as above.
+            from scipy.optimize import brentq
+
+            return float(brentq(spare, float(below), float(above))), "drag"
     return 0.0, "drag"

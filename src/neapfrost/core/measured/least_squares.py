@@ -1,4 +1,4 @@
-"""Straights and corners moved to lie as near as can be to points (Marquardt 1963)."""
+"""Straights and corners moved to lie as near as can be to points."""
 
 from dataclasses import dataclass
 
@@ -15,8 +15,11 @@ from neapfrost.core.measured.fit_figures import (
 from neapfrost.core.measured.laid_out import Laid, Piece, laid_piece, lay, places_at, shares
 from neapfrost.core.path.circuit import Segment, Straight
 
-STEPS_MOST = 60
-#: A step that gains less than this is the last [m].
+#: Rounds of `settled`, and trials in each.
+ROUNDS_MOST = 2
+TRIALS_MOST = 40
+#: A round that gains less than this share of the misfit, or this much a point [m], is the last.
+GAIN_LEAST = 1e-6
 SETTLED_M = 3e-5
 #: A ramp as it is usually found [m].
 RAMP_USUAL_M = 8.0
@@ -44,62 +47,81 @@ class State:
 
 
 def settled(state: State, points: Points) -> State:
-    """Gauss-Newton with damping (Marquardt 1963) on distances at right angles.
+    """Least squares within bounds (scipy's) on distances at right angles.
 
     Each point's place is taken anew for every trial; at right angles its change does not count.
     Ramps are held near the usual length as firmly as one point is known: radius and ramp of a
-    short corner are hard to tell apart.
+    short corner are hard to tell apart. How well a point is known is taken anew each round.
     """
-    damping = 1e-3
-    misfit, laid = _misfit(state, points)
-    for _ in range(STEPS_MOST):
-        scale = np.concatenate(([1.0, 1.0, 0.01], scales_of(state.segments)))
-        slope = _slopes(state, laid, points) * scale
-        held, held_slope = _held_ramps(state, scale, misfit)
-        normal = slope.T @ slope + held_slope.T @ held_slope
-        steepest = slope.T @ misfit + held_slope.T @ held
-        cost = float(misfit @ misfit + held @ held)
-        low, high = bounds_of(state.segments)
-        gained = -1.0
-        while gained <= 0.0 and damping < 1e7:
-            damped = normal + damping * np.diag(np.diag(normal) + 1e-9)
-            change = _free_step(damped, steepest, scale, state, (low, high))
-            figures = np.clip(figures_of(state.segments) + change[3:], low, high)
-            segments = made_of(state.segments, figures)
-            start = state.start + change[:3]
-            tried = State(segments, start, _carried(laid, lay(segments, start), state, points))
-            after, tried_laid = _misfit(tried, points)
-            ramps, _ = _held_ramps(tried, scale, misfit)
-            gained = cost - float(after @ after + ramps @ ramps)
-            damping *= 6.0
+    # Loaded once it is wanted: it takes a second, which every start of the application would wait.
+    from scipy.optimize import least_squares
+
+    scale = np.concatenate(([1.0, 1.0, 0.01], scales_of(state.segments)))
+    least, most = bounds_of(state.segments)
+    free = np.full(3, np.inf)
+    low, high = np.concatenate((-free, least)), np.concatenate((free, most))
+    for _ in range(ROUNDS_MOST):
+        trials = _Trials(state, points)
+        before = trials.cost(state)
+        answer = least_squares(
+            trials.residuals,
+            np.clip(np.concatenate((state.start, figures_of(state.segments))), low, high),
+            jac=trials.slopes,
+            bounds=(low, high),
+            x_scale=scale,
+            method="trf",
+            ftol=GAIN_LEAST,
+            xtol=None,
+            gtol=None,
+            max_nfev=TRIALS_MOST,
+        )
+        found = trials.at(answer.x)
+        gained = before - trials.cost(found)
         if gained <= 0.0:
             break
-        state, misfit, laid = tried, after, tried_laid
-        damping = max(damping / 60.0, 1e-9)
-        if gained < max(1e-6 * cost, SETTLED_M**2 * len(points.x_m)):
+        state = found
+        if gained < max(GAIN_LEAST * before, SETTLED_M**2 * len(points.x_m)):
             break
     return state
 
 
-def _free_step(
-    damped: Floats, steepest: Floats, scale: Floats, state: State, room: tuple[Floats, Floats]
-) -> Floats:
-    """The step that leaves alone what stands at a bound and would go beyond it."""
-    figures = figures_of(state.segments)
-    free = np.ones(len(scale), dtype=bool)
-    change = np.zeros(len(scale))
-    for _ in range(4):
-        change[:] = 0.0
-        inside = damped[np.ix_(free, free)]
-        change[free] = -np.linalg.solve(inside, steepest[free]) * scale[free]
-        beyond = np.zeros(len(scale), dtype=bool)
-        beyond[3:] = ((figures <= room[0] + 1e-9) & (change[3:] < 0.0)) | (
-            (figures >= room[1] - 1e-9) & (change[3:] > 0.0)
-        )
-        if not (beyond & free).any():
-            break
-        free &= ~beyond
-    return change
+class _Trials:
+    """Segments of other figures than a state's, and how far they lie from the points."""
+
+    def __init__(self, state: State, points: Points) -> None:
+        self.state, self.points = state, points
+        self.laid = lay(state.segments, state.start)
+        misfit, _ = _misfit(state, points)
+        self.known_m = max(float(np.sqrt((misfit**2).mean())), 1e-3)
+
+    def at(self, figures: Floats) -> State:
+        """The state of some figures: the start's three, then the segments'."""
+        segments = made_of(self.state.segments, figures[3:])
+        start = figures[:3]
+        after = lay(segments, start)
+        return State(segments, start, _carried(self.laid, after, self.state, self.points))
+
+    def residuals(self, figures: Floats) -> Floats:
+        return self._all(self.at(figures))
+
+    def cost(self, state: State) -> float:
+        every = self._all(state)
+        return float(every @ every)
+
+    def slopes(self, figures: Floats) -> Floats:
+        """Asked for where a trial was taken: from there the next trials' places are carried."""
+        state = self.at(figures)
+        self.state, self.laid = state, lay(state.segments, state.start)
+        slope = _slopes(state, self.laid, self.points)
+        ramps = ramp_places(state.segments)
+        held = np.zeros((len(ramps), slope.shape[1]))
+        held[np.arange(len(ramps)), 3 + ramps] = self.known_m / RAMP_USUAL_M
+        return np.vstack((slope, held))
+
+    def _all(self, state: State) -> Floats:
+        ramps = figures_of(state.segments)[ramp_places(state.segments)]
+        held = self.known_m * (ramps - RAMP_USUAL_M) / RAMP_USUAL_M
+        return np.concatenate((_misfit(state, self.points)[0], held))
 
 
 def _carried(before: Laid, after: Laid, state: State, points: Points) -> Floats:
@@ -107,16 +129,6 @@ def _carried(before: Laid, after: Laid, state: State, points: Points) -> Floats:
     segment, share = shares(before, state.places_m)
     places = after.edges_m[segment] + share * np.diff(after.edges_m)[segment]
     return beside(after, points, places)
-
-
-def _held_ramps(state: State, scale: Floats, misfit: Floats) -> tuple[Floats, Floats]:
-    """How far each ramp is from the usual one, in points' own uncertainty, and its slopes."""
-    ramps = ramp_places(state.segments)
-    known = max(float(np.sqrt((misfit**2).mean())), 1e-3)
-    held = known * (figures_of(state.segments)[ramps] - RAMP_USUAL_M) / RAMP_USUAL_M
-    slopes = np.zeros((len(ramps), len(scale)))
-    slopes[np.arange(len(ramps)), 3 + ramps] = known * scale[3 + ramps] / RAMP_USUAL_M
-    return held, slopes
 
 
 def _misfit(state: State, points: Points) -> tuple[Floats, Laid]:

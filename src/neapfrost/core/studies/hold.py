@@ -113,7 +113,7 @@ def _next_slowest_m(driven: DrivenLap, stretch: Stretch) -> float:
 
 
 def _break_even_s(driven: DrivenLap, held: Floats, taken: Floats) -> float | None:
-    """Upshift time at which holding and taking cost the same; bisected to a millisecond."""
+    """Upshift time at which holding and taking cost the same, to a millisecond."""
 
     def loss_s(upshift_s: float) -> float:
         gearbox = replace(driven.drive.vehicle.gearbox, upshift_s=upshift_s)
@@ -127,10 +127,10 @@ def _break_even_s(driven: DrivenLap, held: Floats, taken: Floats) -> float | Non
     low, high = 1e-3, SLOWEST_SHIFT_S
     if loss_s(low) >= 0.0 or loss_s(high) <= 0.0:
         return None
-    while high - low > 1e-3:
-        middle = 0.5 * (low + high)
-        low, high = (low, middle) if loss_s(middle) > 0.0 else (middle, high)
-    return 0.5 * (low + high)
+    # Loaded once it is wanted: it takes a second, which every start of the application would wait.
+    from scipy.optimize import brentq
+
+    return float(brentq(loss_s, low, high, xtol=1e-3))
 
 
 def _paid_back_m(taken: DrivenLap, held: DrivenLap, stretch: Stretch) -> float | None:
