@@ -2,9 +2,21 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from xml.sax.saxutils import escape
+from xml.etree.ElementTree import Element
 
-INK, SECOND, RULE, EMBER = "#0c2c47", "#3e5869", "#a9bdc3", "#a8360e"
+from neapfrost.formats.svg import (
+    EMBER,
+    INK,
+    RULE,
+    SECOND,
+    add_path,
+    add_text,
+    line_through,
+    number,
+    picture,
+    written,
+)
+
 WIDTH, MARGIN = 794.0, 40.0
 MAP_WIDTH, MAP_HEIGHT = 250.0, 165.0
 #: Width of one character as a share of its size, wide enough for any common serif.
@@ -41,19 +53,14 @@ def brief_svg(
     cautions: Sequence[str],
 ) -> str:
     """An SVG document of A4's width, as high as its rows need."""
-    parts: list[str] = []
+    root = picture(title, WIDTH)
 
     def text(x: float, y: float, size: float, words: str, colour: str = INK) -> None:
-        parts.append(
-            f'<text x="{x:.1f}" y="{y:.1f}" font-size="{size:g}" fill="{colour}">'
-            f"{escape(words)}</text>"
-        )
+        add_text(root, x, y, words, font_size=size, fill=colour)
 
     def rule(y: float, colour: str = RULE, width: float = 1.0) -> None:
-        parts.append(
-            f'<path d="M{MARGIN} {y:.1f}H{WIDTH - MARGIN}" stroke="{colour}" '
-            f'stroke-width="{width:g}"/>'
-        )
+        way = f"M{MARGIN} {number(y)}H{WIDTH - MARGIN}"
+        add_path(root, way, stroke=colour, stroke_width=width)
 
     y = MARGIN + 18.0
     text(MARGIN, y, 22, title)
@@ -66,7 +73,7 @@ def brief_svg(
     text(MARGIN, y, 30, lap)
     if under_lap:
         text(MARGIN + len(lap) * 30 * CHARACTER, y, 12, under_lap, SECOND)
-    parts += _map(map_m, marks)
+    _add_map(root, map_m, marks)
     y = max(y + 16.0, MARGIN + MAP_HEIGHT + 16.0)
     rule(y, INK, 2.0)
     size = 10.5
@@ -87,14 +94,7 @@ def brief_svg(
         for part in wrapped(caution, WIDTH - 2 * MARGIN, 10):
             y += 14.0
             text(MARGIN, y, 10, part)
-    height = y + MARGIN
-    head = (
-        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {WIDTH:.0f} {height:.0f}" '
-        f'width="{WIDTH:.0f}" height="{height:.0f}" font-family="serif">'
-        f"<title>{escape(title)}</title>"
-        f'<rect width="{WIDTH:.0f}" height="{height:.0f}" fill="#ffffff"/>'
-    )
-    return "\n".join([head, *parts, "</svg>"]) + "\n"
+    return written(root, y + MARGIN)
 
 
 def wrapped(words: str, room: float, size: float) -> list[str]:
@@ -115,10 +115,10 @@ def _columns(
 ) -> list[float]:
     """Where each column begins, by its longest word, shrunk together where that is too wide."""
     widths = []
-    for number, words in enumerate(heading):
+    for column, words in enumerate(heading):
         longest = max(
             [len(part) * 0.92 for part in words.split(", ", 1)]
-            + [float(len(row[number].text)) for row in rows]
+            + [float(len(row[column].text)) for row in rows]
         )
         widths.append(longest * size * CHARACTER * 0.9 + 8.0)
     room = WIDTH - 2 * MARGIN
@@ -130,29 +130,25 @@ def _columns(
     return xs
 
 
-def _map(map_m: tuple[Sequence[float], Sequence[float]], marks: Sequence[MapMark]) -> list[str]:
+def _add_map(
+    root: Element, map_m: tuple[Sequence[float], Sequence[float]], marks: Sequence[MapMark]
+) -> None:
     xs, ys = map_m
     if not xs:
-        return []
+        return
     left, top = min(xs), max(ys)
     scale = min(
         (MAP_WIDTH - 30.0) / max(max(xs) - left, 1.0),
         (MAP_HEIGHT - 30.0) / max(top - min(ys), 1.0),
     )
     x0, y0 = WIDTH - MARGIN - MAP_WIDTH + 15.0, MARGIN + 10.0
-    points = "L".join(
-        f"{x0 + (x - left) * scale:.1f} {y0 + (top - y) * scale:.1f}"
-        for x, y in zip(xs, ys, strict=True)
-    )
+    road = ((x0 + (x - left) * scale, y0 + (top - y) * scale) for x, y in zip(xs, ys, strict=True))
+    add_path(root, line_through(road), stroke_width=1.6)
     middle_x, middle_y = sum(xs) / len(xs), sum(ys) / len(ys)
-    parts = [f'<path d="M{points}" fill="none" stroke="{INK}" stroke-width="1.6"/>']
     for mark in marks:
         # Away from the middle of the map, so that the number stands outside the road.
         dx, dy = mark.x_m - middle_x, mark.y_m - middle_y
         away = 11.0 / max((dx * dx + dy * dy) ** 0.5, 1.0)
         x = x0 + (mark.x_m - left) * scale + dx * away - 3.0
         y = y0 + (top - mark.y_m) * scale - dy * away + 3.5
-        parts.append(
-            f'<text x="{x:.1f}" y="{y:.1f}" font-size="10" fill="{INK}">{mark.number}</text>'
-        )
-    return parts
+        add_text(root, x, y, str(mark.number), font_size=10)

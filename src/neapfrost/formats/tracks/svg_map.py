@@ -2,11 +2,11 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from xml.sax.saxutils import escape
 
 import numpy as np
 
 from neapfrost.core.arrays import Floats
+from neapfrost.formats.svg import add_path, add_text, line_through, number, picture, written
 
 WIDTH, MARGIN = 1000.0, 60.0
 
@@ -43,33 +43,22 @@ def svg_map(title: str, lines: Sequence[MapLine], labels: Sequence[MapLabel]) ->
     def place(px: Floats | float, py: Floats | float) -> tuple[Floats | float, Floats | float]:
         return MARGIN + (px - left) * scale, MARGIN + (top - py) * scale
 
-    parts = [
-        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {WIDTH:.0f} {height:.0f}" '
-        f'width="{WIDTH:.0f}" height="{height:.0f}" font-family="serif">',
-        f"<title>{escape(title)}</title>",
-        f'<rect width="{WIDTH:.0f}" height="{height:.0f}" fill="#ffffff"/>',
-    ]
+    root = picture(title, WIDTH, size=16.0)
     for line in lines:
         across, down = place(line.x_m, line.y_m)
-        points = "L".join(
-            f"{a:.2f} {d:.2f}"
-            for a, d in zip(np.atleast_1d(across), np.atleast_1d(down), strict=True)
-        )
-        dash = f' stroke-dasharray="{line.dash}"' if line.dash else ""
-        end = "Z" if line.closed else ""
-        parts.append(
-            f'<path d="M{points}{end}" fill="none" stroke="{line.colour}" '
-            f'stroke-width="{line.width:g}" stroke-linejoin="round"{dash}/>'
+        places = zip(np.atleast_1d(across), np.atleast_1d(down), strict=True)
+        add_path(
+            root,
+            line_through(places, line.closed),
+            stroke=line.colour,
+            stroke_width=line.width,
+            stroke_linejoin="round",
+            stroke_dasharray=line.dash or None,
         )
     for label in labels:
         across, down = place(label.x_m, label.y_m)
-        parts.append(
-            f'<text x="{across:.1f}" y="{down:.1f}" font-size="16">{escape(label.text)}</text>'
-        )
+        add_text(root, float(across), float(down), label.text)
     bar = 100.0 * scale
-    parts.append(
-        f'<path d="M{MARGIN} {height - 20:.1f}h{bar:.2f}" stroke="#0c2c47" stroke-width="2"/>'
-        f'<text x="{MARGIN + bar + 8:.1f}" y="{height - 15:.1f}" font-size="14">100 m</text>'
-    )
-    parts.append("</svg>")
-    return "\n".join(parts) + "\n"
+    add_path(root, f"M{MARGIN} {number(height - 20.0)}h{number(bar)}", stroke_width=2)
+    add_text(root, MARGIN + bar + 8.0, height - 15.0, "100 m", font_size=14)
+    return written(root, height)

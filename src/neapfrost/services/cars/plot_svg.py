@@ -1,13 +1,19 @@
 """A car's plot as an SVG of its own, for a report."""
 
-from xml.sax.saxutils import escape
-
 import numpy as np
 
+from neapfrost.formats.svg import (
+    RULE,
+    add_path,
+    add_text,
+    line_through,
+    number,
+    picture,
+    written,
+)
 from neapfrost.services.cars.plots import PlotData
 
 WIDTH, HEIGHT, LEFT, BELOW, ABOVE, RIGHT = 760.0, 460.0, 70.0, 56.0, 44.0, 150.0
-INK, FAINT = "#0c2c47", "#b8c6cd"
 DASHES = ("", "8 4", "2 3", "12 3 2 3", "5 5", "1 4", "14 5", "6 2 2 2")
 
 
@@ -35,49 +41,35 @@ def plot_svg(data: PlotData) -> str:
     def place(x: float, y: float) -> tuple[float, float]:
         return LEFT + (x - low_x) * across, HEIGHT - BELOW - (y - low_y) * down
 
-    parts = [
-        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {WIDTH:.0f} {HEIGHT:.0f}" '
-        f'width="{WIDTH:.0f}" height="{HEIGHT:.0f}" font-family="sans-serif" font-size="13" '
-        f'fill="{INK}">',
-        f"<title>{escape(data.title)}</title>",
-        f'<rect width="{WIDTH:.0f}" height="{HEIGHT:.0f}" fill="#ffffff"/>',
-        f'<text x="{LEFT}" y="24" font-size="17">{escape(data.title)}</text>',
-    ]
+    root = picture(data.title, WIDTH, "sans-serif")
+    add_text(root, LEFT, 24.0, data.title, font_size=17)
     for x in ticks(low_x, high_x):
         px, py = place(x, low_y)
-        parts.append(f'<path d="M{px:.1f} {py:.1f}V{ABOVE}" stroke="{FAINT}"/>')
-        parts.append(f'<text x="{px:.1f}" y="{py + 18:.1f}" text-anchor="middle">{x:g}</text>')
+        add_path(root, f"M{number(px)} {number(py)}V{ABOVE}", stroke=RULE)
+        add_text(root, px, py + 18.0, f"{x:g}", text_anchor="middle")
     for y in ticks(low_y, high_y):
         px, py = place(low_x, y)
-        parts.append(f'<path d="M{px:.1f} {py:.1f}H{WIDTH - RIGHT}" stroke="{FAINT}"/>')
-        parts.append(f'<text x="{px - 8:.1f}" y="{py + 4:.1f}" text-anchor="end">{y:g}</text>')
+        add_path(root, f"M{number(px)} {number(py)}H{WIDTH - RIGHT}", stroke=RULE)
+        add_text(root, px - 8.0, py + 4.0, f"{y:g}", text_anchor="end")
     for index, series in enumerate(data.series):
         if not series.x:
             continue
-        way = "L".join(
-            "{:.1f} {:.1f}".format(*place(x, y)) for x, y in zip(series.x, series.y, strict=True)
-        )
-        dash = DASHES[index % len(DASHES)]
-        parts.append(
-            f'<path d="M{way}" fill="none" stroke="{INK}" stroke-width="1.8" '
-            f'stroke-dasharray="{dash}"/>'
-        )
+        way = line_through(place(x, y) for x, y in zip(series.x, series.y, strict=True))
+        dash = DASHES[index % len(DASHES)] or None
+        add_path(root, way, stroke_width=1.8, stroke_dasharray=dash)
         row = ABOVE + 14 + 17 * index
-        parts.append(
-            f'<path d="M{WIDTH - RIGHT + 10} {row - 4}h24" stroke="{INK}" stroke-width="1.8" '
-            f'stroke-dasharray="{dash}"/>'
-            f'<text x="{WIDTH - RIGHT + 40}" y="{row}">{escape(series.name)}</text>'
-        )
+        key = f"M{WIDTH - RIGHT + 10} {row - 4}h24"
+        add_path(root, key, stroke_width=1.8, stroke_dasharray=dash)
+        add_text(root, WIDTH - RIGHT + 40.0, row, series.name)
     for mark in data.marks:
         px, py = place(mark.x, mark.y)
-        parts.append(f'<text x="{px + 4:.1f}" y="{py - 5:.1f}">{escape(mark.text)}</text>')
-    parts.append(
-        f'<text x="{(LEFT + WIDTH - RIGHT) / 2}" y="{HEIGHT - 12}" text-anchor="middle">'
-        f"{escape(said(data.x_label, data.x_quantity))}</text>"
-        f'<text transform="translate(18 {HEIGHT / 2}) rotate(-90)" text-anchor="middle">'
-        f"{escape(said(data.y_label, data.y_quantity))}</text></svg>"
-    )
-    return "\n".join(parts) + "\n"
+        add_text(root, px + 4.0, py - 5.0, mark.text)
+    across_to = said(data.x_label, data.x_quantity)
+    add_text(root, (LEFT + WIDTH - RIGHT) / 2.0, HEIGHT - 12.0, across_to, text_anchor="middle")
+    turned = f"translate(18 {HEIGHT / 2}) rotate(-90)"
+    up_to = said(data.y_label, data.y_quantity)
+    add_text(root, 0.0, 0.0, up_to, transform=turned, text_anchor="middle")
+    return written(root, HEIGHT)
 
 
 UNITS = {

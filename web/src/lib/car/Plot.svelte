@@ -1,8 +1,9 @@
 <script lang="ts">
+  import { scaleLinear } from 'd3-scale'
   import type { PlotData } from '../api/client'
   import type { View } from '../state/view.svelte'
   import { plain } from '../parts/format'
-  import { niceTicks, shownUnit, shownValue } from './quantities'
+  import { shownUnit, shownValue } from './quantities'
 
   /** One of the car’s plots: curves over a quantity, each named at its end. */
   let {
@@ -39,10 +40,8 @@
     low: shares ? Math.max(0, Math.min(...ys) - 0.03) : Math.min(0, ...ys),
     high: Math.max(...ys) * (shares ? 1.02 : 1.06),
   })
-  const px = (x: number): number =>
-    LEFT + ((x - box.left) / Math.max(box.right - box.left, 1e-9)) * (width - LEFT - RIGHT)
-  const py = (y: number): number =>
-    height - BELOW - ((y - box.low) / Math.max(box.high - box.low, 1e-9)) * (height - BELOW - ABOVE)
+  const px = $derived(scaleLinear([box.left, box.right], [LEFT, width - RIGHT]))
+  const py = $derived(scaleLinear([box.low, box.high], [height - BELOW, ABOVE]))
 
   function path(series: PlotData['series'][number]): string {
     return series.x
@@ -112,13 +111,13 @@
 <figure>
   <figcaption class="figure">{data.title}</figcaption>
   <svg {width} {height} role="img" aria-label={data.title} data-testid="plot-{data.plot}">
-    {#each niceTicks(box.left, box.right, 6) as tick (tick)}
+    {#each px.ticks(6) as tick (tick)}
       <path d="M{px(tick)} {height - BELOW}V{ABOVE}" stroke="var(--hair)" />
       <text x={px(tick)} y={height - BELOW + 15} text-anchor="middle" class="tick"
         >{plain(tick, 2)}</text
       >
     {/each}
-    {#each niceTicks(box.low, box.high) as tick (tick)}
+    {#each py.ticks(5) as tick (tick)}
       <path d="M{LEFT} {py(tick)}H{width - RIGHT}" stroke="var(--hair)" />
       <text x={LEFT - 6} y={py(tick) + 4} text-anchor="end" class="tick">{plain(tick, 2)}</text>
     {/each}

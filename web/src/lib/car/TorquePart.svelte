@@ -1,8 +1,8 @@
 <script lang="ts">
+  import { scaleLinear } from 'd3-scale'
   import { answer, client, sentence } from '../api/client'
   import { plain, whole } from '../parts/format'
   import CarFigure from './CarFigure.svelte'
-  import { niceTicks } from './quantities'
   import type { CarWork } from './work.svelte'
 
   /** The torque curve: points dragged, typed, pasted or read from a file. */
@@ -17,9 +17,9 @@
   const mostNm = $derived(1.15 * Math.max(1, ...points.map((point) => point.torque_nm)))
   const powerKw = (rpm: number, nm: number): number => (rpm * nm * Math.PI) / 30000
   const mostKw = $derived(1.1 * Math.max(1, ...points.map((p) => powerKw(p.rpm, p.torque_nm))))
-  const px = (rpm: number): number => LEFT + (rpm / (1.05 * limit)) * (WIDTH - LEFT - 8)
-  const py = (nm: number): number => HEIGHT - BELOW - (nm / mostNm) * (HEIGHT - BELOW - 22)
-  const pk = (kw: number): number => HEIGHT - BELOW - (kw / mostKw) * (HEIGHT - BELOW - 22)
+  const px = $derived(scaleLinear([0, 1.05 * limit], [LEFT, WIDTH - 8]))
+  const py = $derived(scaleLinear([0, mostNm], [HEIGHT - BELOW, 22]))
+  const pk = $derived(scaleLinear([0, mostKw], [HEIGHT - BELOW, 22]))
 
   let held = $state.raw<{ index: number; nm: number } | null>(null)
   const shown = $derived(
@@ -75,11 +75,11 @@
 <section aria-label="Torque curve">
   <h2 class="figure">Torque curve</h2>
   <svg width={WIDTH} height={HEIGHT} role="img" aria-label="Torque and power over engine speed">
-    {#each niceTicks(0, 1.05 * limit) as tick (tick)}
+    {#each px.ticks(5) as tick (tick)}
       <path d="M{px(tick)} {HEIGHT - BELOW}V22" stroke="var(--hair)" />
       <text x={px(tick)} y={HEIGHT - 8} text-anchor="middle" class="tick">{whole(tick)}</text>
     {/each}
-    {#each niceTicks(0, mostNm, 4) as tick (tick)}
+    {#each py.ticks(4) as tick (tick)}
       <text x={LEFT - 5} y={py(tick) + 4} text-anchor="end" class="tick">{whole(tick)}</text>
     {/each}
     <path d="M{px(limit)} {HEIGHT - BELOW}V22" stroke="var(--ink)" stroke-dasharray="2 3" />
@@ -101,7 +101,7 @@
           if (!held) return
           const box = event.currentTarget.ownerSVGElement?.getBoundingClientRect()
           const y = event.clientY - (box?.top ?? 0)
-          held = { index, nm: Math.max(1, ((HEIGHT - BELOW - y) / (HEIGHT - BELOW - 22)) * mostNm) }
+          held = { index, nm: Math.max(1, py.invert(y)) }
         }}
         onpointerup={() => void letGo()}
       />

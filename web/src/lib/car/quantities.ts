@@ -23,14 +23,3 @@ export function shownUnit(units: Units, quantity: Quantity): string {
     share: '',
   }[quantity]
 }
-
-/** Round values between two ends, about so many of them. */
-export function niceTicks(low: number, high: number, about = 5): number[] {
-  if (!(high > low)) return [low]
-  const raw = (high - low) / about
-  const power = 10 ** Math.floor(Math.log10(raw))
-  const step = [1, 2, 2.5, 5, 10].map((one) => one * power).find((one) => one >= raw) ?? raw
-  const first = Math.ceil(low / step - 1e-9)
-  const last = Math.floor(high / step + 1e-9)
-  return Array.from({ length: last - first + 1 }, (_, k) => Number(((first + k) * step).toFixed(9)))
-}

@@ -1,3 +1,5 @@
+import { range } from 'd3-array'
+import { scaleLinear } from 'd3-scale'
 import type { Corner, Trace } from '../api/client'
 import type { Units } from '../parts/units'
 
@@ -42,10 +44,10 @@ export function scales(speedsMs: number[], length: number, frame: Frame, units: 
   // The base lies as far under the slowest corner as its label needs.
   const share = frame.under / (frame.base - frame.top)
   const low = Math.max(0, Math.min((slowest - share * high) / (1 - share), high - LEAST_SPAN))
-  const height = frame.base - frame.top
+  const up = scaleLinear([low, high], [frame.base, frame.top])
   return {
-    x: (m) => (m / length) * frame.width,
-    y: (ms) => frame.base - ((units.speed(ms) - low) / (high - low)) * height,
+    x: scaleLinear([0, length], [0, frame.width]),
+    y: (ms) => up(units.speed(ms)),
     low,
     high,
   }
@@ -141,12 +143,9 @@ export function speedAt(trace: Trace, at: number): number {
   return (trace.v_ms[index] ?? 0) * (1 - share) + (trace.v_ms[next] ?? 0) * share
 }
 
-/** Whole multiples of a step between two speeds, for the staff's figures. */
+/** Whole multiples of a step between two values, both included. */
 export function ticks(low: number, high: number, step: number): number[] {
-  const first = Math.ceil(low / step) * step
-  const found: number[] = []
-  for (let value = first; value <= high; value += step) found.push(value)
-  return found
+  return range(Math.ceil(low / step), Math.floor(high / step) + 1).map((count) => count * step)
 }
 
 /** Step between the staff's figures: about four of them. */
