@@ -19,7 +19,7 @@ from neapfrost.formats.plan_file import plan_from_object
 from neapfrost.services.briefs.brief import Brief, brief, brief_text
 from neapfrost.services.circuits.circuit_edit import Rename
 from neapfrost.services.corners.first_laps import first_laps
-from neapfrost.services.plans.exchange import export_plan, import_plan
+from neapfrost.services.plans.exchange import import_plan, kept_plan
 from neapfrost.services.plans.history import history
 from neapfrost.services.plans.plan_edit import OrderEdit, PlanEdit, edit_plan
 from neapfrost.services.plans.workbench import OpenPlan, keep_circuit_edits, open_plan, undo
@@ -154,7 +154,7 @@ def test_orders_and_notes_go_with_a_renamed_corner_and_out_as_a_file(store: Stor
     )
     assert renamed.plan.corners[0].name == "Elver"
     assert "Elver" in {note.corner for note in renamed.plan.circuit.corner_notes}
-    document = export_plan(store, 1)
+    document = kept_plan(store, 1)
     again = import_plan(store, document)
     assert again.outcome == "known"
     value = document.model_dump(mode="json") | {"name": "Another"}
@@ -164,7 +164,7 @@ def test_orders_and_notes_go_with_a_renamed_corner_and_out_as_a_file(store: Stor
 
 
 def test_documents_from_before_have_nothing_asked_and_the_usual_uncertainty(store: Store) -> None:
-    value = export_plan(store, 1).model_dump(mode="json")
+    value = kept_plan(store, 1).model_dump(mode="json")
     for field in ("corners", "uncertainty", "race"):
         del value[field]
     del value["circuit"]["corner_notes"]
@@ -175,7 +175,7 @@ def test_documents_from_before_have_nothing_asked_and_the_usual_uncertainty(stor
 
 
 def test_what_lies_beside_a_corner_widens_its_first_laps(store: Store) -> None:
-    plan = export_plan(store, 1)
+    plan = kept_plan(store, 1)
 
     def with_note(**hazards: Any) -> PlanDocument:
         note = CornerNoteDocument(corner="Staithe", **hazards)

@@ -16,7 +16,7 @@ from neapfrost.formats.plan_records import vehicle_record
 from neapfrost.formats.plan_setup import in_effect, tyre_state_of
 from neapfrost.formats.torque_csv import read_torque_csv, write_torque_csv
 from neapfrost.services.cars.areas import AreaQuestion, area_m2
-from neapfrost.services.cars.brakes import brake_study
+from neapfrost.services.cars.brakes import plan_brake_study
 from neapfrost.services.cars.build import QuickCar, Stated, built_car
 from neapfrost.services.cars.compare import CarSide, comparison_csv, comparison_markdown
 from neapfrost.services.cars.edits import CarEdit
@@ -234,7 +234,7 @@ def test_brakes_made_ideal_where_a_setup_has_its_own_share(store: Store) -> None
     assert ideal.result is not None
     assert shared.result is not None
     assert ideal.result.lap_time_s < shared.result.lap_time_s - 0.01
-    study = brake_study(ideal.plan)
+    study = plan_brake_study(ideal.plan)
     assert study.front_share is None
     assert study.ideal_lap_s == pytest.approx(ideal.result.lap_time_s, abs=1e-9)
     again = [Change(field="brake_front_fraction", value=0.61)]
@@ -246,11 +246,11 @@ def test_the_brake_study_drives_what_is_asked_at_corners(k4: PlanDocument) -> No
     """Its laps are the plan's own with another share: like is compared with like."""
     asked = CornerOrderDocument(corner=0, name="Sluice", braking=0.6)
     plan = k4.model_copy(update={"corners": [asked]})
-    study = brake_study(plan)
+    study = plan_brake_study(plan)
     own = plan.car.brakes.model_copy(update={"front_fraction": None})
     ideal = plan.model_copy(update={"car": plan.car.model_copy(update={"brakes": own})})
     assert study.ideal_lap_s == pytest.approx(predict_lap(ideal).lap_time_s, abs=1e-9)
-    assert (study.ideal_lap_s or 0.0) > (brake_study(k4).ideal_lap_s or 0.0) + 0.1
+    assert (study.ideal_lap_s or 0.0) > (plan_brake_study(k4).ideal_lap_s or 0.0) + 0.1
 
 
 def test_each_difference_alone_and_all_together(store: Store) -> None:
@@ -305,7 +305,7 @@ def test_fuel_is_the_engine_s_work_or_as_stated(k4: PlanDocument) -> None:
 
 
 def test_the_brake_study_finds_the_quickest_and_the_safe_share(k4: PlanDocument) -> None:
-    study = brake_study(k4)
+    study = plan_brake_study(k4)
     assert study.front_share == k4.car.brakes.front_fraction
     assert study.best is not None
     assert study.safe is not None
@@ -318,7 +318,7 @@ def test_the_brake_study_finds_the_quickest_and_the_safe_share(k4: PlanDocument)
     lap = next(cost.lap_time_s for cost in study.costs if cost.front_share == study.best)
     assert again.lap_time_s == pytest.approx(lap, abs=2e-3)
     value["car"]["brakes"]["front_fraction"] = round(study.safe + 0.001, 4)
-    safe = brake_study(plan_from_object(value))
+    safe = plan_brake_study(plan_from_object(value))
     assert {zone.locks_first for zone in safe.zones} == {"front"}
     assert study.ideal_lap_s is not None
     assert study.ideal_lap_s < lap + 1e-3

@@ -25,7 +25,7 @@ from neapfrost.services.imports.preview import (
     preview_of,
 )
 from neapfrost.services.maps.exports import ExportFormat, exported
-from neapfrost.services.plans.exchange import export_plan
+from neapfrost.services.plans.exchange import kept_plan
 from neapfrost.services.plans.workbench import open_plan
 from neapfrost.store.database import Store
 
@@ -106,7 +106,7 @@ def test_a_driven_path_is_written_as_well() -> None:
 
 def test_what_is_kept_closes_has_boards_and_is_driven(store: Store) -> None:
     preview = looked(written("garganey-samphire", "gpx"))
-    kept = keep_import(store, preview, Accepted(name="Mere Ring"), export_plan(store, 1))
+    kept = keep_import(store, preview, Accepted(name="Mere Ring"), kept_plan(store, 1))
     opened = open_plan(store, kept.plan_id)
     assert opened.name == "Kittiwake K4 at Mere Ring"
     assert opened.trouble is None
@@ -138,12 +138,12 @@ def test_a_crossing_is_asked_about_before_anything_is_kept(store: Store) -> None
     assert len(preview.crossings) == 1
     assert preview.crossings[0].endswith("is there a bridge, or is the track at fault?")
     with pytest.raises(InputRefused, match="crosses itself"):
-        keep_import(store, preview, Accepted(name="Eight"), export_plan(store, 1))
+        keep_import(store, preview, Accepted(name="Eight"), kept_plan(store, 1))
     kept = keep_import(
         store,
         preview,
         Accepted(name="Eight", crossings_are_bridges=True),
-        export_plan(store, 1),
+        kept_plan(store, 1),
     )
     assert open_plan(store, kept.plan_id).circuit.name == "Eight"
 
@@ -181,7 +181,7 @@ def test_columns_can_be_chosen() -> None:
 
 def test_the_path_as_driven_needs_no_line(store: Store) -> None:
     preview = looked(written("dunlin-heath", "gpx"), segments_describe="driven")
-    kept = keep_import(store, preview, Accepted(name="As driven"), export_plan(store, 1))
+    kept = keep_import(store, preview, Accepted(name="As driven"), kept_plan(store, 1))
     opened = open_plan(store, kept.plan_id)
     assert opened.plan.line is None
     assert opened.result is not None

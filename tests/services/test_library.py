@@ -5,7 +5,7 @@ import pytest
 from neapfrost.core.errors import InputRefused
 from neapfrost.demo.plans import demo_plan, demo_plans
 from neapfrost.services.laps.figures import Change
-from neapfrost.services.plans.exchange import export_all, export_plan, import_once, import_plan
+from neapfrost.services.plans.exchange import import_once, import_plan, kept_plan, kept_plans
 from neapfrost.services.plans.library import (
     NewPlan,
     add_plan,
@@ -114,8 +114,8 @@ def test_a_plan_is_made_of_kept_parts(store: Store) -> None:
 def test_every_demo_plan_goes_in_and_comes_out_the_same(store: Store) -> None:
     for demo in demo_plans():
         kept = import_plan(store, demo.document)
-        assert export_plan(store, kept.plan_id) == demo.document
-    assert len(export_all(store)) == len(demo_plans())
+        assert kept_plan(store, kept.plan_id) == demo.document
+    assert len(kept_plans(store)) == len(demo_plans())
     assert len(listed(store, "circuit")) == 5
     assert len(listed(store, "car")) == 6
 

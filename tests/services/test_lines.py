@@ -28,7 +28,7 @@ from neapfrost.services.lines import search as line_search
 from neapfrost.services.lines.drawing import road_drawing
 from neapfrost.services.lines.jobs import LineJobs
 from neapfrost.services.lines.search import computed_line, line_for, plan_with_line
-from neapfrost.services.plans.exchange import export_plan, import_plan
+from neapfrost.services.plans.exchange import import_plan, kept_plan
 from neapfrost.services.plans.workbench import (
     OpenPlan,
     keep_circuit_edits,
@@ -288,7 +288,7 @@ def test_a_road_edited_elsewhere_leaves_a_plan_openable(
     edit = Describe(op="describe", segments_describe="driven")
     keep_circuit_edits(store, first, base, [edit])
     assert open_plan(store, second).trouble is None
-    assert export_plan(store, second).line is None
+    assert kept_plan(store, second).line is None
 
 
 def test_a_wider_road_is_a_change_of_the_road(store: Store, samphire: PlanDocument) -> None:

@@ -22,7 +22,7 @@ from neapfrost.services.corners.map import CornerMap, corner_map
 from neapfrost.services.corners.racing import Racing, racing
 from neapfrost.services.corners.workings import WorkingPart, plan_workings
 from neapfrost.services.corners.worth import LapWorth, lap_worth
-from neapfrost.services.plans.exchange import export_plan
+from neapfrost.services.plans.exchange import kept_plan
 from neapfrost.services.plans.plan_edit import PlanEdit, edit_plan
 from neapfrost.services.plans.workbench import OpenPlan, spoken
 
@@ -44,31 +44,31 @@ class EditPlanRequest(BaseModel):
 @router.get("/api/plans/{plan_id}/calls/{corner}")
 def calls_at_corner(store: Kept, plan_id: int, corner: int, units: Units = "metric") -> CornerCalls:
     """Gear, hold or shift, flat or lift, braking: every alternative at a corner, priced."""
-    return corner_calls(export_plan(store, plan_id), corner, units)
+    return corner_calls(kept_plan(store, plan_id), corner, units)
 
 
 @router.get("/api/plans/{plan_id}/corner-map/{corner}")
 def map_of_corner(store: Kept, plan_id: int, corner: int) -> CornerMap:
     """A corner to scale with its line, edges, boards and marks."""
-    return corner_map(export_plan(store, plan_id), corner)
+    return corner_map(kept_plan(store, plan_id), corner)
 
 
 @router.get("/api/plans/{plan_id}/worth")
 def worth_of_lap(store: Kept, plan_id: int, units: Units = "metric") -> LapWorth:
     """What a little more is worth at each corner, both rankings, linked corners."""
-    return lap_worth(export_plan(store, plan_id), units)
+    return lap_worth(kept_plan(store, plan_id), units)
 
 
 @router.get("/api/plans/{plan_id}/racing")
 def racing_lap(store: Kept, plan_id: int, units: Spoken) -> Racing:
     """The corners with race fuel, worn tyres, close behind another, and all of it."""
-    return racing(export_plan(store, plan_id), units)
+    return racing(kept_plan(store, plan_id), units)
 
 
 @router.get("/api/plans/{plan_id}/workings/{corner}")
 def workings_at_corner(store: Kept, plan_id: int, corner: int) -> list[WorkingPart]:
     """The arithmetic behind every figure of a corner, and behind the lap time."""
-    return plan_workings(export_plan(store, plan_id), corner)
+    return plan_workings(kept_plan(store, plan_id), corner)
 
 
 @router.get("/api/plans/{plan_id}/bands", response_model=PlanBands)
@@ -82,7 +82,7 @@ async def bands_of_plan(store: Kept, plan_id: int, request: Request) -> Response
         gone.set()
 
     def batch() -> PlanBands:
-        return plan_bands(export_plan(store, plan_id), gone.is_set)
+        return plan_bands(kept_plan(store, plan_id), gone.is_set)
 
     async with anyio.create_task_group() as tasks:
         tasks.start_soon(watch)

@@ -11,13 +11,14 @@ from neapfrost.api.plans import Kept
 from neapfrost.api.spoken import Spoken
 from neapfrost.core.car.tyre_code import rolling_radius_m
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.studies.brakes import BrakeStudy
 from neapfrost.formats.car_document import CarDocument, TorquePoint
 from neapfrost.formats.car_file import read_car, write_car
 from neapfrost.formats.document import Name
 from neapfrost.formats.result import Revisions
 from neapfrost.formats.torque_csv import read_torque_csv, write_torque_csv
 from neapfrost.services.cars.areas import AreaQuestion, area_m2
-from neapfrost.services.cars.brakes import BrakeStudy, brake_study
+from neapfrost.services.cars.brakes import plan_brake_study
 from neapfrost.services.cars.build import QuickBuilt, QuickCar, built_car
 from neapfrost.services.cars.compare import (
     CarComparison,
@@ -30,7 +31,7 @@ from neapfrost.services.cars.plot_svg import plot_svg
 from neapfrost.services.cars.plots import CarReport, Plot, car_report, plot_csv
 from neapfrost.services.figures.register import FigureRow, figure_rows
 from neapfrost.services.plans.car_edit import choose_new_car, compared_cars, edit_car
-from neapfrost.services.plans.exchange import export_plan
+from neapfrost.services.plans.exchange import kept_plan
 from neapfrost.services.plans.workbench import OpenPlan, spoken
 
 router = APIRouter()
@@ -116,7 +117,7 @@ def read_torque(request: Annotated[TorqueText, Body()]) -> list[TorquePoint]:
 @router.get("/api/plans/{plan_id}/car", response_model=CarReport)
 def plan_car(store: Kept, plan_id: int, units: Spoken) -> Response:
     """What the plan's car does by itself, as it is set up."""
-    return written(car_report(export_plan(store, plan_id), units))
+    return written(car_report(kept_plan(store, plan_id), units))
 
 
 @router.post("/api/plans/{plan_id}/car", response_model=OpenPlan)
@@ -152,7 +153,7 @@ async def import_car(store: Kept, plan_id: int, request: Request) -> Response:
 @router.get("/api/plans/{plan_id}/car/document")
 def car_file(store: Kept, plan_id: int) -> Response:
     """The car's document."""
-    car = export_plan(store, plan_id).car
+    car = kept_plan(store, plan_id).car
     return Response(
         write_car(car),
         media_type="application/json",
@@ -163,15 +164,13 @@ def car_file(store: Kept, plan_id: int) -> Response:
 @router.get("/api/plans/{plan_id}/car/torque.csv")
 def torque_file(store: Kept, plan_id: int) -> Response:
     """The torque curve as CSV."""
-    return _file(
-        write_torque_csv(export_plan(store, plan_id).car.engine.torque_curve), "torque.csv"
-    )
+    return _file(write_torque_csv(kept_plan(store, plan_id).car.engine.torque_curve), "torque.csv")
 
 
 @router.get("/api/plans/{plan_id}/car/plots/{plot}.{kind}")
 def plot_file(store: Kept, plan_id: int, plot: Plot, kind: Literal["csv", "svg"]) -> Response:
     """One of the car's plots as a file."""
-    report = car_report(export_plan(store, plan_id))
+    report = car_report(kept_plan(store, plan_id))
     data = next((one for one in report.plots if one.plot == plot), None)
     if data is None:
         raise HTTPException(404, f'there is no plot "{plot}" of this car')
@@ -181,7 +180,7 @@ def plot_file(store: Kept, plan_id: int, plot: Plot, kind: Literal["csv", "svg"]
 @router.get("/api/plans/{plan_id}/car/brakes")
 def plan_brakes(store: Kept, plan_id: int) -> BrakeStudy:
     """Which axle locks first where, and what the brake distribution costs."""
-    return brake_study(export_plan(store, plan_id))
+    return plan_brake_study(kept_plan(store, plan_id))
 
 
 @router.post("/api/plans/{plan_id}/car/compare", response_model=CarComparison)

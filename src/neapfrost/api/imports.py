@@ -19,7 +19,7 @@ from neapfrost.services.imports.preview import (
     ImportPreview,
 )
 from neapfrost.services.maps.exports import MEDIA, ExportFormat, exported
-from neapfrost.services.plans.exchange import Imported, export_plan
+from neapfrost.services.plans.exchange import Imported, kept_plan
 
 router = APIRouter()
 
@@ -109,7 +109,7 @@ def keep_file(http: Request, store: Kept, import_id: str, request: AcceptRequest
     """Keep what the file became as a circuit, and a plan on it."""
     imports = held(http)
     preview = imports.known(import_id).preview
-    kept = keep_import(store, preview, request.accepted, export_plan(store, request.plan_id))
+    kept = keep_import(store, preview, request.accepted, kept_plan(store, request.plan_id))
     imports.forget(import_id)
     return kept
 
@@ -123,7 +123,7 @@ def forget_file(http: Request, import_id: str) -> None:
 @router.get("/api/plans/{plan_id}/road.{export_format}")
 def plan_road_file(store: Kept, plan_id: int, export_format: ExportFormat) -> Response:
     """The plan's road and lap in an open format."""
-    plan = export_plan(store, plan_id)
+    plan = kept_plan(store, plan_id)
     name = "-".join(re.findall(r"\w+", plan.circuit.name.lower(), re.ASCII))
     return Response(
         exported(plan, export_format),

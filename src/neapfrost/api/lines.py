@@ -13,7 +13,7 @@ from neapfrost.formats.plan import LineDocument, LineKind
 from neapfrost.formats.result import Revisions
 from neapfrost.services.lines.drawing import RoadDrawing, road_drawing
 from neapfrost.services.lines.jobs import LineJob, LineJobs
-from neapfrost.services.plans.exchange import export_plan
+from neapfrost.services.plans.exchange import kept_plan
 from neapfrost.services.plans.workbench import OpenPlan, keep_line, spoken
 
 router = APIRouter()
@@ -49,13 +49,13 @@ def searches(request: Request) -> LineJobs:
 @router.get("/api/plans/{plan_id}/road", response_model=RoadDrawing)
 def plan_road(store: Kept, plan_id: int) -> Response:
     """The plan's road to scale with the line driven on it."""
-    return written(road_drawing(export_plan(store, plan_id)))
+    return written(road_drawing(kept_plan(store, plan_id)))
 
 
 @router.post("/api/plans/{plan_id}/lines", response_model=LineJob, status_code=202)
 def search_lines(http: Request, store: Kept, plan_id: int, request: SearchRequest) -> Response:
     """Begin a search for lines on the plan's road."""
-    plan = export_plan(store, plan_id)
+    plan = kept_plan(store, plan_id)
     if request.settings is not None:
         plan = plan.model_copy(update={"line": request.settings})
     return written(searches(http).start(plan, request.kinds), 202)

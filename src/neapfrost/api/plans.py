@@ -18,7 +18,7 @@ from neapfrost.formats.result import ResultDocument, Revisions
 from neapfrost.services.circuits.circuit_edit import CircuitEdit
 from neapfrost.services.corners.first_laps import FirstLaps, first_laps
 from neapfrost.services.laps.figures import Change
-from neapfrost.services.plans.exchange import Imported, export_plan, import_plan
+from neapfrost.services.plans.exchange import Imported, import_plan, kept_plan
 from neapfrost.services.plans.first_steps import FirstPlan, first_plan
 from neapfrost.services.plans.history import HistoryStep, history
 from neapfrost.services.plans.library import NewPlan, add_plan
@@ -191,7 +191,7 @@ def clear_baseline(store: Kept, plan_id: int, units: Spoken) -> Response:
 @router.get("/api/plans/{plan_id}/document")
 def plan_document(store: Kept, plan_id: int) -> PlanDocument:
     """The plan document."""
-    return export_plan(store, plan_id)
+    return kept_plan(store, plan_id)
 
 
 @router.get("/api/plans/{plan_id}/result", response_model=ResultDocument)
@@ -213,7 +213,7 @@ def plan_first_laps(
     store: Kept, plan_id: int, units: Spoken, confidence: Confidence = "new"
 ) -> FirstLaps:
     """Laps to begin with, safely earlier and slower, step by step up to the plan."""
-    return first_laps(export_plan(store, plan_id), confidence, units)
+    return first_laps(kept_plan(store, plan_id), confidence, units)
 
 
 @router.get("/api/plans/{plan_id}/corners")

@@ -161,12 +161,12 @@ def export(
 ) -> None:
     """Write kept plans as plan documents; without a number, every plan into a folder."""
     from neapfrost.formats.plan_file import write_plan
-    from neapfrost.services.plans.exchange import export_all, export_plan
+    from neapfrost.services.plans.exchange import kept_plan, kept_plans
 
     if plan is None and str(output) == "-":
         _fail("every plan is written into a folder; name it with -o, or give a plan's number")
     with _opened(data) as store:
-        documents = export_all(store) if plan is None else [(plan, export_plan(store, plan))]
+        documents = kept_plans(store) if plan is None else [(plan, kept_plan(store, plan))]
     if str(output) == "-":
         sys.stdout.buffer.write(write_plan(documents[0][1]))
         return

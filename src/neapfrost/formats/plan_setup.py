@@ -2,6 +2,7 @@
 
 from typing import TypeVar
 
+from neapfrost.core.car.ballast import with_ballast
 from neapfrost.core.car.compound import Compound, TyreState, tyre_state
 from neapfrost.core.surface import DRY_TYRE_WETNESS_CURVE, wetness_grip
 from neapfrost.formats.car_document import (
@@ -62,10 +63,13 @@ def car_in_effect(car: CarDocument, setup: SetupDocument) -> CarDocument:
     if setup.fuel_kg is not None:
         changes["fuel_kg"] = setup.fuel_kg
     if setup.ballast_kg > 0.0:
-        mass = car.mass_kg + setup.ballast_kg
-        front = car.front_weight_fraction * car.mass_kg
-        front += setup.ballast_front_fraction * setup.ballast_kg
-        changes |= {"mass_kg": mass, "front_weight_fraction": front / mass}
+        mass_kg, front = with_ballast(
+            car.mass_kg,
+            car.front_weight_fraction,
+            setup.ballast_kg,
+            setup.ballast_front_fraction,
+        )
+        changes |= {"mass_kg": mass_kg, "front_weight_fraction": front}
     return car.model_copy(update=changes)
 
 

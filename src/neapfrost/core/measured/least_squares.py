@@ -56,19 +56,19 @@ def settled(state: State, points: Points) -> State:
     # Loaded once it is wanted: it takes a second, which every start of the application would wait.
     from scipy.optimize import least_squares
 
-    scale = np.concatenate(([1.0, 1.0, 0.01], scales_of(state.segments)))
     least, most = bounds_of(state.segments)
     free = np.full(3, np.inf)
-    low, high = np.concatenate((-free, least)), np.concatenate((free, most))
     for _ in range(ROUNDS_MOST):
         trials = _Trials(state, points)
         before = trials.cost(state)
+        # Figures as changes in their own scales: the first step tried is then one scale long.
+        low = np.concatenate((-free, np.minimum(least - trials.figures[3:], 0.0))) / trials.scale
+        high = np.concatenate((free, np.maximum(most - trials.figures[3:], 0.0))) / trials.scale
         answer = least_squares(
             trials.residuals,
-            np.clip(np.concatenate((state.start, figures_of(state.segments))), low, high),
+            np.zeros(len(trials.scale)),
             jac=trials.slopes,
             bounds=(low, high),
-            x_scale=scale,
             method="trf",
             ftol=GAIN_LEAST,
             xtol=None,
@@ -90,33 +90,36 @@ class _Trials:
 
     def __init__(self, state: State, points: Points) -> None:
         self.state, self.points = state, points
+        self.scale = np.concatenate(([1.0, 1.0, 0.01], scales_of(state.segments)))
+        self.figures = np.concatenate((state.start, figures_of(state.segments)))
         self.laid = lay(state.segments, state.start)
         misfit, _ = _misfit(state, points)
         self.known_m = max(float(np.sqrt((misfit**2).mean())), 1e-3)
 
-    def at(self, figures: Floats) -> State:
-        """The state of some figures: the start's three, then the segments'."""
+    def at(self, changes: Floats) -> State:
+        """The state of changed figures, in their scales: the start's three, then the segments'."""
+        figures = self.figures + self.scale * changes
         segments = made_of(self.state.segments, figures[3:])
         start = figures[:3]
         after = lay(segments, start)
         return State(segments, start, _carried(self.laid, after, self.state, self.points))
 
-    def residuals(self, figures: Floats) -> Floats:
-        return self._all(self.at(figures))
+    def residuals(self, changes: Floats) -> Floats:
+        return self._all(self.at(changes))
 
     def cost(self, state: State) -> float:
         every = self._all(state)
         return float(every @ every)
 
-    def slopes(self, figures: Floats) -> Floats:
+    def slopes(self, changes: Floats) -> Floats:
         """Asked for where a trial was taken: from there the next trials' places are carried."""
-        state = self.at(figures)
+        state = self.at(changes)
         self.state, self.laid = state, lay(state.segments, state.start)
         slope = _slopes(state, self.laid, self.points)
         ramps = ramp_places(state.segments)
         held = np.zeros((len(ramps), slope.shape[1]))
         held[np.arange(len(ramps)), 3 + ramps] = self.known_m / RAMP_USUAL_M
-        return np.vstack((slope, held))
+        return np.vstack((slope, held)) * self.scale
 
     def _all(self, state: State) -> Floats:
         ramps = figures_of(state.segments)[ramp_places(state.segments)]

@@ -8,6 +8,7 @@ import numpy as np
 
 import neapfrost
 from neapfrost.core.atmosphere import density_kgm3
+from neapfrost.core.car.fuel import FuelUse, fuel_burnt_kg
 from neapfrost.core.constants import DEFAULT_STEP_M
 from neapfrost.core.lap.compare import DrivenLap
 from neapfrost.core.lap.corners import CornerResult, corner_results
@@ -77,7 +78,8 @@ def predict(
     lap = solve(made.drive)
     corners = corner_results(lap, made.marks)
     notes = _notes(plan, lap, corners, laid)
-    fuel_kg = _fuel_kg(plan, lap)
+    use = FuelUse(**plan.car.fuel_use.model_dump())
+    fuel_kg = fuel_burnt_kg(use, engine_work_j(lap, plan.car.engine.efficiency))
     trace = lap_trace(lap, corners, trace_points)
     result = ResultDocument(
         plan_name=plan.name,
@@ -96,7 +98,7 @@ def predict(
         air_density_kgm3=density_kgm3(made.drive.conditions, path.altitude_m),
         lift_cost_s=lap.lift_cost_s,
         fuel_kg=fuel_kg,
-        fuel_litres=fuel_kg / plan.car.fuel_use.kg_per_litre,
+        fuel_litres=fuel_kg / use.kg_per_litre,
         corners=[_corner_part(corner, path, i) for i, corner in enumerate(corners)],
         line=None if laid is None else laid.told,
         trace=Trace(**{name: column.tolist() for name, column in vars(trace).items()}),
@@ -155,11 +157,3 @@ def _turned_deg(path: Path, index: int) -> float:
     if beyond > 0.0:
         turned += np.interp(beyond, path.s_m, path.heading_rad)
     return float(abs(np.degrees(turned)))
-
-
-def _fuel_kg(plan: PlanDocument, lap: Lap) -> float:
-    """Fuel burnt in a lap [kg]: as stated, or from the engine's work."""
-    use = plan.car.fuel_use
-    if use.litres_per_lap is not None:
-        return use.litres_per_lap * use.kg_per_litre
-    return engine_work_j(lap, plan.car.engine.efficiency) / 3.6e6 * use.g_per_kwh / 1000.0

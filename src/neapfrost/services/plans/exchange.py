@@ -51,13 +51,13 @@ def import_once(store: Store, mark: str, documents: Iterable[tuple[str, PlanDocu
     return made
 
 
-def export_plan(store: Store, plan_id: int) -> PlanDocument:
+def kept_plan(store: Store, plan_id: int) -> PlanDocument:
     """The plan document of a stored plan. Raises NotThere."""
     with reading(store) as session:
         return assemble(session, plan_id).document
 
 
-def export_all(store: Store) -> list[tuple[int, PlanDocument]]:
+def kept_plans(store: Store) -> list[tuple[int, PlanDocument]]:
     """Id and document of every plan that is not deleted, by id."""
     with reading(store) as session:
         ids = sorted(item.id for item in list_items(session, "plan"))

@@ -1493,7 +1493,7 @@ export interface components {
          * @description A braking zone: the share at which both axles lock together, and which locks first.
          *
          *     Where braking starts, straight on and as hard as the tyres can; `ideal_front_low` where the
-         *     speed is lowest. `locks_first` is null with an ideal distribution.
+         *     speed is lowest. `locks_first` is None with an ideal distribution.
          */
         BrakeZone: {
             /** Corner */
