@@ -533,7 +533,10 @@ export class Workbench {
       }
       return false
     }
-    return this.#refused(sent, reply.error)
+    const goesOn = this.#refused(sent, reply.error)
+    // What was let go of together with the refused one is still to be kept.
+    if (goesOn && this.pending.length > 0) this.#keep = true
+    return goesOn
   }
 
   /** Take a refused change out; what else waits goes on. Without an answer everything waits. */

@@ -1,0 +1,280 @@
+"""What the page asks, keeps and drops, in which order, with a clock and answers held in hand."""
+
+import json
+from collections.abc import Iterator
+from typing import Any
+
+import httpx
+import pytest
+from playwright.sync_api import Browser, BrowserContext, Page, Request, Route, expect
+
+from web.pages import (
+    DRY_K4,
+    copied_plan,
+    demo_plans_of,
+    drawn,
+    figure,
+    forget,
+    grip,
+    lap_seconds,
+    open_plan,
+    plan_number,
+    put,
+    sheet,
+)
+
+#: The page lets go of a figure that was left alone for this long [ms].
+PAUSE_MS = 900
+STATE = "header .state"
+
+
+class Posted:
+    """Every write and question of a page, in the order they were sent."""
+
+    def __init__(self, page: Page) -> None:
+        self.requests: list[Request] = []
+        page.on("request", self._take)
+
+    def _take(self, request: Request) -> None:
+        if request.method == "POST" and "/api/" in request.url:
+            self.requests.append(request)
+
+    def names(self) -> list[str]:
+        """Last part of each address, questions asked again after each other told once."""
+        said = [request.url.split("?")[0].rsplit("/", 1)[1] for request in self.requests]
+        return [name for at, name in enumerate(said) if at == 0 or said[at - 1] != name]
+
+    def bodies(self, name: str) -> list[dict[str, Any]]:
+        return [
+            json.loads(request.post_data or "{}")
+            for request in self.requests
+            if request.url.split("?")[0].endswith(name)
+        ]
+
+
+class Gate:
+    """Holds back the answers of one address until it is opened."""
+
+    def __init__(self, page: Page, address: str) -> None:
+        self.held: list[Route] = []
+        self.page, self.address = page, address
+        self.open = False
+        page.route(address, self._take)
+
+    def _take(self, route: Route) -> None:
+        if self.open:
+            route.continue_()
+        else:
+            self.held.append(route)
+
+    def wait(self, count: int) -> None:
+        """Until so many are held."""
+        for _ in range(400):
+            if len(self.held) >= count:
+                return
+            self.page.evaluate("new Promise((done) => setTimeout(done, 10))")
+        raise AssertionError(f"{len(self.held)} requests were sent, not {count}")
+
+    def let_through(self) -> None:
+        """Answer what is held, and hold nothing more."""
+        held, self.held = self.held, []
+        self.open = True
+        for route in held:
+            route.continue_()
+
+
+@pytest.fixture
+def posted(page: Page) -> Posted:
+    return Posted(page)
+
+
+@pytest.fixture
+def stopped(browser: Browser, address: str) -> Iterator[tuple[Page, Posted]]:
+    """A page whose clock stands still unless it is moved; a clock is its whole context's."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800})
+    page = context.new_page()
+    page.goto(f"{address}mark.svg")
+    forget(page)
+    page.clock.install()
+    open_plan(page, address, copied_plan(address, DRY_K4))
+    page.clock.pause_at(page.evaluate("Date.now()") + 60_000)
+    yield page, Posted(page)
+    context.close()
+
+
+def kept_figures(address: str, page: Page) -> dict[str, float]:
+    kept = httpx.get(f"{address}api/plans/{plan_number(page)}", timeout=60).json()
+    figures: dict[str, float] = kept["assumptions"]["figures"]
+    return figures
+
+
+def step(page: Page, label: str, times: int = 1) -> None:
+    figure(page, label).focus()
+    for _ in range(times):
+        page.keyboard.press("ArrowUp")
+
+
+def test_steps_are_asked_at_once_and_kept_as_one_after_a_pause(
+    stopped: tuple[Page, Posted], address: str
+) -> None:
+    page, posted = stopped
+    before = lap_seconds(page)
+    step(page, "Grip (μ)", 3)
+    expect(page.get_by_test_id("lap-time")).not_to_have_text(f"1:{before - 60:06.3f}")
+    expect(page.locator(STATE)).to_have_text("not kept yet")
+    page.clock.run_for(PAUSE_MS - 100)
+    step(page, "Grip (μ)")
+    page.clock.run_for(PAUSE_MS - 100)
+    assert posted.bodies("changes") == []
+    page.clock.run_for(200)
+    expect(page.locator(STATE)).to_have_text("kept")
+    (written,) = posted.bodies("changes")
+    (change,) = written["changes"]
+    assert (change["field"], change["value"]) == ("grip", pytest.approx(1.56))
+    assert kept_figures(address, page)["grip"] == pytest.approx(1.56)
+
+
+def test_steps_made_while_a_question_is_under_way_go_together_with_the_next(
+    page: Page, posted: Posted
+) -> None:
+    gate = Gate(page, "**/api/what-if")
+    step(page, "Grip (μ)")
+    gate.wait(1)
+    step(page, "Grip (μ)", 4)
+    step(page, "Mass (kg)", 2)
+    assert len(gate.held) == 1
+    gate.let_through()
+    expect(page.locator(STATE)).to_have_text("kept")
+    asked = posted.bodies("what-if")
+    assert len(asked[0]["changes"]) == 1
+    # Seven steps: none was asked for itself while the first was out, and none is lost.
+    assert len(asked) <= 2
+    (written,) = posted.bodies("changes")
+    values = {change["field"]: change["value"] for change in written["changes"]}
+    assert values == {"grip": pytest.approx(1.57), "mass_kg": pytest.approx(700.0)}
+
+
+def test_writes_wait_for_each_other_and_each_stands_on_the_one_before(
+    page: Page, posted: Posted, address: str
+) -> None:
+    gate = Gate(page, "**/changes")
+    wind = figure(page, "Wind (m/s)")
+    grip(page).fill("1.4")
+    grip(page).press("Enter")
+    gate.wait(1)
+    wind.fill("7")
+    wind.press("Enter")
+    page.keyboard.press("b")
+    expect(page.locator(STATE)).to_have_text("keeping…")
+    assert len(gate.held) == 1
+    gate.let_through()
+    expect(page.locator(STATE)).to_have_text("kept")
+    expect(page.get_by_test_id("lap-difference")).to_have_text("±0.000")
+    first, second = posted.bodies("changes")
+    assert [change["field"] for change in first["changes"]] == ["grip"]
+    assert [change["field"] for change in second["changes"]] == ["wind_speed_ms"]
+    assert second["base"]["car"] == first["base"]["car"] + 1
+    assert kept_figures(address, page)["wind_speed_ms"] == 7.0
+
+
+def test_a_refused_figure_goes_and_those_that_wait_with_it_are_kept(
+    stopped: tuple[Page, Posted], address: str
+) -> None:
+    page, posted = stopped
+    step(page, "Wind (m/s)", 2)
+    expect(page.locator(STATE)).to_have_text("not kept yet")
+    grip(page).fill("-1")
+    grip(page).press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("more than 0 is expected")
+    page.clock.run_for(PAUSE_MS + 200)
+    expect(page.locator(STATE)).to_have_text("kept")
+    figures = kept_figures(address, page)
+    assert figures["grip"] == pytest.approx(1.52)
+    assert figures["wind_speed_ms"] > 4.0
+    assert posted.names()[-1] in ("changes", "what-if")
+
+
+def test_undo_first_keeps_what_was_just_stepped_and_then_takes_it_back(
+    stopped: tuple[Page, Posted], address: str
+) -> None:
+    page, posted = stopped
+    before = lap_seconds(page)
+    step(page, "Grip (μ)", 2)
+    page.keyboard.press("Control+z")
+    expect(grip(page)).to_have_value("1.52")
+    expect(page.locator(STATE)).to_have_text("kept")
+    assert [name for name in posted.names() if name != "what-if"] == ["changes", "undo"]
+    assert lap_seconds(page) == before
+    page.keyboard.press("Control+y")
+    expect(grip(page)).to_have_value("1.54")
+    assert kept_figures(address, page)["grip"] == pytest.approx(1.54)
+
+
+def test_an_answer_for_a_plan_that_is_no_longer_open_is_dropped(page: Page, address: str) -> None:
+    other = demo_plans_of(address)["Sanderling 900, Sallow Fen, dry"]
+    mine = plan_number(page)
+    gate = Gate(page, "**/api/what-if")
+    step(page, "Grip (μ)")
+    gate.wait(1)
+    page.evaluate(f"location.hash = '#/plan/{other}/lap'")
+    gate.let_through()
+    expect(page.get_by_test_id("plan-name")).to_contain_text("Sanderling")
+    drawn(page)
+    shown = lap_seconds(page)
+    held = httpx.get(f"{address}api/plans/{other}", timeout=60).json()
+    assert shown == pytest.approx(held["result"]["lap_time_s"], abs=6e-4)
+    # What had been stepped was kept on leaving, in the plan that it was stepped in.
+    left = httpx.get(f"{address}api/plans/{mine}", timeout=60).json()
+    assert left["assumptions"]["figures"]["grip"] == pytest.approx(1.53)
+
+
+def beside(page: Page, context: BrowserContext, address: str) -> Page:
+    """A second tab on the same plan."""
+    other = context.new_page()
+    open_plan(other, address, plan_number(page))
+    return other
+
+
+def come_back(page: Page) -> None:
+    page.evaluate("document.dispatchEvent(new Event('visibilitychange'))")
+
+
+def test_a_tab_that_is_looked_at_again_shows_what_another_wrote(
+    page: Page, context: BrowserContext, address: str
+) -> None:
+    other = beside(page, context, address)
+    put(other, "Grip (μ)", "1.41")
+    expect(grip(page)).to_have_value("1.52")
+    come_back(page)
+    expect(grip(page)).to_have_value("1.41")
+    assert lap_seconds(page) == lap_seconds(other)
+
+
+def test_units_are_asked_for_once_and_say_everything_anew(page: Page, posted: Posted) -> None:
+    asked: list[str] = []
+
+    def note(request: Request) -> None:
+        if "/api/plans/" in request.url and request.method == "GET":
+            asked.append(request.headers.get("neapfrost-units", "none"))
+
+    page.on("request", note)
+    page.keyboard.press("u")
+    expect(page.get_by_test_id("corner-table")).to_contain_text("mph")
+    page.keyboard.press("w")
+    expect(sheet(page)).to_contain_text("mph")
+    expect(sheet(page)).not_to_contain_text("km/h")
+    assert "feet" in asked
+    assert posted.bodies("changes") == []
+
+
+def test_what_the_reader_chose_outlasts_a_reload(page: Page) -> None:
+    page.keyboard.press("n")
+    page.keyboard.press("u")
+    page.keyboard.press("5")
+    page.keyboard.press("Enter")
+    page.get_by_role("tab", name="First laps").click()
+    page.reload()
+    drawn(page)
+    expect(page.get_by_role("tab", name="First laps")).to_have_attribute("aria-selected", "true")
+    expect(page.get_by_test_id("corner-sheet")).to_have_attribute("aria-label", "Corner 5, Osier")
+    assert page.evaluate("document.documentElement.dataset.theme") == "neapfrost-night"
