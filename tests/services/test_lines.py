@@ -9,6 +9,7 @@ import pytest
 from pydantic import TypeAdapter
 
 from neapfrost.core.errors import InputRefused
+from neapfrost.core.lap.solve import lap_time_s, solve, solve_many
 from neapfrost.core.line.shape import Shape
 from neapfrost.demo.plans import demo_plan
 from neapfrost.formats.plan import (
@@ -22,6 +23,7 @@ from neapfrost.formats.plan_file import plan_from_object, read_plan, write_plan
 from neapfrost.services.circuits.circuit_edit import CircuitEdit, Remove, SetFigure, edited_circuit
 from neapfrost.services.circuits.edge_edit import Describe
 from neapfrost.services.laps.figures import Change
+from neapfrost.services.laps.planned import drive_on_line
 from neapfrost.services.laps.predict import predict_lap, recall
 from neapfrost.services.laps.what_if import what_if
 from neapfrost.services.lines import search as line_search
@@ -150,6 +152,24 @@ def test_the_drawing_s_corners_add_up_to_the_lap(samphire: PlanDocument) -> None
     widest = drawing.corners[3].widest_arc_radius_m
     assert widest is not None
     assert widest > drawing.corners[3].radius_m
+
+
+@pytest.mark.parametrize("asked", [{"braking": 0.6}, {"gear": 4}, {"grip_factor": 0.8}])
+def test_one_line_has_one_time_with_what_is_asked_at_a_corner(
+    samphire: PlanDocument, asked: dict[str, float]
+) -> None:
+    """Driven, drawn, priced beside others, and as the search drives it: the same number."""
+    first = next(one.name for one in samphire.circuit.segments or [] if one.kind == "corner")
+    order = {"corner": 0, "name": first, **asked}
+    plan = plan_from_object({**samphire.model_dump(mode="json"), "corners": [order]})
+    time_s = predict_lap(plan).lap_time_s
+    assert abs(time_s - predict_lap(samphire).lap_time_s) > 1e-3
+    assert road_drawing(plan).line.lap_time_s == time_s
+    laid = on_road(plan)
+    assert laid is not None
+    assert solve(drive_on_line(plan, laid.line)).lap_time_s == time_s
+    (trial,) = solve_many([drive_on_line(plan, laid.line)], lap_time_s)
+    assert trial == time_s
 
 
 def test_wishes_reach_the_line(samphire: PlanDocument) -> None:

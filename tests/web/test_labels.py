@@ -1,6 +1,7 @@
 """Every label has room: on the curve and the larger map, on every demo plan and with 40 corners."""
 
 import json
+import random
 from collections.abc import Iterator
 from typing import Any
 
@@ -56,11 +57,45 @@ def forty_corners() -> dict[str, Any]:
     return document
 
 
-@pytest.fixture(scope="module")
-def forty(address: str) -> int:
-    made = httpx.post(f"{address}api/plans/import", content=json.dumps(forty_corners()), timeout=60)
+def drawn_by_lot(seed: int) -> dict[str, Any]:
+    """An open course of 7 to 22 corners, of lengths, radii and angles drawn by lot."""
+    lot = random.Random(seed)
+    document: dict[str, Any] = demo_plans()[0].document.model_dump(mode="json")
+    segments: list[dict[str, Any]] = []
+    for number in range(1, lot.randint(7, 22) + 1):
+        segments.append({"kind": "straight", "length_m": lot.uniform(40.0, 600.0)})
+        segments.append(
+            {
+                "kind": "corner",
+                "name": lot.choice(("Teasel", "Long Reach", "Upper Fen Drove", "Ness"))
+                + f" {number}",
+                "direction": lot.choice(("left", "right")),
+                "radius_m": lot.uniform(14.0, 220.0),
+                "angle_deg": lot.uniform(20.0, 130.0),
+            }
+        )
+    segments.append({"kind": "straight", "length_m": lot.uniform(60.0, 400.0)})
+    document["circuit"].update(
+        name=f"By lot {seed}",
+        closed=False,
+        segments=segments,
+        boards=[],
+        references=[],
+        sectors_at_m=[],
+    )
+    document["name"] = f"Drawn by lot {seed}"
+    return document
+
+
+def imported(address: str, document: dict[str, Any]) -> int:
+    made = httpx.post(f"{address}api/plans/import", content=json.dumps(document), timeout=60)
     assert made.status_code == 200, made.text
     return int(made.json()["plan_id"])
+
+
+@pytest.fixture(scope="module")
+def forty(address: str) -> int:
+    return imported(address, forty_corners())
 
 
 def boxes(page: Page, selector: str) -> list[dict[str, Any]]:
@@ -190,6 +225,16 @@ def test_forty_corners_stay_readable(
     page.keyboard.press("8")
     expect(heads(page).nth(37)).to_be_in_viewport()
     expect(heads(page).nth(37)).to_have_attribute("aria-pressed", "true")
+
+
+@pytest.mark.parametrize("seed", [1, 2, 3, 4, 5, 6])
+def test_labels_of_laps_drawn_by_lot_are_all_there_and_apart(
+    page: Page, address: str, seed: int
+) -> None:
+    open_plan(page, address, imported(address, drawn_by_lot(seed)))
+    expect(page.get_by_test_id("plan-name")).to_have_text(f"Drawn by lot {seed}")
+    frames(page)
+    check_curve(page)
 
 
 def test_labels_stand_in_other_units_too(context: BrowserContext, address: str) -> None:
