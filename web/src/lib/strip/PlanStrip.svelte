@@ -37,7 +37,7 @@
   <div class="cells">
     {#each figuresOf(kind) as row (row.name)}
       <div class="cell" title={row.changes}>
-        <span class="unit">{row.label}</span>
+        <span class="unit">{row.head}</span>
         <PlanFigure {bench} {view} {row} />
       </div>
     {/each}
