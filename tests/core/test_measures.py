@@ -2,6 +2,7 @@
 
 import re
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -53,6 +54,11 @@ def test_large_figures_have_no_power_of_ten() -> None:
     assert said(bare(90_000.0, "length")) == "90000"
     assert said(bare(123_456.7, "length"), "metric") == "123457 m"
     assert said(bare(0.0123412, "length")) == "0.01234"
+
+
+def test_a_figure_out_of_an_array_is_a_figure() -> None:
+    assert said(metres(np.float64(110.0)), "feet") == "361 ft"
+    assert said(bare(np.float32(2.5), "length")) == "2.5"
 
 
 def test_a_fault_says_itself_in_si() -> None:

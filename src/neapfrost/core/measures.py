@@ -43,7 +43,8 @@ def said(text: str, units: Units | None = None) -> str:
 
 
 def _mark(kind: Kind, value: float, decimals: int | None, form: str) -> str:
-    return f"\x02{kind} {value!r} {'g' if decimals is None else decimals} {form}\x03"
+    # A figure out of an array would name its own type in its place.
+    return f"\x02{kind} {float(value)!r} {'g' if decimals is None else decimals} {form}\x03"
 
 
 def _number(value: float, decimals: str) -> str:
