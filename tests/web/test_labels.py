@@ -227,7 +227,7 @@ def test_forty_corners_stay_readable(
     expect(heads(page).nth(37)).to_have_attribute("aria-pressed", "true")
 
 
-@pytest.mark.parametrize("seed", [1, 2, 3, 4, 5, 6])
+@pytest.mark.parametrize("seed", [1, 2, 3, 4])
 def test_labels_of_laps_drawn_by_lot_are_all_there_and_apart(
     page: Page, address: str, seed: int
 ) -> None:
