@@ -5,8 +5,7 @@ import pytest
 from neapfrost.core.errors import InputRefused
 from neapfrost.demo.plans import demo_plan, demo_plans
 from neapfrost.services.laps.figures import Change
-from neapfrost.services.plans.exchange import import_once, import_plan, kept_plan, kept_plans
-from neapfrost.services.plans.library import (
+from neapfrost.services.plans.collection import (
     NewPlan,
     add_plan,
     delete,
@@ -14,6 +13,7 @@ from neapfrost.services.plans.library import (
     listed,
     restore,
 )
+from neapfrost.services.plans.exchange import import_once, import_plan, kept_plan, kept_plans
 from neapfrost.services.plans.workbench import keep_changes, open_plan, undo
 from neapfrost.store.database import Store
 from neapfrost.store.items import NotThere

@@ -9,9 +9,9 @@ from hypothesis import strategies as st
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.result import Revisions
 from neapfrost.services.laps.figures import Change
+from neapfrost.services.plans.collection import duplicate, revisions_of
 from neapfrost.services.plans.conflicts import Conflicting
 from neapfrost.services.plans.history import history
-from neapfrost.services.plans.library import duplicate, revisions_of
 from neapfrost.services.plans.workbench import (
     Choice,
     choose,

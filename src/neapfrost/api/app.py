@@ -9,7 +9,7 @@ from fastapi.staticfiles import StaticFiles
 from pydantic import BaseModel
 
 import neapfrost
-from neapfrost.api import calls, cars, circuits, documents, imports, library, lines, plans
+from neapfrost.api import calls, cars, circuits, collection, documents, imports, lines, plans
 from neapfrost.api.errors import RESPONSES, install_error_handlers
 from neapfrost.api.guard import Guard
 from neapfrost.services.imports.jobs import Imports
@@ -58,7 +58,7 @@ def create_app(store: Store, static: Path = STATIC, solvers: Solvers | None = No
     app.include_router(calls.router)
     app.include_router(lines.router)
     app.include_router(imports.router)
-    app.include_router(library.router)
+    app.include_router(collection.router)
 
     @app.api_route("/api/{rest:path}", methods=["GET", "POST"], include_in_schema=False)
     def unknown(rest: str) -> Response:

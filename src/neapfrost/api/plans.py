@@ -18,10 +18,10 @@ from neapfrost.formats.result import ResultDocument, Revisions
 from neapfrost.services.circuits.circuit_edit import CircuitEdit
 from neapfrost.services.corners.first_laps import FirstLaps, first_laps
 from neapfrost.services.laps.figures import Change
+from neapfrost.services.plans.collection import NewPlan, add_plan
 from neapfrost.services.plans.exchange import Imported, import_plan, kept_plan
 from neapfrost.services.plans.first_steps import FirstPlan, first_plan
 from neapfrost.services.plans.history import HistoryStep, history
-from neapfrost.services.plans.library import NewPlan, add_plan
 from neapfrost.services.plans.new_layout import new_layout
 from neapfrost.services.plans.workbench import (
     Choice,

@@ -107,7 +107,7 @@ def demo(data: Data = Path("data"), port: Port = 8765, solvers: Solvers = None) 
 
     A demo plan that was put there once is not put there again, so that work on it stays.
     """
-    from neapfrost.api.library import DEMO_MARK
+    from neapfrost.api.collection import DEMO_MARK
     from neapfrost.demo.plans import demo_plans, write_demo_plans
     from neapfrost.services.plans.exchange import import_once
 

@@ -437,16 +437,8 @@ def _lateral_g(lap: Lap, unrolled: _Unrolled, min_at: float) -> float:
 
 def _grip_left(lap: Lap, unrolled: _Unrolled, begins: float, ends: float) -> float:
     """Grip that a flat corner leaves unused at its most demanding place [%]."""
-    inside = unrolled.between(begins, ends - 1e-3)
-    points = unrolled.index[inside].astype(np.int64)
-    use = grip_in_use(
-        lap.packed.case,
-        lap.packed.road,
-        lap.step[points],
-        lap.share[points],
-        lap.v_ms[points] ** 2,
-        lap.force_n[points],
-    )
+    points = _within(unrolled, begins, ends)
+    use = grip_in_use(*_states(lap, points), lap.force_n[points])
     return max(0.0, 100.0 * (1.0 - float(use)))
 
 
@@ -454,15 +446,20 @@ def _lean_deg(lap: Lap, unrolled: _Unrolled, begins: float, ends: float) -> floa
     """Largest lean of a motorcycle in a corner, from the road's own upright [degrees]."""
     if lap.packed.case[MOTORCYCLE] == 0.0:
         return None
-    points = unrolled.index[unrolled.between(begins, ends - 1e-3)].astype(np.int64)
-    tangent = lean_tangent(
-        lap.packed.case,
-        lap.packed.road,
-        lap.step[points],
-        lap.share[points],
-        lap.v_ms[points] ** 2,
-    )
+    tangent = lean_tangent(*_states(lap, _within(unrolled, begins, ends)))
     return math.degrees(math.atan(tangent))
+
+
+def _within(unrolled: _Unrolled, begins: float, ends: float) -> Integers:
+    """The lap's own points inside a corner; shape (m,)."""
+    inside = unrolled.between(begins, ends - 1e-3)
+    return unrolled.index[inside].astype(np.int64)
+
+
+def _states(lap: Lap, points: Integers) -> tuple[Floats, Floats, Integers, Floats, Floats]:
+    """Case, road, and step, share of it and w at some points, as the kernels take them."""
+    w = lap.v_ms[points] ** 2
+    return lap.packed.case, lap.packed.road, lap.step[points], lap.share[points], w
 
 
 def _overspeed(

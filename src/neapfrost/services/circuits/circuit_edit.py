@@ -35,23 +35,6 @@ from neapfrost.services.circuits.split_merge import merged_corners, split_segmen
 from neapfrost.services.circuits.start_edit import MoveStart, moved_start
 from neapfrost.services.figures.circuit import SEGMENT_FIGURES, UNCERTAINTY_FIGURES
 
-FigureName = Literal[
-    "length_m",
-    "radius_m",
-    "angle_deg",
-    "end_radius_m",
-    "transition_m",
-    "end_transition_m",
-    "banking_deg",
-    "grade_pct",
-    "grip_factor",
-    "width_m",
-    "length_uncertainty_pct",
-    "radius_uncertainty_pct",
-    "angle_uncertainty_pct",
-    "grade_uncertainty_pct",
-]
-
 #: What each figure of a segment is called, and its unit.
 LABELS = {figure.path[-1]: figure for figure in (*SEGMENT_FIGURES, *UNCERTAINTY_FIGURES)}
 
@@ -64,7 +47,7 @@ class SetFigure(Edit):
 
     op: Literal["set"]
     segment: int
-    figure: FigureName
+    figure: str
     value: float | None
 
 
@@ -278,12 +261,15 @@ def _changed(
 def _set(circuit: CircuitDocument, edit: SetFigure) -> Segments:
     segment = (circuit.segments or [])[edit.segment]
     name = segment_name(circuit, edit.segment)
+    row = LABELS.get(edit.figure)
+    if row is None:
+        known = ", ".join(LABELS)
+        message = f'no figure of a segment is named "{edit.figure}"; one of {known} is expected'
+        raise InputRefused([Fault("figure", message)])
     if edit.figure not in type(segment).model_fields:
-        label = LABELS[edit.figure].label.lower()
-        raise InputRefused([Fault("figure", f"{name} has no {label}")])
+        raise InputRefused([Fault("figure", f"{name} has no {row.label.lower()}")])
     value = circuit.model_dump(mode="json")
     value["segments"][edit.segment][edit.figure] = edit.value
-    row = LABELS[edit.figure]
     before, after = (
         "not set" if figure is None else f"{round(figure, 3):g}"
         for figure in (getattr(segment, edit.figure), edit.value)

@@ -1,24 +1,8 @@
 """Figures of the car, as its sheet and the strip have them."""
 
-from typing import Any
-
-from neapfrost.services.figures.figure import Figure, Unstated, alike, both
+from neapfrost.services.figures.figure import Figure, Unstated, alike, both, figure_at
 
 SHARE = (3, 0.005, 0.001)
-
-
-def _car(
-    name: str,
-    path: str,
-    label: str,
-    unit: str,
-    steps: tuple[int, float, float],
-    changes: str,
-    **more: Any,
-) -> Figure:
-    decimals, step, fine = steps
-    where = ("car", *path.split("."))
-    return Figure(name, "car", where, label, unit, changes, decimals, step, fine, **more)
 
 
 MASSES = "Masses"
@@ -30,9 +14,10 @@ WHEELS = "Drive and brakes"
 FUEL = "Fuel"
 
 CAR_FIGURES: tuple[Figure, ...] = (
-    _car(
+    figure_at(
+        "car",
         "grip",
-        "tyres.mu_lateral",
+        "car.tyres.mu_lateral",
         "Grip",
         "μ",
         (3, 0.01, 0.002),
@@ -43,9 +28,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         strip=True,
         width_ch=3.7,
     ),
-    _car(
+    figure_at(
+        "car",
         "lift_area_m2",
-        "aero.lift_area_m2",
+        "car.aero.lift_area_m2",
         "Downforce",
         "m² ClA",
         (3, 0.05, 0.01),
@@ -56,9 +42,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         strip=True,
         width_ch=3.7,
     ),
-    _car(
+    figure_at(
+        "car",
         "drag_area_m2",
-        "aero.drag_area_m2",
+        "car.aero.drag_area_m2",
         "Drag",
         "m² CdA",
         (3, 0.02, 0.005),
@@ -68,9 +55,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         strip=True,
         width_ch=3.8,
     ),
-    _car(
+    figure_at(
+        "car",
         "peak_power_kw",
-        "engine.torque_curve",
+        "car.engine.torque_curve",
         "Power",
         "kW",
         (1, 5, 1),
@@ -79,9 +67,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         group=ENGINE,
         strip=True,
     ),
-    _car(
+    figure_at(
+        "car",
         "mass_kg",
-        "mass_kg",
+        "car.mass_kg",
         "Mass",
         "kg",
         (1, 5, 1),
@@ -91,9 +80,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         strip=True,
         width_ch=4.2,
     ),
-    _car(
+    figure_at(
+        "car",
         "driver_kg",
-        "driver_kg",
+        "car.driver_kg",
         "Driver",
         "kg",
         (1, 1, 0.5),
@@ -102,9 +92,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         group=MASSES,
         width_ch=4.2,
     ),
-    _car(
+    figure_at(
+        "car",
         "driver_height_m",
-        "driver_height_m",
+        "car.driver_height_m",
         "Height of the driver's own centre of gravity",
         "m",
         (2, 0.01, 0.01),
@@ -114,9 +105,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         group=MASSES,
         unstated=Unstated("not stated", 0.5),
     ),
-    _car(
+    figure_at(
+        "car",
         "fuel_capacity_kg",
-        "fuel_capacity_kg",
+        "car.fuel_capacity_kg",
         "Tank holds",
         "kg",
         (1, 5, 1),
@@ -125,9 +117,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         group=MASSES,
         unstated=Unstated("not stated", 60.0),
     ),
-    _car(
+    figure_at(
+        "car",
         "wheelbase_m",
-        "wheelbase_m",
+        "car.wheelbase_m",
         "Wheelbase",
         "m",
         (3, 0.01, 0.005),
@@ -135,9 +128,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         usual=both((2.2, 3.1), (1.35, 1.5)),
         group=MASSES,
     ),
-    _car(
+    figure_at(
+        "car",
         "cg_height_m",
-        "cg_height_m",
+        "car.cg_height_m",
         "Height of the centre of gravity",
         "m",
         (3, 0.01, 0.002),
@@ -145,9 +139,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         usual=both((0.25, 0.6), (0.55, 0.7)),
         group=MASSES,
     ),
-    _car(
+    figure_at(
+        "car",
         "front_weight_fraction",
-        "front_weight_fraction",
+        "car.front_weight_fraction",
         "Weight on the front",
         "of 1",
         SHARE,
@@ -155,9 +150,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         usual=both((0.4, 0.63), (0.48, 0.54)),
         group=MASSES,
     ),
-    _car(
+    figure_at(
+        "car",
         "width_m",
-        "width_m",
+        "car.width_m",
         "Width",
         "m",
         (2, 0.01, 0.01),
@@ -166,9 +162,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         group=MASSES,
         unstated=Unstated("as usual", 1.9),
     ),
-    _car(
+    figure_at(
+        "car",
         "max_lean_deg",
-        "max_lean_deg",
+        "car.max_lean_deg",
         "Greatest lean",
         "°",
         (1, 1, 0.5),
@@ -177,9 +174,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         group=MASSES,
         unstated=Unstated("no limit", 58.0),
     ),
-    _car(
+    figure_at(
+        "car",
         "mu_longitudinal",
-        "tyres.mu_longitudinal",
+        "car.tyres.mu_longitudinal",
         "Grip along",
         "μ",
         (3, 0.01, 0.002),
@@ -188,9 +186,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         usual=both((0.95, 1.8), (1.1, 1.6)),
         group=TYRES,
     ),
-    _car(
+    figure_at(
+        "car",
         "load_sensitivity",
-        "tyres.load_sensitivity",
+        "car.tyres.load_sensitivity",
         "Load sensitivity",
         "exponent",
         (3, 0.005, 0.001),
@@ -199,9 +198,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         usual=both((0.03, 0.15), (0.0, 0.05)),
         group=TYRES,
     ),
-    _car(
+    figure_at(
+        "car",
         "rolling_radius_m",
-        "tyres.rolling_radius_m",
+        "car.tyres.rolling_radius_m",
         "Rolling radius",
         "m",
         (4, 0.002, 0.0005),
@@ -210,9 +210,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         group=TYRES,
         width_ch=5.2,
     ),
-    _car(
+    figure_at(
+        "car",
         "rolling_resistance",
-        "tyres.rolling_resistance",
+        "car.tyres.rolling_resistance",
         "Rolling resistance",
         "of load",
         (4, 0.001, 0.0002),
@@ -221,9 +222,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         group=TYRES,
         width_ch=5.2,
     ),
-    _car(
+    figure_at(
+        "car",
         "aero_front_fraction",
-        "aero.front_fraction",
+        "car.aero.front_fraction",
         "Downforce on the front",
         "of 1",
         SHARE,
@@ -231,9 +233,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         usual=alike(0.3, 0.55),
         group=AIR,
     ),
-    _car(
+    figure_at(
+        "car",
         "rev_limit_rpm",
-        "engine.rev_limit_rpm",
+        "car.engine.rev_limit_rpm",
         "Rev limit",
         "rpm",
         (0, 50, 10),
@@ -242,9 +245,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         group=ENGINE,
         width_ch=5.4,
     ),
-    _car(
+    figure_at(
+        "car",
         "efficiency",
-        "engine.efficiency",
+        "car.engine.efficiency",
         "Driveline efficiency",
         "of 1",
         (3, 0.01, 0.002),
@@ -252,9 +256,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         usual=alike(0.85, 0.97),
         group=ENGINE,
     ),
-    _car(
+    figure_at(
+        "car",
         "overrun_torque_nm",
-        "engine.overrun_torque_nm",
+        "car.engine.overrun_torque_nm",
         "Drag of the engine, throttle shut",
         "Nm",
         (1, 2, 0.5),
@@ -263,9 +268,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         group=ENGINE,
         unstated=Unstated("12 % of the peak torque", 30.0),
     ),
-    _car(
+    figure_at(
+        "car",
         "final_drive",
-        "gearbox.final_drive",
+        "car.gearbox.final_drive",
         "Final drive",
         "to 1",
         (3, 0.05, 0.01),
@@ -274,9 +280,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         group=GEARS,
         width_ch=4.6,
     ),
-    _car(
+    figure_at(
+        "car",
         "upshift_s",
-        "gearbox.upshift_s",
+        "car.gearbox.upshift_s",
         "Upshift",
         "s",
         (3, 0.01, 0.002),
@@ -284,9 +291,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         usual=alike(0.0, 0.35),
         group=GEARS,
     ),
-    _car(
+    figure_at(
+        "car",
         "downshift_s",
-        "gearbox.downshift_s",
+        "car.gearbox.downshift_s",
         "Downshift",
         "s",
         (3, 0.01, 0.002),
@@ -294,9 +302,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         usual=alike(0.03, 0.4),
         group=GEARS,
     ),
-    _car(
+    figure_at(
+        "car",
         "rear_drive_fraction",
-        "drive.rear_fraction",
+        "car.drive.rear_fraction",
         "Drive on the rear",
         "of 1",
         (2, 0.05, 0.01),
@@ -304,9 +313,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         usual=(("car", 0.0, 1.0),),
         group=WHEELS,
     ),
-    _car(
+    figure_at(
+        "car",
         "brake_front_fraction",
-        "brakes.front_fraction",
+        "car.brakes.front_fraction",
         "Brakes on the front",
         "of 1",
         SHARE,
@@ -315,9 +325,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         group=WHEELS,
         unstated=Unstated("ideal", 0.6),
     ),
-    _car(
+    figure_at(
+        "car",
         "brake_max_force_n",
-        "brakes.max_force_n",
+        "car.brakes.max_force_n",
         "Largest brake force",
         "N",
         (0, 500, 100),
@@ -327,9 +338,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         width_ch=6.0,
         unstated=Unstated("no limit", 20_000.0),
     ),
-    _car(
+    figure_at(
+        "car",
         "fuel_g_per_kwh",
-        "fuel_use.g_per_kwh",
+        "car.fuel_use.g_per_kwh",
         "Fuel for a kWh at the crank",
         "g",
         (0, 5, 1),
@@ -337,9 +349,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         usual=alike(230, 400),
         group=FUEL,
     ),
-    _car(
+    figure_at(
+        "car",
         "fuel_litres_per_lap",
-        "fuel_use.litres_per_lap",
+        "car.fuel_use.litres_per_lap",
         "Fuel for a lap, where known",
         "l",
         (2, 0.1, 0.02),
@@ -348,9 +361,10 @@ CAR_FIGURES: tuple[Figure, ...] = (
         group=FUEL,
         unstated=Unstated("from the engine's work", 2.0),
     ),
-    _car(
+    figure_at(
+        "car",
         "fuel_kg_per_litre",
-        "fuel_use.kg_per_litre",
+        "car.fuel_use.kg_per_litre",
         "A litre weighs",
         "kg",
         (3, 0.005, 0.001),

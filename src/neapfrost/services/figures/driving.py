@@ -1,27 +1,9 @@
 """Figures of the plan's own, its driver and its conditions."""
 
-from typing import Any
-
-from neapfrost.services.figures.figure import Figure, Owner, Unstated
-
-
-def _one(
-    owner: Owner,
-    name: str,
-    path: str,
-    label: str,
-    unit: str,
-    steps: tuple[int, float, float],
-    changes: str,
-    **more: Any,
-) -> Figure:
-    decimals, step, fine = steps
-    where = tuple(path.split("."))
-    return Figure(name, owner, where, label, unit, changes, decimals, step, fine, **more)
-
+from neapfrost.services.figures.figure import Figure, Unstated, figure_at
 
 PLAN_FIGURES: tuple[Figure, ...] = (
-    _one(
+    figure_at(
         "plan",
         "fuel_kg",
         "car.fuel_kg",
@@ -32,7 +14,7 @@ PLAN_FIGURES: tuple[Figure, ...] = (
         strip=True,
         width_ch=3.2,
     ),
-    _one(
+    figure_at(
         "plan",
         "braking_use",
         "driver.use.braking",
@@ -41,7 +23,7 @@ PLAN_FIGURES: tuple[Figure, ...] = (
         (3, 0.01, 0.002),
         "Share of the tyres' limit the driver uses on the brakes",
     ),
-    _one(
+    figure_at(
         "plan",
         "cornering_use",
         "driver.use.cornering",
@@ -50,7 +32,7 @@ PLAN_FIGURES: tuple[Figure, ...] = (
         (3, 0.01, 0.002),
         "Share of the tyres' limit the driver uses in corners",
     ),
-    _one(
+    figure_at(
         "plan",
         "traction_use",
         "driver.use.traction",
@@ -59,7 +41,7 @@ PLAN_FIGURES: tuple[Figure, ...] = (
         (3, 0.01, 0.002),
         "Share of the tyres' limit the driver uses on the throttle",
     ),
-    _one(
+    figure_at(
         "plan",
         "brake_ramp_s",
         "driver.brake_ramp_s",
@@ -69,7 +51,7 @@ PLAN_FIGURES: tuple[Figure, ...] = (
         "From the first touch to full braking",
         width_ch=4.0,
     ),
-    _one(
+    figure_at(
         "plan",
         "transition_s",
         "driver.transition_s",
@@ -79,7 +61,7 @@ PLAN_FIGURES: tuple[Figure, ...] = (
         "From lifting to the first brake force",
         width_ch=4.0,
     ),
-    _one(
+    figure_at(
         "plan",
         "lift_threshold_ms",
         "driver.lift_threshold_ms",
@@ -90,7 +72,7 @@ PLAN_FIGURES: tuple[Figure, ...] = (
         quantity="speed",
         width_ch=4.0,
     ),
-    _one(
+    figure_at(
         "plan",
         "entry_exponent",
         "driver.entry_exponent",
@@ -101,7 +83,7 @@ PLAN_FIGURES: tuple[Figure, ...] = (
         "allows both at once",
         width_ch=4.0,
     ),
-    _one(
+    figure_at(
         "plan",
         "exit_exponent",
         "driver.exit_exponent",
@@ -114,7 +96,7 @@ PLAN_FIGURES: tuple[Figure, ...] = (
 )
 
 CONDITIONS_FIGURES: tuple[Figure, ...] = (
-    _one(
+    figure_at(
         "conditions",
         "air_temp_c",
         "conditions.air_temp_c",
@@ -126,7 +108,7 @@ CONDITIONS_FIGURES: tuple[Figure, ...] = (
         strip=True,
         width_ch=3.2,
     ),
-    _one(
+    figure_at(
         "conditions",
         "pressure_hpa",
         "conditions.pressure_hpa",
@@ -138,7 +120,7 @@ CONDITIONS_FIGURES: tuple[Figure, ...] = (
         width_ch=4.6,
         unstated=Unstated("from altitude", 1013.0),
     ),
-    _one(
+    figure_at(
         "conditions",
         "wind_speed_ms",
         "conditions.wind_speed_ms",
@@ -150,7 +132,7 @@ CONDITIONS_FIGURES: tuple[Figure, ...] = (
         strip=True,
         width_ch=2.8,
     ),
-    _one(
+    figure_at(
         "conditions",
         "wind_from_deg",
         "conditions.wind_from_deg",
@@ -162,7 +144,7 @@ CONDITIONS_FIGURES: tuple[Figure, ...] = (
         strip=True,
         width_ch=3.2,
     ),
-    _one(
+    figure_at(
         "conditions",
         "wetness_pct",
         "conditions.wetness_pct",
@@ -174,7 +156,7 @@ CONDITIONS_FIGURES: tuple[Figure, ...] = (
         strip=True,
         width_ch=2.8,
     ),
-    _one(
+    figure_at(
         "conditions",
         "humidity_pct",
         "conditions.humidity_pct",
@@ -184,7 +166,7 @@ CONDITIONS_FIGURES: tuple[Figure, ...] = (
         "Moist air is a little lighter than dry air",
         width_ch=3.2,
     ),
-    _one(
+    figure_at(
         "conditions",
         "track_temp_c",
         "conditions.track_temp_c",
@@ -196,7 +178,7 @@ CONDITIONS_FIGURES: tuple[Figure, ...] = (
         quantity="temperature",
         width_ch=3.2,
     ),
-    _one(
+    figure_at(
         "conditions",
         "track_grip",
         "conditions.grip_factor",

@@ -94,6 +94,21 @@ def alike(low: float, high: float) -> tuple[tuple[Kind, float, float], ...]:
     return both((low, high), (low, high))
 
 
+def figure_at(
+    owner: Owner,
+    name: str,
+    path: str,
+    label: str,
+    unit: str,
+    steps: tuple[int, float, float],
+    changes: str,
+    **more: Any,
+) -> Figure:
+    """A row of the register: `path` with dots, `steps` as decimals, step and fine step."""
+    where = tuple(path.split("."))
+    return Figure(name, owner, where, label, unit, changes, *steps, **more)
+
+
 def of_part(
     owner: Owner,
     field: str,
@@ -103,7 +118,5 @@ def of_part(
     changes: str,
     **more: Any,
 ) -> Figure:
-    """A figure of a part of a document, named by its owner and its field."""
-    decimals, step, fine = steps
-    name = f"{owner}.{field}"
-    return Figure(name, owner, (field,), label, unit, changes, decimals, step, fine, **more)
+    """A row of a part of a document, named by its owner and its field."""
+    return figure_at(owner, f"{owner}.{field}", field, label, unit, steps, changes, **more)

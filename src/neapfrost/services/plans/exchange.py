@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_sheet import PlanSheet
 from neapfrost.services.laps.predict import recall
-from neapfrost.services.plans.library import write_new_plan
+from neapfrost.services.plans.collection import write_new_plan
 from neapfrost.services.plans.parts import PART_KINDS, PartKind, assemble, content_of, part_document
 from neapfrost.store.database import Store, reading, writing
 from neapfrost.store.items import add_item, find_content, get_item, list_items

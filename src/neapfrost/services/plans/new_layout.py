@@ -2,8 +2,8 @@
 
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.result import Revisions
+from neapfrost.services.plans.collection import write_new_plan
 from neapfrost.services.plans.layouts import marked
-from neapfrost.services.plans.library import write_new_plan
 from neapfrost.services.plans.parts import assemble, content_of
 from neapfrost.services.plans.workbench import keep_circuit
 from neapfrost.store.database import Store, reading, writing

@@ -39,20 +39,24 @@ def was_words(action: str, trend: str | None) -> str:
 
 def braking_place(call: BoardCallResult | None, to_corner_m: float | None, say: Saying) -> str:
     """Where to brake: "19 m past 100", "34 m before the corner"."""
-    if call is not None:
-        return f"{say.length(call.metres)} {call.side} {call.label}"
-    ahead = to_corner_m or 0.0
-    side = "before" if ahead >= 0.0 else "into"
-    return f"{say.length(abs(ahead))} {side} the corner"
+    away_m, beside = _beside(call, to_corner_m, "the corner")
+    return f"{say.length(away_m)} {beside}"
 
 
 def braking_label(call: BoardCallResult | None, to_corner_m: float | None, say: Saying) -> str:
     """The same where there is little room: "19 past 100", "34 before corner"."""
+    away_m, beside = _beside(call, to_corner_m, "corner")
+    return f"{say.metres(away_m)} {beside}"
+
+
+def _beside(
+    call: BoardCallResult | None, to_corner_m: float | None, corner: str
+) -> tuple[float, str]:
+    """How far a braking point is from what it is told by, and on which side of what [m]."""
     if call is not None:
-        return f"{say.metres(call.metres)} {call.side} {call.label}"
-    ahead = to_corner_m or 0.0
-    side = "before" if ahead >= 0.0 else "into"
-    return f"{say.metres(abs(ahead))} {side} corner"
+        return call.metres, f"{call.side} {call.label}"
+    ahead_m = to_corner_m or 0.0
+    return abs(ahead_m), f"{'before' if ahead_m >= 0.0 else 'into'} {corner}"
 
 
 def corner_words(corner: CornerResultPart, say: Saying) -> CornerWords:

@@ -4755,11 +4755,8 @@ export interface components {
             op: "set";
             /** Segment */
             segment: number;
-            /**
-             * Figure
-             * @enum {string}
-             */
-            figure: "length_m" | "radius_m" | "angle_deg" | "end_radius_m" | "transition_m" | "end_transition_m" | "banking_deg" | "grade_pct" | "grip_factor" | "width_m" | "length_uncertainty_pct" | "radius_uncertainty_pct" | "angle_uncertainty_pct" | "grade_uncertainty_pct";
+            /** Figure */
+            figure: string;
             /** Value */
             value: number | null;
         };

@@ -5,7 +5,7 @@
   import Disc from '../parts/Disc.svelte'
   import { plain } from '../parts/format'
   import CircuitFigure from './CircuitFigure.svelte'
-  import { figureKey, type CircuitEdits, type FigureName } from './edits.svelte'
+  import { figureKey, type CircuitEdits } from './edits.svelte'
 
   /** Straights and corners in the order of the lap, each figure changed where it stands. */
   let {
@@ -151,7 +151,7 @@
               {@const set = (next: number): CircuitEdit => ({
                 op: 'set',
                 segment: index,
-                figure: column.field as FigureName,
+                figure: column.field,
                 value: next,
               })}
               {#if value === null}

@@ -1,8 +1,6 @@
 import type { CircuitEdit } from '../api/client'
 import type { Workbench } from '../state/workbench.svelte'
 
-export type FigureName = Extract<CircuitEdit, { op: 'set' }>['figure']
-
 interface Waiting {
   /** Which figure of the circuit this is. */
   key: string

@@ -7,8 +7,7 @@ from pydantic import BaseModel
 
 from neapfrost.api.plans import Kept, MadePlan
 from neapfrost.demo.plans import demo_plans
-from neapfrost.services.plans.exchange import import_once
-from neapfrost.services.plans.library import (
+from neapfrost.services.plans.collection import (
     Listed,
     ListedRevision,
     delete,
@@ -17,6 +16,7 @@ from neapfrost.services.plans.library import (
     restore,
     revisions_of,
 )
+from neapfrost.services.plans.exchange import import_once
 from neapfrost.store.tables import Kind
 
 router = APIRouter()
