@@ -5,6 +5,8 @@ BIN := $(VENV)/bin
 PORT ?= 8765
 NEAPFROST_DATA ?= data
 export PORT NEAPFROST_DATA
+# Some machines forbid to keep what is compiled of a source; every process would do it again.
+unexport PYTHONDONTWRITEBYTECODE
 NPM := npm --prefix web
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/svelte.config.js
 KERNELS := $(shell $(PYTHON) src/neapfrost/kernel_cache.py)
