@@ -55,6 +55,17 @@ def test_kernels_are_cached_outside_the_sources(monkeypatch: pytest.MonkeyPatch)
     assert os.environ[kernel_cache.VARIABLE] == "/somewhere/else"
 
 
+@pytest.mark.parametrize(("given", "kept"), [({}, "1"), ({"OPENBLAS_NUM_THREADS": "3"}, "3")])
+def test_linear_algebra_takes_one_thread_unless_told_otherwise(
+    given: dict[str, str], kept: str
+) -> None:
+    name = "OPENBLAS_NUM_THREADS"
+    environment = {key: value for key, value in os.environ.items() if key != name} | given
+    script = f"import sys, neapfrost, os; print(os.environ[{name!r}], 'numpy' in sys.modules)"
+    said = subprocess.check_output([sys.executable, "-c", script], env=environment, text=True)
+    assert said.split() == [kept, "False"]
+
+
 def test_a_changed_constant_asks_for_new_kernels(tmp_path: Path) -> None:
     """Kernels freeze the constants that they import: the mark of their sources counts these."""
     package = tmp_path / "neapfrost"

@@ -22,23 +22,34 @@
     if (open && !dialog.open) dialog.showModal()
     else if (!open && dialog.open) dialog.close()
   })
+
+  /**
+   * Close now, and let the page know now. The browser tells of a closed dialog only a moment later:
+   * whoever opened another sheet in that moment would lose it.
+   */
+  function dismiss(event: Event): void {
+    event.preventDefault()
+    // The browser gives the focus back to where it was.
+    dialog.close()
+    close()
+  }
 </script>
 
-<dialog bind:this={dialog} class="modal" aria-labelledby="{id}-title" onclose={close}>
+<dialog bind:this={dialog} class="modal" aria-labelledby="{id}-title" oncancel={dismiss}>
   <div class="modal-box leaf" class:wide>
     {#if open}
       <header>
         <h2 id="{id}-title" class="figure">{title}</h2>
-        <form method="dialog">
-          <button class="btn btn-sm btn-outline">Close <kbd class="kbd kbd-sm">Esc</kbd></button>
-        </form>
+        <button class="btn btn-sm btn-outline" onclick={dismiss}
+          >Close <kbd class="kbd kbd-sm">Esc</kbd></button
+        >
       </header>
       {@render children()}
     {/if}
   </div>
-  <form method="dialog" class="modal-backdrop">
-    <button tabindex="-1" aria-label="Close" class="backdrop"></button>
-  </form>
+  <div class="modal-backdrop">
+    <button tabindex="-1" aria-label="Close" class="backdrop" onclick={dismiss}></button>
+  </div>
 </dialog>
 
 <style>
