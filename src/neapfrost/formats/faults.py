@@ -15,12 +15,18 @@ Model = TypeVar("Model", bound=BaseModel)
 _TAGS = {"straight", "corner"}
 
 
-def validated(model: type[Model], value: object) -> Model:
-    """A value as a document. Raises InputRefused with every fault by its field's path."""
+def validated(model: type[Model], value: object, part: str = "") -> Model:
+    """A value as a document, or as that `part` of one ("car").
+
+    Raises InputRefused with every fault by its field's path.
+    """
     try:
         return model.model_validate(value)
     except ValidationError as error:
-        raise InputRefused(faults_from_errors(error.errors(include_url=False), model)) from None
+        faults = faults_from_errors(error.errors(include_url=False), model)
+    raise InputRefused(
+        [Fault(".".join(filter(None, (part, fault.path))), fault.marked) for fault in faults]
+    )
 
 
 def faults_from_errors(errors: Iterable[Any], model: type[BaseModel], skip: int = 0) -> list[Fault]:

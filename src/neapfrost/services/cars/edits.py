@@ -180,7 +180,7 @@ def edited_plan(plan: PlanDocument, edit: CarEdit) -> PlanDocument:
             return _renamed(plan, edit)
     value = plan.car.model_dump(mode="json")
     _edit_car(plan, value, edit)
-    car = validated(CarDocument, value)
+    car = validated(CarDocument, value, "car")
     return plan.model_copy(update={"car": car, "setup": _setup_in(car, plan.setup)})
 
 
@@ -273,7 +273,7 @@ def _renamed(plan: PlanDocument, edit: RenameRow) -> PlanDocument:
         if setup[field] == before:
             setup[field] = edit.name
     driven = edit.table == "setups" and plan.setup == before
-    car = validated(CarDocument, value)
+    car = validated(CarDocument, value, "car")
     return plan.model_copy(update={"car": car, "setup": edit.name if driven else plan.setup})
 
 

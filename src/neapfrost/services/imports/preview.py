@@ -271,7 +271,7 @@ def _sheet(file_name: str, data: bytes, options: ImportOptions) -> Looked:
         "segments": read_segments_csv(data),
         "start_speed_ms": None if closed else 0.0,
     }
-    circuit = validated(CircuitDocument, value)
+    circuit = validated(CircuitDocument, value, "circuit")
     faults = circuit_faults(circuit)
     if faults:
         raise InputRefused(faults)
