@@ -2,6 +2,7 @@
 
 import json
 import os
+import socket
 import subprocess
 import sys
 from pathlib import Path
@@ -9,6 +10,7 @@ from pathlib import Path
 import pytest
 from typer.testing import CliRunner
 
+from neapfrost.cli.listening import listening
 from neapfrost.cli.main import app
 from neapfrost.demo.plans import demo_plans
 from neapfrost.formats.plan_file import write_plan
@@ -128,8 +130,6 @@ def test_input_is_refused_before_anything_slow_is_imported(tmp_path: Path) -> No
 
 
 def test_a_port_in_use_is_said_in_a_sentence(tmp_path: Path) -> None:
-    import socket
-
     with socket.socket() as taken:
         taken.bind(("127.0.0.1", 0))
         taken.listen()
@@ -143,6 +143,14 @@ def test_a_port_in_use_is_said_in_a_sentence(tmp_path: Path) -> None:
         )
     assert done.returncode == 2
     assert f"port {port} on 127.0.0.1 cannot be used" in done.stderr
+
+
+def test_small_answers_are_not_held_back() -> None:
+    """An event loop turns the delay off for sockets that it knows for TCP."""
+    with listening(0) as listener, socket.create_connection(listener.getsockname()[:2]):
+        taken, _ = listener.accept()
+        with taken:
+            assert taken.proto == socket.IPPROTO_TCP
 
 
 def test_a_data_folder_that_cannot_be_written(tmp_path: Path) -> None:

@@ -16,6 +16,8 @@ import typer
 from neapfrost.core.errors import InputRefused
 
 if TYPE_CHECKING:
+    from socket import socket
+
     from neapfrost.store.database import Store
 
 app = typer.Typer(
@@ -97,8 +99,8 @@ def schema(document: SchemaName) -> None:
 @app.command()
 def serve(data: Data = Path("data"), port: Port = 8765, solvers: Solvers = None) -> None:
     """Serve the application on this machine alone."""
-    with _opened(data) as store:
-        _serve(store, port, solvers)
+    with _listening(port) as listener, _opened(data) as store:
+        _serve(store, listener, solvers)
 
 
 @app.command()
@@ -107,18 +109,18 @@ def demo(data: Data = Path("data"), port: Port = 8765, solvers: Solvers = None) 
 
     A demo plan that was put there once is not put there again, so that work on it stays.
     """
-    from neapfrost.api.collection import DEMO_MARK
-    from neapfrost.demo.plans import demo_plans, write_demo_plans
-    from neapfrost.services.plans.exchange import import_once
+    with _listening(port) as listener, _opened(data) as store:
+        from neapfrost.api.collection import DEMO_MARK
+        from neapfrost.demo.plans import demo_plans, write_demo_plans
+        from neapfrost.services.plans.exchange import import_once
 
-    with _opened(data) as store:
         import_once(store, DEMO_MARK, ((plan.id, plan.document) for plan in demo_plans()))
         try:
             written = write_demo_plans(data / "demo-plans")
         except OSError as error:
             _fail(f"{data}: the demo plans cannot be written ({error.strerror})")
         print(f"The demo plans are also in {written[0].parent}/, to be read and solved as files.")
-        _serve(store, port, solvers)
+        _serve(store, listener, solvers)
 
 
 @app.command("import")
@@ -214,13 +216,19 @@ def _opened(data: Path) -> "Iterator[Store]":
         _fail(error.sentence)
 
 
-def _serve(store: "Store", port: int, solvers: int | None) -> None:
-    from neapfrost.cli.server import run_server
+def _listening(port: int) -> "socket":
+    from neapfrost.cli.listening import HOST, listening
 
     try:
-        run_server(store, port, solvers)
+        return listening(port)
     except OSError as error:
-        _fail(f"port {port} on 127.0.0.1 cannot be used ({error.strerror}); set PORT to another")
+        _fail(f"port {port} on {HOST} cannot be used ({error.strerror}); set PORT to another")
+
+
+def _serve(store: "Store", listener: "socket", solvers: int | None) -> None:
+    from neapfrost.cli.server import run_server
+
+    run_server(store, listener, solvers)
 
 
 def _read(path: Path) -> bytes:
