@@ -47,7 +47,7 @@ check-types: $(VENV)/.installed web/node_modules/.installed
 # What a new machine needs is fetched, compiled and checked side by side; the tests run likewise.
 test:
 	@$(MAKE) --no-print-directory --jobs=3 setup browser $(CHECKS)
-	$(BIN)/pytest --numprocesses=4 --dist=worksteal
+	$(BIN)/pytest --numprocesses=3 --dist=worksteal
 
 types: setup
 	$(BIN)/python scripts/generate_types.py

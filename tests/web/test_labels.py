@@ -229,8 +229,9 @@ def test_forty_corners_stay_readable(
 
 @pytest.mark.parametrize("seed", [1, 2, 3, 4])
 def test_labels_of_laps_drawn_by_lot_are_all_there_and_apart(
-    page: Page, address: str, seed: int
+    context: BrowserContext, address: str, seed: int
 ) -> None:
+    page = context.new_page()
     open_plan(page, address, imported(address, drawn_by_lot(seed)))
     expect(page.get_by_test_id("plan-name")).to_have_text(f"Drawn by lot {seed}")
     frames(page)

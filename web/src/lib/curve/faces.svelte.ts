@@ -1,4 +1,4 @@
-import { forgetWidths, measured, rulers, type Face } from './measure'
+import { forgetWidths, measured, namesOfFaces, type Face, type Setting } from './measure'
 
 /** Sizes of the labels that are measured [px]. */
 export const SIZES = {
@@ -16,8 +16,13 @@ let arrivals = $state(0)
 
 /** Width of a text in a face of some size [px]. */
 export function textWidth(text: string, face: Face, size: number): number {
+  return textWidths([{ text, face, size }])[0] ?? 0
+}
+
+/** Widths of texts [px]; of many together is much quicker than one by one. */
+export function textWidths(settings: Setting[]): number[] {
   void arrivals
-  return measured(text, face, size)
+  return measured(settings)
 }
 
 function arrived(): void {
@@ -31,11 +36,7 @@ function arrived(): void {
  */
 export async function loadFaces(): Promise<void> {
   document.fonts.addEventListener('loadingdone', arrived)
-  const asked = Object.values(rulers()).map((span) => {
-    const { fontStyle, fontWeight, fontStretch, fontFamily } = getComputedStyle(span)
-    const face = `${fontStyle} ${fontWeight} ${fontStretch} 16px ${fontFamily}`
-    return document.fonts.load(face, '0aÅ')
-  })
+  const asked = namesOfFaces().map((face) => document.fonts.load(face, '0aÅ'))
   await Promise.allSettled(asked)
   arrived()
 }

@@ -12,40 +12,62 @@ export type Face = 'figure' | 'place' | 'words'
 const FACES: Face[] = ['figure', 'place', 'words']
 const REMEMBERED_MOST = 4000
 
-const known = new Map<string, number>()
-let made: Record<Face, HTMLSpanElement> | null = null
+/** A text as it is to be set, its size in px. */
+export interface Setting {
+  text: string
+  face: Face
+  size: number
+}
 
-/** A piece of the page for each face, out of sight. */
-export function rulers(): Record<Face, HTMLSpanElement> {
-  if (made) return made
-  const stand = document.createElement('div')
+const known = new Map<string, number>()
+let stand: HTMLElement | null = null
+
+/** A piece of the page, out of sight, for texts to be set in. */
+function outOfSight(): HTMLElement {
+  if (stand) return stand
+  stand = document.createElement('div')
   stand.ariaHidden = 'true'
   stand.style.cssText =
     'position: fixed; left: 0; top: -100px; visibility: hidden; white-space: pre; contain: layout'
-  const spans = FACES.map((face) => {
-    const span = document.createElement('span')
-    span.className = face
-    span.style.display = 'inline-block'
-    stand.append(span)
-    return [face, span]
-  })
   document.body.append(stand)
-  made = Object.fromEntries(spans) as Record<Face, HTMLSpanElement>
-  return made
+  return stand
 }
 
-/** Width of a text in a face of some size [px]. */
-export function measured(text: string, face: Face, size: number): number {
-  const key = `${face} ${size} ${text}`
-  const found = known.get(key)
-  if (found !== undefined) return found
-  const span = rulers()[face]
-  span.style.fontSize = `${size}px`
+function put({ text, face, size }: Setting): HTMLSpanElement {
+  const span = document.createElement('span')
+  span.className = face
+  span.style.cssText = `display: inline-block; font-size: ${size}px`
   span.textContent = text
-  const { width } = span.getBoundingClientRect()
+  return span
+}
+
+function keyOf({ text, face, size }: Setting): string {
+  return `${face} ${size} ${text}`
+}
+
+/** Widths of texts [px]. All that are new are set before one is read: each reading lays out anew. */
+export function measured(settings: Setting[]): number[] {
   if (known.size >= REMEMBERED_MOST) known.clear()
-  known.set(key, width)
-  return width
+  const fresh = settings.filter((setting) => !known.has(keyOf(setting)))
+  if (fresh.length > 0) {
+    const spans = fresh.map(put)
+    outOfSight().replaceChildren(...spans)
+    fresh.forEach((setting, n) => {
+      known.set(keyOf(setting), spans[n]?.getBoundingClientRect().width ?? 0)
+    })
+    outOfSight().replaceChildren()
+  }
+  return settings.map((setting) => known.get(keyOf(setting)) ?? 0)
+}
+
+/** What each face is called where a page's fonts are asked for. */
+export function namesOfFaces(): string[] {
+  const spans = FACES.map((face) => put({ text: '', face, size: 16 }))
+  outOfSight().replaceChildren(...spans)
+  return spans.map((span) => {
+    const { fontStyle, fontWeight, fontStretch, fontFamily } = getComputedStyle(span)
+    return `${fontStyle} ${fontWeight} ${fontStretch} 16px ${fontFamily}`
+  })
 }
 
 /** Measure everything anew from here on. */

@@ -15,7 +15,7 @@
     type Frame,
   } from '../curve/geometry'
   import { boxesOf, placeHighs, placeLows, type Wanted } from '../curve/labels'
-  import { SIZES, textWidth } from '../curve/faces.svelte'
+  import { SIZES, textWidths } from '../curve/faces.svelte'
   import CurveInk from './CurveInk.svelte'
   import DifferenceStrip from './DifferenceStrip.svelte'
   import PedalRibbon from './PedalRibbon.svelte'
@@ -81,44 +81,55 @@
   const corners = $derived(result.corners.map((corner, number) => ({ corner, number })))
 
   type Said = Wanted & { number: number; figure: string; place: string; brakes: boolean }
+
+  /** Labels with the widths of their two lines, all measured together. */
+  function withWidths(
+    labels: Omit<Said, 'figureWidth' | 'placeWidth'>[],
+    figureSize: number,
+  ): Said[] {
+    const figures = labels.map(({ figure }) => {
+      return { text: figure, face: 'figure' as const, size: figureSize }
+    })
+    const places = labels.map(({ place }) => {
+      return { text: place, face: 'place' as const, size: SIZES.place }
+    })
+    const widths = textWidths([...figures, ...places])
+    return labels.map((label, n) => ({
+      ...label,
+      figureWidth: widths[n] ?? 0,
+      placeWidth: widths[labels.length + n] ?? 0,
+    }))
+  }
   const highs = $derived.by((): Said[] => {
-    return corners.flatMap(({ corner, number }) => {
+    const labels = corners.flatMap(({ corner, number }) => {
       const at = highAt(corner)
       if (at === null || (corner.action !== 'brake' && corner.action !== 'lift')) return []
       const speed = speedAt(trace, at)
-      const figure = whole(units.speed(speed))
-      const place = words?.corners[number]?.label ?? ''
       return [
         {
           id: `high-${number}`,
           number,
-          figure,
-          place,
+          figure: whole(units.speed(speed)),
+          place: words?.corners[number]?.label ?? '',
           brakes: corner.action === 'brake',
           anchor: { x: scale.x(at), y: scale.y(speed) },
-          figureWidth: textWidth(figure, 'figure', sizeOf.high),
-          placeWidth: textWidth(place, 'place', SIZES.place),
           weight: speed - corner.min_speed_ms,
         },
       ]
     })
+    return withWidths(labels, sizeOf.high)
   })
   const lows = $derived.by((): Said[] => {
-    return corners.map(({ corner, number }) => {
-      const figure = whole(units.speed(corner.min_speed_ms))
-      const place = `${whole(units.length(corner.min_speed_at_m))} ${units.lengthUnit}`
-      return {
-        id: `low-${number}`,
-        number,
-        figure,
-        place,
-        brakes: false,
-        anchor: { x: scale.x(corner.min_speed_at_m), y: scale.y(corner.min_speed_ms) },
-        figureWidth: textWidth(figure, 'figure', sizeOf.low),
-        placeWidth: textWidth(place, 'place', SIZES.place),
-        weight: -corner.min_speed_ms,
-      }
-    })
+    const labels = corners.map(({ corner, number }) => ({
+      id: `low-${number}`,
+      number,
+      figure: whole(units.speed(corner.min_speed_ms)),
+      place: `${whole(units.length(corner.min_speed_at_m))} ${units.lengthUnit}`,
+      brakes: false,
+      anchor: { x: scale.x(corner.min_speed_at_m), y: scale.y(corner.min_speed_ms) },
+      weight: -corner.min_speed_ms,
+    }))
+    return withWidths(labels, sizeOf.low)
   })
   const sectorLines = $derived.by(() => {
     let at = 0

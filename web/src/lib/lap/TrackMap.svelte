@@ -3,7 +3,7 @@
   import type { View } from '../state/view.svelte'
   import { indexAt, type Point } from '../curve/geometry'
   import { dense, placeMapLabels } from '../curve/mapLabels'
-  import { SIZES, textWidth } from '../curve/faces.svelte'
+  import { SIZES, textWidth, textWidths } from '../curve/faces.svelte'
   import { plain, whole } from '../parts/format'
 
   /**
@@ -147,18 +147,24 @@
   const NUMBER_ROOM = 16
   const CROWDED = 16
   const labels = $derived.by(() => {
+    const names = result.corners.map(({ name }, number) =>
+      named && name !== `${number + 1}` ? name : '',
+    )
+    const widths = textWidths(
+      names.map((text) => ({ text, face: 'place' as const, size: SIZES.name })),
+    )
     const wanted = result.corners.map((corner, number) => {
+      const name = names[number] ?? ''
       const index = indexAt(trace, corner.apex_at_m)
       const n = normal(index)
       // Left turns bend towards -n on this map, whose y points down; outside is the other side.
       const side = corner.direction === 'left' ? 1 : -1
-      const name = named && corner.name !== `${number + 1}` ? corner.name : ''
       return {
         number,
         name,
         anchor: line[index] ?? centre,
         outside: { x: n.x * side, y: n.y * side },
-        width: NUMBER_ROOM + (name ? 4 + textWidth(name, 'place', SIZES.name) : 0),
+        width: NUMBER_ROOM + (name ? 4 + (widths[number] ?? 0) : 0),
         height: NUMBER_ROOM,
       }
     })
