@@ -14,9 +14,9 @@ LINES = Path(plans.__file__).parent / "data" / "lines"
 def main() -> None:
     for plan_id, name in line_names():
         plan = composed(plan_id, with_line=False).model_copy(update={"line": LineDocument()})
-        line = computed_line(plan, line_for(plan, "fastest"))
+        line = computed_line(plan, *line_for(plan, "fastest"))
         (LINES / f"{name}.json").write_text(json.dumps(line.model_dump(mode="json")) + "\n")
-        print(f"{name}: {len(line.road_at_m)} nodes")
+        print(f"{name}: {len(line.road_at_m)} nodes, {line.ended}")
 
 
 if __name__ == "__main__":

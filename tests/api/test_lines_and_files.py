@@ -71,6 +71,7 @@ def test_a_line_is_searched_for_and_taken(session: Session) -> None:
         "driven": "widest",
         "changed_since": [],
         "lost_wishes": [],
+        "ended": "settled",
     }
     assert taken["result"]["lap_time_s"] == pytest.approx(look["lines"][1]["lap_time_s"], abs=2e-3)
     stale = session.request(

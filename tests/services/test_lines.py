@@ -10,7 +10,8 @@ from pydantic import TypeAdapter
 
 from neapfrost.core.errors import InputRefused
 from neapfrost.core.lap.solve import lap_time_s, solve, solve_many
-from neapfrost.core.line.shape import Shape
+from neapfrost.core.line import portfolio
+from neapfrost.core.line.solver import Strategy
 from neapfrost.demo.plans import demo_plan
 from neapfrost.formats.plan import (
     CircuitDocument,
@@ -26,7 +27,6 @@ from neapfrost.services.laps.figures import Change
 from neapfrost.services.laps.planned import drive_on_line
 from neapfrost.services.laps.predict import predict_lap, recall
 from neapfrost.services.laps.what_if import what_if
-from neapfrost.services.lines import search as line_search
 from neapfrost.services.lines.drawing import road_drawing
 from neapfrost.services.lines.jobs import LineJobs
 from neapfrost.services.lines.search import computed_line, line_for, plan_with_line
@@ -65,6 +65,7 @@ def test_the_demo_lines_are_those_of_their_plans(samphire: PlanDocument) -> None
             "driven": "fastest",
             "changed_since": [],
             "lost_wishes": [],
+            "ended": "settled",
         }
 
 
@@ -180,31 +181,46 @@ def test_wishes_reach_the_line(samphire: PlanDocument) -> None:
         holds=[{"at_m": 200.0, "offset_m": 1.0}],
         margin_m=0.3,
     )
-    shape = line_for(wanted, "widest")
+    shape, _ = line_for(wanted, "widest")
     s = on_road(wanted).road.middle.s_m
     assert shape.offset_m[np.argmin(np.abs(s - 200.0))] == pytest.approx(1.0, abs=0.06)
     assert np.abs(shape.curvature_per_m).max() == pytest.approx(1.0 / 24.0, rel=1e-3)
 
 
-def test_the_fastest_line_is_never_slower_than_the_widest_arcs(
+def test_a_line_that_has_not_settled_says_so_wherever_it_is_driven(
     samphire: PlanDocument, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    def lost(field: object, *_: object) -> object:
-        road = on_road(samphire).road.middle
-        count = len(road.s_m)
+    hasty = ((Strategy("hasty", "monotone", 6), "widest"),)
+    monkeypatch.setattr(portfolio, "PLAN", hasty)
+    plan = plan_with_line(without_line(samphire, kind="fastest"))
+    assert plan.line is not None
+    assert plan.line.computed is not None
+    assert plan.line.computed.ended == "known_line"
+    # The widest arcs, which are quicker than what six iterations found.
+    assert np.abs(plan.line.computed.offset_m).max() > 1.0
+    result = predict_lap(plan)
+    assert result.line is not None
+    assert result.line.ended == "known_line"
+    assert any("a quicker one may exist" in warning for warning in result.warnings)
+    drawing = road_drawing(plan)
+    assert drawing.line is not None
+    assert (drawing.line.ended, drawing.line.remark) == ("known_line", "a line known before")
 
-        class Found:
-            shape = Shape(np.zeros(count), np.zeros(count), road_curvature())
 
-        return Found
-
-    def road_curvature() -> np.ndarray[tuple[int], np.dtype[np.float64]]:
-        return np.array(on_road(without_line(samphire)).shape.curvature_per_m)
-
-    monkeypatch.setattr(line_search, "fastest_line", lost)
-    bare = without_line(samphire, kind="fastest")
-    shape = line_for(bare, "fastest")
-    assert np.abs(shape.offset_m).max() > 1.0  # the widest arcs, not the middle that was found
+def test_a_line_from_before_is_never_made_slower(
+    samphire: PlanDocument, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    hasty = ((Strategy("hasty", "monotone", 6), "centre"),)
+    monkeypatch.setattr(portfolio, "PLAN", hasty)
+    shape, ended = line_for(samphire, "fastest")
+    assert samphire.line is not None
+    assert samphire.line.computed is not None
+    assert ended == "known_line"
+    np.testing.assert_allclose(shape.offset_m, samphire.line.computed.offset_m, atol=1e-9)
+    before = predict_lap(samphire)
+    assert before.line is not None
+    assert before.line.ended == "settled"
+    assert not any("a quicker one may exist" in warning for warning in before.warnings)
 
 
 def test_a_vehicle_wider_than_its_road_is_refused(samphire: PlanDocument) -> None:
@@ -339,7 +355,7 @@ def test_a_search_in_a_process_of_its_own_finds_and_keeps_its_lines(
         ended = jobs.look(job.id)
         assert ended.state == "done"
         assert [line.kind for line in ended.lines] == ["centre", "widest"]
-        assert all(line.finished for line in ended.lines)
+        assert [line.ended for line in ended.lines] == ["settled", "settled"]
         computed = jobs.line_of(job.id, "widest")
         wanted = LineDocument(kind="widest", computed=computed)
         kept = plan.model_copy(update={"line": wanted})
@@ -391,6 +407,6 @@ def test_searches_that_are_not_begun(samphire: PlanDocument) -> None:
 
 def test_a_line_of_another_kind_is_computed_for_its_kind(samphire: PlanDocument) -> None:
     plan = without_line(samphire, kind="short")
-    line = computed_line(plan, line_for(plan, "short"))
+    line = computed_line(plan, *line_for(plan, "short"))
     assert line.kind == "short"
     assert set(line.made_for) == {"road", "wishes", "vehicle"}

@@ -54,6 +54,7 @@ from neapfrost.services.words.notes import (
     LostOrder,
     NoLineYet,
     Note,
+    UnsettledLine,
     note_said,
 )
 from neapfrost.services.words.saying import Saying, gear_word, seconds
@@ -606,6 +607,18 @@ NOTES: list[tuple[Note, str, str]] = [
         NoLineYet(),
         "No line has been computed on this road yet: the lap is driven along its middle, which is "
         "slower than any line.",
+        "",
+    ),
+    (
+        UnsettledLine("best_so_far"),
+        "The search for this line has not settled: it is the best one found so far, and a quicker "
+        "one may exist.",
+        "",
+    ),
+    (
+        UnsettledLine("known_line"),
+        "No search has found a quicker line than one that was known already, which is driven; a "
+        "quicker one may exist.",
         "",
     ),
     (

@@ -7,6 +7,7 @@ from pydantic import Field
 from neapfrost.core.constants import SEGMENTS_MOST, STATIONS_MOST
 from neapfrost.formats.car_document import CarDocument
 from neapfrost.formats.document import Bank, Document, Grade, Grip, Name, Position, Seconds
+from neapfrost.formats.result import LineEnd
 
 PLAN_FORMAT = "neapfrost/plan"
 PLAN_VERSION = 1
@@ -238,10 +239,11 @@ class ComputedLineDocument(Document):
     """A line as it was computed, node by node along the road.
 
     `edges_m` are the positions where the road's segments met then; `made_for` marks what the line
-    was computed for, part by part.
+    was computed for, part by part; `ended` how the search ended, null where that was not kept.
     """
 
     kind: LineKind
+    ended: LineEnd | None = None
     road_at_m: Annotated[list[Position], Field(min_length=2, max_length=STATIONS_MOST)]
     offset_m: list[Annotated[float, Field(ge=-100, le=100)]]
     heading_rad: list[Annotated[float, Field(ge=-1.5, le=1.5)]]

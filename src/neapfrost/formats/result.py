@@ -96,6 +96,9 @@ class Trace(ResultPart):
     brake_pct: list[float]
 
 
+#: How a search for a line ended: it settled; it did not, and the best so far was kept; or a line
+#: that was known already was quicker than all it found.
+LineEnd = Literal["settled", "best_so_far", "known_line"]
 LineName = Literal["centre", "short", "widest", "late_apex", "fastest"]
 
 
@@ -103,13 +106,15 @@ class LineResult(ResultPart):
     """The line of a lap on a road: which was wanted, which is driven.
 
     `changed_since` names what is no longer as it was when the line was computed,
-    `lost_wishes` the corners for which something is asked and that are no more.
+    `lost_wishes` the corners for which something is asked and that are no more, `ended` how the
+    search for it ended; null where no search is followed or its end was not kept.
     """
 
     wanted: LineName
     driven: LineName
     changed_since: list[str]
     lost_wishes: list[str] = []
+    ended: LineEnd | None = None
 
 
 class Revisions(ResultPart):

@@ -7,6 +7,7 @@ import numpy as np
 from neapfrost.core.arrays import Floats
 from neapfrost.core.constants import CORNER_EDGE_SHARE
 from neapfrost.core.line.corridor import Corridor, dust_grip
+from neapfrost.core.line.ground import at_nodes, ground_of, slopes_under
 from neapfrost.core.line.shape import Shape
 from neapfrost.core.path.build import Corner, Path
 from neapfrost.core.path.circuit import Circuit, NamedStretch, Stations
@@ -32,24 +33,20 @@ def line_lengths_m(road: Path, shape: Shape) -> Floats:
 def driven_line(field: Corridor, shape: Shape) -> DrivenLine:
     """Curvature, bank, grade and grip along a line, with the road's corners on it.
 
-    The curvature is the line's own, never taken again from its points. The grade is the change of
-    the road's height over the line's length; what a line gains by crossing a bank is not counted.
+    The curvature is the line's own, never taken again from its points. Grade and bank are those of
+    the road's surface along the line and across it.
     """
     road = field.road
     at = line_lengths_m(road, shape)
-    tangent = _at_nodes(np.tan(road.slope.angle_start), np.tan(road.slope.angle_end), road.closed)
-    along = _at_nodes(
-        np.cos(shape.heading_rad[:-1]) / (1.0 - shape.offset_m[:-1] * road.curvature_start),
-        np.cos(shape.heading_rad[1:]) / (1.0 - shape.offset_m[1:] * road.curvature_end),
-        road.closed,
+    grade, bank_tangent = slopes_under(
+        ground_of(road), shape.offset_m, np.cos(shape.heading_rad), np.sin(shape.heading_rad)
     )
-    bank = _at_nodes(road.bank_start, road.bank_end, road.closed)
-    grip = _at_nodes(road.grip_start, road.grip_end, road.closed) * dust_grip(field, shape.offset_m)
+    grip = at_nodes(road.grip_start, road.grip_end, road.closed) * dust_grip(field, shape.offset_m)
     stations = Stations(
         at_m=_column(at),
         curvature_per_m=_column(shape.curvature_per_m),
-        bank_left_deg=_column(np.degrees(bank)),
-        grade_pct=_column(100.0 * tangent * along),
+        bank_left_deg=_column(np.degrees(np.arctan(bank_tangent))),
+        grade_pct=_column(100.0 * grade),
         grip_factor=_column(grip),
         road_at_m=_column(road.s_m),
         offset_m=_column(shape.offset_m),
@@ -74,15 +71,6 @@ def driven_circuit(circuit: Circuit, line: DrivenLine, road: Path) -> Circuit:
 
 def _column(values: Floats) -> tuple[float, ...]:
     return tuple(values.tolist())
-
-
-def _at_nodes(first: Floats, last: Floats, closed: bool) -> Floats:
-    """One value a node: the mean of both sides where a quantity jumps."""
-    values = np.append(first, last[-1])
-    values[1:-1] = 0.5 * (first[1:] + last[:-1])
-    if closed:
-        values[0] = values[-1] = 0.5 * (first[0] + last[-1])
-    return values
 
 
 def _named(road: Path, corner: Corner, at: Floats, curvature: Floats) -> NamedStretch:

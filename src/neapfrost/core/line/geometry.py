@@ -23,6 +23,8 @@ HEADING_MOST_RAD = 0.9
 CURVATURE_MOST_PER_M = 0.4
 #: Scales of the unknowns: offset 1 m, heading 0.1 rad, curvature 0.01 1/m.
 SCALES = np.array([1.0, 0.1, 0.01])
+#: A line that leaves its bounds by less than this of those scales is within them.
+MET_WITHIN = 1e-3
 
 
 @dataclass(frozen=True, eq=False)
@@ -87,6 +89,15 @@ def line_bounds(
         lower[0], upper[0] = np.maximum(lower[0], lower[-1]), np.minimum(upper[0], upper[-1])
         lower, upper = lower[:-1], upper[:-1]
     return lower, upper
+
+
+def meets(
+    field: Corridor, wishes: tuple[CornerWish, ...], holds: tuple[Hold, ...], shape: Shape
+) -> bool:
+    """Whether a line stays inside the corridor and does what is asked of it."""
+    lower, upper = line_bounds(field, wishes, holds)
+    values = packed(field.road, shape)
+    return bool(((values >= lower - MET_WITHIN) & (values <= upper + MET_WITHIN)).all())
 
 
 def packed(road: Path, shape: Shape) -> Floats:

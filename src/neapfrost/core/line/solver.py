@@ -7,7 +7,7 @@ once they would cost several times what solving it costs.
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 
 import casadi as ca
 import numpy as np
@@ -16,9 +16,35 @@ from scipy.sparse import coo_array
 from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.errors import LapImpossible
 
-ITERATIONS_MOST = 150
 #: A line whose equations are met this well may be driven: half a millimetre a step.
 DRIVABLE_WITHIN = 5e-4
+
+
+@dataclass(frozen=True)
+class Strategy:
+    """How the solver goes about a search: its way with the barrier, and when it gives up."""
+
+    name: str
+    barrier: Literal["loqo", "quality-function", "monotone"] = "loqo"
+    iterations_most: int = 150
+    seconds_most: float = 60.0
+
+
+PLAIN = Strategy("plain")
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """How a search ended: settled, or with the best it had; the solver's own word, iterations.
+
+    `barrier` is how hard the bounds still push the line off: the nearer to zero, the nearer the
+    line to the best.
+    """
+
+    settled: bool
+    word: str
+    iterations: int
+    barrier: float
 
 
 @dataclass(frozen=True, eq=False)
@@ -68,12 +94,13 @@ def solve_steps(
     start: Columns,
     progress: Progress | None,
     what: str,
-) -> Columns:
+    strategy: Strategy = PLAIN,
+) -> tuple[Columns, Outcome]:
     """Least sum of costs with every condition met; on a closed road the last node is the first.
 
     `given` has a row for each step. IPOPT (Wächter and Biegler, Mathematical Programming 106,
-    2006). A run that does not settle gives the best iteration that met its conditions. Raises
-    LineImpossible where none did, saying `what` was looked for.
+    2006). A run that does not settle gives the best iteration that met its conditions, and the
+    outcome says so. Raises LineImpossible where none did, saying `what` was looked for.
     """
     steps, a, b = len(given), step.first.shape[0], step.inside.shape[0]
     nodes = steps if closed else steps + 1
@@ -88,10 +115,10 @@ def solve_steps(
         "ipopt": {
             "print_level": 0,
             "sb": "yes",
-            "max_iter": ITERATIONS_MOST,
+            "max_iter": strategy.iterations_most,
+            "max_wall_time": strategy.seconds_most,
             "tol": 1e-6,
-            "mu_strategy": "adaptive",
-            "mu_oracle": "loqo",  # of the three the one that never stalled on the demo world
+            **_BARRIERS[strategy.barrier],
         },
         **functions,
     }
@@ -100,17 +127,27 @@ def solve_steps(
     solver = ca.nlpsol("line", "ipopt", problem, options)
     low, high = _flat(lower), _flat(upper)
     found = solver(x0=np.clip(_flat(start), low, high), lbx=low, ubx=high, lbg=floor, ubg=ceiling)
-    outcome = solver.stats()
+    stats = solver.stats()
+    word = stats["return_status"].replace("_", " ").lower()
+    settled = stats["return_status"] == "Solve_Succeeded"
+    barrier = float(stats["iterations"]["mu"][-1]) if stats["iterations"]["mu"] else np.inf
+    outcome = Outcome(settled, word, int(stats["iter_count"]), barrier)
     values = np.array(found["x"]).ravel()
-    if not outcome["success"] and listener.best is not None:
+    if not settled and listener.best is not None:
         values = listener.best
-    elif not outcome["success"]:
+    elif not settled:
         raise LineImpossible(
             "line",
-            f"{what} was not found: what is asked of the line cannot be met on this road "
-            f"({outcome['return_status'].replace('_', ' ').lower()})",
+            f"{what} was not found: what is asked of the line cannot be met on this road ({word})",
         )
-    return columns_of(values, nodes, a, b)
+    return columns_of(values, nodes, a, b), outcome
+
+
+_BARRIERS: dict[str, dict[str, Any]] = {
+    "loqo": {"mu_strategy": "adaptive", "mu_oracle": "loqo"},
+    "quality-function": {"mu_strategy": "adaptive", "mu_oracle": "quality-function"},
+    "monotone": {"mu_strategy": "monotone", "mu_init": 0.01},
+}
 
 
 def columns_of(values: Floats, nodes: int, a: int, b: int) -> Columns:

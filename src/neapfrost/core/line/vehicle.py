@@ -21,6 +21,7 @@ from neapfrost.core.kernels.jit import plain
 from neapfrost.core.kernels.powertrain import strongest_force
 from neapfrost.core.lap.pack_road import road_figures
 from neapfrost.core.line.corridor import Corridor
+from neapfrost.core.line.ground import Ground, at_nodes, ground_of, slopes_under
 
 PULL_DEGREE = 10
 SLOWEST_MS = 3.0
@@ -28,7 +29,7 @@ SLOWEST_MS = 3.0
 
 @dataclass(frozen=True, eq=False)
 class Forces:
-    """Forces in each step as expressions (n,): along the line [N], and what may not be positive.
+    """Forces at a node as expressions: along the line [N], and what may not be positive.
 
     `net_n` drives the vehicle; each row of `limits` is scaled by the vehicle's weight.
     """
@@ -50,53 +51,82 @@ def pull(case: Floats) -> tuple[Chebyshev, float]:
 
 @dataclass(frozen=True, eq=False)
 class Place:
-    """What the road does in the middle of a step; the columns that `places` fills."""
+    """What the road does at one node, as symbols; the columns that `places` fills."""
 
     free: Any
-    bank: Any
-    slope: Any
-    vertical: Any
+    ground: Ground
     bearing: Any
     grip: Any
     dust: tuple[tuple[Any, Any], tuple[Any, Any]]
 
 
 def place() -> Place:
-    """One step's road as symbols."""
-    free = ca.SX.sym("place", 9)
-    bank, slope, vertical, bearing, grip = (free[i] for i in range(5))
-    return Place(
-        free, bank, slope, vertical, bearing, grip, ((free[5], free[6]), (free[7], free[8]))
-    )
+    """One node of the road as symbols."""
+    free = ca.SX.sym("place", 10)
+    rise, tilt, twist, bend, bearing, grip = (free[i] for i in range(6))
+    dust = ((free[6], free[7]), (free[8], free[9]))
+    return Place(free, Ground(rise, tilt, twist, bend), bearing, grip, dust)
 
 
 def places(field: Corridor) -> Floats:
-    """Bank, slope, vertical curvature, bearing, grip, and each side's dust, (n, 9).
+    """The ground, bearing, grip and each side's dust at the two nodes of every step, (n, 20).
 
     Angles in radians. Dust is the offset of its border [m] and the grip it takes away; a side
     without any takes none.
     """
     road = field.road
-
-    def middle(first: Floats, last: Floats) -> Floats:
-        return 0.5 * (first + last)
-
+    ground = ground_of(road)
     columns = [
-        middle(road.bank_start, road.bank_end),
-        middle(road.slope.angle_start, road.slope.angle_end),
-        middle(road.slope.curvature_start, road.slope.curvature_end),
-        math.radians(road.north_deg) - middle(road.heading_rad[:-1], road.heading_rad[1:]),
-        middle(road.grip_start, road.grip_end),
+        ground.rise,
+        ground.tilt,
+        ground.twist,
+        ground.bend,
+        math.radians(road.north_deg) - road.heading_rad,
+        at_nodes(road.grip_start, road.grip_end, road.closed),
     ]
     for border, factor in (
         (field.dust_left_m, field.dust_grip_left),
         (field.dust_right_m, field.dust_grip_right),
     ):
-        dusty = np.isfinite(border[:-1]) & np.isfinite(border[1:])
-        finite = np.where(np.isfinite(border), border, 0.0)
-        columns.append(np.where(dusty, middle(finite[:-1], finite[1:]), 0.0))
-        columns.append(np.where(dusty, 1.0 - middle(factor[:-1], factor[1:]), 0.0))
-    return np.column_stack(columns)
+        dusty = np.isfinite(border)
+        columns += [np.where(dusty, border, 0.0), np.where(dusty, 1.0 - factor, 0.0)]
+    nodes = np.column_stack(columns)
+    return np.hstack((nodes[:-1], nodes[1:]))
+
+
+@dataclass(frozen=True, eq=False)
+class Lie:
+    """How the road lies under a line at one node: its slope along it, its bank across it.
+
+    `vertical` is the curvature of the line up and down [1/m], positive in a dip.
+    """
+
+    cos_slope: Any = 1.0
+    sin_slope: Any = 0.0
+    cos_bank: Any = 1.0
+    sin_bank: Any = 0.0
+    vertical: Any = 0.0
+
+
+def lies(
+    grounds: tuple[Ground, Ground], offsets: tuple[Any, Any], headings: tuple[Any, Any], length: Any
+) -> tuple[Lie, Lie]:
+    """How the road lies under a line at both ends of a step of some length [m].
+
+    As in the lap: the grade changes evenly over the step, κ_v = (dtan γ/ds)·cos²γ.
+    """
+    slopes = [
+        slopes_under(ground, offset, ca.cos(heading), ca.sin(heading))
+        for ground, offset, heading in zip(grounds, offsets, headings, strict=True)
+    ]
+    change = (slopes[1][0] - slopes[0][0]) / length
+    first, last = (_lie(grade, bank, change) for grade, bank in slopes)
+    return first, last
+
+
+def _lie(grade: Any, bank: Any, change: Any) -> Lie:
+    cos_slope, cos_bank = 1.0 / ca.sqrt(1.0 + grade**2), 1.0 / ca.sqrt(1.0 + bank**2)
+    return Lie(cos_slope, grade * cos_slope, cos_bank, bank * cos_bank, change * cos_slope**2)
 
 
 @dataclass(frozen=True, eq=False)
@@ -117,26 +147,26 @@ class Moment:
 def forces(
     case: Floats,
     road: Place,
+    lie: Lie,
     half_width_m: float,
     dusty: bool,
     moment: Moment,
 ) -> Forces:
-    """Loads, resistance and grip in the middle of one step.
+    """Loads, resistance and grip at one end of a step.
 
     Loads and resistance are the kernels' own lines, with the line's own curvature.
     """
-    n, xi, kappa, v = moment.n, moment.xi, moment.kappa, moment.v
+    n, kappa, v = moment.n, moment.kappa, moment.v
     drive_n, brakes_n = moment.drive_n, moment.brakes_n
-    bank, vertical = road.bank, road.vertical
     mass, w = float(case[c.MASS]), v * v
-    bearing = road.bearing - xi
+    bearing = road.bearing - moment.xi
     air = plain(air_speed)(case, v, ca.cos(bearing), ca.sin(bearing))
-    n0, n2, y0, y2 = road_figures(kappa, vertical, ca.cos(bank), ca.sin(bank), ca.cos(road.slope))
+    n0, n2, y0, y2 = road_figures(kappa, lie.vertical, lie.cos_bank, lie.sin_bank, lie.cos_slope)
     weight, downforce = plain(pressed)(case, n0, n2, 1.0, w, air)
     lateral = mass * (y0 + y2 * w)
     normal = weight + downforce
     level = plain(held_back)(case, 1.0, air, normal)
-    resistance = level + mass * STANDARD_GRAVITY_MS2 * ca.sin(road.slope) * ca.cos(xi)
+    resistance = level + mass * STANDARD_GRAVITY_MS2 * lie.sin_slope
 
     front0, rear0 = plain(axle_loads)(case, weight, downforce)
     transfer = case[c.CG_OVER_WHEELBASE]

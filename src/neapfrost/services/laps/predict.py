@@ -30,7 +30,14 @@ from neapfrost.services.laps.orders import lost_orders
 from neapfrost.services.laps.planned import planned
 from neapfrost.services.roads.road import OnRoad
 from neapfrost.services.roads.wishes import number_of
-from neapfrost.services.words.notes import GearNotDriven, LostOrder, NoLineYet, Note, note_said
+from neapfrost.services.words.notes import (
+    GearNotDriven,
+    LostOrder,
+    NoLineYet,
+    Note,
+    UnsettledLine,
+    note_said,
+)
 from neapfrost.services.words.saying import Saying
 
 #: Points to which a trace is thinned for the page.
@@ -116,6 +123,7 @@ def _notes(
     return (
         *lap_facts(lap, corners),
         *((NoLineYet(),) if lineless else ()),
+        *((UnsettledLine(told.ended),) if told and told.ended not in (None, "settled") else ()),
         *_order_notes(plan, corners),
     )
 

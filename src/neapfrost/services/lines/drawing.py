@@ -13,11 +13,12 @@ from neapfrost.core.line.shape import Shape
 from neapfrost.core.line.widest_arc import widest_arc_radius_m
 from neapfrost.core.path.build import Path
 from neapfrost.formats.plan import LineDocument, LineKind, PlanDocument
-from neapfrost.formats.result import LineResult
+from neapfrost.formats.result import LineEnd, LineResult
 from neapfrost.services.laps.predict import recall
 from neapfrost.services.maps.road_map import DrawnEdge, Way, drawn_edge, rounded, way
 from neapfrost.services.roads.road import Road, corridor_of, on_road, vehicle_width_m
 from neapfrost.services.roads.wishes import present_wishes
+from neapfrost.services.words.lines import REMARKS
 
 
 class DrawnCorner(BaseModel):
@@ -53,10 +54,14 @@ class LineCorner(BaseModel):
 
 
 class DrawnLine(BaseModel):
-    """A line over the map at the road's nodes, with the lap on it."""
+    """A line over the map at the road's nodes, with the lap on it.
+
+    `ended` is how the search for it ended, `remark` the same in a word or two.
+    """
 
     kind: LineKind
-    finished: bool
+    ended: LineEnd | None
+    remark: str
     lap_time_s: float
     length_m: float
     way: Way
@@ -110,12 +115,12 @@ def road_drawing(plan: PlanDocument) -> RoadDrawing:
         vehicle_width_stated=plan.car.width_m is not None,
         settings=settings,
         told=laid.told,
-        line=drawn_line(laid.told.driven, road, laid.shape, laid.line, lap, finished=True),
+        line=drawn_line(laid.told.driven, road, laid.shape, laid.line, lap, laid.told.ended),
     )
 
 
 def drawn_line(
-    kind: LineKind, road: Road, shape: Shape, line: DrivenLine, lap: Lap, *, finished: bool
+    kind: LineKind, road: Road, shape: Shape, line: DrivenLine, lap: Lap, ended: LineEnd | None
 ) -> DrawnLine:
     """A line with the lap on it."""
     middle = road.middle
@@ -143,7 +148,8 @@ def drawn_line(
         )
     return DrawnLine(
         kind=kind,
-        finished=finished,
+        ended=ended,
+        remark=REMARKS[ended],
         lap_time_s=lap.lap_time_s,
         length_m=float(line.at_m[-1]),
         way=way(middle, shape.offset_m),

@@ -22,6 +22,7 @@ from neapfrost.core.lap.solve import solve
 from neapfrost.core.line.driven import driven_line
 from neapfrost.core.line.shape import Shape
 from neapfrost.formats.plan import ComputedLineDocument, LineDocument, LineKind, PlanDocument
+from neapfrost.formats.result import LineEnd
 from neapfrost.services.laps.planned import drive_on_line
 from neapfrost.services.lines.drawing import DrawnLine, drawn_line
 from neapfrost.services.roads.road import corridor_of, is_road, road_of
@@ -131,7 +132,7 @@ class LineJobs:
             with self._lock:
                 if job.told.state == "running":
                     if job.best is not None:
-                        self._found(job, *job.best, finished=False)
+                        self._found(job, *job.best, "best_so_far")
                     job.told = job.told.model_copy(
                         update={"state": "cancelled", "looking_for": None}
                     )
@@ -185,34 +186,34 @@ class LineJobs:
             if shape is not None:
                 job.best = (kind, shape)  # type: ignore[assignment] # as `_search` sends them
         elif kind_of == "found":
-            kind, shape = content
+            kind, shape, ended = content
             job.best = None
-            self._found(job, kind, shape, finished=True)  # type: ignore[arg-type]
+            self._found(job, kind, shape, ended)  # type: ignore[arg-type] # as `_search` sends them
         elif kind_of == "refused":
             job.told = told.model_copy(update={"faults": [*told.faults, *content]})
         else:
             state: State = "done" if told.lines else "refused"
             job.told = told.model_copy(update={"state": state, "looking_for": None})
 
-    def _found(self, job: _Job, kind: LineKind, shape: Shape, *, finished: bool) -> None:
+    def _found(self, job: _Job, kind: LineKind, shape: Shape, ended: LineEnd) -> None:
         # Imported where it is needed: it brings the search's own solver along.
         from neapfrost.services.lines.search import computed_line
 
         line = (job.plan.line or LineDocument()).model_copy(update={"kind": kind})
         plan = job.plan.model_copy(update={"line": line})
-        job.computed[kind] = computed_line(plan, shape)
+        job.computed[kind] = computed_line(plan, shape, ended)
         lines = [known for known in job.told.lines if known.kind != kind]
-        lines.append(line_on_lap(plan, kind, shape, finished=finished))
+        lines.append(line_on_lap(plan, kind, shape, ended))
         job.told = job.told.model_copy(update={"lines": lines})
 
 
 def line_on_lap(
-    plan: PlanDocument, kind: LineKind, shape: Shape, *, finished: bool = True
+    plan: PlanDocument, kind: LineKind, shape: Shape, ended: LineEnd | None
 ) -> DrawnLine:
     """A line drawn, with the lap solver's own lap on it."""
     line = driven_line(corridor_of(plan), shape)
     lap = solve(drive_on_line(plan, line))
-    return drawn_line(kind, road_of(plan.circuit), shape, line, lap, finished=finished)
+    return drawn_line(kind, road_of(plan.circuit), shape, line, lap, ended)
 
 
 def _search(plan_json: str, kinds: list[LineKind], speak: Connection, parent: int) -> None:
@@ -241,7 +242,7 @@ def _search(plan_json: str, kinds: list[LineKind], speak: Connection, parent: in
         try:
             wanted = plan.model_copy(update={"line": line})
             speak.send(("iteration", kind, 0, None, None))
-            speak.send(("found", kind, line_for(wanted, kind, tell)))
+            speak.send(("found", kind, *line_for(wanted, kind, tell)))
         except InputRefused as error:
             for fault in error.faults:
                 speak.send(("refused", fault.message))

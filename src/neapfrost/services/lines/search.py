@@ -1,6 +1,6 @@
 """Lines computed on a plan's road."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from functools import partial
 
 import numpy as np
@@ -9,19 +9,18 @@ from neapfrost.core.arrays import Floats
 from neapfrost.core.lap.solve import solve
 from neapfrost.core.line.corridor import Corridor
 from neapfrost.core.line.driven import driven_line
-from neapfrost.core.line.fastest import Fastest, fastest_line, fastest_of
-from neapfrost.core.line.geometry import unpacked
+from neapfrost.core.line.fastest import fastest_of
+from neapfrost.core.line.geometry import meets, unpacked
+from neapfrost.core.line.portfolio import Quickest, quickest_line
 from neapfrost.core.line.shape import Shape, centre_line
-from neapfrost.core.line.shapes import late_apex, short_way, widest_arcs
+from neapfrost.core.line.shapes import simple_line, widest_arcs
 from neapfrost.core.line.solver import DRIVABLE_WITHIN, Progress
 from neapfrost.core.line.wishes import CornerWish, Hold
 from neapfrost.formats.plan import ComputedLineDocument, LineDocument, LineKind, PlanDocument
+from neapfrost.formats.result import LineEnd
 from neapfrost.services.laps.planned import drive_on_line, planned
-from neapfrost.services.roads.road import corridor_of, is_road, made_for, road_of
+from neapfrost.services.roads.road import corridor_of, is_road, line_before, made_for, road_of
 from neapfrost.services.roads.wishes import present_wishes
-
-#: Where the search for the fastest line begins: on the widest arcs, at this share of their speed.
-START_SHARE = 0.97
 
 #: Told of each iteration: its number, what is being made least, and the best line so far.
 Tell = Callable[[int, float, Shape | None], None]
@@ -34,32 +33,37 @@ def plan_with_line(plan: PlanDocument) -> PlanDocument:
     line = plan.line or LineDocument()
     if line.kind == "centre" or line.computed is not None:
         return plan
-    computed = computed_line(plan, line_for(plan, line.kind))
+    computed = computed_line(plan, *line_for(plan, line.kind))
     return plan.model_copy(update={"line": line.model_copy(update={"computed": computed})})
 
 
-def line_for(plan: PlanDocument, kind: LineKind, tell: Tell | None = None) -> Shape:
-    """Compute a line of some kind on the plan's road, with the plan's wishes.
+def line_for(
+    plan: PlanDocument, kind: LineKind, tell: Tell | None = None, known: Sequence[Shape] = ()
+) -> tuple[Shape, LineEnd]:
+    """Compute a line of some kind on the plan's road, with the plan's wishes, and how it ended.
 
-    Raises InputRefused where the vehicle does not fit, LineImpossible where no line does.
+    The fastest line is never slower than any line `known` on this road. Raises InputRefused where
+    the vehicle does not fit, LineImpossible where no line does.
     """
     field = corridor_of(plan)
     wishes, holds = _wishes(plan)
     if kind == "centre":
-        return centre_line(field.road)
+        return centre_line(field.road), "settled"
     if kind == "fastest":
-        return _fastest(plan, field, wishes, holds, tell)
-    search = {"short": short_way, "widest": widest_arcs, "late_apex": late_apex}[kind]
+        found = _fastest(plan, field, wishes, holds, tell, known)
+        return found.shape, found.ended.value
     best = _Best(field, tell, partial(unpacked, field.road), 3)
-    return search(field, wishes, holds, best.progress)
+    shape, outcome = simple_line(kind, field, wishes, holds, best.progress)
+    return shape, "settled" if outcome.settled else "best_so_far"
 
 
-def computed_line(plan: PlanDocument, shape: Shape) -> ComputedLineDocument:
+def computed_line(plan: PlanDocument, shape: Shape, ended: LineEnd | None) -> ComputedLineDocument:
     """A line as it is kept with the plan whose kind of line it is."""
     line = plan.line or LineDocument()
     road = road_of(plan.circuit)
     return ComputedLineDocument(
         kind=line.kind,
+        ended=ended,
         road_at_m=road.middle.s_m.tolist(),
         offset_m=np.round(shape.offset_m, 6).tolist(),
         heading_rad=np.round(shape.heading_rad, 9).tolist(),
@@ -95,29 +99,33 @@ def _fastest(
     wishes: tuple[CornerWish, ...],
     holds: tuple[Hold, ...],
     tell: Tell | None,
-) -> Shape:
-    """From the widest arcs, and never slower than they are by the lap solver's own clock."""
-    widest = widest_arcs(field, wishes, holds)
+    known: Sequence[Shape],
+) -> Quickest:
+    """The quickest line by the plan's own lap, which drives what is asked for at corners too."""
+    lines = {"widest": widest_arcs(field, wishes, holds), "centre": centre_line(field.road)}
+    lines |= {f"known {number}": shape for number, shape in enumerate(known, start=1)}
+    before = line_before(plan)
+    if before is not None:
+        lines["before"] = before
+    drive = planned(plan).drive
+    best = _Best(field, tell, lambda nodes: fastest_of(field, nodes).shape, 4)
 
-    def driven(shape: Shape) -> tuple[float, Floats]:
+    def clock(shape: Shape) -> tuple[float, Floats]:
         line = driven_line(field, shape)
         lap = solve(drive_on_line(plan, line))
         return lap.lap_time_s, np.interp(line.at_m, lap.s_m, lap.v_ms)
 
-    widest_s, speed = driven(widest)
-    drive = planned(plan).drive
-    best = _Best(field, tell, lambda nodes: fastest_of(field, nodes).shape, 4)
-    found = fastest_line(
+    return quickest_line(
         field,
         drive.vehicle,
         drive.conditions,
         drive.driver,
-        Fastest(widest, START_SHARE * speed),
+        clock,
+        {name: shape for name, shape in lines.items() if meets(field, wishes, holds, shape)},
         wishes,
         holds,
         best.progress,
     )
-    return found.shape if driven(found.shape)[0] <= widest_s else widest
 
 
 class _Best:

@@ -18,7 +18,7 @@ from neapfrost.core.path.plan_view import segment_length_m
 from neapfrost.formats.plan import CircuitDocument, LineDocument, LineKind, PlanDocument
 from neapfrost.formats.plan_records import circuit_record, segment_record
 from neapfrost.formats.plan_setup import in_effect
-from neapfrost.formats.result import LineResult
+from neapfrost.formats.result import LineEnd, LineResult
 from neapfrost.services.roads.wishes import lost_wishes, present_wishes
 
 #: A vehicle whose width is not stated is this wide [m].
@@ -149,6 +149,17 @@ def on_road(plan: PlanDocument) -> OnRoad:
     return OnRoad(road, field, shape, line, _told(plan, followed))
 
 
+def line_before(plan: PlanDocument) -> Shape | None:
+    """The line that a plan had before, carried along to its road as it is; None without one."""
+    circuit, line = plan.circuit.model_dump_json(), plan.line
+    if line is None or line.computed is None:
+        return None
+    _, _, shape, _, followed = _laid(
+        circuit, line.model_dump_json(), vehicle_width_m(plan), plan.car.kind
+    )
+    return shape if followed else None
+
+
 @lru_cache(maxsize=16)
 def _laid(
     circuit_json: str, line_json: str | None, width_m: float, kind: str
@@ -251,8 +262,11 @@ def _told(plan: PlanDocument, followed: bool) -> LineResult:
     lost = lost_wishes(line, plan.circuit)
     driven: LineKind = "centre"
     changed: list[str] = []
+    ended: LineEnd | None = None
     if line.kind != "centre" and followed and line.computed is not None:
-        driven = line.computed.kind
+        driven, ended = line.computed.kind, line.computed.ended
         made = line.computed.made_for
         changed = [name for name, mark in made_for(plan).items() if made.get(name) != mark]
-    return LineResult(wanted=line.kind, driven=driven, changed_since=changed, lost_wishes=lost)
+    return LineResult(
+        wanted=line.kind, driven=driven, changed_since=changed, lost_wishes=lost, ended=ended
+    )

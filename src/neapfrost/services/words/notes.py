@@ -13,12 +13,21 @@ from neapfrost.core.lap.facts import (
     Unsettled,
     WeakBrakes,
 )
+from neapfrost.formats.result import LineEnd
+from neapfrost.services.words.lines import SENTENCES
 from neapfrost.services.words.saying import Saying
 
 
 @dataclass(frozen=True)
 class NoLineYet:
     """A road on which no line has been computed."""
+
+
+@dataclass(frozen=True)
+class UnsettledLine:
+    """A driven line that may not be what was looked for, and how the search for it ended."""
+
+    ended: LineEnd
 
 
 @dataclass(frozen=True)
@@ -37,7 +46,7 @@ class GearNotDriven:
     driven: int | None
 
 
-Note = LapFact | NoLineYet | LostOrder | GearNotDriven
+Note = LapFact | NoLineYet | UnsettledLine | LostOrder | GearNotDriven
 
 
 def note_said(note: Note, say: Saying) -> str:
@@ -82,6 +91,8 @@ def note_said(note: Note, say: Saying) -> str:
                 "No line has been computed on this road yet: the lap is driven along its middle, "
                 "which is slower than any line."
             )
+        case UnsettledLine(ended):
+            return SENTENCES[ended]
         case LostOrder(corner):
             return f"Something is asked for at {corner}, which this circuit does not have."
         case GearNotDriven(corner, asked, driven):

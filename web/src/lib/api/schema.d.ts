@@ -2177,7 +2177,7 @@ export interface components {
          * @description A line as it was computed, node by node along the road.
          *
          *     `edges_m` are the positions where the road's segments met then; `made_for` marks what the line
-         *     was computed for, part by part.
+         *     was computed for, part by part; `ended` how the search ended, null where that was not kept.
          */
         ComputedLineDocument: {
             /**
@@ -2185,6 +2185,8 @@ export interface components {
              * @enum {string}
              */
             kind: "centre" | "short" | "widest" | "late_apex" | "fastest";
+            /** Ended */
+            ended?: ("settled" | "best_so_far" | "known_line") | null;
             /** Road At M */
             road_at_m: number[];
             /** Offset M */
@@ -2745,6 +2747,8 @@ export interface components {
         /**
          * DrawnLine
          * @description A line over the map at the road's nodes, with the lap on it.
+         *
+         *     `ended` is how the search for it ended, `remark` the same in a word or two.
          */
         DrawnLine: {
             /**
@@ -2752,8 +2756,10 @@ export interface components {
              * @enum {string}
              */
             kind: "centre" | "short" | "widest" | "late_apex" | "fastest";
-            /** Finished */
-            finished: boolean;
+            /** Ended */
+            ended: ("settled" | "best_so_far" | "known_line") | null;
+            /** Remark */
+            remark: string;
             /** Lap Time S */
             lap_time_s: number;
             /** Length M */
@@ -3772,7 +3778,8 @@ export interface components {
          * @description The line of a lap on a road: which was wanted, which is driven.
          *
          *     `changed_since` names what is no longer as it was when the line was computed,
-         *     `lost_wishes` the corners for which something is asked and that are no more.
+         *     `lost_wishes` the corners for which something is asked and that are no more, `ended` how the
+         *     search for it ended; null where no search is followed or its end was not kept.
          */
         LineResult: {
             /**
@@ -3792,6 +3799,8 @@ export interface components {
              * @default []
              */
             lost_wishes: string[];
+            /** Ended */
+            ended?: ("settled" | "best_so_far" | "known_line") | null;
         };
         /**
          * Listed

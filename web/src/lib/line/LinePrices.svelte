@@ -75,7 +75,7 @@
                 /></svg
               >
               <span class="figure">{row.name}</span>
-              {#if !row.line.finished}<span class="unit">, best so far</span>{/if}
+              {#if row.line.remark}<span class="unit">, {row.line.remark}</span>{/if}
             </button>
           </th>
           <td class="number figure">{lapTime(row.line.lap_time_s)}</td>
