@@ -9,8 +9,12 @@ from core.builders import AIR_12, PURE, SHORT_LAP, G, course, lap_of, plain_vehi
 from neapfrost.core.kernels.forces import balance
 from neapfrost.core.lap.boards import Mark, call_for
 from neapfrost.core.lap.corners import corner_results
+from neapfrost.core.lap.drive import Drive
 from neapfrost.core.lap.facts import LightCrest, PowerLimited, lap_facts
+from neapfrost.core.lap.light import light
+from neapfrost.core.lap.solve import solve_many
 from neapfrost.core.lap.trace import lap_trace
+from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Bend, Circuit, Straight
 from neapfrost.core.path.ring import Ring
 from neapfrost.core.records import Aero, Brakes, Conditions, Driver, Engine, VehicleKind
@@ -240,3 +244,40 @@ def test_a_corner_passed_through_says_whether_the_speed_rises_there() -> None:
     )
     wide = corner_results(lap_of(slowing, road_car(), driver=Driver()), [])[0]
     assert (wide.action, wide.trend) == ("through", "falling")
+
+
+#: A hairpin that opens into a long corner, which tightens again: the joint is the slower place.
+OPENING = Circuit(
+    "opening",
+    False,
+    (
+        Straight(150.0),
+        Bend("T1", 1, 17.0, 120.0),
+        Bend("T2", 1, 190.0, 75.0, end_radius_m=21.0),
+        Straight(200.0),
+    ),
+    start_speed_ms=30.0,
+)
+
+
+def test_the_minimum_of_a_braked_corner_is_where_it_is_braked_for() -> None:
+    """Not at the joint with the corner before, on the way out of which one still speeds up."""
+    lap = lap_of(OPENING, road_car(), driver=Driver())
+    first, second = corner_results(lap, [])
+    assert (first.action, second.action) == ("brake", "brake")
+    joint_ms = float(np.interp(second.begins_at_m, lap.s_m, lap.v_ms))
+    assert joint_ms < second.min_speed_ms
+    assert second.brake_start_at_m is not None
+    assert second.throttle_at_m is not None
+    assert second.begins_at_m < second.brake_start_at_m < second.min_speed_at_m
+    assert second.min_speed_at_m <= second.throttle_at_m
+    assert second.min_speed_at_m == pytest.approx(second.ends_at_m, abs=6.0)
+
+
+def test_a_batch_has_the_same_minimum() -> None:
+    drive = Drive(build_path(OPENING, 1.0), road_car(), AIR_12, Driver())
+    (batch,) = solve_many([drive], light)
+    assert batch is not None
+    whole = corner_results(lap_of(OPENING, road_car(), driver=Driver()), [])
+    for number, corner in enumerate(whole):
+        assert batch.min_speed_ms[number] == pytest.approx(corner.min_speed_ms, abs=0.05)

@@ -182,7 +182,9 @@ def _corner_result(
     ring = lap.path.ring
     fold = ring.fold_exactly
     begins, ends = corner.begins_at_m, corner.ends_at_m
-    min_at, min_speed = _minimum(unrolled, begins, ends)
+    # What lies before the zone that ends here is the way out of the corner before.
+    own = begins if claim is None else max(begins, claim[0].lift_at_m + claim[1])
+    min_at, min_speed = _minimum(unrolled, own, ends)
     inside_at = max(min(min_at, ends - 1e-3), begins)  # the interval before the corner's end
     action = _action(lap, unrolled, corner, claim)
     trend = _trend(unrolled, begins) if action == "through" else None

@@ -88,6 +88,7 @@ def light(found: Solved) -> LightLap:
     count = len(w) - 1
     brake = np.full(len(where.nodes), np.nan)
     lifted = np.zeros(len(where.nodes), dtype=bool)
+    zone_from = np.full(len(where.nodes), np.nan)
     ends = np.array([node_m(path, int(zone[LAST_NODE])) for zone in lap.zones])
     transition_s = float(work.case[TRANSITION_S])
     for number, (corner, shift) in enumerate(zip(*corners_reached(path, ends), strict=True)):
@@ -95,13 +96,15 @@ def light(found: Solved) -> LightLap:
             _lay_samples(w, count, lap.samples[number, : lap.rows[number]])
         if corner < 0:
             continue
+        lift, start = (at + shift for at in zone_starts_m(path, lap, number, transition_s))
+        begins = path.corners[corner].begins_at_m
+        zone_from[corner] = np.fmin(zone_from[corner], lift - begins)
         if lap.zones[number, LIFTED] > 0.0:
             lifted[corner] = True
             continue
-        start = zone_starts_m(path, lap, number, transition_s)[1] + shift
-        brake[corner] = np.fmax(brake[corner], path.corners[corner].begins_at_m - start)
+        brake[corner] = np.fmax(brake[corner], begins - start)
     speed = np.sqrt(w)
-    lowest = [nodes[int(np.argmin(w[nodes]))] for nodes in where.nodes]
+    lowest = [_lowest(path, w, corner, float(zone_from[corner])) for corner in range(len(brake))]
     lines = np.array([0.0, *path.sectors_at_m, path.length_m])
     sectors = np.diff(np.interp(lines, path.s_m, lap.time_s)) if path.sectors_at_m else np.zeros(0)
     held = [
@@ -130,6 +133,16 @@ def light(found: Solved) -> LightLap:
         gear=lap.track[lowest, GEAR] + 1,
         speed_ms=speed,
     )
+
+
+def _lowest(path: Path, w: Floats, corner: int, zone_from_m: float) -> int:
+    """The slowest node of a corner, from where its own zone begins after the corner has [m]."""
+    nodes = extents(path).nodes[corner]
+    if zone_from_m > 0.0:
+        ahead = path.ring.fold(path.s_m[nodes] - path.corners[corner].begins_at_m)
+        own = nodes[ahead >= zone_from_m - 1e-9]
+        nodes = own if len(own) > 0 else nodes[-1:]
+    return int(nodes[int(np.argmin(w[nodes]))])
 
 
 def _top_speed_ms(lap: SolvedLap) -> float:
