@@ -31,6 +31,7 @@ from neapfrost.services.lines.drawing import road_drawing
 from neapfrost.services.lines.jobs import LineJobs
 from neapfrost.services.lines.search import computed_line, line_for, plan_with_line
 from neapfrost.services.plans.exchange import import_plan, kept_plan
+from neapfrost.services.plans.road_lines import lines_beside
 from neapfrost.services.plans.workbench import (
     OpenPlan,
     keep_circuit_edits,
@@ -221,6 +222,36 @@ def test_a_line_from_before_is_never_made_slower(
     assert before.line is not None
     assert before.line.ended == "settled"
     assert not any("a quicker one may exist" in warning for warning in before.warnings)
+
+
+@pytest.mark.parametrize("width_m", [1.94, 2.6])
+def test_another_plan_s_line_is_taken_where_it_is_quicker_and_fits(
+    samphire: PlanDocument, monkeypatch: pytest.MonkeyPatch, width_m: float
+) -> None:
+    monkeypatch.setattr(portfolio, "PLAN", ((Strategy("hasty", "monotone", 6), "widest"),))
+    assert samphire.line is not None
+    assert samphire.line.computed is not None
+    other = samphire.line.computed
+    car = samphire.car.model_copy(update={"width_m": width_m})
+    plan = without_line(samphire.model_copy(update={"car": car}), kind="fastest")
+    shape, said = line_for(plan, "fastest", known=[other])
+    taken = np.allclose(shape.offset_m, other.offset_m, atol=1e-9)
+    assert said == "known_line"
+    # A wider car would run off the road there, and keeps to the widest arcs.
+    assert taken == (width_m < 2.0)
+
+
+def test_lines_of_other_plans_on_the_circuit_are_found(store: Store) -> None:
+    numbers = []
+    for plan_id in ("garganey-samphire", "dunlin-samphire"):
+        plan = demo_plan(plan_id)
+        assert plan is not None
+        numbers.append(import_plan(store, plan.document).plan_id)
+    own = kept_plan(store, numbers[1]).line
+    assert own is not None
+    assert lines_beside(store, numbers[0]) == [own.computed]
+    # Plans on another circuit have none, and a plan does not find its own.
+    assert lines_beside(store, 1) == []
 
 
 def test_a_vehicle_wider_than_its_road_is_refused(samphire: PlanDocument) -> None:

@@ -14,6 +14,7 @@ from neapfrost.formats.result import Revisions
 from neapfrost.services.lines.drawing import RoadDrawing, road_drawing
 from neapfrost.services.lines.jobs import LineJob, LineJobs
 from neapfrost.services.plans.exchange import kept_plan
+from neapfrost.services.plans.road_lines import lines_beside
 from neapfrost.services.plans.workbench import OpenPlan, keep_line, spoken
 
 router = APIRouter()
@@ -58,7 +59,8 @@ def search_lines(http: Request, store: Kept, plan_id: int, request: SearchReques
     plan = kept_plan(store, plan_id)
     if request.settings is not None:
         plan = plan.model_copy(update={"line": request.settings})
-    return written(searches(http).start(plan, request.kinds), 202)
+    known = lines_beside(store, plan_id)
+    return written(searches(http).start(plan, request.kinds, known), 202)
 
 
 @router.get("/api/lines/{job_id}", response_model=LineJob)

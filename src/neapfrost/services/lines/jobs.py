@@ -69,8 +69,13 @@ class LineJobs:
         self._lock = threading.Lock()
         self._jobs: dict[str, _Job] = {}
 
-    def start(self, plan: PlanDocument, kinds: Sequence[LineKind]) -> LineJob:
-        """Begin a search for lines of some kinds on a plan's road.
+    def start(
+        self,
+        plan: PlanDocument,
+        kinds: Sequence[LineKind],
+        known: Sequence[ComputedLineDocument] = (),
+    ) -> LineJob:
+        """Begin a search for lines of some kinds on a plan's road, not to be slower than `known`.
 
         Raises InputRefused where the plan has no road, the vehicle does not fit on it, or two
         searches are under way already.
@@ -97,7 +102,8 @@ class LineJobs:
             context = get_context("spawn")
             listen, speak = context.Pipe(duplex=False)
             process = context.Process(
-                target=_search, args=(plan.model_dump_json(), list(kinds), speak, os.getpid())
+                target=_search,
+                args=(plan.model_dump_json(), list(kinds), list(known), speak, os.getpid()),
             )
             told = LineJob(
                 id=uuid.uuid4().hex,
@@ -216,7 +222,13 @@ def line_on_lap(
     return drawn_line(kind, road_of(plan.circuit), shape, line, lap, ended)
 
 
-def _search(plan_json: str, kinds: list[LineKind], speak: Connection, parent: int) -> None:
+def _search(
+    plan_json: str,
+    kinds: list[LineKind],
+    known: list[ComputedLineDocument],
+    speak: Connection,
+    parent: int,
+) -> None:
     """In the process of its own: one line after the other, told as they come."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     threading.Thread(target=_end_with, args=(parent,), daemon=True).start()
@@ -242,7 +254,7 @@ def _search(plan_json: str, kinds: list[LineKind], speak: Connection, parent: in
         try:
             wanted = plan.model_copy(update={"line": line})
             speak.send(("iteration", kind, 0, None, None))
-            speak.send(("found", kind, *line_for(wanted, kind, tell)))
+            speak.send(("found", kind, *line_for(wanted, kind, tell, known)))
         except InputRefused as error:
             for fault in error.faults:
                 speak.send(("refused", fault.message))

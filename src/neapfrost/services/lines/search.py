@@ -19,7 +19,14 @@ from neapfrost.core.line.wishes import CornerWish, Hold
 from neapfrost.formats.plan import ComputedLineDocument, LineDocument, LineKind, PlanDocument
 from neapfrost.formats.result import LineEnd
 from neapfrost.services.laps.planned import drive_on_line, planned
-from neapfrost.services.roads.road import corridor_of, is_road, line_before, made_for, road_of
+from neapfrost.services.roads.road import (
+    corridor_of,
+    is_road,
+    laid_on,
+    line_before,
+    made_for,
+    road_of,
+)
 from neapfrost.services.roads.wishes import present_wishes
 
 #: Told of each iteration: its number, what is being made least, and the best line so far.
@@ -38,12 +45,15 @@ def plan_with_line(plan: PlanDocument) -> PlanDocument:
 
 
 def line_for(
-    plan: PlanDocument, kind: LineKind, tell: Tell | None = None, known: Sequence[Shape] = ()
+    plan: PlanDocument,
+    kind: LineKind,
+    tell: Tell | None = None,
+    known: Sequence[ComputedLineDocument] = (),
 ) -> tuple[Shape, LineEnd]:
     """Compute a line of some kind on the plan's road, with the plan's wishes, and how it ended.
 
-    The fastest line is never slower than any line `known` on this road. Raises InputRefused where
-    the vehicle does not fit, LineImpossible where no line does.
+    The fastest line is never slower than any line `known` that fits on this road. Raises
+    InputRefused where the vehicle does not fit, LineImpossible where no line does.
     """
     field = corridor_of(plan)
     wishes, holds = _wishes(plan)
@@ -99,14 +109,15 @@ def _fastest(
     wishes: tuple[CornerWish, ...],
     holds: tuple[Hold, ...],
     tell: Tell | None,
-    known: Sequence[Shape],
+    known: Sequence[ComputedLineDocument],
 ) -> Quickest:
     """The quickest line by the plan's own lap, which drives what is asked for at corners too."""
     lines = {"widest": widest_arcs(field, wishes, holds), "centre": centre_line(field.road)}
-    lines |= {f"known {number}": shape for number, shape in enumerate(known, start=1)}
-    before = line_before(plan)
-    if before is not None:
-        lines["before"] = before
+    others = [laid_on(line, road_of(plan.circuit)) for line in known]
+    others.append(line_before(plan))
+    for number, shape in enumerate(others, start=1):
+        if shape is not None:
+            lines[f"known {number}"] = shape
     drive = planned(plan).drive
     best = _Best(field, tell, lambda nodes: fastest_of(field, nodes).shape, 4)
 

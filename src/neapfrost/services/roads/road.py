@@ -15,7 +15,13 @@ from neapfrost.core.line.driven import DrivenLine, driven_circuit, driven_line
 from neapfrost.core.line.shape import Shape, centre_line
 from neapfrost.core.path.build import Path, build_path
 from neapfrost.core.path.plan_view import segment_length_m
-from neapfrost.formats.plan import CircuitDocument, LineDocument, LineKind, PlanDocument
+from neapfrost.formats.plan import (
+    CircuitDocument,
+    ComputedLineDocument,
+    LineDocument,
+    LineKind,
+    PlanDocument,
+)
 from neapfrost.formats.plan_records import circuit_record, segment_record
 from neapfrost.formats.plan_setup import in_effect
 from neapfrost.formats.result import LineEnd, LineResult
@@ -149,15 +155,23 @@ def on_road(plan: PlanDocument) -> OnRoad:
     return OnRoad(road, field, shape, line, _told(plan, followed))
 
 
+def laid_on(computed: ComputedLineDocument, road: Road) -> Shape | None:
+    """A computed line carried along to a road; None where it does not fit."""
+    shape = Shape(
+        np.array(computed.offset_m),
+        np.array(computed.heading_rad),
+        np.array(computed.curvature_per_m),
+    )
+    old_at_m, old_edges_m = np.array(computed.road_at_m), np.array(computed.edges_m)
+    return carried(shape, old_at_m, old_edges_m, road.middle, road.edges_m)
+
+
 def line_before(plan: PlanDocument) -> Shape | None:
     """The line that a plan had before, carried along to its road as it is; None without one."""
-    circuit, line = plan.circuit.model_dump_json(), plan.line
+    line = plan.line
     if line is None or line.computed is None:
         return None
-    _, _, shape, _, followed = _laid(
-        circuit, line.model_dump_json(), vehicle_width_m(plan), plan.car.kind
-    )
-    return shape if followed else None
+    return laid_on(line.computed, road_of(plan.circuit))
 
 
 @lru_cache(maxsize=16)
@@ -172,18 +186,7 @@ def _laid(
     road = road_of(circuit)
     shape = None
     if line is not None and line.computed is not None and line.kind != "centre":
-        computed = line.computed
-        shape = carried(
-            Shape(
-                np.array(computed.offset_m),
-                np.array(computed.heading_rad),
-                np.array(computed.curvature_per_m),
-            ),
-            np.array(computed.road_at_m),
-            np.array(computed.edges_m),
-            road.middle,
-            road.edges_m,
-        )
+        shape = laid_on(line.computed, road)
     followed = shape is not None
     if shape is None:
         shape = centre_line(road.middle)
