@@ -19,7 +19,7 @@ from neapfrost.core.lap.drive import Drive
 from neapfrost.core.lap.solve import solve
 from neapfrost.core.line.corridor import Corridor, corridor
 from neapfrost.core.line.driven import DrivenLine, driven_circuit, driven_line
-from neapfrost.core.line.fastest import Fastest, fastest_line
+from neapfrost.core.line.fastest import Fastest, Task, fastest_line
 from neapfrost.core.line.shapes import widest_arcs
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Circuit, Stations
@@ -126,7 +126,7 @@ def compare(circuit_of: str, car_of: str) -> None:
     line = driven_line(field, shape)
     lap = solve(Drive(build_path(driven_circuit(flat, line, road)), vehicle, conditions, driver))
     speed = 0.97 * np.interp(line.at_m, lap.s_m, lap.v_ms)
-    found = fastest_line(field, vehicle, conditions, driver, Fastest(shape, speed))
+    found = fastest_line(Task(field, vehicle, conditions, driver), Fastest(shape, speed))
     fastest_s = lap_of(driven_line(field, found.shape))
     laps = f"widest arcs {lap.lap_time_s:.3f} s, fastest {fastest_s:.3f} s"
     print(circuit_of, car_of, laps, flush=True)

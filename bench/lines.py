@@ -11,7 +11,7 @@ from neapfrost.core.lap.drive import Drive
 from neapfrost.core.lap.solve import solve
 from neapfrost.core.line.corridor import Corridor, corridor
 from neapfrost.core.line.driven import driven_circuit, driven_line
-from neapfrost.core.line.fastest import Fastest, fastest_line
+from neapfrost.core.line.fastest import Fastest, Task, fastest_line
 from neapfrost.core.line.shapes import widest_arcs
 from neapfrost.core.measured.segments import fit_segments
 from neapfrost.core.measured.smoothing import smooth_line
@@ -81,7 +81,7 @@ def line_rows() -> list[tuple[str, str, str]]:
     lap_s, lap = timed_s(lambda: solve(Drive(path, vehicle, conditions, driver)))
     speed = 0.97 * np.interp(line.at_m, lap.s_m, lap.v_ms)
     fastest_s, found = timed_s(
-        lambda: fastest_line(field, vehicle, conditions, driver, Fastest(widest, speed))
+        lambda: fastest_line(Task(field, vehicle, conditions, driver), Fastest(widest, speed))
     )
     best = driven_line(field, found.shape)
     best_lap = solve(

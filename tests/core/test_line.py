@@ -23,7 +23,7 @@ from neapfrost.core.line.corridor import (
     dust_grip,
 )
 from neapfrost.core.line.driven import driven_circuit, driven_line, line_lengths_m
-from neapfrost.core.line.fastest import Fastest, fastest_line
+from neapfrost.core.line.fastest import Fastest, Task, fastest_line
 from neapfrost.core.line.shape import Shape, centre_line
 from neapfrost.core.line.shapes import late_apex, short_way, widest_arcs
 from neapfrost.core.line.solver import LineImpossible, Progress
@@ -70,7 +70,7 @@ def fastest_on(circuit: Circuit, vehicle: Vehicle) -> tuple[Corridor, Shape, Sha
     field = field_of(circuit)
     widest = widest_arcs(field)
     speed = start_speed(field, circuit, widest, vehicle)
-    found = fastest_line(field, vehicle, AIR_12, PURE, Fastest(widest, speed))
+    found = fastest_line(Task(field, vehicle, AIR_12, PURE), Fastest(widest, speed))
     return field, widest, found.shape
 
 
@@ -149,7 +149,7 @@ def test_the_search_ends_in_the_same_place_from_another_start() -> None:
     field, _, fastest = fastest_on(SHORT_LAP, vehicle)
     centre = centre_line(field.road)
     speed = start_speed(field, SHORT_LAP, centre, vehicle)
-    other = fastest_line(field, vehicle, AIR_12, PURE, Fastest(centre, 0.9 * speed)).shape
+    other = fastest_line(Task(field, vehicle, AIR_12, PURE), Fastest(centre, 0.9 * speed)).shape
     one = lap_on(field, SHORT_LAP, fastest, vehicle).lap_time_s
     assert lap_on(field, SHORT_LAP, other, vehicle).lap_time_s == pytest.approx(one, rel=5e-4)
 
@@ -266,7 +266,7 @@ def test_dust_along_the_outer_edge_keeps_the_line_off_it() -> None:
     field = field_of(HAIRPIN, edges=(dust,))
     widest = widest_arcs(field)
     speed = 0.8 * start_speed(field, HAIRPIN, widest, vehicle)
-    dusty = fastest_line(field, vehicle, AIR_12, PURE, Fastest(widest, speed)).shape
+    dusty = fastest_line(Task(field, vehicle, AIR_12, PURE), Fastest(widest, speed)).shape
     braking = (field.road.s_m > 180.0) & (field.road.s_m < 250.0)
     assert dusty.offset_m[braking].min() > clean.offset_m[braking].min() + 0.5
     assert (
@@ -337,7 +337,7 @@ def test_no_line_through_a_corner_is_wider_at_its_tightest_than_the_widest_arc()
     widest = widest_arc_radius_m(60.0 - reach, 60.0 + reach, 90.0)
     vehicle = plain_vehicle()
     start = Fastest(widest_arcs(field), np.full(len(field.road.s_m), 30.0))
-    shape = fastest_line(field, vehicle, AIR_12, PURE, start).shape
+    shape = fastest_line(Task(field, vehicle, AIR_12, PURE), start).shape
     tightest = 1.0 / np.abs(shape.curvature_per_m).max()
     assert tightest < 1.005 * widest
     assert np.abs(shape.curvature_per_m).max() * (60.0 + reach) < 1.0

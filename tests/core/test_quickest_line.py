@@ -18,6 +18,7 @@ from neapfrost.core.errors import LapImpossible
 from neapfrost.core.line import portfolio
 from neapfrost.core.line.corridor import Corridor
 from neapfrost.core.line.driven import driven_line
+from neapfrost.core.line.fastest import Task
 from neapfrost.core.line.ground import Ground, ground_of, slopes_under
 from neapfrost.core.line.portfolio import Ended, Quickest, quickest_line
 from neapfrost.core.line.shape import Shape, centre_line
@@ -73,7 +74,7 @@ def search(
         return lap.lap_time_s, np.interp(driven_line(field, shape).at_m, lap.s_m, lap.v_ms)
 
     lines = {"widest": widest_arcs(field), "centre": centre_line(field.road), **(known or {})}
-    return quickest_line(field, vehicle, AIR_12, PURE, clock, lines)
+    return quickest_line(Task(field, vehicle, AIR_12, PURE), clock, lines)
 
 
 @cache
@@ -216,7 +217,7 @@ def test_no_time_left_leaves_the_best_known_line() -> None:
         return lap.lap_time_s, np.full(len(field.road.s_m), 20.0)
 
     lines = {"widest": widest_arcs(field), "centre": centre_line(field.road)}
-    found = quickest_line(field, road_car(), AIR_12, PURE, clock, lines, seconds_most=0.0)
+    found = quickest_line(Task(field, road_car(), AIR_12, PURE), clock, lines, seconds_most=0.0)
     assert (found.ended, found.attempts) == (Ended.KNOWN_LINE, ())
     assert found.shape is lines["widest"]
 
@@ -227,5 +228,6 @@ def test_lines_that_cannot_be_driven_are_no_lines_to_begin_on() -> None:
     def clock(shape: Shape) -> tuple[float, Floats]:
         raise LapImpossible("car", "it does not climb the hill")
 
+    task = Task(field, road_car(), AIR_12, PURE)
     with pytest.raises(LapImpossible, match="climb the hill"):
-        quickest_line(field, road_car(), AIR_12, PURE, clock, {"centre": centre_line(field.road)})
+        quickest_line(task, clock, {"centre": centre_line(field.road)})

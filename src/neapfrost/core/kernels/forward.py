@@ -150,7 +150,10 @@ def forward_range(
         if stride.rides == 1:
             hold = SHIFT_WHEN_STRONGER
         elif off == 0:
-            gear, wait = kick_down(case, course.road, k, stride.w, gear, wait)
+            lower, wait = kick_down(case, course.road, k, stride.w, gear, wait)
+            # What was decided for the gear above is no decision for this one.
+            hold = hold if lower == gear else SHIFT_WHEN_STRONGER
+            gear = lower
 
         w, guess = stride.w, stride.guess
         now += stride.taken

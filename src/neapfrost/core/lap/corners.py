@@ -182,9 +182,7 @@ def _corner_result(
     ring = lap.path.ring
     fold = ring.fold_exactly
     begins, ends = corner.begins_at_m, corner.ends_at_m
-    # What lies before the zone that ends here is the way out of the corner before.
-    own = begins if claim is None else max(begins, claim[0].lift_at_m + claim[1])
-    min_at, min_speed = _minimum(unrolled, own, ends)
+    min_at, min_speed = _minimum(unrolled, _own_from(corner, claim), ends)
     inside_at = max(min(min_at, ends - 1e-3), begins)  # the interval before the corner's end
     action = _action(lap, unrolled, corner, claim)
     trend = _trend(unrolled, begins) if action == "through" else None
@@ -253,6 +251,14 @@ def _corner_result(
         overspeed_ms=overspeed,
         lean_deg=_lean_deg(lap, unrolled, begins, ends),
     )
+
+
+def _own_from(corner: Corner, claim: tuple[Zone, float] | None) -> float:
+    """Where a corner's own part begins; ahead of its zone lies the way out of the one before."""
+    if claim is None:
+        return corner.begins_at_m
+    zone, shift = claim
+    return max(corner.begins_at_m, zone.lift_at_m + shift)
 
 
 def _minimum(unrolled: _Unrolled, begins: float, ends: float) -> tuple[float, float]:

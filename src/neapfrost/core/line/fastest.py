@@ -66,14 +66,21 @@ class Fastest:
     outcome: Outcome | None = None
 
 
+@dataclass(frozen=True, eq=False)
+class Task:
+    """What a line is looked for in: the corridor, who drives there, and what is asked of it."""
+
+    field: Corridor
+    vehicle: Vehicle
+    conditions: Conditions
+    driver: Driver
+    wishes: tuple[CornerWish, ...] = ()
+    holds: tuple[Hold, ...] = ()
+
+
 def fastest_line(
-    field: Corridor,
-    vehicle: Vehicle,
-    conditions: Conditions,
-    driver: Driver,
+    task: Task,
     start: Fastest,
-    wishes: tuple[CornerWish, ...] = (),
-    holds: tuple[Hold, ...] = (),
     progress: Progress | None = None,
     strategy: Strategy = PLAIN,
 ) -> Fastest:
@@ -83,9 +90,9 @@ def fastest_line(
     (Perantoni and Limebeer 2014; trapezoidal instead of their scheme). The search
     begins at `start`. Raises LineImpossible where no line meets the wishes.
     """
-    road = field.road
-    case = pack_case(vehicle, conditions, driver, road.altitude_m)
-    lower, upper = line_bounds(field, wishes, holds)
+    field, road = task.field, task.field.road
+    case = pack_case(task.vehicle, task.conditions, task.driver, road.altitude_m)
+    lower, upper = line_bounds(field, task.wishes, task.holds)
     slowest, quickest = _speed_bounds(case, road.closed, road.start_speed_ms, len(lower))
     number = len(road.s_m) - 1
     count = 2 if case[c.BRAKE_FRONT] >= 0.0 else 3
@@ -95,11 +102,13 @@ def fastest_line(
         (np.maximum(gained, 0.0) + 0.05, *[np.maximum(-gained, 0.0) / (count - 1)] * (count - 1))
     )
     found, outcome = solve_steps(
-        _step(case, field, vehicle.wheelbase_m),
+        _step(case, field, task.vehicle.wheelbase_m),
         np.hstack((road_steps(road), places(field))),
         road.closed,
-        Columns(np.column_stack((lower, slowest)), np.zeros((number, count))),
-        Columns(np.column_stack((upper, quickest)), np.full((number, count), FORCE_MOST_G)),
+        (
+            Columns(np.column_stack((lower, slowest)), np.zeros((number, count))),
+            Columns(np.column_stack((upper, quickest)), np.full((number, count), FORCE_MOST_G)),
+        ),
         Columns(np.column_stack((packed(road, start.shape), speed / SPEED_SCALE_MS)), pedals),
         progress,
         "the fastest line",

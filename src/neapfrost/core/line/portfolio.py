@@ -7,19 +7,16 @@ quickest line of all is kept, and it is told that it may not be the fastest.
 
 import time
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.errors import LapImpossible
-from neapfrost.core.line.corridor import Corridor
-from neapfrost.core.line.fastest import Fastest, fastest_line
+from neapfrost.core.line.fastest import Fastest, Task, fastest_line
 from neapfrost.core.line.shape import Shape
 from neapfrost.core.line.solver import LineImpossible, Outcome, Progress, Strategy
-from neapfrost.core.line.wishes import CornerWish, Hold
-from neapfrost.core.records import Conditions, Driver, Vehicle
 
 #: The searches in their order, and the line that each begins on: one of those known, or the
 #: quickest of all so far. The first settles on nearly every road.
@@ -84,14 +81,9 @@ class _Judged:
 
 
 def quickest_line(
-    field: Corridor,
-    vehicle: Vehicle,
-    conditions: Conditions,
-    driver: Driver,
+    task: Task,
     clock: Clock,
     known: Mapping[str, Shape],
-    wishes: tuple[CornerWish, ...] = (),
-    holds: tuple[Hold, ...] = (),
     progress: Progress | None = None,
     seconds_most: float = SECONDS_MOST,
 ) -> Quickest:
@@ -110,17 +102,7 @@ def quickest_line(
         if left <= 0.0:
             break
         begun = lines.get(wanted, best)
-        found = _attempt(
-            field,
-            vehicle,
-            conditions,
-            driver,
-            begun,
-            wishes,
-            holds,
-            progress,
-            Strategy(strategy.name, strategy.barrier, strategy.iterations_most, left),
-        )
+        found = _attempt(task, begun, progress, replace(strategy, seconds_most=left))
         driven = None if found is None else _driven("found", found.shape, clock)
         attempts.append(
             Attempt(
@@ -183,21 +165,11 @@ def _driven(name: str, shape: Shape, clock: Clock) -> _Judged | None:
 
 
 def _attempt(
-    field: Corridor,
-    vehicle: Vehicle,
-    conditions: Conditions,
-    driver: Driver,
-    begun: _Judged,
-    wishes: tuple[CornerWish, ...],
-    holds: tuple[Hold, ...],
-    progress: Progress | None,
-    strategy: Strategy,
+    task: Task, begun: _Judged, progress: Progress | None, strategy: Strategy
 ) -> Fastest | None:
     """One search; None where it found nothing that may be driven."""
     start = Fastest(begun.shape, START_SHARE * begun.v_ms)
     try:
-        return fastest_line(
-            field, vehicle, conditions, driver, start, wishes, holds, progress, strategy
-        )
+        return fastest_line(task, start, progress, strategy)
     except LineImpossible:
         return None

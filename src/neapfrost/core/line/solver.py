@@ -89,8 +89,7 @@ def solve_steps(
     step: Step,
     given: Floats,
     closed: bool,
-    lower: Columns,
-    upper: Columns,
+    bounds: tuple[Columns, Columns],
     start: Columns,
     progress: Progress | None,
     what: str,
@@ -98,9 +97,10 @@ def solve_steps(
 ) -> tuple[Columns, Outcome]:
     """Least sum of costs with every condition met; on a closed road the last node is the first.
 
-    `given` has a row for each step. IPOPT (Wächter and Biegler, Mathematical Programming 106,
-    2006). A run that does not settle gives the best iteration that met its conditions, and the
-    outcome says so. Raises LineImpossible where none did, saying `what` was looked for.
+    `given` has a row for each step, `bounds` the least and the largest values. IPOPT (Wächter and
+    Biegler, Mathematical Programming 106, 2006). A run that does not settle gives the best
+    iteration that met its conditions, and the outcome says so. Raises LineImpossible where none
+    did, saying `what` was looked for.
     """
     steps, a, b = len(given), step.first.shape[0], step.inside.shape[0]
     nodes = steps if closed else steps + 1
@@ -125,7 +125,7 @@ def solve_steps(
     listener = _Listener(count, floor, ceiling, progress)
     options["iteration_callback"] = listener
     solver = ca.nlpsol("line", "ipopt", problem, options)
-    low, high = _flat(lower), _flat(upper)
+    low, high = _flat(bounds[0]), _flat(bounds[1])
     found = solver(x0=np.clip(_flat(start), low, high), lbx=low, ubx=high, lbg=floor, ubg=ceiling)
     stats = solver.stats()
     word = stats["return_status"].replace("_", " ").lower()

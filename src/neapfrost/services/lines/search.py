@@ -9,7 +9,7 @@ from neapfrost.core.arrays import Floats
 from neapfrost.core.lap.solve import solve
 from neapfrost.core.line.corridor import Corridor
 from neapfrost.core.line.driven import driven_line
-from neapfrost.core.line.fastest import fastest_of
+from neapfrost.core.line.fastest import Task, fastest_of
 from neapfrost.core.line.geometry import meets, unpacked
 from neapfrost.core.line.portfolio import Quickest, quickest_line
 from neapfrost.core.line.shape import Shape, centre_line
@@ -127,14 +127,9 @@ def _fastest(
         return lap.lap_time_s, np.interp(line.at_m, lap.s_m, lap.v_ms)
 
     return quickest_line(
-        field,
-        drive.vehicle,
-        drive.conditions,
-        drive.driver,
+        Task(field, drive.vehicle, drive.conditions, drive.driver, wishes, holds),
         clock,
         {name: shape for name, shape in lines.items() if meets(field, wishes, holds, shape)},
-        wishes,
-        holds,
         best.progress,
     )
 
