@@ -2,7 +2,6 @@
 
 import numpy as np
 import pytest
-from neapfrost.core.kernels.limits import limit_pass
 
 from core.builders import AIR_12, PURE, road_car
 from neapfrost.core.arrays import Floats, Integers
@@ -11,6 +10,7 @@ from neapfrost.core.kernels.bundles import GEAR, HOLDING, OFF_SINCE, TRACK_COLUM
 from neapfrost.core.kernels.case import LIMITER_W
 from neapfrost.core.kernels.drive import HOLD, SHIFT_WHEN_STRONGER
 from neapfrost.core.kernels.forward import REPEATS, forward_range
+from neapfrost.core.kernels.limits import limit_pass
 from neapfrost.core.lap.pack_case import pack_case
 from neapfrost.core.lap.pack_road import pack_road
 from neapfrost.core.path.build import build_path
