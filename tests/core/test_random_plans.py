@@ -84,7 +84,7 @@ def test_the_minimum_is_the_least_of_the_corner_s_own_part(course: Circuit, car:
     lap = lap_of(course, car, driver=Driver())
     for corner in results(lap):
         begins = corner.begins_at_m
-        if corner.lift_at_m is not None and corner.action == "brake":
+        if corner.lift_at_m is not None:
             begins = max(begins, corner.lift_at_m)
         own = (lap.s_m >= begins - 1e-6) & (lap.s_m <= corner.ends_at_m + 1e-6)
         if own.any():

@@ -116,7 +116,7 @@ def solve_steps(
             "print_level": 0,
             "sb": "yes",
             "max_iter": strategy.iterations_most,
-            "max_wall_time": strategy.seconds_most,
+            "max_cpu_time": strategy.seconds_most,
             "tol": 1e-6,
             **_BARRIERS[strategy.barrier],
         },
