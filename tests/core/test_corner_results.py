@@ -11,7 +11,7 @@ from neapfrost.core.lap.boards import Mark, call_for
 from neapfrost.core.lap.corners import corner_results
 from neapfrost.core.lap.drive import Drive
 from neapfrost.core.lap.facts import LightCrest, PowerLimited, lap_facts
-from neapfrost.core.lap.light import light
+from neapfrost.core.lap.light import light, lowest_ms
 from neapfrost.core.lap.solve import solve_many
 from neapfrost.core.lap.trace import lap_trace
 from neapfrost.core.path.build import build_path
@@ -281,3 +281,10 @@ def test_a_batch_has_the_same_minimum() -> None:
     whole = corner_results(lap_of(OPENING, road_car(), driver=Driver()), [])
     for number, corner in enumerate(whole):
         assert batch.min_speed_ms[number] == pytest.approx(corner.min_speed_ms, abs=0.05)
+
+
+def test_a_price_is_taken_of_the_same_minimum() -> None:
+    drive = Drive(build_path(OPENING, 1.0), road_car(), AIR_12, Driver())
+    whole = corner_results(lap_of(OPENING, road_car(), driver=Driver()), [])
+    (lowest,) = solve_many([drive], lambda found: [lowest_ms(found, n) for n in range(2)])
+    assert lowest == pytest.approx([corner.min_speed_ms for corner in whole], abs=0.05)

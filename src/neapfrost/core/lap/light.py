@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
+from numpy.typing import NDArray
 
 from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.kernels.bundles import GEAR
@@ -75,36 +76,19 @@ def _nodes_within(path: Path, begins_m: float, ends_m: float) -> Integers:
 
 
 def lowest_ms(found: Solved, corner: int) -> float:
-    """Minimum speed of a corner [m/s]."""
-    nodes = extents(found.drive.path).nodes[corner]
-    return float(np.sqrt(found.lap.node_w[nodes].min()))
+    """Minimum speed of a corner [m/s], of its own part as in a whole lap's results."""
+    w, zones = _with_zones(found)
+    return float(np.sqrt(w[_lowest(found.drive.path, w, corner, float(zones.from_m[corner]))]))
 
 
 def light(found: Solved) -> LightLap:
     """The figures of one lap of a batch."""
     path, work, lap = found.drive.path, found.packed, found.lap
     where = extents(path)
-    w = lap.node_w.copy()
-    count = len(w) - 1
-    brake = np.full(len(where.nodes), np.nan)
-    lifted = np.zeros(len(where.nodes), dtype=bool)
-    zone_from = np.full(len(where.nodes), np.nan)
-    ends = np.array([node_m(path, int(zone[LAST_NODE])) for zone in lap.zones])
-    transition_s = float(work.case[TRANSITION_S])
-    for number, (corner, shift) in enumerate(zip(*corners_reached(path, ends), strict=True)):
-        if lap.rows[number] > 0:
-            _lay_samples(w, count, lap.samples[number, : lap.rows[number]])
-        if corner < 0:
-            continue
-        lift, start = (at + shift for at in zone_starts_m(path, lap, number, transition_s))
-        begins = path.corners[corner].begins_at_m
-        zone_from[corner] = np.fmin(zone_from[corner], lift - begins)
-        if lap.zones[number, LIFTED] > 0.0:
-            lifted[corner] = True
-            continue
-        brake[corner] = np.fmax(brake[corner], begins - start)
+    w, zones = _with_zones(found)
+    brake, lifted = zones.brake_to_corner_m, zones.lifted
     speed = np.sqrt(w)
-    lowest = [_lowest(path, w, corner, float(zone_from[corner])) for corner in range(len(brake))]
+    lowest = [_lowest(path, w, corner, float(zones.from_m[corner])) for corner in range(len(brake))]
     lines = np.array([0.0, *path.sectors_at_m, path.length_m])
     sectors = np.diff(np.interp(lines, path.s_m, lap.time_s)) if path.sectors_at_m else np.zeros(0)
     held = [
@@ -133,6 +117,45 @@ def light(found: Solved) -> LightLap:
         gear=lap.track[lowest, GEAR] + 1,
         speed_ms=speed,
     )
+
+
+@dataclass(frozen=True, eq=False)
+class _Zones:
+    """For each corner (c,): metres from brake start to it, and whether it is lifted for.
+
+    `from_m` is how far into the corner its own zone begins; not a number where there is none.
+    """
+
+    brake_to_corner_m: Floats
+    lifted: NDArray[np.bool_]
+    from_m: Floats
+
+
+def _with_zones(found: Solved) -> tuple[Floats, _Zones]:
+    """Squared speeds at the nodes with every zone's lift and ramp, and the corners' zones."""
+    path, lap = found.drive.path, found.lap
+    corners = len(path.corners)
+    w = lap.node_w.copy()
+    zones = _Zones(
+        np.full(corners, np.nan), np.zeros(corners, dtype=bool), np.full(corners, np.nan)
+    )
+    ends = np.array([node_m(path, int(zone[LAST_NODE])) for zone in lap.zones])
+    transition_s = float(found.packed.case[TRANSITION_S])
+    for number, (corner, shift) in enumerate(zip(*corners_reached(path, ends), strict=True)):
+        if lap.rows[number] > 0:
+            _lay_samples(w, len(w) - 1, lap.samples[number, : lap.rows[number]])
+        if corner < 0:
+            continue
+        lift, start = (at + shift for at in zone_starts_m(path, lap, number, transition_s))
+        begins = path.corners[corner].begins_at_m
+        zones.from_m[corner] = np.fmin(zones.from_m[corner], lift - begins)
+        if lap.zones[number, LIFTED] > 0.0:
+            zones.lifted[corner] = True
+        else:
+            zones.brake_to_corner_m[corner] = np.fmax(
+                zones.brake_to_corner_m[corner], begins - start
+            )
+    return w, zones
 
 
 def _lowest(path: Path, w: Floats, corner: int, zone_from_m: float) -> int:
