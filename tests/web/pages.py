@@ -1,5 +1,6 @@
 """What the browser tests say about the page, in its own words."""
 
+import json
 import re
 from functools import cache
 from typing import Any
@@ -38,6 +39,13 @@ def copied_plan(address: str, name: str) -> int:
     copy = f"{address}api/library/plan/{number}/copy?own_parts=true"
     made = httpx.post(copy, timeout=60).json()
     return int(made["id"])
+
+
+def imported(address: str, document: dict[str, Any]) -> int:
+    """A plan document kept by the application; its number."""
+    made = httpx.post(f"{address}api/plans/import", content=json.dumps(document), timeout=60)
+    assert made.status_code == 200, made.text
+    return int(made.json()["plan_id"])
 
 
 def open_plan(page: Page, address: str, number: int) -> None:

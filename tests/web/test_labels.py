@@ -1,11 +1,9 @@
 """Every label has room: on the curve and the larger map, on every demo plan and with 40 corners."""
 
-import json
 import random
 from collections.abc import Iterator
 from typing import Any
 
-import httpx
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect
 
@@ -15,6 +13,7 @@ from web.pages import (
     escape,
     frames,
     heads,
+    imported,
     kept,
     open_plan,
     plans,
@@ -85,12 +84,6 @@ def drawn_by_lot(seed: int) -> dict[str, Any]:
     )
     document["name"] = f"Drawn by lot {seed}"
     return document
-
-
-def imported(address: str, document: dict[str, Any]) -> int:
-    made = httpx.post(f"{address}api/plans/import", content=json.dumps(document), timeout=60)
-    assert made.status_code == 200, made.text
-    return int(made.json()["plan_id"])
 
 
 @pytest.fixture(scope="module")

@@ -7,7 +7,7 @@ from pathlib import Path
 import httpx
 import numpy as np
 import pytest
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import BrowserContext, Locator, Page, expect
 
 from neapfrost.demo.plans import demo_plan
 from neapfrost.services.maps.exports import exported
@@ -16,6 +16,7 @@ from web.pages import (
     copied_plan,
     figure,
     frames,
+    imported,
     kept,
     lap_seconds,
     notice,
@@ -28,8 +29,9 @@ SEARCH_MS = 60_000
 
 
 @pytest.fixture
-def line(page: Page, address: str) -> Page:
+def line(context: BrowserContext, address: str) -> Page:
     """The Line view of a copy of the demo road."""
+    page = context.new_page()
     open_plan(page, address, copied_plan(address, SAMPHIRE))
     page.get_by_role("link", name="Line", exact=True).click()
     expect(page.get_by_test_id("road-map")).to_be_visible()
@@ -231,3 +233,31 @@ def test_the_road_goes_out_in_open_formats(line: Page, address: str) -> None:
         reply = httpx.get(f"{address}api/plans/{number}/road.{format_}", timeout=60)
         assert media in reply.headers["content-type"]
     expect(notice(line)).to_have_count(0)
+
+
+@pytest.mark.parametrize(
+    ("ended", "remark"),
+    [
+        ("settled", None),
+        ("best_so_far", "best so far"),
+        ("known_line", "a line known before"),
+    ],
+)
+def test_a_line_that_may_not_be_the_fastest_is_told_where_it_is_driven(
+    context: BrowserContext, address: str, ended: str, remark: str | None
+) -> None:
+    demo = demo_plan("garganey-samphire")
+    assert demo is not None
+    document = demo.document.model_dump(mode="json")
+    document["line"]["computed"]["ended"] = ended
+    document["name"] = f"Line that ended {ended}"
+    page = context.new_page()
+    open_plan(page, address, imported(address, document))
+    expect(page.get_by_test_id("plan-name")).to_have_text(document["name"])
+    told = page.get_by_text("a quicker one may exist")
+    expect(told).to_have_count(1 if remark else 0)
+    page.get_by_role("link", name="Line", exact=True).click()
+    fastest = page.get_by_test_id("line-prices").get_by_role("row").filter(has_text="Fastest")
+    expect(fastest).to_have_count(1)
+    for word in ("best so far", "a line known before"):
+        expect(fastest.get_by_text(word)).to_have_count(1 if word == remark else 0)
