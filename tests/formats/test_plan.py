@@ -183,7 +183,7 @@ def refusals(**changes: Any) -> list[str]:
         (
             "line",
             {"kind": "widest"},
-            "line: a line is given, but the circuit's segments describe the driven path already",
+            "line: a line is given, but the circuit describes the driven path already",
         ),
         (
             "circuit.start_speed_ms",
@@ -373,12 +373,3 @@ def test_refusals_about_a_line(changes: dict[str, Any], expected: str) -> None:
     with pytest.raises(InputRefused) as refusal:
         plan_from_object(document)
     assert expected in str(refusal.value)
-
-
-def test_a_road_given_by_stations_is_refused() -> None:
-    document = plan()
-    put(document, "circuit.segments_describe", "road")
-    put(document, "circuit.segments", None)
-    put(document, "circuit.stations", {"at_m": [0, 200], "curvature_per_m": [0, 0]})
-    with pytest.raises(InputRefused, match="a road is given by segments"):
-        plan_from_object(document)

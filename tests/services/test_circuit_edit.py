@@ -11,6 +11,7 @@ from neapfrost.core.errors import InputRefused
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.plan_view import segment_length_m
 from neapfrost.demo.plans import demo_plan, demo_plans
+from neapfrost.formats.circuit_facts import circuit_length_m
 from neapfrost.formats.plan import CircuitDocument, CornerDocument, StraightDocument
 from neapfrost.formats.plan_records import circuit_record, segment_record
 from neapfrost.services.circuits.circuit_edit import (
@@ -27,7 +28,6 @@ from neapfrost.services.circuits.segment_names import segment_name
 from neapfrost.services.circuits.start_edit import MoveStart
 from neapfrost.services.laps.figures import Change
 from neapfrost.services.laps.predict import predict_lap
-from neapfrost.services.plans.parts import circuit_length_m
 from neapfrost.services.plans.workbench import keep_changes, keep_circuit_edits, open_plan, undo
 from neapfrost.store.database import Store
 

@@ -8,6 +8,7 @@ from neapfrost.core.lap.drive import CornerOrder
 from neapfrost.core.path.build import build_path
 from neapfrost.demo.plans import demo_plan
 from neapfrost.formats.brief_svg import MapMark, SheetCell, brief_svg, wrapped
+from neapfrost.formats.circuit_facts import corner_names
 from neapfrost.formats.plan import CornerOrderDocument, PlanDocument
 from neapfrost.formats.plan_file import plan_from_object
 from neapfrost.formats.plan_records import circuit_record
@@ -21,7 +22,6 @@ from neapfrost.services.laps.orders import (
     with_order,
 )
 from neapfrost.services.laps.predict import predict_lap
-from neapfrost.services.roads.wishes import corner_names
 from neapfrost.services.words.corners import braking_place
 from neapfrost.services.words.saying import Saying, gear_word, seconds
 

@@ -75,7 +75,7 @@ def test_a_line_computed_anew_is_the_demo_s_own(samphire: PlanDocument) -> None:
     again = plan_with_line(bare)
     assert again.line is not None
     assert predict_lap(again).lap_time_s == pytest.approx(
-        predict_lap(samphire).lap_time_s, rel=2e-4
+        predict_lap(samphire).lap_time_s, rel=5e-4
     )
     assert again.line.computed is not None
     assert again.line.computed.made_for == made_for(again)

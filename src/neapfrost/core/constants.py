@@ -21,6 +21,9 @@ DEFAULT_OVERRUN_SHARE = 0.12
 #: Share of a corner's peak curvature at which it begins, ends and is turned into.
 CORNER_EDGE_SHARE = 0.10
 
+#: A corner that turns so far or farther keeps its straights when its radius is changed [degrees].
+STRAIGHTS_HELD_FROM_DEG = 160.0
+
 #: On a measured path a bend is a corner when its radius falls below this [m].
 CORNER_LARGEST_RADIUS_M = 800.0
 

@@ -59,6 +59,9 @@ class CornerDocument(Document):
 SegmentDocument = Annotated[StraightDocument | CornerDocument, Field(discriminator="kind")]
 
 
+HalfWidth = Annotated[float, Field(gt=0, le=100)]
+
+
 class StretchDocument(Document):
     """A named corner of a path given by stations."""
 
@@ -68,13 +71,19 @@ class StretchDocument(Document):
 
 
 class StationsDocument(Document):
-    """A driven path as measured or computed, linear between stations."""
+    """A driven path or a road's middle as measured, linear between stations.
+
+    Of a road the widths are those from the middle to each edge; where they are not given, half of
+    the circuit's `width_m`.
+    """
 
     at_m: Annotated[list[Position], Field(min_length=2, max_length=STATIONS_MOST)]
     curvature_per_m: list[Annotated[float, Field(ge=-1, le=1)]]
     bank_left_deg: list[Bank] | None = None
     grade_pct: list[Grade] | None = None
     grip_factor: list[Grip] | None = None
+    width_left_m: list[HalfWidth] | None = None
+    width_right_m: list[HalfWidth] | None = None
     road_at_m: list[Position] | None = None
     offset_m: list[Annotated[float, Field(ge=-200, le=200)]] | None = None
     corners: list[StretchDocument] | None = None
@@ -143,6 +152,7 @@ class CircuitDocument(Document):
     """A closed circuit or an open course, by segments or by stations.
 
     Layouts of one venue name the same `venue`; segments of the same `stretch` are the same road.
+    `segments_describe` says of stations as well what they are: the driven path, or a road's middle.
     """
 
     name: Name

@@ -11,10 +11,10 @@ from neapfrost.core.path.plan_view import (
     core_length_m,
     mean_curvature_per_m,
     ramps_m,
-    segment_length_m,
 )
 from neapfrost.formats.car_document import CarDocument
 from neapfrost.formats.car_rules import setup_faults
+from neapfrost.formats.circuit_facts import circuit_length_m, corner_names
 from neapfrost.formats.plan import (
     BoardDocument,
     CircuitDocument,
@@ -90,12 +90,6 @@ def _circuit_faults(circuit: CircuitDocument) -> Iterator[Fault]:
     if not circuit.segments and circuit.stations is None:
         yield Fault("circuit.segments", "no segment is given; at least one, or stations, is needed")
         return
-    if circuit.segments_describe == "road" and not circuit.segments:
-        yield Fault(
-            "circuit.segments_describe",
-            '"road" was given, but the circuit is given by stations; a road is given by segments',
-        )
-        return
     if circuit.closed and circuit.start_speed_ms is not None:
         yield Fault(
             "circuit.start_speed_ms",
@@ -106,16 +100,16 @@ def _circuit_faults(circuit: CircuitDocument) -> Iterator[Fault]:
         yield from faults
         if faults:
             return
-        length = sum(segment_length_m(segment_record(s)) for s in circuit.segments)
         place = "circuit.segments"
     else:
         assert circuit.stations is not None  # one of the two is given, see above
         faults = list(_station_faults(circuit.stations, circuit.closed))
+        faults += _road_station_faults(circuit)
         yield from faults
         if faults:
             return
-        length = circuit.stations.at_m[-1]
         place = "circuit.stations.at_m"
+    length = circuit_length_m(circuit)
     if not LAP_SHORTEST_M <= length <= LAP_LONGEST_M:
         yield Fault(
             place,
@@ -131,12 +125,9 @@ def _line_faults(plan: PlanDocument) -> Iterator[Fault]:
     if line is None:
         return
     if plan.circuit.segments_describe != "road":
-        yield Fault(
-            "line", "a line is given, but the circuit's segments describe the driven path already"
-        )
+        yield Fault("line", "a line is given, but the circuit describes the driven path already")
         return
-    corners = [s for s in plan.circuit.segments or [] if isinstance(s, CornerDocument)]
-    length = sum(segment_length_m(segment_record(s)) for s in plan.circuit.segments or [])
+    corners, length = corner_names(plan.circuit), circuit_length_m(plan.circuit)
     for index, wish in enumerate(line.corners):
         place = f"line.corners[{index}]"
         if wish.name is None and wish.corner >= len(corners):
@@ -197,6 +188,21 @@ def _segment_faults(circuit: CircuitDocument) -> Iterator[Fault]:
             )
 
 
+def _road_station_faults(circuit: CircuitDocument) -> Iterator[Fault]:
+    """Columns that a driven path has and a road has not, and the other way about."""
+    assert circuit.stations is not None
+    road = circuit.segments_describe == "road"
+    of_the_other = ("road_at_m", "offset_m") if road else ("width_left_m", "width_right_m")
+    for name in of_the_other:
+        if getattr(circuit.stations, name) is not None:
+            yield Fault(
+                f"circuit.stations.{name}",
+                "this is for the path as driven, but the stations describe a road's middle"
+                if road
+                else "this is for a road, but the stations describe the path as driven",
+            )
+
+
 def _station_faults(stations: StationsDocument, closed: bool) -> Iterator[Fault]:
     at = stations.at_m
     if at[0] != 0.0:
@@ -213,6 +219,8 @@ def _station_faults(stations: StationsDocument, closed: bool) -> Iterator[Fault]
         "bank_left_deg",
         "grade_pct",
         "grip_factor",
+        "width_left_m",
+        "width_right_m",
         "road_at_m",
         "offset_m",
     ):
@@ -285,7 +293,7 @@ def _position_faults(circuit: CircuitDocument, length: float) -> Iterator[Fault]
                 f"circuit.edges[{index}].to_m",
                 f"{edge.to_m:g} was given; the stretch begins at {metres(edge.from_m, None)}",
             )
-    corners = _corner_names(circuit)
+    corners = corner_names(circuit)
     beside: dict[str, Sequence[BoardDocument | ReferenceDocument]] = {
         "boards": circuit.boards,
         "references": circuit.references,
@@ -294,16 +302,7 @@ def _position_faults(circuit: CircuitDocument, length: float) -> Iterator[Fault]
         for index, thing in enumerate(things):
             if not 0.0 <= thing.at_m <= length + 1e-6:
                 yield Fault(f"circuit.{field}[{index}].at_m", f"{thing.at_m:g} was given; {reach}")
-            if corners is not None and thing.corner is not None and thing.corner not in corners:
+            if thing.corner is not None and thing.corner not in corners:
                 yield Fault(
                     f"circuit.{field}[{index}].corner", f'no corner is named "{thing.corner}"'
                 )
-
-
-def _corner_names(circuit: CircuitDocument) -> set[str] | None:
-    """Names of the corners; None where they are found by curvature later."""
-    if circuit.segments:
-        return {s.name for s in circuit.segments if isinstance(s, CornerDocument)}
-    if circuit.stations is not None and circuit.stations.corners:
-        return {corner.name for corner in circuit.stations.corners}
-    return None

@@ -4,6 +4,7 @@ import itertools
 import math
 from dataclasses import dataclass
 
+from neapfrost.core.constants import STRAIGHTS_HELD_FROM_DEG
 from neapfrost.core.path.circuit import Bend
 from neapfrost.core.path.plan_view import segment_length_m
 
@@ -51,7 +52,7 @@ def radius_change(bend: Bend, new: Bend, before_m: float, after_m: float) -> Rad
     """
     corner = segment_length_m(new) - segment_length_m(bend)
     half = math.radians(bend.angle_deg) / 2.0
-    if half >= math.radians(80.0):
+    if bend.angle_deg >= STRAIGHTS_HELD_FROM_DEG:
         return RadiusChange(0.0, corner)
     shift = -(new.radius_m - bend.radius_m) * math.tan(half)
     if min(before_m, after_m) + shift < 1.0:

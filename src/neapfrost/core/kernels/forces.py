@@ -40,7 +40,12 @@ from neapfrost.core.kernels.road import (
     Y0,
     Y2,
 )
-from neapfrost.core.kernels.tyres import Axles, axle_interval, ideal_brake_interval
+from neapfrost.core.kernels.tyres import (
+    Axles,
+    axle_interval,
+    ideal_brake_interval,
+    longitudinal_left,
+)
 
 FRONT, REAR, UNLOADING, LEAN = 1, 2, 3, 4
 
@@ -223,20 +228,39 @@ def axle_demand(case: Floats, road: Floats, k: int, x: float, w: float, force: f
         p = entry_exponent(case, road, k)
         slip = case[MU_BRAKING]
         share = case[BRAKE_FRONT]
-        if share < 0.0:
-            share = min(max(front / max(front + rear, 1.0), 0.0), 1.0)
     asked = abs(force)
     side = case[MU_LATERAL]
+    across_front = case[FRONT_WEIGHT] * lateral / (side * grip_front)
+    across_rear = (1.0 - case[FRONT_WEIGHT]) * lateral / (side * grip_rear)
+    if share < 0.0:
+        share = ideal_front_share(
+            longitudinal_left(front, across_front, p) * grip_front,
+            longitudinal_left(rear, across_rear, p) * grip_rear,
+            front,
+            rear,
+        )
     return Demand(
         front,
         rear,
         share,
         share * asked / (slip * grip_front),
         (1.0 - share) * asked / (slip * grip_rear),
-        case[FRONT_WEIGHT] * lateral / (side * grip_front),
-        (1.0 - case[FRONT_WEIGHT]) * lateral / (side * grip_rear),
+        across_front,
+        across_rear,
         p,
     )
+
+
+@kernel
+def ideal_front_share(left_front: float, left_rear: float, front: float, rear: float) -> float:
+    """Share of the braking at the front axle, of brakes that use each axle to its own limit.
+
+    In proportion to what the corner leaves each axle to brake with (`left_*`, in any unit), so
+    that both reach their limits together; where it leaves nothing, to the loads.
+    """
+    if left_front + left_rear > 0.0:
+        return left_front / (left_front + left_rear)
+    return min(max(front / max(front + rear, 1.0), 0.0), 1.0)
 
 
 @kernel

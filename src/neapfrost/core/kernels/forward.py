@@ -5,6 +5,7 @@ from typing import NamedTuple
 
 from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2, ZONES_MERGE_WITHIN_S
+from neapfrost.core.kernels.between_nodes import meeting_share
 from neapfrost.core.kernels.bundles import (
     GEAR,
     GEAR_BEFORE,
@@ -96,7 +97,6 @@ def forward_range(
     """
     case = course.case
     time, track = driven.time, driven.track
-    n = len(course.lengths)
     w = driven.w[first]
     now = time[first]
     wait = driven.waiting[first]
@@ -108,6 +108,7 @@ def forward_range(
     undecided = track[first, OPEN]
     off_until = driven.clock[0]
     held_since = NOWHERE
+    lowest_at = first
     guess = 0.0
     for k in range(first, last):
         stride = _stride(course, k, w, gear, wait, hold, guess)
@@ -115,13 +116,9 @@ def forward_range(
             return STALLED, k
         shut = _throttle_shut(course, coast_gear, k, w, stride)
         if shut and off == 0:
-            # A zone that follows at once, or that left the gear open, belongs to the last.
-            within = SOON_S if undecided == 1 else ZONES_MERGE_WITHIN_S
-            if now - off_until > within or off_since < 0:
-                off_since = k
-                before = track[k, GEAR]
-            undecided = 0
-            off = 1
+            if off_since < 0 or not _belongs_to_the_last(now - off_until, undecided):
+                off_since, before = k, track[k, GEAR]
+            off, undecided = 1, 0
         if shut:
             stride = _without_shift(stride, track[k, GEAR])
         elif off == 1:
@@ -129,20 +126,24 @@ def forward_range(
             off = 0
             off_until = now
             driven.clock[0] = now
-            since = off_since if off_since <= k else off_since - n
-            lowest = lowest_reachable_gear(case, driven.w, time, since + n, k + n, before)
-            gear, undecided = corner_gear(course, k, w, lowest, before)
+            gear, undecided = _gear_left_open(course, driven, k, w, off_since, before)
             track[k, GEAR] = gear
             stride = _leave(course, k, w, gear)
             held_since = DECIDED
+            lowest_at = k
         held = off == 0 and _held(course, k, stride)
         if held and held_since == NOWHERE:
             held_since = k
-        elif not held and held_since >= 0 and off == 0:
+        elif not held and off == 0 and held_since != NOWHERE:
             # Out of a corner held on part throttle: there was time to take a lower gear in it.
-            chosen = gear_while_held(course, driven, held_since, k, w, now, stride.gear)
+            chosen = stride.gear
+            if held_since >= 0:
+                chosen = gear_while_held(course, driven, held_since, k, w, now, stride.gear)
+            elif undecided == 1 or case[UPSHIFT_S] == 0.0:
+                chosen, undecided = _gear_left_open(course, driven, k, w, off_since, before)
             if chosen < stride.gear:
-                take_while_held(course, driven, held_since, k, now, stride.gear, chosen)
+                since = held_since if held_since >= 0 else lowest_at
+                take_while_held(course, driven, since, k, now, stride.gear, chosen)
                 stride = _leave(course, k, w, chosen)
         if not held:
             held_since = NOWHERE
@@ -167,6 +168,31 @@ def forward_range(
 
 
 @kernel
+def _belongs_to_the_last(gap_s: float, undecided: int) -> bool:
+    """Whether a zone counts for the gears with the one before: it follows at once, or left it open.
+
+    Gears may be changed down as well where the vehicle is held between the two.
+    """
+    return gap_s <= (SOON_S if undecided == 1 else ZONES_MERGE_WITHIN_S)
+
+
+@kernel
+def _gear_left_open(
+    course: Course, driven: Driven, k: int, w: float, off_since: int, before: int
+) -> tuple[int, int]:
+    """Gear to leave node k in, of those that can be reached since the throttle was shut.
+
+    Asked at a corner's lowest point; and where the throttle opens at last, when that left the gear
+    open and no braking came that would settle it, or when shifting costs nothing. Returns the gear,
+    and 1 where it is still open.
+    """
+    n = len(course.lengths)
+    since = off_since if off_since <= k else off_since - n
+    lowest = lowest_reachable_gear(course.case, driven.w, driven.time, since + n, k + n, before)
+    return corner_gear(course, k, w, lowest, before)
+
+
+@kernel
 def _stride(
     course: Course, k: int, w: float, gear: int, wait: float, hold: int, guess: float
 ) -> Stride:
@@ -180,13 +206,12 @@ def _stride(
         if ready and _follows_ceiling(course, k, top, force, gear):
             taken = 2.0 * length / max(math.sqrt(w) + math.sqrt(top), 1e-9)
             return Stride(top, gear, wait, hold, 0, taken, guess, 1, 0.0, force)
+    driven_in = gear if wait == 0.0 else -1
     end, gear, wait, hold, shifts, taken, guess = _drive_step(course, k, w, gear, wait, hold, guess)
     if end < top:
         return Stride(end, gear, wait, hold, shifts, taken, guess, 0, -1.0, 0.0)
     # Full throttle would pass the ceiling inside this step: find where.
-    here = ceiling[k] - w
-    there = end - top
-    join = here / (here + there) if here + there > 0.0 else 1.0
+    join = meeting_share(course, k, w, end, driven_in if shifts == 0 else -1)
     met = w + (end - w) * join
     rest = (1.0 - join) * length
     force = 0.0

@@ -104,7 +104,8 @@ def lowest_reachable_gear(
     """Lowest gear that downshifts can reach between two nodes (`off_since` … `node`, unfolded).
 
     Each downshift comes as early as the revs after it are at most 97 % of the limit, at least
-    downshift_s after the one before, and is done by `node`.
+    downshift_s after the one before, and is done by `node`. Without a shift time any gear that
+    turns below the limit can be had at `node` itself.
     """
     n = len(w) - 1
     gear = gear_before
@@ -124,7 +125,18 @@ def lowest_reachable_gear(
             free = now + case[DOWNSHIFT_S]
             if case[DOWNSHIFT_S] > 0.0:
                 break
+    if case[UPSHIFT_S] == 0.0:
+        v = math.sqrt(w[node % n])
+        while gear > 0 and v * case[RPM_PER_MS + gear - 1] <= _revs_most(case):
+            gear -= 1
     return gear
+
+
+@kernel
+def _revs_most(case: Floats) -> float:
+    """Revs up to which a lower gear is taken where the pedal is not all the way down [rpm]."""
+    free = case[UPSHIFT_S] == 0.0
+    return float((FREE_REV_SHARE if free else DOWNSHIFT_REV_SHARE) * case[REV_LIMIT])
 
 
 @kernel
@@ -172,7 +184,7 @@ def gear_while_held(
     lowest = gear
     while (
         lowest > 0
-        and v * case[RPM_PER_MS + lowest - 1] <= DOWNSHIFT_REV_SHARE * case[REV_LIMIT]
+        and v * case[RPM_PER_MS + lowest - 1] <= _revs_most(case)
         and (gear - lowest + 1) * each <= time
     ):
         lowest -= 1
@@ -207,7 +219,7 @@ def take_while_held(
         time = driven.time[node]
         revs = math.sqrt(driven.w[node]) * case[RPM_PER_MS + gear - 1]
         last_call = now - time <= (gear - chosen) * each + 1e-9
-        slow_enough = revs <= DOWNSHIFT_REV_SHARE * case[REV_LIMIT] and time >= free
+        slow_enough = revs <= _revs_most(case) and time >= free
         if gear > chosen and (slow_enough or last_call):
             gear -= 1
             free = time + each
@@ -227,8 +239,7 @@ def kick_down(
     free = case[UPSHIFT_S] == 0.0
     if w >= (1.0 if free else 0.94) * case[UPSHIFT_W + gear - 1]:
         return gear, wait
-    revs_most = (FREE_REV_SHARE if free else DOWNSHIFT_REV_SHARE) * case[REV_LIMIT]
-    if v * case[RPM_PER_MS + gear - 1] > revs_most:
+    if v * case[RPM_PER_MS + gear - 1] > _revs_most(case):
         return gear, wait
     _least, greatest, resistance, possible = force_range(case, road, k, 1.0, w, GREATEST)
     now = engine_force(case, gear, v)

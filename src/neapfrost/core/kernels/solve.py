@@ -23,6 +23,7 @@ from neapfrost.core.kernels.zones import (
     TIME,
     ZONE_COLUMNS,
     find_zones,
+    hold_within_zones,
     join_zone,
     lower_ceiling,
     met_w,
@@ -34,7 +35,7 @@ class SolvedLap(NamedTuple):
     """What the kernel returns, for n steps and m braking zones.
 
     `status`, with the node of trouble; limits (n, 2), ceiling, squared speed, time, and the rest of
-    a running shift at the nodes (n + 1,); track (n + 1, 8); join and coast gear (n,); zones (m, 6)
+    a running shift at the nodes (n + 1,); track (n + 1, 8); join and coast gear (n,); zones (m, 8)
     with their samples (m, r, 5), of which `rows` (m,) each count; lap time, and what it would be
     with no lift [s].
     """
@@ -60,6 +61,7 @@ SOLVED, NO_LIMIT_FOUND, STUCK, UNSETTLED = 0, 1, 2, 3
 ZONES_MOST = 512
 SAMPLES_MOST = 420
 LIFT_ROUNDS = 4
+HOLD_ROUNDS = 3
 
 
 @allocating_kernel
@@ -91,7 +93,8 @@ def solve_kernel(
     if node >= 0:
         status = NO_LIMIT_FOUND
     else:
-        for turn in range(LIFT_ROUNDS + 1):
+        lifts = 0
+        for turn in range(LIFT_ROUNDS + HOLD_ROUNDS + 1):
             backward_pass(course, coast_gear)
             begin_w = ceiling[0] if closed else min(start_w, ceiling[0])
             if turn > 0 and closed:
@@ -111,10 +114,13 @@ def solve_kernel(
             status = UNSETTLED if outcome == NO_REPEAT else SOLVED
             count = find_zones(course, driven, coast_gear, zones)
             rows, samples, lap_time = _join_all(course, driven, zones, count)
-            if turn == 0:
+            if lifts == 0:
                 pure_time = lap_time
-            if turn == LIFT_ROUNDS or not _mark_lifts(course, driven, zones, count, coast_gear):
+            if turn - lifts < HOLD_ROUNDS and hold_within_zones(course, driven, zones, count):
+                continue
+            if lifts == LIFT_ROUNDS or not _mark_lifts(course, driven, zones, count, coast_gear):
                 break
+            lifts += 1
     return SolvedLap(
         status,
         node,

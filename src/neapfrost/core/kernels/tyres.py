@@ -221,16 +221,16 @@ def _ideal_edge(axles: Axles, held: float, slides: float) -> float:
 def _ideal_spare(axles: Axles, x: float) -> float:
     """What both axles could still brake beyond x [N]."""
     return (
-        _longitudinal_left(axles.front + axles.gain * x, axles.lateral_front, axles.p)
+        longitudinal_left(axles.front + axles.gain * x, axles.lateral_front, axles.p)
         / axles.slip_front
-        + _longitudinal_left(axles.rear - axles.gain * x, axles.lateral_rear, axles.p)
+        + longitudinal_left(axles.rear - axles.gain * x, axles.lateral_rear, axles.p)
         / axles.slip_rear
         - x
     )
 
 
 @kernel
-def _longitudinal_left(load: float, lateral: float, p: float) -> float:
+def longitudinal_left(load: float, lateral: float, p: float) -> float:
     """Share of an axle's load that its lateral force leaves for braking or driving."""
     if load <= lateral:
         return 0.0

@@ -3,7 +3,8 @@
 import math
 
 from neapfrost.core.arrays import Floats, Integers
-from neapfrost.core.constants import STANDARD_GRAVITY_MS2, ZONE_SHORTEST_S, ZONES_MERGE_WITHIN_S
+from neapfrost.core.constants import STANDARD_GRAVITY_MS2, ZONE_SHORTEST_S
+from neapfrost.core.kernels.between_nodes import ceiling_at, driven_bend, excess_over_ceiling
 from neapfrost.core.kernels.bundles import GEAR, RIDES, Course, Driven
 from neapfrost.core.kernels.case import (
     BRAKE_RAMP_S,
@@ -13,16 +14,19 @@ from neapfrost.core.kernels.case import (
 from neapfrost.core.kernels.forces import BOTH, force_range, resistance_at
 from neapfrost.core.kernels.gear_race import NOTHING, needed_force
 from neapfrost.core.kernels.jit import kernel
+from neapfrost.core.kernels.off_throttle import goes_on
 from neapfrost.core.kernels.powertrain import overrun_force
 
 # Columns of a zone, all numbers: node positions are unfolded (a zone may end beyond node n).
-FIRST_STEP, JOIN, LAST_NODE, LIFTED, TIME_BEGIN, TIME_END = range(6)
-ZONE_COLUMNS = 6
+FIRST_STEP, JOIN, MET_W, LAST_NODE, LIFTED, TIME_BEGIN, TIME_END, END_W = range(8)
+ZONE_COLUMNS = 8
 
 # Columns of a sample on the way from the lift to the ceiling; STEP is unfolded.
 STEP, SHARE, SPEED_W, TIME, FORCE = range(5)
 SAMPLE_COLUMNS = 5
 SAMPLE_S = 0.02
+
+HELD_WITHIN = 1e-6  # a share of w: speed inside a zone that rises by less does not rise
 
 
 @kernel
@@ -60,15 +64,15 @@ def find_zones(
     coast_gear: Integers,
     zones: Floats,
 ) -> int:
-    """Fill `zones` (m, 6) with the stretches without throttle on the ceiling; returns how many.
+    """Fill `zones` (m, 8) with the stretches without throttle on the ceiling; returns how many.
 
     A zone starts where the full-throttle lap meets the ceiling, or where on a falling limit the
-    tyre force first turns negative. Zones closer than 0.3 s are one; shorter than 0.1 s are none.
+    tyre force first turns negative. Which stretches belong together is `off_throttle`'s to say.
     """
     lengths = course.lengths
     closed = course.closed
     time = driven.time
-    join = driven.join
+    w = driven.w
     n = len(lengths)
     origin = 0
     if closed:
@@ -80,41 +84,86 @@ def find_zones(
     lap = time[n] - time[0]
     count = 0
     inside = False
-    for unfolded in range(origin, origin + n):
+    for unfolded in range(origin, origin + n + 1):
         k = unfolded % n
-        off = _is_off(course, driven, coast_gear, k)
+        last = unfolded == origin + n
+        off = not last and _is_off(course, driven, coast_gear, k)
         if off and not inside:
-            share = max(join[k], 0.0)
-            begin = time[k] + lap * (unfolded // n) + _part_time(course, driven, k, share)
-            lifted = 1.0 if coast_gear[k] >= 0 else 0.0
-            near = count > 0 and begin - zones[count - 1, TIME_END] < ZONES_MERGE_WITHIN_S
-            if near and zones[count - 1, LIFTED] == lifted:
-                pass
-            else:
-                if count == len(zones):
-                    return count
-                zones[count, FIRST_STEP] = unfolded
-                zones[count, JOIN] = share
-                zones[count, LIFTED] = lifted
-                zones[count, TIME_BEGIN] = begin
-                count += 1
+            if count == len(zones):
+                return count
+            share = max(driven.join[k], 0.0)
+            zones[count, FIRST_STEP] = unfolded
+            zones[count, JOIN] = share
+            zones[count, MET_W] = met_w(course, driven, k)
+            zones[count, LIFTED] = 1.0 if coast_gear[k] >= 0 else 0.0
+            zones[count, TIME_BEGIN] = (
+                time[k] + lap * (unfolded // n) + _part_time(course, driven, k, share)
+            )
             inside = True
         elif inside and not off:
-            zones[count - 1, LAST_NODE] = unfolded
-            zones[count - 1, TIME_END] = time[k] + lap * (unfolded // n)
             inside = False
-    if inside:
-        zones[count - 1, LAST_NODE] = origin + n
-        zones[count - 1, TIME_END] = (
-            time[(origin + n) % n] + lap * ((origin + n) // n) if closed else time[n]
-        )
-    kept = 0
+            zones[count, LAST_NODE] = unfolded
+            at_end = last and not closed
+            zones[count, TIME_END] = time[n] if at_end else time[k] + lap * (unfolded // n)
+            zones[count, END_W] = w[n] if at_end else w[k]
+            count = _with_the_last(zones, count)
+    if count > 0 and _lasted(zones, count - 1) < ZONE_SHORTEST_S:
+        count -= 1
+    return count
+
+
+@kernel
+def _with_the_last(zones: Floats, number: int) -> int:
+    """Join stretch `number` to the zone before it, or put it after it; returns how many there are.
+
+    The zone before it is dropped where it turns out to have been none.
+    """
+    while number > 0:
+        before = number - 1
+        gap = zones[number, TIME_BEGIN] - zones[before, TIME_END]
+        lasted = _lasted(zones, before)
+        alike = zones[before, LIFTED] == zones[number, LIFTED]
+        if alike and goes_on(lasted, gap, zones[before, END_W], zones[number, END_W]):
+            for column in (LAST_NODE, TIME_END, END_W):
+                zones[before, column] = zones[number, column]
+            return number
+        if lasted >= ZONE_SHORTEST_S:
+            break
+        # It was none; without it the stretch may go on with the zone before that.
+        for column in range(ZONE_COLUMNS):
+            zones[before, column] = zones[number, column]
+        number = before
+    return number + 1
+
+
+@kernel
+def hold_within_zones(course: Course, driven: Driven, zones: Floats, count: int) -> bool:
+    """Lower the limit where speed rises inside a zone to what it had come down to there.
+
+    Between the two stretches of a zone a driver holds the vehicle on part throttle, or on the
+    brakes; nobody drives it up for a tenth of a second. Returns whether any limit was lowered.
+    """
+    n = len(course.lengths)
+    lowered = False
     for i in range(count):
-        if zones[i, TIME_END] - zones[i, TIME_BEGIN] >= ZONE_SHORTEST_S:
-            for column in range(ZONE_COLUMNS):
-                zones[kept, column] = zones[i, column]
-            kept += 1
-    return kept
+        if zones[i, LIFTED] > 0.0:
+            continue
+        first, last = int(zones[i, FIRST_STEP]) + 1, int(zones[i, LAST_NODE])
+        held = driven.w[first % n if course.closed else first]
+        for node in range(first + 1, last):
+            w = driven.w[node % n if course.closed else node]
+            if w > held * (1.0 + HELD_WITHIN):
+                course.limit[(node - 1) % n, 1] = min(course.limit[(node - 1) % n, 1], held)
+                course.limit[node % n, 0] = min(course.limit[node % n, 0], held)
+                lowered = True
+            else:
+                held = min(held, w)
+    return lowered
+
+
+@kernel
+def _lasted(zones: Floats, number: int) -> float:
+    return float(zones[number, TIME_END] - zones[number, TIME_BEGIN])
 
 
 @kernel
@@ -148,33 +197,30 @@ def _is_off(
 @kernel
 def met_w(course: Course, driven: Driven, k: int) -> float:
     """Squared speed where the ceiling is met in step k."""
-    ceiling = course.ceiling
-    join = driven.join
-    share = max(join[k], 0.0)
-    return ceiling[k] + (ceiling[k + 1] - ceiling[k]) * share
+    return ceiling_at(course, k, max(driven.join[k], 0.0))
 
 
 @kernel
 def _part_time(course: Course, driven: Driven, k: int, share: float) -> float:
-    lengths = course.lengths
-    ceiling = course.ceiling
-    w = driven.w
-    met = ceiling[k] + (ceiling[k + 1] - ceiling[k]) * share
-    return 2.0 * share * lengths[k] / max(math.sqrt(w[k]) + math.sqrt(met), 1e-9)
+    met = ceiling_at(course, k, share)
+    way = share * course.lengths[k]
+    return 2.0 * way / max(math.sqrt(driven.w[k]) + math.sqrt(met), 1e-9)
 
 
 @kernel
 def _driven_w(course: Course, driven: Driven, first_step: int, k: int, x: float) -> float:
     """Squared speed of the lap before the zone at share x of step k (folded)."""
-    ceiling = course.ceiling
     w = driven.w
     join = driven.join
     if k == first_step:
         share = max(join[k], 0.0)
         if x <= share and share > 0.0:
             return w[k] + (met_w(course, driven, k) - w[k]) * x / share
-        return ceiling[k] + (ceiling[k + 1] - ceiling[k]) * x
-    return w[k] + (w[k + 1] - w[k]) * x
+        return ceiling_at(course, k, x)
+    chord = w[k] + (w[k + 1] - w[k]) * x
+    if x <= 0.0 or x >= 1.0:
+        return chord
+    return chord - driven_bend(course, driven, k) * x * (1.0 - x)
 
 
 @kernel
@@ -195,7 +241,6 @@ def _shoot(
     case = course.case
     road = course.road
     lengths = course.lengths
-    ceiling = course.ceiling
     n = len(lengths)
     total = case[TRANSITION_S] + case[BRAKE_RAMP_S]
     count = max(2, math.ceil(total / SAMPLE_S))
@@ -215,7 +260,7 @@ def _shoot(
         samples[i, TIME] = now
         samples[i, FORCE] = force
         row = i
-        excess = v * v - (ceiling[k] + (ceiling[k + 1] - ceiling[k]) * x)
+        excess = excess_over_ceiling(course, k, x, v * v)
         if excess > worst:
             worst = excess
             worst_row = i
@@ -308,24 +353,12 @@ def join_zone(
         return 0
     near, far = 0.0, reach
     excess_far, _, _ = _shoot_from(
-        course,
-        driven,
-        crossing_step,
-        crossing_x,
-        far,
-        last_node,
-        samples,
+        course, driven, crossing_step, crossing_x, far, last_node, samples
     )
     if excess_far > 0.0:
         return 0
     excess_near, _, _ = _shoot_from(
-        course,
-        driven,
-        crossing_step,
-        crossing_x,
-        near,
-        last_node,
-        samples,
+        course, driven, crossing_step, crossing_x, near, last_node, samples
     )
     for turn in range(60):
         if far - near < 1e-4:
@@ -347,15 +380,25 @@ def join_zone(
         else:
             far, excess_far = back, excess
     excess, row, _rows = _shoot_from(
-        course,
-        driven,
-        crossing_step,
-        crossing_x,
-        far,
-        last_node,
-        samples,
+        course, driven, crossing_step, crossing_x, far, last_node, samples
     )
+    _raise_to_ceiling(samples, row, excess, case[TRANSITION_S])
     return row + 1
+
+
+@kernel
+def _raise_to_ceiling(samples: Floats, row: int, excess: float, transition_s: float) -> None:
+    """Let a ramp end on the ceiling that the latest lift leaves it just below.
+
+    At the cornering limit the brake's force answers so sharply to the speed that no place of the
+    lift meets the ceiling exactly; the little that is missing is braked less over the ramp.
+    """
+    ramp_s = samples[row, TIME] - transition_s
+    if excess >= 0.0 or ramp_s <= 0.0:
+        return
+    for i in range(row + 1):
+        share = max(samples[i, TIME] - transition_s, 0.0) / ramp_s
+        samples[i, SPEED_W] -= share * excess
 
 
 @kernel

@@ -370,7 +370,7 @@ def _ready_point(
 
 def _gear_out(unrolled: _Unrolled, after: float, ends: float) -> tuple[int, float]:
     """Lowest gear from a place to a corner's end, and where it is first in; upshifts come later."""
-    inside = unrolled.between(after + 1e-4, max(ends - 1e-3, after + 1e-4))
+    inside = unrolled.between(after, max(ends - 1e-3, after))
     gears = unrolled.gear[inside]
     lowest = int(np.argmin(gears))
     return int(gears[lowest]), max(float(unrolled.s[inside.start + lowest]), after)

@@ -36,7 +36,8 @@ class Drive:
 
     The path says whether the lap is a flying one, else the speed it is started with. `road`
     (n, 2, 14) stands for the path's own packed road where something is otherwise on it, with the
-    orders already in it: a trial is the same drive with another road or another record.
+    orders already in it: a trial is the same drive with another road or another record. So do the
+    `lengths_m` (n,) of its steps, where the road is longer or shorter there than the path.
     """
 
     path: Path
@@ -45,6 +46,7 @@ class Drive:
     driver: Driver = field(default_factory=Driver)
     orders: tuple[CornerOrder, ...] = ()
     road: Floats | None = None
+    lengths_m: Floats | None = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -65,7 +67,7 @@ def packed(drive: Drive) -> Packed:
     return Packed(
         case=pack_case(drive.vehicle, drive.conditions, drive.driver, path.altitude_m),
         road=own_road if drive.road is None else drive.road,
-        lengths=lengths,
+        lengths=lengths if drive.lengths_m is None else drive.lengths_m,
         closed=path.closed,
         start_w=path.start_speed_ms**2,
     )

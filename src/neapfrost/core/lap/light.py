@@ -108,7 +108,8 @@ def light(found: Solved) -> LightLap:
         for braked, off, held_s in zip(np.isfinite(brake), lifted, held, strict=True)
     ]
     return LightLap(
-        lap_time_s=lap_time_of(path, lap),
+        # On a road with other steps than its path's, only the kernel knows the time.
+        lap_time_s=lap_time_of(path, lap) if found.drive.lengths_m is None else lap.lap_time_s,
         top_speed_ms=_top_speed_ms(lap),
         sectors_s=sectors,
         min_speed_ms=speed[lowest],

@@ -232,16 +232,15 @@ def _join_points(path: Path, solved: SolvedLap) -> tuple[Floats, Floats]:
     crossing itself is put in.
     """
     length = path.length_m
-    w, ceiling, join = solved.node_w, solved.ceiling_w, solved.join
+    w = solved.node_w
     keep = np.ones(len(path.s_m), dtype=bool)
     extra_s: list[float] = []
     extra_w: list[float] = []
     for zone, count, path_samples in zip(solved.zones, solved.rows, solved.samples, strict=True):
         if count == 0:
-            k = int(zone[z.FIRST_STEP]) % len(join)
-            share = max(zone[z.JOIN], 0.0)
-            extra_s.append(float(unfolded_m(path, k, share)))
-            extra_w.append(ceiling[k] + share * (ceiling[k + 1] - ceiling[k]))
+            k = int(zone[z.FIRST_STEP]) % (len(path.s_m) - 1)
+            extra_s.append(float(unfolded_m(path, k, max(zone[z.JOIN], 0.0))))
+            extra_w.append(zone[z.MET_W])
             continue
         at = unfolded_m(path, path_samples[:count, z.STEP], path_samples[:count, z.SHARE])
         speed_w = path_samples[:count, z.SPEED_W]

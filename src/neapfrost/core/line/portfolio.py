@@ -21,8 +21,8 @@ from neapfrost.core.line.solver import LineImpossible, Outcome, Progress, Strate
 #: The searches in their order, and the line that each begins on: one of those known, or the
 #: quickest of all so far. The first settles on nearly every road.
 PLAN: tuple[tuple[Strategy, str], ...] = (
-    (Strategy("adaptive", "quality-function", 50), "widest"),
     (Strategy("steady", "monotone", 80), "widest"),
+    (Strategy("adaptive", "quality-function", 50), "widest"),
     (Strategy("steady", "monotone", 80), "centre"),
     (Strategy("adaptive", "quality-function", 70), "quickest"),
     (Strategy("quick", "loqo", 60), "centre"),

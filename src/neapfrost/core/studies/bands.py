@@ -4,12 +4,14 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
+from scipy.special import ndtri
 
 from neapfrost.core.arrays import Floats
-from neapfrost.core.lap.altered_road import with_curvature
+from neapfrost.core.errors import LapImpossible
 from neapfrost.core.lap.drive import Drive, packed
-from neapfrost.core.lap.light import LightLap, columns, extents, light
-from neapfrost.core.lap.solve import never, solve_many
+from neapfrost.core.lap.driven_radii import redrawn
+from neapfrost.core.lap.light import LightLap, columns, light
+from neapfrost.core.lap.solve import Solved, in_parallel, never, solved
 from neapfrost.core.wind import with_wind_added
 
 #: Half of the width from the 10th to the 90th percentile of a normal distribution, in σ.
@@ -65,27 +67,33 @@ class Bands:
 
 
 def draw(uncertainty: Uncertainty, corners: int, laps: int, seed: int) -> list[Drawn]:
-    """So many draws of everything uncertain, the same for the same seed."""
+    """So many draws of everything uncertain, the same for the same seed.
+
+    A Latin hypercube (McKay, Beckman and Conover, Technometrics 21, 1979): each figure's normal
+    distribution is cut into as many equally likely slices as there are laps, and one value taken
+    from each, so that the ends of a band do not hang on the seed.
+    """
     random = np.random.default_rng(seed)
     sigma = 1.0 / TEN_TO_NINETY
-
-    def factor(half_width: float) -> float:
-        # Factors cannot fall to nothing, however wide somebody makes them.
-        return max(1.0 + half_width * sigma * float(random.standard_normal()), 0.2)
-
-    draws = []
-    for _ in range(laps):
-        grip, downforce, power = (
-            factor(uncertainty.grip),
-            factor(uncertainty.downforce),
-            factor(uncertainty.power),
+    slices = random.permuted(np.tile(np.arange(laps), (5 + corners, 1)), axis=1)
+    scores = sigma * ndtri((slices + random.uniform(0.02, 0.98, slices.shape)) / laps)
+    half_widths = (uncertainty.grip, uncertainty.downforce, uncertainty.power)
+    # Factors cannot fall to nothing, however wide somebody makes them.
+    grip, downforce, power = (
+        (1.0 + half * row).clip(min=0.2) for half, row in zip(half_widths, scores[:3], strict=True)
+    )
+    wind = uncertainty.wind_ms * scores[3:5]
+    radii = (1.0 + uncertainty.radius * scores[5:]).clip(min=0.2)
+    return [
+        Drawn(
+            float(grip[lap]),
+            float(downforce[lap]),
+            float(power[lap]),
+            (float(wind[0, lap]), float(wind[1, lap])),
+            radii[:, lap],
         )
-        wind = uncertainty.wind_ms * sigma * random.standard_normal(2)
-        radii = 1.0 + uncertainty.radius * sigma * random.standard_normal(corners)
-        draws.append(
-            Drawn(grip, downforce, power, (float(wind[0]), float(wind[1])), radii.clip(min=0.2))
-        )
-    return draws
+        for lap in range(laps)
+    ]
 
 
 def drawn_laps(
@@ -96,27 +104,55 @@ def drawn_laps(
     Draws that no lap can be driven with are left out; None where fewer than two are left. Raises
     Stopped when `stopped` says so.
     """
-    found = solve_many([varied(drive, one) for one in draws], light, stopped)
-    laps = [lap for lap in found if lap is not None]
+
+    def lap(one: Drawn) -> LightLap | None:
+        other, at_m = varied(drive, one)
+        try:
+            return _placed(solved(other), at_m)
+        except LapImpossible:
+            return None
+
+    laps = [found for found in in_parallel(lap, draws, stopped) if found is not None]
     return None if len(laps) < 2 else _bands(laps, len(drive.path.corners))
 
 
-def varied(drive: Drive, one: Drawn) -> Drive:
-    """A drive with a draw's factors, wind and driven radii in it."""
+def _placed(found: Solved, at_m: Floats) -> LightLap:
+    """The figures of a lap, by the places on the road that its nodes have (n + 1,) [m].
+
+    Brake starts are told from where the corner begins on the plan: boards and marks stay.
+    """
+    path, lap = found.drive.path, light(found)
+    begins = np.array([corner.begins_at_m for corner in path.corners])
+    starts = begins - lap.brake_to_corner_m
+    shift = path.ring.fold(starts) - starts if len(starts) else starts
+    placed = np.interp(starts + shift, path.s_m, at_m) - shift
+    lines = np.array([0.0, *path.sectors_at_m, path.length_m])
+    sectors = (
+        np.diff(np.interp(lines, at_m, found.lap.time_s)) if path.sectors_at_m else np.zeros(0)
+    )
+    return replace(
+        lap,
+        brake_to_corner_m=begins - placed,
+        sectors_s=sectors,
+        speed_ms=np.interp(path.s_m, at_m, lap.speed_ms),
+    )
+
+
+def varied(drive: Drive, one: Drawn) -> tuple[Drive, Floats]:
+    """A drive with a draw's factors, wind and driven radii in it, and where its nodes lie [m]."""
     vehicle, air = drive.vehicle, drive.conditions
     aero = replace(vehicle.aero, lift_area_m2=vehicle.aero.lift_area_m2 * one.downforce)
     engine = replace(vehicle.engine, efficiency=vehicle.engine.efficiency * one.power)
     windy = with_wind_added(air, *one.wind_ms)
-    road = packed(drive).road
-    wider = np.ones(len(road))
-    for steps, factor in zip(extents(drive.path).steps, one.radii, strict=True):
-        wider[steps] = 1.0 / factor
-    return replace(
+    other = redrawn(drive.path, packed(drive).road, one.radii)
+    drawn = replace(
         drive,
         vehicle=replace(vehicle, aero=aero, engine=engine),
         conditions=replace(windy, grip_factor=air.grip_factor * one.grip),
-        road=with_curvature(drive.path, road, np.arange(len(road)), wider),
+        road=other.road,
+        lengths_m=other.lengths_m,
     )
+    return drawn, other.at_m
 
 
 def _bands(found: list[LightLap], corners: int) -> Bands:

@@ -2,10 +2,11 @@
 
 from typing import Any
 
+from neapfrost.formats.circuit_facts import corner_names
 from neapfrost.formats.plan import CornerOrderDocument, LineDocument, PlanDocument
 from neapfrost.formats.plan_file import plan_from_object
 from neapfrost.services.circuits.carrying import Edited, Moves
-from neapfrost.services.roads.wishes import corner_names, number_of
+from neapfrost.services.roads.wishes import number_of
 
 
 def on_edited_road(plan: PlanDocument, edited: Edited) -> tuple[PlanDocument, list[str]]:

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.lap.drive import CornerOrder
 from neapfrost.core.path.build import Path
+from neapfrost.formats.circuit_facts import corner_names
 from neapfrost.formats.faults import validated
 from neapfrost.formats.plan import (
     CircuitDocument,
@@ -14,7 +15,7 @@ from neapfrost.formats.plan import (
 from neapfrost.services.circuits.carrying import corner_segments
 from neapfrost.services.circuits.radius_edit import radius_edited_at
 from neapfrost.services.figures.register import figures_of
-from neapfrost.services.roads.wishes import corner_names, number_of
+from neapfrost.services.roads.wishes import number_of
 
 #: What an order is about: the document's field and what a person calls it.
 ASKED = {field: figure.label.lower() for field, figure in figures_of("order").items()}

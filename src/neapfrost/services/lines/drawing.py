@@ -1,12 +1,14 @@
 """A plan's road to scale: its edges, what lies along them, and a line on it with its speed."""
 
 import itertools
+import math
 from typing import Literal
 
 import numpy as np
 from pydantic import BaseModel
 
 from neapfrost.core.arrays import Floats
+from neapfrost.core.lap.altered_road import corner_steps
 from neapfrost.core.lap.record import Lap, time_at
 from neapfrost.core.line.driven import DrivenLine
 from neapfrost.core.line.shape import Shape
@@ -188,19 +190,16 @@ def _between(road: Path, low: float, high: float) -> np.ndarray[tuple[int], np.d
 
 def _corners(plan: PlanDocument, road: Road) -> list[DrawnCorner]:
     middle, field = road.middle, corridor_of(plan)
-    bends = [segment for segment in plan.circuit.segments or [] if segment.kind == "corner"]
     drawn = []
-    for corner, bend in zip(middle.corners, bends, strict=True):
+    for corner, (radius_m, angle_deg) in zip(middle.corners, _bends(plan, middle), strict=True):
         apex = corner.apex_at_m % middle.length_m if middle.closed else corner.apex_at_m
         heading = float(np.interp(apex, middle.s_m, middle.heading_rad))
         left = float(np.interp(apex, middle.s_m, field.left_m))
         right = float(np.interp(apex, middle.s_m, field.right_m))
         inner, outer = (left, -right) if corner.turn > 0 else (-right, left)
         widest = None
-        if bend.radius_m > inner + 0.5 and bend.angle_deg < 180.0 and inner + outer > 0.01:
-            widest = widest_arc_radius_m(
-                bend.radius_m - inner, bend.radius_m + outer, bend.angle_deg
-            )
+        if radius_m > inner + 0.5 and angle_deg < 180.0 and inner + outer > 0.01:
+            widest = widest_arc_radius_m(radius_m - inner, radius_m + outer, angle_deg)
         drawn.append(
             DrawnCorner(
                 name=corner.name,
@@ -211,9 +210,27 @@ def _corners(plan: PlanDocument, road: Road) -> list[DrawnCorner]:
                 y_m=float(np.interp(apex, middle.s_m, middle.y_m)),
                 out_x=corner.turn * float(np.sin(heading)),
                 out_y=-corner.turn * float(np.cos(heading)),
-                angle_deg=bend.angle_deg,
-                radius_m=bend.radius_m,
+                angle_deg=angle_deg,
+                radius_m=radius_m,
                 widest_arc_radius_m=widest,
             )
         )
     return drawn
+
+
+def _bends(plan: PlanDocument, middle: Path) -> list[tuple[float, float]]:
+    """Radius [m] and turned angle [degrees] of each corner: as stated, or as the stations have it.
+
+    Of stations the radius is that at the sharpest place.
+    """
+    if plan.circuit.segments is not None:
+        bends = [segment for segment in plan.circuit.segments if segment.kind == "corner"]
+        return [(bend.radius_m, bend.angle_deg) for bend in bends]
+    curvature = 0.5 * (middle.curvature_start + middle.curvature_end)
+    found = []
+    for number in range(len(middle.corners)):
+        steps = corner_steps(middle, number)
+        turned = float(np.sum(curvature[steps] * np.diff(middle.s_m)[steps]))
+        sharpest = float(np.max(np.abs(curvature[steps]), initial=1e-6))
+        found.append((1.0 / sharpest, abs(math.degrees(turned))))
+    return found

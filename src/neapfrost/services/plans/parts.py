@@ -6,19 +6,17 @@ from typing import Any, Literal
 from sqlalchemy.orm import Session
 
 from neapfrost.core.car.headline import peak_power_w
-from neapfrost.core.path.plan_view import segment_length_m
 from neapfrost.formats.car_document import CarDocument
+from neapfrost.formats.circuit_facts import circuit_length_m, corner_names
 from neapfrost.formats.plan import (
     PLAN_FORMAT,
     PLAN_VERSION,
     CircuitDocument,
     ConditionsDocument,
-    CornerDocument,
     LineDocument,
     PlanDocument,
 )
 from neapfrost.formats.plan_file import plan_from_object
-from neapfrost.formats.plan_records import segment_record
 from neapfrost.formats.plan_sheet import PlanSheet
 from neapfrost.formats.result import Revisions
 from neapfrost.store.items import Content, get_document, get_item
@@ -59,7 +57,7 @@ def content_of(kind: Kind, document: dict[str, Any]) -> Content:
         circuit = CircuitDocument.model_validate(document)
         columns = {
             "length_m": circuit_length_m(circuit),
-            "corner_count": corner_count(circuit),
+            "corner_count": len(corner_names(circuit)),
             "closed": circuit.closed,
         }
     elif kind == "conditions":
@@ -129,27 +127,13 @@ def _line_on(line: LineDocument | None, circuit: dict[str, Any]) -> dict[str, An
     if line is None or circuit["segments_describe"] != "road":
         return None
     value = line.model_dump()
-    corners = sum(segment["kind"] == "corner" for segment in circuit["segments"])
-    length = circuit_length_m(CircuitDocument.model_validate(circuit))
+    document = CircuitDocument.model_validate(circuit)
+    corners, length = len(corner_names(document)), circuit_length_m(document)
     value["corners"] = [
         wish for wish in value["corners"] if wish["name"] or wish["corner"] < corners
     ]
     value["holds"] = [hold for hold in value["holds"] if 0.0 <= hold["at_m"] <= length]
     return value
-
-
-def circuit_length_m(circuit: CircuitDocument) -> float:
-    """Length of a lap [m]."""
-    if circuit.stations is not None:
-        return circuit.stations.at_m[-1]
-    return sum(segment_length_m(segment_record(segment)) for segment in circuit.segments or [])
-
-
-def corner_count(circuit: CircuitDocument) -> int:
-    """Number of named corners."""
-    if circuit.stations is not None:
-        return len(circuit.stations.corners or [])
-    return sum(isinstance(segment, CornerDocument) for segment in circuit.segments or [])
 
 
 def _peak_power_kw(car: CarDocument) -> float:

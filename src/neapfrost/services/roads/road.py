@@ -21,6 +21,7 @@ from neapfrost.formats.plan import (
     LineDocument,
     LineKind,
     PlanDocument,
+    StationsDocument,
 )
 from neapfrost.formats.plan_records import circuit_record, segment_record
 from neapfrost.formats.plan_setup import in_effect
@@ -91,13 +92,15 @@ def vehicle_width_m(plan: PlanDocument) -> float:
 
 
 def segment_edges_m(circuit: CircuitDocument) -> Floats:
-    """Where segments begin, and where the last one ends [m]."""
+    """Where segments begin, and where the last one ends [m]; of stations both ends alone."""
+    if circuit.stations is not None:
+        return np.array([0.0, circuit.stations.at_m[-1]])
     lengths = [segment_length_m(segment_record(s)) for s in circuit.segments or []]
     return np.concatenate(([0.0], np.cumsum(lengths)))
 
 
 def road_of(circuit: CircuitDocument) -> Road:
-    """The road that a circuit's segments describe; kept for when it is asked for again."""
+    """The road that a circuit describes; kept for when it is asked for again."""
     return _road(circuit.model_dump_json())
 
 
@@ -107,6 +110,8 @@ def _road(circuit_json: str) -> Road:
     edges = segment_edges_m(circuit)
     step = float(np.clip(edges[-1] / LINE_NODES, *LINE_STEPS_M))
     middle = build_path(circuit_record(circuit), step)
+    if circuit.stations is not None:
+        return Road(middle, *_station_widths_m(circuit, circuit.stations, middle), edges)
     widths = [
         segment.width_m if segment.width_m is not None else circuit.width_m
         for segment in circuit.segments or []
@@ -118,6 +123,18 @@ def _road(circuit_json: str) -> Road:
         before[0], after[-1] = len(widths) - 1, 0
     width = np.minimum(np.array(widths)[before], np.array(widths)[after])
     return Road(middle, 0.5 * width, 0.5 * width, edges)
+
+
+def _station_widths_m(
+    circuit: CircuitDocument, stations: StationsDocument, middle: Path
+) -> tuple[Floats, Floats]:
+    """From the middle to the left and to the right edge at its nodes [m]."""
+
+    def at_nodes(widths: list[float] | None) -> Floats:
+        half = [0.5 * circuit.width_m] * len(stations.at_m)
+        return np.interp(middle.s_m, stations.at_m, half if widths is None else widths)
+
+    return at_nodes(stations.width_left_m), at_nodes(stations.width_right_m)
 
 
 def corridor_of(plan: PlanDocument) -> Corridor:
@@ -227,6 +244,7 @@ def made_for(plan: PlanDocument) -> dict[str, str]:
                 for s in circuit.segments or []
             ],
             [edge.model_dump(exclude_defaults=True) for edge in circuit.edges],
+            *([] if circuit.stations is None else [circuit.stations.model_dump()]),
         ],
         "wishes": [
             line.margin_m,

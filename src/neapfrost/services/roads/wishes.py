@@ -1,16 +1,7 @@
 """What is asked of a line at corners, found again by name when others are put in or taken out."""
 
-from neapfrost.formats.plan import (
-    CircuitDocument,
-    CornerDocument,
-    LineCornerDocument,
-    LineDocument,
-)
-
-
-def corner_names(circuit: CircuitDocument) -> list[str]:
-    """Names of a circuit's corners in their order."""
-    return [s.name for s in circuit.segments or [] if isinstance(s, CornerDocument)]
+from neapfrost.formats.circuit_facts import corner_names
+from neapfrost.formats.plan import CircuitDocument, LineCornerDocument, LineDocument
 
 
 def named_wishes(line: LineDocument, circuit: CircuitDocument) -> LineDocument:

@@ -1997,6 +1997,7 @@ export interface components {
          * @description A closed circuit or an open course, by segments or by stations.
          *
          *     Layouts of one venue name the same `venue`; segments of the same `stretch` are the same road.
+         *     `segments_describe` says of stations as well what they are: the driven path, or a road's middle.
          */
         CircuitDocument: {
             /** Name */
@@ -5003,7 +5004,10 @@ export interface components {
         };
         /**
          * StationsDocument
-         * @description A driven path as measured or computed, linear between stations.
+         * @description A driven path or a road's middle as measured, linear between stations.
+         *
+         *     Of a road the widths are those from the middle to each edge; where they are not given, half of
+         *     the circuit's `width_m`.
          */
         StationsDocument: {
             /** At M */
@@ -5016,6 +5020,10 @@ export interface components {
             grade_pct?: number[] | null;
             /** Grip Factor */
             grip_factor?: number[] | null;
+            /** Width Left M */
+            width_left_m?: number[] | null;
+            /** Width Right M */
+            width_right_m?: number[] | null;
             /** Road At M */
             road_at_m?: number[] | null;
             /** Offset M */
