@@ -14,6 +14,11 @@ RAMP_MOST = 0.9
 RAMP_LEAST_M = 0.01
 
 
+def figure_count(segment: Segment) -> int:
+    """How many figures a segment has."""
+    return 1 if isinstance(segment, Straight) else 3
+
+
 def figures_of(segments: list[Segment]) -> Floats:
     """Length of each straight; radius, angle and ramp of each corner."""
     figures: list[float] = []
@@ -54,7 +59,7 @@ def ramp_places(segments: list[Segment]) -> Integers:
     """Where each corner's ramp stands among the figures."""
     places, at = [], 0
     for segment in segments:
-        at += 1 if isinstance(segment, Straight) else 3
+        at += figure_count(segment)
         if isinstance(segment, Bend):
             places.append(at - 1)
     return np.array(places, dtype=np.int64)

@@ -1,5 +1,6 @@
 """Straights and corners laid end to end, and places and headings along them."""
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -58,51 +59,72 @@ def _turned(bend: Bend, s: Floats) -> Floats:
 
 @dataclass(frozen=True, eq=False)
 class Laid:
-    """Segments laid end to end from a start: each one's piece, and its start, (k + 1,) each."""
+    """Segments from poses of their own, or end to end: pieces, edges and poses, (k + 1,) each.
+
+    `flat` are the pieces' columns (share, x, y, heading) one after the other, (m, 4); `first` and
+    `count` (k,) say where each piece stands in them, and of how many equal parts it is.
+    """
 
     pieces: list[Piece]
     edges_m: Floats
     x_m: Floats
     y_m: Floats
     heading_rad: Floats
+    flat: Floats
+    first: Integers
+    count: Integers
 
 
-def lay(segments: list[Segment], start: Floats) -> Laid:
-    pieces = [laid_piece(segment) for segment in segments]
-    x, y, heading = [start[0]], [start[1]], [start[2]]
-    for piece in pieces:
-        cos, sin = np.cos(heading[-1]), np.sin(heading[-1])
-        x.append(x[-1] + cos * piece.x_m[-1] - sin * piece.y_m[-1])
-        y.append(y[-1] + sin * piece.x_m[-1] + cos * piece.y_m[-1])
-        heading.append(heading[-1] + piece.heading_rad[-1])
+def laid_from(segments: list[Segment], pieces: list[Piece], poses: Floats) -> Laid:
+    """Segments laid each from its own pose (x, y, heading); the last pose is the end's (k + 1, 3)."""
     lengths = [segment_length_m(segment) for segment in segments]
+    sizes = np.array([len(piece.share) for piece in pieces])
     return Laid(
         pieces,
         np.concatenate(([0.0], np.cumsum(lengths))),
-        np.array(x),
-        np.array(y),
-        np.array(heading),
+        poses[:, 0],
+        poses[:, 1],
+        poses[:, 2],
+        np.vstack(
+            [np.column_stack((p.share, p.x_m, p.y_m, p.heading_rad)) for p in pieces],
+        ),
+        np.concatenate(([0], np.cumsum(sizes)[:-1])),
+        sizes - 1,
     )
+
+
+def lay(segments: list[Segment], start: Floats) -> Laid:
+    """Segments laid end to end from a start's pose (3,)."""
+    pieces = [laid_piece(segment) for segment in segments]
+    poses = [(float(start[0]), float(start[1]), float(start[2]))]
+    for piece in pieces:
+        x, y, heading = poses[-1]
+        cos, sin = math.cos(heading), math.sin(heading)
+        own_x, own_y = float(piece.x_m[-1]), float(piece.y_m[-1])
+        poses.append(
+            (
+                x + cos * own_x - sin * own_y,
+                y + sin * own_x + cos * own_y,
+                heading + float(piece.heading_rad[-1]),
+            )
+        )
+    return laid_from(segments, pieces, np.array(poses))
 
 
 def places_at(laid: Laid, segment: Integers, share: Floats) -> tuple[Floats, Floats, Floats]:
     """Place and heading at shares of segments; (n,) each."""
-    x, y, heading = np.empty(len(share)), np.empty(len(share)), np.empty(len(share))
-    for number, piece in enumerate(laid.pieces):
-        own = segment == number
-        if not own.any():
-            continue
-        px, py = (
-            np.interp(share[own], piece.share, piece.x_m),
-            np.interp(share[own], piece.share, piece.y_m),
-        )
-        cos, sin = np.cos(laid.heading_rad[number]), np.sin(laid.heading_rad[number])
-        x[own] = laid.x_m[number] + cos * px - sin * py
-        y[own] = laid.y_m[number] + sin * px + cos * py
-        heading[own] = laid.heading_rad[number] + np.interp(
-            share[own], piece.share, piece.heading_rad
-        )
-    return x, y, heading
+    parts = laid.count[segment]
+    into = share * parts
+    part = np.clip(into.astype(np.int64), 0, parts - 1)
+    row = laid.first[segment] + part
+    # Beyond the ends of a segment stands what stands at its end.
+    rest = np.clip(into - part, 0.0, 1.0)[:, None]
+    _, px, py, turned = (laid.flat[row] + rest * (laid.flat[row + 1] - laid.flat[row])).T
+    heading = laid.heading_rad[segment]
+    cos, sin = np.cos(heading), np.sin(heading)
+    x = laid.x_m[segment] + cos * px - sin * py
+    y = laid.y_m[segment] + sin * px + cos * py
+    return x, y, heading + turned
 
 
 def shares(laid: Laid, places: Floats) -> tuple[Integers, Floats]:

@@ -1,25 +1,33 @@
 """Straights and corners moved to lie as near as can be to points."""
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
-from neapfrost.core.arrays import Floats
+from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.measured.fit_figures import (
     bounds_of,
+    figure_count,
     figures_of,
     made_of,
     ramp_places,
     scales_of,
 )
-from neapfrost.core.measured.laid_out import Laid, Piece, laid_piece, lay, places_at, shares
-from neapfrost.core.path.circuit import Segment, Straight
+from neapfrost.core.measured.laid_out import Laid, laid_from, laid_piece, lay, places_at, shares
+from neapfrost.core.path.circuit import Segment
 
-#: Rounds of `settled`, and trials in each.
-ROUNDS_MOST = 2
-TRIALS_MOST = 40
-#: A round that gains less than this share of the misfit, or this much a point [m], is the last.
+#: How much a joint that gapes by a metre counts, round by round, beside a point as far off.
+JOINT_WEIGHTS = (1.0, 30.0, 3000.0)
+#: Steps of a round.
+TRIALS_MOST = 25
+#: A radian of a joint counts as so many metres, and of the ring.
+POSE_SCALE = np.array([1.0, 1.0, 20.0])
+RING_SCALE = np.array([1.0, 1.0, 100.0])
+#: A step that gains less than this share of the misfit, or this much a point [m], is the last;
+#: the second share is for the rounds before the last.
 GAIN_LEAST = 1e-6
+GAIN_BETWEEN = 3e-3
 SETTLED_M = 3e-5
 #: A ramp as it is usually found [m].
 RAMP_USUAL_M = 8.0
@@ -46,186 +54,237 @@ class State:
     places_m: Floats
 
 
-def settled(state: State, points: Points) -> State:
-    """Least squares within bounds (scipy's) on distances at right angles.
+def settled(state: State, points: Points, near: bool = False) -> State:
+    """Least squares of distances at right angles, within the figures' bounds.
 
-    Each point's place is taken anew for every trial; at right angles its change does not count.
-    Ramps are held near the usual length as firmly as one point is known: radius and ramp of a
-    short corner are hard to tell apart. How well a point is known is taken anew each round.
+    Every segment has a place and a direction of its own to begin at, and joints that gape count as
+    points do; they are drawn together round by round (multiple shooting; H. G. Bock and K. J. Plitt,
+    IFAC World Congress 1984). So no figure turns all of the road behind it, and what belongs to a
+    segment is found beside it. Steps are those of Levenberg and Marquardt. Each point's place is
+    taken anew for every trial; at right angles its change does not count. Ramps are held near the
+    usual length as firmly as one point is known: radius and ramp of a short corner are hard to tell
+    apart. Of segments that lie `near` already only the last round is driven.
     """
+    laid = lay(state.segments, state.start)
+    tied = _Tied(
+        state.segments, np.column_stack((laid.x_m, laid.y_m, laid.heading_rad)), state.places_m
+    )
+    for weight in JOINT_WEIGHTS[-1:] if near else JOINT_WEIGHTS:
+        tied = _descended(tied, points, weight)
+    laid = lay(tied.segments, tied.poses[0])
+    return State(tied.segments, tied.poses[0], beside(laid, points, tied.places_m))
+
+
+@dataclass(frozen=True, eq=False)
+class _Tied:
+    """Segments, the pose (x, y, heading) that each begins at and the last ends at, and places.
+
+    Shapes: poses (k + 1, 3), places (n,).
+    """
+
+    segments: list[Segment]
+    poses: Floats
+    places_m: Floats
+
+    def laid(self) -> Laid:
+        """Each segment from its own pose."""
+        return laid_from(self.segments, [laid_piece(one) for one in self.segments], self.poses)
+
+
+def _descended(tied: _Tied, points: Points, weight: float) -> _Tied:
+    """The best that trials find with the joints held at a weight."""
     # Loaded once it is wanted: it takes a second, which every start of the application would wait.
-    from scipy.optimize import least_squares
+    from scipy.sparse import diags_array
+    from scipy.sparse.linalg import spsolve
 
-    least, most = bounds_of(state.segments)
-    free = np.full(3, np.inf)
-    for _ in range(ROUNDS_MOST):
-        trials = _Trials(state, points)
-        before = trials.cost(state)
-        # Figures as changes in their own scales: the first step tried is then one scale long.
-        low = np.concatenate((-free, np.minimum(least - trials.figures[3:], 0.0))) / trials.scale
-        high = np.concatenate((free, np.maximum(most - trials.figures[3:], 0.0))) / trials.scale
-        answer = least_squares(
-            trials.residuals,
-            np.zeros(len(trials.scale)),
-            jac=trials.slopes,
-            bounds=(low, high),
-            method="trf",
-            ftol=GAIN_LEAST,
-            xtol=None,
-            gtol=None,
-            max_nfev=TRIALS_MOST,
-        )
-        found = trials.at(answer.x)
-        gained = before - trials.cost(found)
-        if gained <= 0.0:
+    least, most = bounds_of(tied.segments)
+    laid = tied.laid()
+    misfit = aside_m(laid, tied.places_m, points)
+    known_m = max(float(np.sqrt((misfit**2).mean())), 1e-3)
+    residuals = _residuals(tied, laid, points, weight, known_m)
+    cost = float(residuals @ residuals)
+    damping = 1e-4
+    for _ in range(TRIALS_MOST):
+        slopes = _slopes(tied, laid, points, weight, known_m)
+        normal = (slopes.T @ slopes).tocsc()
+        scale = normal.diagonal() + 1e-12
+        downhill = slopes.T @ residuals
+        gained = 0.0
+        while damping < 1e8:
+            step = -spsolve(normal + diags_array(damping * scale, format="csc"), downhill)
+            tried = _stepped(tied, step, least, most)
+            after = tried.laid()
+            tried = _Tied(tried.segments, tried.poses, _carried(laid, after, tied, points))
+            other = _residuals(tried, after, points, weight, known_m)
+            gained = cost - float(other @ other)
+            if gained > 0.0:
+                tied, laid, residuals, cost = tried, after, other, cost - gained
+                damping = max(0.1 * damping, 1e-9)
+                break
+            damping *= 10.0
+        least_gain = GAIN_LEAST if weight == JOINT_WEIGHTS[-1] else GAIN_BETWEEN
+        if gained < max(least_gain * cost, SETTLED_M**2 * len(points.x_m)):
             break
-        state = found
-        if gained < max(GAIN_LEAST * before, SETTLED_M**2 * len(points.x_m)):
-            break
-    return state
+    return tied
 
 
-class _Trials:
-    """Segments of other figures than a state's, and how far they lie from the points."""
-
-    def __init__(self, state: State, points: Points) -> None:
-        self.state, self.points = state, points
-        self.scale = np.concatenate(([1.0, 1.0, 0.01], scales_of(state.segments)))
-        self.figures = np.concatenate((state.start, figures_of(state.segments)))
-        self.laid = lay(state.segments, state.start)
-        misfit, _ = _misfit(state, points)
-        self.known_m = max(float(np.sqrt((misfit**2).mean())), 1e-3)
-
-    def at(self, changes: Floats) -> State:
-        """The state of changed figures, in their scales: the start's three, then the segments'."""
-        figures = self.figures + self.scale * changes
-        segments = made_of(self.state.segments, figures[3:])
-        start = figures[:3]
-        after = lay(segments, start)
-        return State(segments, start, _carried(self.laid, after, self.state, self.points))
-
-    def residuals(self, changes: Floats) -> Floats:
-        return self._all(self.at(changes))
-
-    def cost(self, state: State) -> float:
-        every = self._all(state)
-        return float(every @ every)
-
-    def slopes(self, changes: Floats) -> Floats:
-        """Asked for where a trial was taken: from there the next trials' places are carried."""
-        state = self.at(changes)
-        self.state, self.laid = state, lay(state.segments, state.start)
-        slope = _slopes(state, self.laid, self.points)
-        ramps = ramp_places(state.segments)
-        held = np.zeros((len(ramps), slope.shape[1]))
-        held[np.arange(len(ramps)), 3 + ramps] = self.known_m / RAMP_USUAL_M
-        return np.vstack((slope, held)) * self.scale
-
-    def _all(self, state: State) -> Floats:
-        ramps = figures_of(state.segments)[ramp_places(state.segments)]
-        held = self.known_m * (ramps - RAMP_USUAL_M) / RAMP_USUAL_M
-        return np.concatenate((_misfit(state, self.points)[0], held))
+def _columns_of(segments: list[Segment]) -> tuple[Integers, Integers]:
+    """Where each pose (k + 1,) and each segment's figures (k,) stand among all unknowns."""
+    counts = np.array([3 + figure_count(segment) for segment in segments])
+    first = np.concatenate(([0], np.cumsum(counts)))
+    return first, first[:-1] + 3
 
 
-def _carried(before: Laid, after: Laid, state: State, points: Points) -> Floats:
+def _stepped(tied: _Tied, step: Floats, least: Floats, most: Floats) -> _Tied:
+    """Poses and figures after a step, the figures kept within their bounds."""
+    at_pose, at_figures = _columns_of(tied.segments)
+    poses = tied.poses + step[at_pose[:, None] + np.arange(3)]
+    which = np.concatenate(
+        [
+            at + np.arange(figure_count(segment))
+            for at, segment in zip(at_figures, tied.segments, strict=True)
+        ]
+    )
+    figures = np.clip(figures_of(tied.segments) + step[which], least, most)
+    return _Tied(made_of(tied.segments, figures), poses, tied.places_m)
+
+
+def _carried(before: Laid, after: Laid, tied: _Tied, points: Points) -> Floats:
     """Places on changed segments: at the same shares, then moved to beside the points."""
-    segment, share = shares(before, state.places_m)
+    segment, share = shares(before, tied.places_m)
     places = after.edges_m[segment] + share * np.diff(after.edges_m)[segment]
     return beside(after, points, places)
 
 
-def _misfit(state: State, points: Points) -> tuple[Floats, Laid]:
-    """Sideways distance of each point, then how far the ring is from closing, weighted."""
-    laid = lay(state.segments, state.start)
-    aside = aside_m(laid, state.places_m, points)
-    if points.around_rad is None:
-        return aside, laid
-    ring = np.array(
-        [
-            laid.x_m[-1] - laid.x_m[0],
-            laid.y_m[-1] - laid.y_m[0],
-            100.0 * (laid.heading_rad[-1] - laid.heading_rad[0] - points.around_rad),
-        ]
+def _ends(laid: Laid) -> Floats:
+    """Where each segment ends when it is laid from its own pose; (k, 3)."""
+    own = np.array([[p.x_m[-1], p.y_m[-1], p.heading_rad[-1]] for p in laid.pieces])
+    cos, sin = np.cos(laid.heading_rad[:-1]), np.sin(laid.heading_rad[:-1])
+    return np.column_stack(
+        (
+            laid.x_m[:-1] + cos * own[:, 0] - sin * own[:, 1],
+            laid.y_m[:-1] + sin * own[:, 0] + cos * own[:, 1],
+            laid.heading_rad[:-1] + own[:, 2],
+        )
     )
-    return np.concatenate((aside, ring * _ring_weight(len(aside)))), laid
+
+
+def _residuals(tied: _Tied, laid: Laid, points: Points, weight: float, known_m: float) -> Floats:
+    """Sideways distance of each point, gaps at the joints, ramps, and the gap in the ring."""
+    gaps = weight * POSE_SCALE * (_ends(laid) - tied.poses[1:])
+    ramps = figures_of(tied.segments)[ramp_places(tied.segments)]
+    parts = [
+        aside_m(laid, tied.places_m, points),
+        gaps.ravel(),
+        known_m * (ramps - RAMP_USUAL_M) / RAMP_USUAL_M,
+    ]
+    if points.around_rad is not None:
+        around = np.array([0.0, 0.0, points.around_rad])
+        ring = tied.poses[-1] - tied.poses[0] - around
+        parts.append(_ring_weight(len(points.x_m)) * RING_SCALE * ring)
+    return np.concatenate(parts)
 
 
 def _ring_weight(points: int) -> float:
     return float(RING_COUNTS * np.sqrt(points))
 
 
-def _slopes(state: State, laid: Laid, points: Points) -> Floats:
-    """Change of `_misfit` with the start and every figure; shape (rows, 3 + figures).
+def _slopes(tied: _Tied, laid: Laid, points: Points, weight: float, known_m: float) -> Any:
+    """Change of `_residuals` with every pose and figure, sparse."""
+    from scipy.sparse import csr_array
 
-    A figure changes its own segment, and moves and turns all that follows as one.
-    """
-    segments, x_m, y_m = state.segments, points.x_m, points.y_m
-    around_rad = points.around_rad
-    segment, share = shares(laid, state.places_m)
+    segments = tied.segments
+    at_pose, at_figures = _columns_of(segments)
+    count, total = len(points.x_m), int(at_pose[-1]) + 3
+    segment, share = shares(laid, tied.places_m)
     px, py, heading = places_at(laid, segment, share)
     sin, cos = np.sin(heading), np.cos(heading)
-    end_x, end_y = laid.x_m[-1], laid.y_m[-1]
-    rows = len(x_m) + (0 if around_rad is None else 3)
-    columns: list[Floats] = []
-
-    def column(dx: Floats, dy: Floats, dturn: Floats, dend: tuple[float, float, float]) -> None:
-        made = np.zeros(rows)
-        along = (x_m - px) * cos + (y_m - py) * sin
-        made[: len(x_m)] = dx * sin - dy * cos - dturn * along
-        if around_rad is not None:
-            made[-3:] = np.array([dend[0], dend[1], 100.0 * dend[2]]) * _ring_weight(len(x_m))
-        columns.append(made)
-
-    one, zero = np.ones(len(x_m)), np.zeros(len(x_m))
-    column(one, zero, zero, (0.0, 0.0, 0.0))
-    column(zero, one, zero, (0.0, 0.0, 0.0))
-    x0, y0 = laid.x_m[0], laid.y_m[0]
-    column(-(py - y0), px - x0, one, (-(end_y - y0), end_x - x0, 0.0))
-    figures = figures_of(segments)
-    scales = scales_of(segments)
-    at = 0
+    along = (points.x_m - px) * cos + (points.y_m - py) * sin
+    ends = _ends(laid)
+    entries = _Entries()
+    every = np.arange(count)
+    pose = at_pose[segment]
+    entries.add(every, pose, sin)
+    entries.add(every, pose + 1, -cos)
+    dx, dy = -(py - laid.y_m[segment]), px - laid.x_m[segment]
+    entries.add(every, pose + 2, dx * sin - dy * cos - along)
+    figures, scales = figures_of(segments), scales_of(segments)
+    at, order = 0, np.argsort(segment, kind="stable")
+    bounds = np.searchsorted(segment[order], np.arange(len(segments) + 1))
     for number, part in enumerate(segments):
-        own, later = segment == number, segment > number
-        piece = laid.pieces[number]
-        turn_cos, turn_sin = np.cos(laid.heading_rad[number]), np.sin(laid.heading_rad[number])
-        for figure in range(1 if isinstance(part, Straight) else 3):
-            changed = figures[at : at + (1 if isinstance(part, Straight) else 3)].copy()
-            changed[figure] += 1e-4 * scales[at + figure]
-            moved = laid_piece(made_of([part], changed)[0])
+        own = order[bounds[number] : bounds[number + 1]]
+        turned = laid.heading_rad[number]
+        turn_cos, turn_sin = float(np.cos(turned)), float(np.sin(turned))
+        row = count + 3 * number
+        gap = weight * POSE_SCALE
+        swing = np.array(
+            [-(ends[number, 1] - laid.y_m[number]), ends[number, 0] - laid.x_m[number], 1.0]
+        )
+        for axis in range(3):
+            entries.one(row + axis, at_pose[number] + axis, gap[axis])
+            entries.one(row + axis, at_pose[number + 1] + axis, -gap[axis])
+            if axis < 2:
+                entries.one(row + axis, at_pose[number] + 2, gap[axis] * swing[axis])
+        size = figure_count(part)
+        for figure in range(size):
             by = 1e-4 * scales[at + figure]
-
-            def local(
-                values: str,
-                where: Floats,
-                piece: Piece = piece,
-                moved: Piece = moved,
-                by: float = by,
-            ) -> Floats:
-                before = np.interp(where, piece.share, getattr(piece, values))
-                after = np.interp(where, moved.share, getattr(moved, values))
-                change: Floats = (after - before) / by
-                return change
-
-            ends = np.ones(1)
-            lx, ly = float(local("x_m", ends)[0]), float(local("y_m", ends)[0])
-            gx, gy = turn_cos * lx - turn_sin * ly, turn_sin * lx + turn_cos * ly
-            gturn = float(local("heading_rad", ends)[0])
-            dx, dy, dturn = np.zeros(len(x_m)), np.zeros(len(x_m)), np.zeros(len(x_m))
-            ox, oy = local("x_m", share[own]), local("y_m", share[own])
-            dx[own], dy[own] = turn_cos * ox - turn_sin * oy, turn_sin * ox + turn_cos * oy
-            dturn[own] = local("heading_rad", share[own])
-            pivot_x, pivot_y = laid.x_m[number + 1], laid.y_m[number + 1]
-            dx[later] = gx - gturn * (py[later] - pivot_y)
-            dy[later] = gy + gturn * (px[later] - pivot_x)
-            dturn[later] = gturn
-            column(
-                dx,
-                dy,
-                dturn,
-                (gx - gturn * (end_y - pivot_y), gy + gturn * (end_x - pivot_x), gturn),
+            changed = figures[at : at + size].copy()
+            changed[figure] += by
+            moved, piece = laid_piece(made_of([part], changed)[0]), laid.pieces[number]
+            where = np.append(share[own], 1.0)
+            ox, oy, oturn = (
+                (np.interp(where, moved.share, new) - np.interp(where, piece.share, old)) / by
+                for new, old in (
+                    (moved.x_m, piece.x_m),
+                    (moved.y_m, piece.y_m),
+                    (moved.heading_rad, piece.heading_rad),
+                )
             )
-        at += 1 if isinstance(part, Straight) else 3
-    return np.column_stack(columns)
+            gx, gy = turn_cos * ox - turn_sin * oy, turn_sin * ox + turn_cos * oy
+            column = int(at_figures[number]) + figure
+            aside = gx[:-1] * sin[own] - gy[:-1] * cos[own] - oturn[:-1] * along[own]
+            entries.add(own, np.full(len(own), column), aside)
+            for axis, change in enumerate((gx[-1], gy[-1], oturn[-1])):
+                entries.one(row + axis, column, gap[axis] * float(change))
+        at += size
+    row = count + 3 * len(segments)
+    starts = np.repeat(at_figures, [figure_count(s) for s in segments])
+    within = np.concatenate([np.arange(figure_count(s)) for s in segments])
+    for place in ramp_places(segments):
+        entries.one(row, int(starts[place] + within[place]), known_m / RAMP_USUAL_M)
+        row += 1
+    if points.around_rad is not None:
+        for axis in range(3):
+            ring = _ring_weight(count) * RING_SCALE[axis]
+            entries.one(row + axis, int(at_pose[-1]) + axis, ring)
+            entries.one(row + axis, axis, -ring)
+        row += 3
+    return csr_array((entries.values, (entries.rows, entries.columns)), shape=(row, total))
+
+
+class _Entries:
+    """Entries of a sparse matrix as they come."""
+
+    def __init__(self) -> None:
+        self._parts: list[tuple[Any, Any, Any]] = []
+
+    def add(self, rows: Integers, columns: Integers, values: Floats) -> None:
+        self._parts.append((rows, columns, values))
+
+    def one(self, row: int, column: int, value: float) -> None:
+        self._parts.append(([row], [column], [value]))
+
+    @property
+    def rows(self) -> Integers:
+        return np.concatenate([part[0] for part in self._parts])
+
+    @property
+    def columns(self) -> Integers:
+        return np.concatenate([part[1] for part in self._parts])
+
+    @property
+    def values(self) -> Floats:
+        return np.concatenate([part[2] for part in self._parts])
 
 
 def rms_m(state: State, points: Points) -> float:

@@ -86,7 +86,7 @@ def fit_segments(line: SmoothLine, x_m: Floats, y_m: Floats) -> Fitted:
     assert best is not None  # the second guess always is one
     best = _with_splits(best, few)
     if len(points.x_m) > len(few.x_m):
-        best = _settled_on(best.segments, best.start, line, points)
+        best = _settled_on(best.segments, best.start, line, points, near=True)
     return _told(best, points, begins, line)
 
 
@@ -132,12 +132,14 @@ def _points(line: SmoothLine, x_m: Floats, y_m: Floats, most: int) -> Points:
     return Points(x_m[pick], y_m[pick], line.closed, around)
 
 
-def _settled_on(segments: list[Segment], start: Floats, line: SmoothLine, points: Points) -> State:
+def _settled_on(
+    segments: list[Segment], start: Floats, line: SmoothLine, points: Points, near: bool = False
+) -> State:
     """Least squares from segments as they are laid, each point beside its nearest place."""
     laid = lay(segments, start)
     about = line.s_m[nearest_samples(line, points.x_m, points.y_m)]
     places = beside(laid, points, about * laid.edges_m[-1] / line.s_m[-1])
-    return settled(State(segments, start, places), points)
+    return settled(State(segments, start, places), points, near)
 
 
 def _refined(guess: Guess, line: SmoothLine, points: Points, about_m: Floats) -> State:
