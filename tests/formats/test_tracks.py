@@ -171,7 +171,7 @@ def test_decimal_commas_are_numbers() -> None:
         (b'{"type": "Point", "coordinates": [1, 2]}', "no line and no ring"),
         (
             b'{"type": "LineString", "coordinates": [[1, 2], ["a", 3]]}',
-            "point 2: longitude and latitude are expected",
+            "coordinates[1]: longitude and latitude are expected",
         ),
         (b"[1, 2, 3]", "a bare JSON list"),
         (b"x,y\n", "a header and nothing under it"),

@@ -13,6 +13,7 @@ from neapfrost.api import calls, cars, circuits, collection, documents, imports,
 from neapfrost.api.errors import RESPONSES, install_error_handlers
 from neapfrost.api.guard import Guard
 from neapfrost.services.imports.jobs import Imports
+from neapfrost.services.imports.reader import InReaders
 from neapfrost.services.laps.solver_processes import Solvers
 from neapfrost.services.lines.jobs import LineJobs
 from neapfrost.store.database import Store
@@ -30,7 +31,8 @@ class Health(BaseModel):
 def create_app(store: Store, static: Path = STATIC, solvers: Solvers | None = None) -> FastAPI:
     """Build the application on a store; `static` is the folder of the built page.
 
-    With `solvers` what-ifs are answered in those processes, otherwise in this one.
+    With `solvers` what-ifs are answered in those processes and files are read in others, otherwise
+    all is done in this one.
     """
     app = FastAPI(
         title="Neapfrost",
@@ -44,7 +46,7 @@ def create_app(store: Store, static: Path = STATIC, solvers: Solvers | None = No
     app.state.store = store
     app.state.solvers = solvers
     app.state.line_jobs = LineJobs()
-    app.state.imports = Imports()
+    app.state.imports = Imports(None if solvers is None else InReaders())
     install_error_handlers(app)
 
     @app.get("/api/health")

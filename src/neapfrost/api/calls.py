@@ -1,16 +1,14 @@
 """Routes of a plan's calls: at a corner, over the lap, in a race; bands, workings, edits."""
 
-import threading
 from typing import Annotated
 
-import anyio
 from fastapi import APIRouter, Query, Request, Response
 from pydantic import BaseModel, ConfigDict
-from starlette.concurrency import run_in_threadpool
 
 from neapfrost.api.documents import written
 from neapfrost.api.plans import Kept
 from neapfrost.api.spoken import Spoken
+from neapfrost.api.waiting import while_waited_for
 from neapfrost.core.lap.solve import Stopped
 from neapfrost.core.studies.first_laps import Confidence
 from neapfrost.core.units import Units
@@ -27,9 +25,6 @@ from neapfrost.services.plans.plan_edit import PlanEdit, edit_plan
 from neapfrost.services.plans.workbench import OpenPlan, spoken
 
 router = APIRouter()
-
-#: How often it is looked whether somebody still waits for a batch [s].
-LOOKED_EVERY_S = 0.1
 
 
 class EditPlanRequest(BaseModel):
@@ -74,24 +69,12 @@ def workings_at_corner(store: Kept, plan_id: int, corner: int) -> list[WorkingPa
 @router.get("/api/plans/{plan_id}/bands", response_model=PlanBands)
 async def bands_of_plan(store: Kept, plan_id: int, request: Request) -> Response:
     """The 10-90 bands of the plan; the batch ends early when nobody waits for it any more."""
-    gone = threading.Event()
-
-    async def watch() -> None:
-        while not await request.is_disconnected():
-            await anyio.sleep(LOOKED_EVERY_S)
-        gone.set()
-
-    def batch() -> PlanBands:
-        return plan_bands(kept_plan(store, plan_id), gone.is_set)
-
-    async with anyio.create_task_group() as tasks:
-        tasks.start_soon(watch)
-        try:
-            found = await run_in_threadpool(batch)
-        except Stopped:
-            return Response(status_code=499)
-        finally:
-            tasks.cancel_scope.cancel()
+    try:
+        found = await while_waited_for(
+            request, lambda gone: plan_bands(kept_plan(store, plan_id), gone)
+        )
+    except Stopped:
+        return Response(status_code=499)
     return written(found)
 
 

@@ -5,11 +5,11 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
 from pydantic import BaseModel, ConfigDict
-from starlette.concurrency import run_in_threadpool
 from starlette.responses import Response
 
 from neapfrost.api.documents import written
 from neapfrost.api.plans import Kept
+from neapfrost.api.waiting import while_waited_for
 from neapfrost.services.imports.jobs import ImportProgress, Imports
 from neapfrost.services.imports.keeping import keep_import
 from neapfrost.services.imports.preview import (
@@ -75,15 +75,22 @@ async def look_at_file(
     """Read a file of points (GPX, GeoJSON, text in columns) and show what it would become."""
     data = await http.body()
     options = ImportOptions.model_validate({"segments_describe": segments_describe})
-    return await run_in_threadpool(lambda: written(held(http).look(name, data, options, watch)))
+    imports = held(http)
+    preview = await while_waited_for(
+        http, lambda gone: imports.look(name, data, options, watch, gone)
+    )
+    return written(preview)
 
 
 @router.post("/api/imports/{import_id}", response_model=ImportPreview)
-def look_again(
+async def look_again(
     http: Request, import_id: str, options: ImportOptions, watch: Watch = None
 ) -> Response:
     """Look at the file once more with other choices."""
-    return written(held(http).again(import_id, options, watch))
+    imports = held(http)
+    return written(
+        await while_waited_for(http, lambda gone: imports.again(import_id, options, watch, gone))
+    )
 
 
 @router.post("/api/imports/{import_id}/corners", response_model=ImportPreview)

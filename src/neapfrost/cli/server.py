@@ -3,6 +3,7 @@
 import signal
 import socket
 import sys
+import threading
 
 import uvicorn
 
@@ -21,16 +22,25 @@ def run_server(store: Store, listener: socket.socket, solvers_wanted: int | None
     # The first solve loads the compiled kernels; nobody should wait for that in the page.
     first = demo_plans()[0].document
     # The server hands a signal on once it is done; ending by an exception runs what follows.
-    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+    ended = threading.Event()
+
+    def end(*_: object) -> None:
+        ended.set()
+        sys.exit(0)
+
+    signal.signal(signal.SIGTERM, end)
     solvers = None if solvers_wanted == 0 else start_solvers(first, solvers_wanted)
     app = create_app(store, solvers=solvers)
     try:
         predict_lap(first, trace_points=10)
+        if ended.is_set():
+            return  # the compiler's own callbacks swallow an exit that falls into them
         config = uvicorn.Config(app, log_level="warning", access_log=False)
         host, port = listener.getsockname()
         print(f"Neapfrost is at http://{host}:{port}/", flush=True)
         uvicorn.Server(config).run(sockets=[listener])
     finally:
         app.state.line_jobs.stop()
+        app.state.imports.close()
         if solvers is not None:
             stop_solvers(solvers)

@@ -76,7 +76,7 @@ class Laid:
 
 
 def laid_from(segments: list[Segment], pieces: list[Piece], poses: Floats) -> Laid:
-    """Segments laid each from its own pose (x, y, heading); the last pose is the end's (k + 1, 3)."""
+    """Segments each from its own pose (x, y, heading), the end's as the last one; (k + 1, 3)."""
     lengths = [segment_length_m(segment) for segment in segments]
     sizes = np.array([len(piece.share) for piece in pieces])
     return Laid(

@@ -14,8 +14,16 @@ from neapfrost.core.measured.fit_figures import (
     ramp_places,
     scales_of,
 )
-from neapfrost.core.measured.laid_out import Laid, laid_from, laid_piece, lay, places_at, shares
-from neapfrost.core.path.circuit import Segment
+from neapfrost.core.measured.laid_out import (
+    Laid,
+    Piece,
+    laid_from,
+    laid_piece,
+    lay,
+    places_at,
+    shares,
+)
+from neapfrost.core.path.circuit import Segment, Straight
 
 #: How much a joint that gapes by a metre counts, round by round, beside a point as far off.
 JOINT_WEIGHTS = (1.0, 30.0, 3000.0)
@@ -26,8 +34,8 @@ POSE_SCALE = np.array([1.0, 1.0, 20.0])
 RING_SCALE = np.array([1.0, 1.0, 100.0])
 #: A step that gains less than this share of the misfit, or this much a point [m], is the last;
 #: the second share is for the rounds before the last.
-GAIN_LEAST = 1e-6
-GAIN_BETWEEN = 3e-3
+GAIN_LEAST = 3e-5
+GAIN_BETWEEN = 1e-2
 SETTLED_M = 3e-5
 #: A ramp as it is usually found [m].
 RAMP_USUAL_M = 8.0
@@ -58,8 +66,8 @@ def settled(state: State, points: Points, near: bool = False) -> State:
     """Least squares of distances at right angles, within the figures' bounds.
 
     Every segment has a place and a direction of its own to begin at, and joints that gape count as
-    points do; they are drawn together round by round (multiple shooting; H. G. Bock and K. J. Plitt,
-    IFAC World Congress 1984). So no figure turns all of the road behind it, and what belongs to a
+    points do; they are drawn together round by round (multiple shooting; Bock and Plitt, IFAC
+    World Congress 1984). So no figure turns all of the road behind it, and what belongs to a
     segment is found beside it. Steps are those of Levenberg and Marquardt. Each point's place is
     taken anew for every trial; at right angles its change does not count. Ramps are held near the
     usual length as firmly as one point is known: radius and ramp of a short corner are hard to tell
@@ -208,7 +216,7 @@ def _slopes(tied: _Tied, laid: Laid, points: Points, weight: float, known_m: flo
     entries.add(every, pose + 1, -cos)
     dx, dy = -(py - laid.y_m[segment]), px - laid.x_m[segment]
     entries.add(every, pose + 2, dx * sin - dy * cos - along)
-    figures, scales = figures_of(segments), scales_of(segments)
+    scales = scales_of(segments)
     at, order = 0, np.argsort(segment, kind="stable")
     bounds = np.searchsorted(segment[order], np.arange(len(segments) + 1))
     for number, part in enumerate(segments):
@@ -226,20 +234,10 @@ def _slopes(tied: _Tied, laid: Laid, points: Points, weight: float, known_m: flo
             if axis < 2:
                 entries.one(row + axis, at_pose[number] + 2, gap[axis] * swing[axis])
         size = figure_count(part)
+        where = np.append(share[own], 1.0)
         for figure in range(size):
             by = 1e-4 * scales[at + figure]
-            changed = figures[at : at + size].copy()
-            changed[figure] += by
-            moved, piece = laid_piece(made_of([part], changed)[0]), laid.pieces[number]
-            where = np.append(share[own], 1.0)
-            ox, oy, oturn = (
-                (np.interp(where, moved.share, new) - np.interp(where, piece.share, old)) / by
-                for new, old in (
-                    (moved.x_m, piece.x_m),
-                    (moved.y_m, piece.y_m),
-                    (moved.heading_rad, piece.heading_rad),
-                )
-            )
+            ox, oy, oturn = _changes(part, laid.pieces[number], where, figure, by)
             gx, gy = turn_cos * ox - turn_sin * oy, turn_sin * ox + turn_cos * oy
             column = int(at_figures[number]) + figure
             aside = gx[:-1] * sin[own] - gy[:-1] * cos[own] - oturn[:-1] * along[own]
@@ -260,6 +258,26 @@ def _slopes(tied: _Tied, laid: Laid, points: Points, weight: float, known_m: flo
             entries.one(row + axis, axis, -ring)
         row += 3
     return csr_array((entries.values, (entries.rows, entries.columns)), shape=(row, total))
+
+
+def _changes(
+    part: Segment, piece: Piece, where: Floats, figure: int, by: float
+) -> tuple[Floats, Floats, Floats]:
+    """Change of place and heading at shares of a segment with a figure, in its own axes."""
+    if isinstance(part, Straight):
+        return where, np.zeros(len(where)), np.zeros(len(where))
+    changed = figures_of([part])
+    changed[figure] += by
+    moved = laid_piece(made_of([part], changed)[0])
+    ox, oy, oturn = (
+        (np.interp(where, moved.share, new) - np.interp(where, piece.share, old)) / by
+        for new, old in (
+            (moved.x_m, piece.x_m),
+            (moved.y_m, piece.y_m),
+            (moved.heading_rad, piece.heading_rad),
+        )
+    )
+    return ox, oy, oturn
 
 
 class _Entries:

@@ -150,7 +150,7 @@ def _refined(guess: Guess, line: SmoothLine, points: Points, about_m: Floats) ->
     state = settled(state, points)
     kept = _without_noise(state.segments)
     if len(kept) < len(state.segments):
-        state = settled(replace(state, segments=kept), points)
+        state = settled(replace(state, segments=kept), points, near=True)
     return state
 
 

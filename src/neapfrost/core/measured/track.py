@@ -8,6 +8,10 @@ from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.errors import Fault, InputRefused
 
 POINTS_FEWEST = 10
+#: Points nearer to each other than about this are one place, however often it is passed [m].
+SAME_PLACE_M = 0.05
+#: No point of a road lies farther than this from the first [m].
+FARTHEST_M = 50_000.0
 #: A point farther from the last than this many usual distances, and than so many metres, jumps.
 JUMP_TIMES, JUMP_M = 15.0, 60.0
 #: Half of the gate at the first point through which a lap ends [m], and the shortest lap [m].
@@ -94,11 +98,18 @@ def refuse_bad_track(track: Track, names: list[str] | None = None) -> None:
 
     `names` says where each point stands in its file. Raises InputRefused.
     """
-    count = len(track.x_m)
+    places = np.round((track.x_m + 1j * track.y_m) / SAME_PLACE_M)
+    count = min(len(track.x_m), len(np.unique(places)))
     if count < POINTS_FEWEST:
         raise InputRefused(
             [Fault("", f"only {count} points differ; a road needs at least {POINTS_FEWEST}")]
         )
+    far = np.flatnonzero((np.abs(track.x_m) > FARTHEST_M) | (np.abs(track.y_m) > FARTHEST_M))
+    if len(far) > 0:
+        first = int(far[0])
+        place = names[first] if names is not None else f"point {first + 1}"
+        said = f"it lies more than {FARTHEST_M / 1000:.0f} km from the first point"
+        raise InputRefused([Fault(place, f"{said}; points of one road are expected")])
     step = np.hypot(np.diff(track.x_m), np.diff(track.y_m))
     usual = float(np.median(step))
     length = float(step.sum())

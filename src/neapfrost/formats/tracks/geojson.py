@@ -21,6 +21,8 @@ from neapfrost.formats.tracks.read_track import (
 #: What a line is, in the property of this name.
 ROLE = "role"
 CENTRE, LEFT, RIGHT = "centreline", "left edge", "right edge"
+#: No coordinate and no height is larger.
+FIGURE_MOST = 1e9
 EDGE_WORDS = {LEFT: ("left",), RIGHT: ("right",)}
 
 
@@ -65,7 +67,8 @@ def read_geojson(data: bytes) -> ReadTrack:
             [Fault("", "the file has edges alone; a line along the road is expected as well")]
         )
     centre = max(candidates, key=lambda candidate: candidate[:2])[2]
-    refuse_count(len(centre))
+    if len(centre) == 0:
+        raise InputRefused([Fault("coordinates", "the line is empty; positions are expected")])
     z = centre[:, 2] if np.isfinite(centre[:, 2]).all() else None
     x, y, origin = local_metres(centre[:, 1], centre[:, 0], z)
     left = _width(edges.get(LEFT), x, y, origin)
@@ -78,46 +81,74 @@ def read_geojson(data: bytes) -> ReadTrack:
     return ReadTrack(Track(x, y, z, left, right), origin, note, "point", 1)
 
 
-def _lines(value: dict[str, Any]) -> Iterator[tuple[dict[str, Any], Floats]]:
+def _lines(value: Any, place: str = "") -> Iterator[tuple[dict[str, Any], Floats]]:
     """Every line with its properties, through collections and features."""
+    if not isinstance(value, dict):
+        raise InputRefused([Fault(place, f"{_kind(value)} was given; an object is expected")])
     kind = value.get("type")
+    inner = f"{place}." if place else ""
     if kind == "FeatureCollection":
-        for feature in value.get("features") or []:
-            yield from _lines(feature)
+        for number, feature in enumerate(_listed(value, "features", inner)):
+            yield from _lines(feature, f"{inner}features[{number}]")
     elif kind == "Feature":
-        properties = value.get("properties") or {}
-        for _, points in _lines(value.get("geometry") or {}):
-            yield properties, points
+        properties = value.get("properties")
+        if not isinstance(properties, dict | None):
+            said = f"{_kind(properties)} was given; an object, or null, is expected"
+            raise InputRefused([Fault(f"{inner}properties", said)])
+        if value.get("geometry") is not None:
+            for _, points in _lines(value["geometry"], f"{inner}geometry"):
+                yield properties or {}, points
     elif kind == "GeometryCollection":
-        for geometry in value.get("geometries") or []:
-            yield from _lines(geometry)
-    elif kind == "LineString":
-        yield {}, _points(value.get("coordinates"))
-    elif kind == "MultiLineString":
-        parts = [_points(part) for part in value.get("coordinates") or []]
-        if parts:
-            yield {}, np.vstack(parts)
-    elif kind == "Polygon":
-        rings = value.get("coordinates") or []
-        if rings:
-            yield {}, _points(rings[0])
+        for number, geometry in enumerate(_listed(value, "geometries", inner)):
+            yield from _lines(geometry, f"{inner}geometries[{number}]")
+    elif kind in ("LineString", "MultiLineString", "Polygon"):
+        parts = _listed(value, "coordinates", inner)
+        place = f"{inner}coordinates"
+        if kind == "LineString":
+            yield {}, _points(parts, place)
+        elif kind == "Polygon":
+            yield {}, _points(parts[0] if parts else [], f"{place}[0]")
+        else:
+            lines = [_points(part, f"{place}[{n}]") for n, part in enumerate(parts)]
+            yield {}, np.vstack([np.empty((0, 3)), *lines])
     elif kind not in ("Point", "MultiPoint", "MultiPolygon"):
+        said = f'"{str(kind)[:40]}" was given; a GeoJSON line, ring or collection is expected'
+        raise InputRefused([Fault(f"{inner}type", said)])
+
+
+def _listed(value: dict[str, Any], name: str, inner: str) -> list[Any]:
+    found = value.get(name)
+    if not isinstance(found, list):
         raise InputRefused(
-            [Fault("type", f'"{kind}" was given; a GeoJSON line, ring or collection is expected')]
+            [Fault(f"{inner}{name}", f"{_kind(found)} was given; a list is expected")]
         )
+    return found
 
 
-def _points(coordinates: Any) -> Floats:
-    rows = []
+def _kind(value: Any) -> str:
+    """What a JSON value is, in a person's words."""
+    kinds = {dict: "an object", list: "a list", str: "a text", bool: "true or false"}
+    return "nothing" if value is None else kinds.get(type(value), "a number")
+
+
+def _points(coordinates: Any, place: str) -> Floats:
     if not isinstance(coordinates, list):
-        raise InputRefused([Fault("coordinates", "a list of positions is expected")])
-    for number, position in enumerate(coordinates, start=1):
+        raise InputRefused([Fault(place, f"{_kind(coordinates)} was given; a list is expected")])
+    refuse_count(len(coordinates))
+    rows = []
+    for number, position in enumerate(coordinates):
         numbers = isinstance(position, list) and all(
-            isinstance(c, int | float) and not isinstance(c, bool) for c in position
+            isinstance(c, int | float) and not isinstance(c, bool) and abs(c) < FIGURE_MOST
+            for c in position[:3]
         )
         if not numbers or len(position) < 2:
             raise InputRefused(
-                [Fault(f"point {number}", "longitude and latitude are expected as two numbers")]
+                [
+                    Fault(
+                        f"{place}[{number}]",
+                        "longitude and latitude are expected as two numbers",
+                    )
+                ]
             )
         rows.append([position[0], position[1], position[2] if len(position) > 2 else np.nan])
     return np.array(rows, dtype=np.float64).reshape(-1, 3)

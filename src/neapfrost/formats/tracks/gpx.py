@@ -42,6 +42,10 @@ def read_gpx(data: bytes) -> ReadTrack:
                 )
             ]
         ) from None
+    except (LookupError, ValueError) as error:
+        raise InputRefused(
+            [Fault("", f"the file's encoding is not read ({str(error)[:80]}); UTF-8 is expected")]
+        ) from None
     if _local(root.tag) != "gpx":
         raise InputRefused(
             [Fault("", f'the file is XML, but begins with "{_local(root.tag)}"; "gpx" is expected')]

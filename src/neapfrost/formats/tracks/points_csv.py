@@ -108,6 +108,8 @@ def read_points_csv(data: bytes, columns: Columns) -> ReadTrack:
         raise InputRefused([Fault("columns", f'no column is chosen for "{missing[0]}"')])
     wanted += [role for role in ("z", "left", "right") if role in roles]
     values = _numbers(data, columns, [roles[role] for role in wanted])
+    if len(values) == 0:
+        raise InputRefused([Fault("", "no line holds a point; points of a road are expected")])
     refuse_count(len(values))
     found = {role: values[:, number] for number, role in enumerate(wanted)}
     z = found.get("z")
@@ -119,9 +121,15 @@ def read_points_csv(data: bytes, columns: Columns) -> ReadTrack:
     left, right = found.get("left"), found.get("right")
     if left is None or right is None:
         left = right = None
-    said = ", ".join(columns.header[roles[role]] for role in wanted)
+    said = ", ".join(_column_name(columns, roles[role]) for role in wanted)
     note = f"{len(x)} points ({said})"
     return ReadTrack(Track(x, y, z, left, right), origin, note, "line", columns.first_line)
+
+
+def _column_name(columns: Columns, number: int) -> str:
+    """A column's header, or its number where the header ends before it."""
+    header = columns.header
+    return header[number] if number < len(header) else f"column {number + 1}"
 
 
 def write_points_csv(x_m: Floats, y_m: Floats, z_m: Floats, left_m: Floats, right_m: Floats) -> str:

@@ -1,5 +1,6 @@
 """What a file of points was read to."""
 
+import re
 from dataclasses import dataclass
 
 import numpy as np
@@ -70,6 +71,34 @@ def degrees(x_m: Floats, y_m: Floats, origin: tuple[float, float]) -> tuple[Floa
         lat, lon, height = pymap3d.enu2geodetic(x_m, y_m, up, origin[0], origin[1], 0.0)
         up = up - np.asarray(height)
     return np.asarray(lat), np.asarray(lon)
+
+
+#: Byte order marks of the encodings that have one, the longer ones first.
+MARKS = (
+    (b"\xff\xfe\x00\x00", "utf-32"),
+    (b"\x00\x00\xfe\xff", "utf-32"),
+    (b"\xff\xfe", "utf-16"),
+    (b"\xfe\xff", "utf-16"),
+)
+
+
+def plain(data: bytes) -> bytes:
+    """A file's text in UTF-8 with lines ended by LF, whatever mark and line ends it came with.
+
+    Raises InputRefused where a mark promises an encoding that the text is not in.
+    """
+    encoding = next((name for mark, name in MARKS if data.startswith(mark)), None)
+    if encoding is not None:
+        try:
+            text = data.decode(encoding)
+        except UnicodeDecodeError as error:
+            raise InputRefused(
+                [Fault("", f"byte {error.start} is no {encoding.upper()}, as the file's mark says")]
+            ) from None
+        # What XML says of its own encoding was true of the bytes before.
+        text = re.sub(r"^(<\?xml[^>]*?)\s+encoding=[\"'][^\"']*[\"']", r"\1", text)
+        data = text.encode("utf-8", "replace")
+    return data.removeprefix(b"\xef\xbb\xbf").replace(b"\r\n", b"\n").replace(b"\r", b"\n")
 
 
 def refuse_size(data: bytes) -> None:

@@ -44,9 +44,12 @@ def read_segments_csv(data: bytes) -> list[dict[str, Any]]:
     line and column for an unknown column or a cell that is no number.
     """
     refuse_size(data)
-    text = data.decode("utf-8-sig", "replace")
+    text = data.decode("utf-8-sig", "replace").replace("\r\n", "\n").replace("\r", "\n")
     separator = ";" if ";" in text.splitlines()[0] else ","
-    rows = list(csv.reader(io.StringIO(text), delimiter=separator))
+    try:
+        rows = list(csv.reader(io.StringIO(text), delimiter=separator))
+    except csv.Error as error:
+        raise InputRefused([Fault("", f"the sheet cannot be read: {error}")]) from None
     header = [cell.strip() for cell in rows[0]]
     for number, name in enumerate(header, start=1):
         if name not in COLUMNS:

@@ -2,21 +2,23 @@
 
 import threading
 import uuid
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from pydantic import BaseModel
 
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.lap.solve import never
 from neapfrost.services.imports.preview import (
     STEPS,
     CornerEdit,
     ImportOptions,
     ImportPreview,
     Looked,
-    look_at,
-    preview_of,
-    with_corner_edit,
+    edit_and_show,
+    look_and_show,
 )
+from neapfrost.services.imports.reader import InReaders, InThisProcess, stopped
 
 REMEMBERED = 4
 
@@ -49,34 +51,47 @@ class _Watch:
         """Note a step. Raises InputRefused where the file is to be stopped."""
         self.step = step
         if self.stop.is_set():
-            raise InputRefused([Fault("import", "stopped; nothing of the file was kept")])
+            raise stopped()
 
 
 class Imports:
     """The files being looked at, in memory alone."""
 
-    def __init__(self) -> None:
+    def __init__(self, reader: InThisProcess | InReaders | None = None) -> None:
+        self._reader = reader or InThisProcess()
         self._lock = threading.Lock()
         self._held: dict[str, _Held] = {}
         self._watched: dict[str, _Watch] = {}
 
     def look(
-        self, file_name: str, data: bytes, options: ImportOptions, watch: str | None = None
+        self,
+        file_name: str,
+        data: bytes,
+        options: ImportOptions,
+        watch: str | None = None,
+        gone: Callable[[], bool] = never,
     ) -> ImportPreview:
-        """Read a new file. Raises InputRefused with what is wrong in it."""
-        return self._look(uuid.uuid4().hex, file_name, data, options, watch)
+        """Read a new file, as long as whoever sent it has not `gone`. Raises InputRefused."""
+        return self._look(uuid.uuid4().hex, file_name, data, options, watch, gone)
 
     def again(
-        self, import_id: str, options: ImportOptions, watch: str | None = None
+        self,
+        import_id: str,
+        options: ImportOptions,
+        watch: str | None = None,
+        gone: Callable[[], bool] = never,
     ) -> ImportPreview:
         """Look at a file once more with other choices. Raises InputRefused."""
         held = self.known(import_id)
-        return self._look(import_id, held.looked.file_name, held.data, options, watch)
+        return self._look(import_id, held.looked.file_name, held.data, options, watch, gone)
 
     def edit(self, import_id: str, edit: CornerEdit) -> ImportPreview:
         """Split, join or name the corners found in a file. Raises InputRefused."""
         held = self.known(import_id)
-        return self._keep(import_id, held.data, with_corner_edit(held.looked, edit))
+        looked, preview = self._reader.run(
+            edit_and_show, import_id, held.looked, edit, tell=_Watch().tell, wanted=lambda: True
+        )
+        return self._keep(import_id, held.data, looked, preview)
 
     def progress(self, watch: str) -> ImportProgress:
         """How far a file is that is watched under a name; the first step before it begins."""
@@ -84,7 +99,7 @@ class Imports:
         return ImportProgress(step=step, steps=len(STEPS), doing=STEPS[step])
 
     def stop(self, watch: str) -> None:
-        """Stop a file on its way at its next step."""
+        """Stop a file on its way: at once in a process of its own, else at its next step."""
         if watch in self._watched:
             self._watched[watch].stop.set()
 
@@ -95,6 +110,10 @@ class Imports:
                 [Fault("import", "this file is not held any more; choose it once more")]
             )
         return self._held[import_id]
+
+    def close(self) -> None:
+        """End whatever reads files elsewhere."""
+        self._reader.stop()
 
     def forget(self, import_id: str) -> None:
         """Let go of a file."""
@@ -108,18 +127,29 @@ class Imports:
         data: bytes,
         options: ImportOptions,
         watch: str | None,
+        gone: Callable[[], bool],
     ) -> ImportPreview:
         watched = _Watch()
         if watch is not None:
             self._watched[watch] = watched
         try:
-            return self._keep(import_id, data, look_at(file_name, data, options, watched.tell))
+            looked, preview = self._reader.run(
+                look_and_show,
+                import_id,
+                file_name,
+                data,
+                options,
+                tell=watched.tell,
+                wanted=lambda: not (watched.stop.is_set() or gone()),
+            )
+            return self._keep(import_id, data, looked, preview)
         finally:
             if watch is not None:
                 self._watched.pop(watch, None)
 
-    def _keep(self, import_id: str, data: bytes, looked: Looked) -> ImportPreview:
-        preview = preview_of(import_id, looked)
+    def _keep(
+        self, import_id: str, data: bytes, looked: Looked, preview: ImportPreview
+    ) -> ImportPreview:
         with self._lock:
             self._held.pop(import_id, None)
             while len(self._held) >= REMEMBERED:

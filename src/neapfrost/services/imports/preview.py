@@ -10,8 +10,10 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from neapfrost.core.arrays import Floats
+from neapfrost.core.constants import LAP_LONGEST_M, LAP_SHORTEST_M
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.measured.crossings import BRIDGE_M, Crossing, find_crossings
+from neapfrost.core.measured.heights import Heights, HeightUnit, heights_of
 from neapfrost.core.measured.segments import Fitted, fit_segments, fitted_again
 from neapfrost.core.measured.smoothing import (
     STRONGEST_M,
@@ -39,7 +41,7 @@ from neapfrost.formats.plan_records import circuit_record
 from neapfrost.formats.plan_rules import circuit_faults
 from neapfrost.formats.tracks.points_csv import Columns, Role
 from neapfrost.formats.tracks.read_file import read_points
-from neapfrost.formats.tracks.read_track import ReadTrack, degrees, place_of
+from neapfrost.formats.tracks.read_track import ReadTrack, degrees, place_of, plain, refuse_size
 from neapfrost.formats.tracks.segments_csv import looks_like_segments, read_segments_csv
 from neapfrost.services.circuits.circuit_edit import Merge, Rename, Renumber, Split, edited_circuit
 from neapfrost.services.circuits.closing import closed_segments
@@ -54,7 +56,8 @@ class ImportOptions(BaseModel):
     """How a file of points is read and made into a circuit; null lets the application choose.
 
     `smoothing_m` is the length below which detail is smoothed away, `heights_smoothing_m` the same
-    for heights. `columns` gives the number of the column of each role, from 0.
+    for heights; `heights_in` is their unit. `columns` gives the number of the column of each role,
+    from 0.
     """
 
     model_config = ConfigDict(extra="forbid")
@@ -62,6 +65,7 @@ class ImportOptions(BaseModel):
     smoothing_m: Annotated[float, Field(ge=WEAKEST_M, le=STRONGEST_M)] | None = None
     heights_smoothing_m: Annotated[float, Field(ge=10.0, le=1000.0)] = 120.0
     use_heights: bool = True
+    heights_in: HeightUnit | None = None
     closed: bool | None = None
     width_m: Annotated[float, Field(gt=2.0, le=200.0)] | None = None
     segments_describe: Literal["road", "driven"] = "road"
@@ -120,6 +124,8 @@ class ImportPreview(BaseModel):
     curvature_at_m: list[float]
     curvature_per_m: list[float]
     has_heights: bool
+    heights_in: HeightUnit
+    heights_said: str
     has_widths: bool
     width_m: float
     climb_m: float | None
@@ -154,6 +160,7 @@ class Laid:
     line: SmoothLine
     at_m: Floats
     heights: tuple[Floats, Floats] | None
+    known_heights: Heights
 
 
 #: What is being done to a file, step by step.
@@ -170,6 +177,8 @@ Tell = Callable[[int], None]
 def look_at(file_name: str, data: bytes, options: ImportOptions, tell: Tell) -> Looked:
     """Understand a file. Raises InputRefused with what is wrong in it."""
     tell(0)
+    refuse_size(data)
+    data = plain(data)
     if looks_like_segments(data):
         return _sheet(file_name, data, options)
     columns = None
@@ -178,6 +187,9 @@ def look_at(file_name: str, data: bytes, options: ImportOptions, tell: Tell) -> 
         if found is not None:
             columns = replace(found, roles=dict(options.columns), sure=True)
     read, layout = read_points(data, columns)
+    z = read.track.z_m
+    known = heights_of(np.full(1, np.nan) if z is None else z, options.heights_in)
+    read = replace(read, track=replace(read.track, z_m=known.z_m))
     tell(1)
     track, laps = _laid(read, options)
     tell(2)
@@ -197,8 +209,25 @@ def look_at(file_name: str, data: bytes, options: ImportOptions, tell: Tell) -> 
         options,
         fitted,
         line.closed,
-        Laid(read, layout, track, laps, line, at, heights),
+        Laid(read, layout, track, laps, line, at, heights, known),
     )
+
+
+def look_and_show(
+    import_id: str, file_name: str, data: bytes, options: ImportOptions, tell: Tell
+) -> tuple[Looked, ImportPreview]:
+    """A file understood, and as the circuit it would become. Raises InputRefused."""
+    looked = look_at(file_name, data, options, tell)
+    return looked, preview_of(import_id, looked)
+
+
+def edit_and_show(
+    import_id: str, looked: Looked, edit: CornerEdit, tell: Tell
+) -> tuple[Looked, ImportPreview]:
+    """A file with its corners edited, and what it becomes. Raises InputRefused."""
+    del tell  # it is one step
+    edited = with_corner_edit(looked, edit)
+    return edited, preview_of(import_id, edited)
 
 
 def with_corner_edit(looked: Looked, edit: CornerEdit) -> Looked:
@@ -253,6 +282,8 @@ def preview_of(import_id: str, looked: Looked) -> ImportPreview:
         curvature_at_m=_thin(line.s_m, 2),
         curvature_per_m=_thin(line.curvature_per_m, 6),
         has_heights=track.z_m is not None,
+        heights_in=laid.known_heights.unit,
+        heights_said=_heights_said(laid.known_heights, len(laid.read.track.x_m)),
         has_widths=left is not None,
         width_m=width or USUAL_WIDTH_M,
         climb_m=None if heights is None else float(heights[1].max() - heights[1].min()),
@@ -260,6 +291,16 @@ def preview_of(import_id: str, looked: Looked) -> ImportPreview:
         crossings=[_said(crossing, line, heights) for crossing in crossings],
         circuit=_circuit(looked, laid, width or USUAL_WIDTH_M),
     )
+
+
+def _heights_said(known: Heights, points: int) -> str:
+    """What was done to the heights, where that was more than to read them."""
+    said = "read as feet" if known.unit == "ft" else ""
+    if known.holes == 0 or points == 0 or (known.z_m is None and known.holes == 1):
+        return said
+    missing = f"{known.holes} of {points} points have none that a road could have"
+    missing += ", so they are left out" if known.z_m is None else "; filled from their neighbours"
+    return f"{said}; {missing}" if said else missing
 
 
 def _sheet(file_name: str, data: bytes, options: ImportOptions) -> Looked:
@@ -305,6 +346,8 @@ def _of_segments(import_id: str, looked: Looked, sheet: CircuitDocument) -> Impo
         curvature_at_m=_thin(path.s_m, 2),
         curvature_per_m=_thin(bend, 6),
         has_heights=False,
+        heights_in="m",
+        heights_said="",
         has_widths=False,
         width_m=circuit.width_m,
         climb_m=None,
@@ -328,6 +371,16 @@ def _laid(read: ReadTrack, options: ImportOptions) -> tuple[Track, Laps]:
         track = _recentred(track, track.left_m, track.right_m)
     track = taken_together(track)
     laps = find_laps(track)
+    if not LAP_SHORTEST_M <= laps.length_m <= LAP_LONGEST_M:
+        raise InputRefused(
+            [
+                Fault(
+                    "",
+                    f"a lap of these points is {metres(laps.length_m)} long; between "
+                    f"{metres(LAP_SHORTEST_M)} and {LAP_LONGEST_M / 1000:.0f} km is expected",
+                )
+            ]
+        )
     if options.closed is True and not laps.closed:
         raise InputRefused(
             [
@@ -395,7 +448,7 @@ def _circuit(looked: Looked, laid: Laid, width_m: float) -> dict[str, Any]:
     if read.origin is not None:
         lat, lon = degrees(np.array([fitted.x_m]), np.array([fitted.y_m]), read.origin)
         value["start_lat_deg"], value["start_lon_deg"] = float(lat[0]), float(lon[0])
-    document = CircuitDocument.model_validate(value)
+    document = validated(CircuitDocument, value, "circuit")
     faults = circuit_faults(document)
     if faults:
         raise InputRefused(faults)
@@ -403,7 +456,7 @@ def _circuit(looked: Looked, laid: Laid, width_m: float) -> dict[str, Any]:
     for _ in range(2 if heights is not None else 1):
         if heights is not None:
             value["elevation"] = _elevation(document, line, fitted, heights)
-        document = CircuitDocument.model_validate(value)
+        document = validated(CircuitDocument, value, "circuit")
         if line.closed:
             # A ring that will not close stays as it is; the Circuit view says what is in the way.
             with contextlib.suppress(InputRefused):

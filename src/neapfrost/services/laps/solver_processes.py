@@ -5,9 +5,6 @@ wait for each other.
 """
 
 import os
-import signal
-import threading
-import time
 from concurrent.futures import Future, ProcessPoolExecutor
 from dataclasses import dataclass
 from multiprocessing import get_context
@@ -17,10 +14,10 @@ from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_rules import plan_faults
 from neapfrost.services.laps.predict import TRACE_POINTS, predict_lap
 from neapfrost.services.laps.what_if import WhatIfRequest, what_if
+from neapfrost.services.processes import live_with_parent
 
 #: Each process holds the compiled solver, some hundred megabytes.
 PROCESSES_MOST = 2
-PARENT_LOOKED_FOR_S = 1.0
 
 
 @dataclass(frozen=True)
@@ -35,7 +32,7 @@ def start_solvers(warm_up: PlanDocument, count: int | None = None) -> Solvers:
     """Start the processes; each predicts a lap of the plan, so that later ones are quick."""
     cores = os.cpu_count() or 1
     number = min(PROCESSES_MOST, cores) if count is None else count
-    pool = ProcessPoolExecutor(number, get_context("spawn"), _begin, (os.getpid(),))
+    pool = ProcessPoolExecutor(number, get_context("spawn"), live_with_parent, (os.getpid(),))
     return Solvers(pool, tuple(pool.submit(_warm, warm_up) for _ in range(number)))
 
 
@@ -72,16 +69,3 @@ def answer_what_if(request_json: str) -> str | list[Fault]:
 
 def _warm(plan: PlanDocument) -> None:
     predict_lap(plan, trace_points=10)
-
-
-def _begin(parent: int) -> None:
-    """At the start of a process: it ends with its parent, however that one ends."""
-    # Ctrl-C reaches every process of the terminal; the parent decides what becomes of it.
-    signal.signal(signal.SIGINT, signal.SIG_IGN)
-
-    def watch() -> None:
-        while os.getppid() == parent:
-            time.sleep(PARENT_LOOKED_FOR_S)
-        os._exit(1)
-
-    threading.Thread(target=watch, daemon=True).start()

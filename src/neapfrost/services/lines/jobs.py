@@ -4,7 +4,6 @@ The page never waits for one, and ending a search is ending its process.
 """
 
 import os
-import signal
 import threading
 import time
 import uuid
@@ -25,6 +24,7 @@ from neapfrost.formats.plan import ComputedLineDocument, LineDocument, LineKind,
 from neapfrost.formats.result import LineEnd
 from neapfrost.services.laps.planned import drive_on_line
 from neapfrost.services.lines.drawing import DrawnLine, drawn_line
+from neapfrost.services.processes import live_with_parent
 from neapfrost.services.roads.road import corridor_of, is_road, road_of
 
 #: Searches under way at once, and finished ones remembered.
@@ -32,7 +32,6 @@ UNDER_WAY_MOST = 2
 REMEMBERED = 8
 #: A line that got better is sent at most this often [s].
 TOLD_EVERY_S = 0.3
-PARENT_LOOKED_FOR_S = 1.0
 
 State = Literal["running", "done", "cancelled", "refused"]
 
@@ -230,8 +229,7 @@ def _search(
     parent: int,
 ) -> None:
     """In the process of its own: one line after the other, told as they come."""
-    signal.signal(signal.SIGINT, signal.SIG_IGN)
-    threading.Thread(target=_end_with, args=(parent,), daemon=True).start()
+    live_with_parent(parent)
     from neapfrost.services.lines.search import line_for
 
     plan = PlanDocument.model_validate_json(plan_json)
@@ -259,10 +257,3 @@ def _search(
             for fault in error.faults:
                 speak.send(("refused", fault.message))
     speak.send(("end",))
-
-
-def _end_with(parent: int) -> None:
-    """End with the application, however that one ends."""
-    while os.getppid() == parent:
-        time.sleep(PARENT_LOOKED_FOR_S)
-    os._exit(1)

@@ -1,0 +1,201 @@
+"""Files of points read in a process of its own, which has bounds and can be stopped at any moment.
+
+A file from outside may ask for any amount of time and memory. The process is kept for the next
+file; it is ended, and another begun, when a file takes too long, too much, or is not wanted.
+"""
+
+import logging
+import os
+import re
+import resource
+import threading
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+from multiprocessing import get_context
+from multiprocessing.connection import Connection
+from multiprocessing.process import BaseProcess
+from typing import Any
+
+from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.services.processes import live_with_parent
+
+SECONDS_MOST = 40.0
+#: What a file may take beyond what the process has once it is ready.
+MEMORY_MOST_BYTES = 450 * 2**20
+#: Files read at the same time; more wait for each other.
+AT_ONCE = 2
+LOOKED_EVERY_S = 0.1
+
+Tell = Callable[[int], None]
+#: A task is told of its steps through its last parameter.
+Task = Callable[..., Any]
+
+TOO_LONG = (
+    f"the file took longer than {SECONDS_MOST:.0f} s and was given up; a shorter log, or one lap "
+    "of it, is expected"
+)
+TOO_MUCH = "the file asks for more memory than one may have; fewer points or columns are expected"
+NO_ROAD = "no road could be made of these points; the points of one lap in their order are expected"
+
+log = logging.getLogger(__name__)
+
+
+class InThisProcess:
+    """Reads files where it is, without bounds."""
+
+    def run(self, task: Task, *given: object, tell: Tell, wanted: Callable[[], bool]) -> Any:
+        """What a task comes to. Raises InputRefused as it does."""
+        del wanted
+        return understood(task, *given, tell)
+
+    def stop(self) -> None:
+        """Nothing is left behind."""
+
+
+@dataclass(frozen=True, eq=False)
+class _Reader:
+    process: BaseProcess
+    pipe: Connection
+
+
+class InReaders:
+    """Reads files in processes of their own, two at a time."""
+
+    def __init__(
+        self, seconds_most: float = SECONDS_MOST, memory_most_bytes: int = MEMORY_MOST_BYTES
+    ) -> None:
+        self._seconds_most, self._memory_most_bytes = seconds_most, memory_most_bytes
+        self._places = threading.Semaphore(AT_ONCE)
+        self._lock = threading.Lock()
+        self._idle: list[_Reader] = []
+        self._busy: set[_Reader] = set()
+
+    def run(self, task: Task, *given: object, tell: Tell, wanted: Callable[[], bool]) -> Any:
+        """What a task of a module comes to; `wanted` is asked whether anybody still waits.
+
+        Raises InputRefused as the task does, where it goes beyond its bounds, and where it is
+        stopped.
+        """
+        with self._places:
+            reader = self._taken()
+            try:
+                reader.pipe.send((task, given))
+                answer = self._heard(reader, tell, wanted)
+            except BaseException:
+                self._end(reader)
+                raise
+            with self._lock:
+                self._busy.discard(reader)
+                self._idle.append(reader)
+        if isinstance(answer, list):
+            raise InputRefused(answer)
+        return answer[0]
+
+    def stop(self) -> None:
+        """End all readers."""
+        with self._lock:
+            every = [*self._idle, *self._busy]
+            self._idle.clear()
+        for reader in every:
+            self._end(reader)
+
+    def _taken(self) -> _Reader:
+        with self._lock:
+            while self._idle:
+                reader = self._idle.pop()
+                if reader.process.is_alive():
+                    self._busy.add(reader)
+                    return reader
+        context = get_context("spawn")
+        here, there = context.Pipe()
+        process = context.Process(
+            target=_read_on, args=(there, self._memory_most_bytes, os.getpid()), daemon=True
+        )
+        process.start()
+        there.close()
+        reader = _Reader(process, here)
+        with self._lock:
+            self._busy.add(reader)
+        return reader
+
+    def _heard(
+        self, reader: _Reader, tell: Tell, wanted: Callable[[], bool]
+    ) -> list[Fault] | tuple[Any]:
+        deadline = time.monotonic() + self._seconds_most
+        while True:
+            if not wanted():
+                raise stopped()
+            if time.monotonic() > deadline:
+                raise InputRefused([Fault("", TOO_LONG)])
+            if not reader.pipe.poll(LOOKED_EVERY_S):
+                continue
+            try:
+                word, content = reader.pipe.recv()
+            except (EOFError, OSError):
+                raise InputRefused([Fault("", TOO_MUCH)]) from None
+            if word == "step":
+                tell(content)
+            elif word == "refused":
+                return [Fault(path, marked) for path, marked in content]
+            else:
+                return (content,)
+
+    def _end(self, reader: _Reader) -> None:
+        with self._lock:
+            self._busy.discard(reader)
+        reader.process.kill()
+        reader.process.join()
+        reader.pipe.close()
+
+
+def stopped() -> InputRefused:
+    """That a file was not wanted any more."""
+    return InputRefused([Fault("import", "stopped; nothing of the file was kept")])
+
+
+def understood(task: Task, *given: object) -> Any:
+    """What a task comes to. Raises InputRefused for whatever else goes wrong in it as well."""
+    try:
+        return task(*given)
+    except InputRefused:
+        raise
+    except MemoryError:
+        raise InputRefused([Fault("", TOO_MUCH)]) from None
+    except (ArithmeticError, LookupError, RuntimeError, TypeError, ValueError) as error:
+        # A file from outside may hold what nobody thought of; whoever sent it gets a sentence.
+        log.warning("a file could not be understood", exc_info=error)
+        raise InputRefused([Fault("", NO_ROAD)]) from None
+
+
+def _read_on(pipe: Connection, memory_most_bytes: int, parent: int) -> None:
+    """In the process of its own: one task after the other."""
+    live_with_parent(parent)
+    _load_what_reading_takes()
+    _bound_memory(memory_most_bytes)
+    while True:
+        try:
+            task, given = pipe.recv()
+        except EOFError:
+            return
+        try:
+            answer = ("done", understood(task, *given, lambda step: pipe.send(("step", step))))
+        except InputRefused as refused:
+            answer = ("refused", [(fault.path, fault.marked) for fault in refused.faults])
+        pipe.send(answer)
+
+
+def _load_what_reading_takes() -> None:
+    """Everything that the first file would load, before the memory is bounded."""
+    import pymap3d  # noqa: F401 -- loaded for its own sake
+    import scipy.sparse.linalg  # noqa: F401 -- loaded for its own sake
+
+    import neapfrost.services.imports.preview  # noqa: F401 -- loaded for its own sake
+
+
+def _bound_memory(beyond_bytes: int) -> None:
+    with open("/proc/self/status", encoding="ascii") as status:
+        has = re.search(r"VmData:\s+(\d+) kB", status.read())
+    if has is not None:
+        most = int(has[1]) * 1024 + beyond_bytes
+        resource.setrlimit(resource.RLIMIT_DATA, (most, most))
