@@ -41,6 +41,7 @@ TITLES = {
     409: "Somebody has changed this in the meantime.",
     413: "The request is too large.",
     422: "The input was refused.",
+    500: "The application tripped over this request.",
     503: "The work cannot be read or kept.",
 }
 
@@ -87,6 +88,16 @@ def install_error_handlers(app: FastAPI) -> None:
     @app.exception_handler(RequestValidationError)
     def invalid(_: Request, error: RequestValidationError) -> JSONResponse:
         return error_response(422, faults_from_errors(error.errors(), PlanDocument, skip=1))
+
+    @app.exception_handler(Exception)
+    def tripped(request: Request, error: Exception) -> JSONResponse:
+        # The server writes the error itself, with where it was, to its log.
+        said = (
+            f"{request.method} {request.url.path} failed in a way nobody had thought of "
+            f"({type(error).__name__}); what was kept before is as it was, and the application's "
+            "own window says more"
+        )
+        return error_response(500, [Fault("", said)])
 
     @app.exception_handler(HTTPException)
     def http(_: Request, error: HTTPException) -> JSONResponse:

@@ -96,10 +96,18 @@ export async function answer<T>(
 ): Promise<Answer<T>> {
   try {
     const { data, error } = await request
-    return { data, error: error as ErrorBody | undefined }
+    return { data, error: error === undefined ? undefined : inShape(error) }
   } catch {
     return {}
   }
+}
+
+/** Whatever came back instead of data, in the one shape of error. */
+function inShape(error: unknown): ErrorBody {
+  if (typeof error === 'object' && error !== null && 'faults' in error) return error as ErrorBody
+  const said = typeof error === 'string' ? error.slice(0, 80) : ''
+  const message = `the application answered with something unexpected${said && `: ${said}`}`
+  return { error: message, faults: [{ path: '', message }], conflict: null }
 }
 
 /** The first fault of an error as a sentence that begins and ends like one. */

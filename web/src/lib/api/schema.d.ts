@@ -3503,7 +3503,8 @@ export interface components {
          * @description How a file of points is read and made into a circuit; null lets the application choose.
          *
          *     `smoothing_m` is the length below which detail is smoothed away, `heights_smoothing_m` the same
-         *     for heights. `columns` gives the number of the column of each role, from 0.
+         *     for heights; `heights_in` is their unit. `columns` gives the number of the column of each role,
+         *     from 0.
          */
         ImportOptions: {
             /** Smoothing M */
@@ -3518,6 +3519,8 @@ export interface components {
              * @default true
              */
             use_heights: boolean;
+            /** Heights In */
+            heights_in?: ("m" | "ft") | null;
             /** Closed */
             closed?: boolean | null;
             /** Width M */
@@ -3570,6 +3573,13 @@ export interface components {
             curvature_per_m: number[];
             /** Has Heights */
             has_heights: boolean;
+            /**
+             * Heights In
+             * @enum {string}
+             */
+            heights_in: "m" | "ft";
+            /** Heights Said */
+            heights_said: string;
             /** Has Widths */
             has_widths: boolean;
             /** Width M */

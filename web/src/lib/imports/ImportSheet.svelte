@@ -194,7 +194,22 @@
               preview.climb_m,
             )} between lowest and highest{/if}</label
         >
+        <label class="line"
+          >Heights in
+          <select
+            class="select select-xs"
+            value={preview.heights_in}
+            onchange={(event) =>
+              void importing.look({ heights_in: event.currentTarget.value as 'm' | 'ft' })}
+          >
+            <option value="m">metres</option>
+            <option value="ft">feet</option>
+          </select></label
+        >
       {/if}
+      {#if preview.heights_said}<p class="unit" data-testid="heights-said">
+          Heights: {preview.heights_said}.
+        </p>{/if}
       <fieldset>
         <legend>The points are</legend>
         {#each [{ value: 'road', label: 'the middle of the road: a line is computed on it' }, { value: 'driven', label: 'the path as driven: the lap follows it' }] as const as one (one.value)}

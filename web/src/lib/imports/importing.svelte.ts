@@ -146,9 +146,6 @@ export class Importing {
       this.preview = reply.data
       this.faults = []
       this.edited = false
-    } else
-      this.faults = reply.error
-        ? reply.error.faults.map(({ path, message }) => (path ? `${path}: ${message}` : message))
-        : [sentence(undefined)]
+    } else this.faults = sentences(reply.error)
   }
 }
