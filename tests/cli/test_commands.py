@@ -14,6 +14,7 @@ from neapfrost.cli.listening import listening
 from neapfrost.cli.main import app
 from neapfrost.demo.plans import demo_plans
 from neapfrost.formats.plan_file import write_plan
+from neapfrost.store.database import close_store, open_store
 
 COMMAND = Path(sys.executable).parent / "neapfrost"
 
@@ -204,6 +205,11 @@ def test_one_bad_file_among_several_keeps_nothing(plan_file: Path, tmp_path: Pat
 
 def test_what_cannot_be_exported_is_said(tmp_path: Path) -> None:
     data = tmp_path / "data"
+    absent = run("export", "5", "--data", data)
+    assert absent.returncode == 2
+    assert f"{data / 'neapfrost.db'}: is not there" in absent.stderr
+    assert not data.exists()
+    close_store(open_store(data))
     none = run("export", "5", "--data", data)
     assert (none.returncode, none.stderr.strip()) == (2, "there is no plan 5")
     unnamed = run("export", "--data", data)

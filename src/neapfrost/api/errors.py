@@ -89,6 +89,15 @@ def install_error_handlers(app: FastAPI) -> None:
     def invalid(_: Request, error: RequestValidationError) -> JSONResponse:
         return error_response(422, faults_from_errors(error.errors(), PlanDocument, skip=1))
 
+    @app.exception_handler(OverflowError)
+    def too_large(_: Request, error: OverflowError) -> JSONResponse:
+        return error_response(404, [Fault("", f"nothing here has so large a number ({error})")])
+
+    @app.exception_handler(UnicodeEncodeError)
+    def no_text(_: Request, error: UnicodeEncodeError) -> JSONResponse:
+        said = f"character {error.start + 1} of a text is half of one (a lone surrogate)"
+        return error_response(422, [Fault("", f"{said}; whole characters are expected")])
+
     @app.exception_handler(Exception)
     def tripped(request: Request, error: Exception) -> JSONResponse:
         # The server writes the error itself, with where it was, to its log.

@@ -4,6 +4,7 @@ What is slow to load is imported only once input has passed.
 """
 
 import json
+import os
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -41,7 +42,11 @@ Solvers = Annotated[
         help="Processes that answer what-ifs; two at most unless said otherwise, 0 for none",
     ),
 ]
-Port = Annotated[int, typer.Option(envvar="PORT", help="Port on 127.0.0.1; 0 finds one")]
+Port = Annotated[
+    int, typer.Option(envvar="PORT", min=0, max=65535, help="Port on 127.0.0.1; 0 finds one")
+]
+#: No kept plan has a larger number: the store counts in 64 bits.
+NUMBER_MOST = 2**63 - 1
 
 
 class SchemaName(StrEnum):
@@ -155,7 +160,10 @@ def import_files(
 
 @app.command()
 def export(
-    plan: Annotated[int | None, typer.Argument(help="Number of the plan; all without")] = None,
+    plan: Annotated[
+        int | None,
+        typer.Argument(min=1, max=NUMBER_MOST, help="Number of the plan; all without"),
+    ] = None,
     output: Annotated[
         Path, typer.Option("-o", "--output", help="File for one plan, folder for all; - prints")
     ] = Path("-"),
@@ -167,7 +175,7 @@ def export(
 
     if plan is None and str(output) == "-":
         _fail("every plan is written into a folder; name it with -o, or give a plan's number")
-    with _opened(data) as store:
+    with _opened(data, make=False) as store:
         documents = kept_plans(store) if plan is None else [(plan, kept_plan(store, plan))]
     if str(output) == "-":
         sys.stdout.buffer.write(write_plan(documents[0][1]))
@@ -194,20 +202,20 @@ def backup(
     """
     from neapfrost.store.database import back_up
 
-    with _opened(data) as store:
+    with _opened(data, make=False) as store:
         back_up(store, target)
     print(f"{target}: a copy of {data / 'neapfrost.db'}")
 
 
 @contextmanager
-def _opened(data: Path) -> "Iterator[Store]":
-    """The store in a folder; what goes wrong with it ends the command with a sentence."""
+def _opened(data: Path, make: bool = True) -> "Iterator[Store]":
+    """The store in a folder, made if need be; its trouble ends the command with a sentence."""
     from neapfrost.store.database import close_store, open_store
     from neapfrost.store.items import NotThere
     from neapfrost.store.trouble import StoreTrouble
 
     try:
-        store = open_store(data)
+        store = open_store(data, make)
         try:
             yield store
         finally:
@@ -254,5 +262,20 @@ def _fail(message: str) -> NoReturn:
 
 
 def main() -> None:
-    """Entry point of the `neapfrost` command."""
-    app()
+    """Entry point of the `neapfrost` command; whatever goes wrong ends with a sentence."""
+    try:
+        app()
+    except BrokenPipeError:
+        # Whoever read the output has gone; nothing more is written, not even at the end.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        sys.exit(1)
+    except OSError as error:
+        sys.exit(f"the output cannot be written ({error.strerror})")
+    except Exception as error:
+        if os.environ.get("NEAPFROST_TRACEBACKS"):
+            raise
+        said = str(error).splitlines()[:1] or [""]
+        sys.exit(
+            f"neapfrost failed in a way nobody had thought of ({type(error).__name__}: "
+            f"{said[0][:200]}); what is kept is as it was"
+        )

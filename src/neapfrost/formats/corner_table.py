@@ -1,9 +1,7 @@
 """The corner table as text: one row a corner, for a spreadsheet or another program."""
 
-import csv
-import io
-
 from neapfrost.core.units import KMH_PER_MS, LENGTH_UNIT, METRES_PER, MPH_PER_MS, Units
+from neapfrost.formats.escaping import sheet_text
 from neapfrost.formats.result import CornerResultPart, ResultDocument
 
 
@@ -13,34 +11,32 @@ def corner_table_text(result: ResultDocument, units: Units = "metric", separator
     Speeds are in km/h or mph, lengths in m, ft or yd. What has no meaning at a corner is empty.
     """
     length, speed = LENGTH_UNIT[units], "km/h" if units == "metric" else "mph"
-    sheet = io.StringIO()
-    writer = csv.writer(sheet, delimiter=separator, lineterminator="\r\n")
-    writer.writerow(
-        [
-            "number",
-            "corner",
-            "turn",
-            "action",
-            "reference",
-            f"braking point ({length} from reference)",
-            "side of reference",
-            f"braking point ({length} before corner)",
-            f"braking distance ({length})",
-            "peak deceleration (g)",
-            "gear before",
-            "gear",
-            f"turn-in ({speed})",
-            f"minimum speed ({speed})",
-            f"minimum at ({length} from the line)",
-            f"throttle ({length} after the minimum)",
-            f"full throttle ({length} after the minimum)",
-            f"exit speed ({speed})",
-            "time in corner (s)",
-        ]
-    )
-    for number, corner in enumerate(result.corners, start=1):
-        writer.writerow(_row(number, corner, result.length_m, units))
-    return sheet.getvalue()
+    heading = [
+        "number",
+        "corner",
+        "turn",
+        "action",
+        "reference",
+        f"braking point ({length} from reference)",
+        "side of reference",
+        f"braking point ({length} before corner)",
+        f"braking distance ({length})",
+        "peak deceleration (g)",
+        "gear before",
+        "gear",
+        f"turn-in ({speed})",
+        f"minimum speed ({speed})",
+        f"minimum at ({length} from the line)",
+        f"throttle ({length} after the minimum)",
+        f"full throttle ({length} after the minimum)",
+        f"exit speed ({speed})",
+        "time in corner (s)",
+    ]
+    rows = [
+        _row(number, corner, result.length_m, units)
+        for number, corner in enumerate(result.corners, start=1)
+    ]
+    return sheet_text([heading, *rows], separator)
 
 
 def _row(number: int, corner: CornerResultPart, lap_m: float, units: Units) -> list[str]:
@@ -57,10 +53,10 @@ def _row(number: int, corner: CornerResultPart, lap_m: float, units: Units) -> l
 
     return [
         f"{number}",
-        _harmless(corner.name),
+        corner.name,
         corner.direction,
         corner.action,
-        "" if call is None else _harmless(call.label),
+        "" if call is None else call.label,
         "" if call is None else metres(call.metres),
         "" if call is None else call.side,
         metres(corner.brake_start_to_corner_m),
@@ -76,8 +72,3 @@ def _row(number: int, corner: CornerResultPart, lap_m: float, units: Units) -> l
         speed(corner.exit_speed_ms),
         f"{corner.time_in_corner_s:.3f}",
     ]
-
-
-def _harmless(text: str) -> str:
-    """A name that no spreadsheet takes for a formula."""
-    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t") else text

@@ -3,6 +3,8 @@
 from collections.abc import Iterable
 from xml.etree.ElementTree import Element, SubElement, indent, tostring
 
+from neapfrost.formats.escaping import xml_text
+
 #: The pens of every picture: ink, quiet words, rules, and what concerns braking.
 INK, SECOND, RULE, EMBER = "#0c2c47", "#3e5869", "#a9bdc3", "#a8360e"
 
@@ -12,14 +14,14 @@ def picture(title: str, width: float, family: str = "serif", size: float = 13.0)
     root = Element("svg", {"xmlns": "http://www.w3.org/2000/svg"})
     root.attrib |= {"width": number(width), "font-family": family, "font-size": number(size)}
     root.set("fill", INK)
-    SubElement(root, "title").text = title
+    SubElement(root, "title").text = xml_text(title)
     SubElement(root, "rect", {"width": "100%", "height": "100%", "fill": "#ffffff"})
     return root
 
 
 def add_text(root: Element, x: float, y: float, words: str, **looks: str | float | None) -> None:
     """Words whose baseline begins (or, by `text_anchor`, is centred or ends) at a place."""
-    SubElement(root, "text", _looks({"x": x, "y": y, **looks})).text = words
+    SubElement(root, "text", _looks({"x": x, "y": y, **looks})).text = xml_text(words)
 
 
 def add_path(root: Element, way: str, **looks: str | float | None) -> None:

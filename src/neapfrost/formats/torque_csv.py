@@ -1,12 +1,11 @@
 """A torque curve as text: rpm and Nm (or kW, lb ft) in columns."""
 
-import csv
-import io
 import math
 import re
 
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.car_document import TorquePoint
+from neapfrost.formats.escaping import sheet_text
 
 NM_PER_LBFT = 1.3558179483
 POINTS_MOST = 500
@@ -73,12 +72,8 @@ def read_torque_csv(text: str) -> list[TorquePoint]:
 
 def write_torque_csv(points: list[TorquePoint]) -> str:
     """The curve as rpm and Nm; reading it back gives the same points."""
-    sheet = io.StringIO()
-    writer = csv.writer(sheet, lineterminator="\r\n")
-    writer.writerow(("rpm", "torque_nm"))
-    for point in points:
-        writer.writerow((repr(point.rpm), repr(point.torque_nm)))
-    return sheet.getvalue()
+    rows = [(repr(point.rpm), repr(point.torque_nm)) for point in points]
+    return sheet_text([("rpm", "torque_nm"), *rows])
 
 
 def _number(cell: str, separator: str, line: int, column: int) -> float:

@@ -1,9 +1,11 @@
 """The SQLite file: opening, migrating, reading, writing, backing up."""
 
+import contextlib
 import sqlite3
+import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
@@ -12,36 +14,44 @@ from alembic import command
 from alembic.config import Config
 from alembic.runtime.migration import MigrationContext
 from alembic.script import ScriptDirectory
-from sqlalchemy import Engine, create_engine, event
+from sqlalchemy import Engine, create_engine, event, inspect
 from sqlalchemy.engine import Connection
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
+from neapfrost.store.tables import Base
 from neapfrost.store.trouble import StoreTrouble, trouble_from
 
 FILE_NAME = "neapfrost.db"
 BUSY_MS = 5000
+#: What the file says of itself: "NFRT" in four bytes.
+APPLICATION_ID = 0x4E465254
 WRITES = "writes"  # execution option of a session that is going to write
 
 
 @dataclass(frozen=True)
 class Store:
-    """An open store."""
+    """An open store; its writers wait for their turn here, where SQLite's own wait starves them."""
 
     engine: Engine
     path: Path
+    turn: threading.Lock = field(default_factory=threading.Lock, compare=False)
 
 
-def open_store(folder: Path) -> Store:
-    """Open the store in a folder, making both if needed, and bring it up to date.
+def open_store(folder: Path, make: bool = True) -> Store:
+    """Open the store in a folder, making both if need be and wanted, and bring it up to date.
 
-    Raises StoreTrouble when the file cannot be used or was written by a newer Neapfrost.
+    Raises StoreTrouble when the file is not there and not to be made, cannot be used, is not one of
+    Neapfrost's, is damaged, or was written by a newer Neapfrost.
     """
     path = folder / FILE_NAME
+    if not make and not path.is_file():
+        raise StoreTrouble(f"{path}: is not there; name the data folder with --data")
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise StoreTrouble(f"{folder}: the folder cannot be made ({error.strerror})") from None
+    _refuse_foreign(path)
     store = Store(_engine(path), path)
     try:
         with store.engine.connect().execution_options(**{WRITES: True}) as connection:
@@ -78,7 +88,7 @@ def writing(store: Store) -> Iterator[Session]:
     """
     try:
         engine = store.engine.execution_options(**{WRITES: True})
-        with Session(engine) as session, session.begin():
+        with store.turn, Session(engine) as session, session.begin():
             yield session
     except DBAPIError as error:
         raise trouble_from(error, store.path) from None
@@ -88,14 +98,21 @@ def back_up(store: Store, target: Path) -> None:
     """Copy the whole store into a new file while it may be in use. Raises StoreTrouble."""
     if target.exists():
         raise StoreTrouble(f"{target}: exists already; a backup never overwrites a file")
+    # Under another name until it is whole: one that failed stands in nobody's way.
+    unfinished = target.with_name(f".{target.name}.unfinished")
     try:
-        with sqlite3.connect(store.path) as source, sqlite3.connect(target) as copy:
+        unfinished.unlink(missing_ok=True)
+        with (
+            contextlib.closing(sqlite3.connect(store.path)) as source,
+            contextlib.closing(sqlite3.connect(unfinished)) as copy,
+        ):
             source.backup(copy)
             # One file, whole in itself: no write-ahead log beside it.
             copy.execute("PRAGMA journal_mode=DELETE")
-        source.close()
-        copy.close()
-    except sqlite3.Error as error:
+        unfinished.rename(target)
+    except (sqlite3.Error, OSError) as error:
+        with contextlib.suppress(OSError):
+            unfinished.unlink(missing_ok=True)
         raise StoreTrouble(f"{target}: the backup could not be written ({error})") from None
 
 
@@ -143,3 +160,34 @@ def _migrate(connection: Connection, path: Path) -> None:
         )
     if present != script.get_current_head():
         command.upgrade(config, "head")
+    there = set(inspect(connection).get_table_names())
+    missing = sorted(set(Base.metadata.tables) - there)
+    if missing:
+        raise StoreTrouble(
+            f'{path}: is damaged, its table "{missing[0]}" is missing; put a backup in its place'
+        )
+    connection.rollback()
+    connection.exec_driver_sql(f"PRAGMA application_id={APPLICATION_ID}")
+    connection.commit()
+
+
+def _refuse_foreign(path: Path) -> None:
+    """Refuse a file that another program made, or that is damaged, before anything is written."""
+    if not path.is_file() or path.stat().st_size == 0:
+        return
+    try:
+        with contextlib.closing(sqlite3.connect(f"file:{path}?mode=ro", uri=True)) as file:
+            made_by = file.execute("PRAGMA application_id").fetchone()[0]
+            tables = {row[0] for row in file.execute("SELECT name FROM sqlite_master")}
+            sound = file.execute("PRAGMA quick_check(1)").fetchone()[0] == "ok"
+    except sqlite3.DatabaseError as error:
+        # What the engine says of it when it is opened is told in the same words as ever.
+        if "not a database" in str(error) or "malformed" in str(error):
+            raise trouble_from(DBAPIError("", None, error), path) from None
+        return
+    if made_by not in (0, APPLICATION_ID) or (tables and "alembic_version" not in tables):
+        raise StoreTrouble(
+            f"{path}: was made by another program; move it away or name another folder"
+        )
+    if not sound:
+        raise StoreTrouble(f"{path}: the file is damaged; put a backup in its place")

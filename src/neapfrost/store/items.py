@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 
 from neapfrost.store.database import now
 from neapfrost.store.tables import ITEM_TABLES, REVISION_TABLES, Item, Kind, Plan, Revision
+from neapfrost.store.trouble import StoreTrouble
 
 
 class NotThere(Exception):
@@ -85,7 +86,13 @@ def get_document(
     )
     if text is None:
         raise NotThere(f"there is no revision {number} of {kind} {item_id}")
-    document: dict[str, Any] = json.loads(text)
+    try:
+        document: dict[str, Any] = json.loads(text)
+    except ValueError:
+        raise StoreTrouble(
+            f"revision {number} of {kind} {item_id} is damaged; take another revision, or put a "
+            "backup in the file's place"
+        ) from None
     return document
 
 

@@ -8,6 +8,7 @@ from defusedxml.ElementTree import ParseError, fromstring
 from neapfrost.core.arrays import Floats
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.measured.track import Track
+from neapfrost.formats.escaping import xml_text
 from neapfrost.formats.tracks.read_track import (
     ReadTrack,
     local_metres,
@@ -97,7 +98,7 @@ def write_gpx(name: str, lat_deg: Floats, lon_deg: Floats, z_m: Floats | None) -
     """A closed or open line as one track; shapes (n,)."""
     gpx = gpxpy.gpx.GPX()
     gpx.creator = "Neapfrost"
-    track = gpxpy.gpx.GPXTrack(name=name)
+    track = gpxpy.gpx.GPXTrack(name=xml_text(name))
     segment = gpxpy.gpx.GPXTrackSegment()
     heights = z_m if z_m is not None else np.full(len(lat_deg), np.nan)
     for lat, lon, z in zip(lat_deg.tolist(), lon_deg.tolist(), heights.tolist(), strict=True):

@@ -5,6 +5,7 @@ import io
 from typing import Any
 
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.formats.escaping import as_given, sheet_text
 from neapfrost.formats.plan import CornerDocument, SegmentDocument
 from neapfrost.formats.tracks.read_track import refuse_size
 
@@ -70,7 +71,9 @@ def read_segments_csv(data: bytes) -> list[dict[str, Any]]:
             value = cell.strip()
             if value == "":
                 continue
-            segment[name] = value if name in TEXT else _figure(value, separator, line, column)
+            segment[name] = (
+                as_given(value) if name in TEXT else _figure(value, separator, line, column)
+            )
         if segment.get("kind") not in ("straight", "corner"):
             raise InputRefused(
                 [
@@ -87,9 +90,7 @@ def read_segments_csv(data: bytes) -> list[dict[str, Any]]:
 
 def write_segments_csv(segments: list[SegmentDocument]) -> str:
     """The sheet of segments; reading it back gives the same ones."""
-    sheet = io.StringIO()
-    writer = csv.writer(sheet, lineterminator="\r\n")
-    writer.writerow(COLUMNS)
+    rows: list[list[str]] = [list(COLUMNS)]
     for segment in segments:
         value = segment.model_dump()
         row = []
@@ -98,8 +99,8 @@ def write_segments_csv(segments: list[SegmentDocument]) -> str:
             row.append("" if figure is None else figure if name in TEXT else repr(float(figure)))
         if not isinstance(segment, CornerDocument):
             row[1] = row[2] = ""
-        writer.writerow(row)
-    return sheet.getvalue()
+        rows.append(row)
+    return sheet_text(rows)
 
 
 def _figure(text: str, separator: str, line: int, column: int) -> float:

@@ -1,7 +1,5 @@
 """The Brief: one line for each corner, what a driver takes along; as data and as text."""
 
-import csv
-import io
 from typing import Literal
 
 import numpy as np
@@ -12,6 +10,7 @@ from neapfrost.core.studies.bands import LOW_PCT
 from neapfrost.core.studies.first_laps import Confidence
 from neapfrost.core.units import Units
 from neapfrost.formats.brief_svg import MapMark, SheetCell, brief_svg
+from neapfrost.formats.escaping import markdown_text, sheet_text
 from neapfrost.formats.plan import CornerNoteDocument, PlanDocument
 from neapfrost.formats.result import CornerResultPart, ResultDocument, Revisions
 from neapfrost.services.corners.bands import Band, CornerBand, PlanBands, plan_bands
@@ -348,18 +347,14 @@ def notes_said(corner: BriefCorner) -> str:
 
 def _csv(sheet: Brief) -> str:
     heading, rows = _rows(sheet)
-    text = io.StringIO()
-    writer = csv.writer(text, lineterminator="\r\n")
-    writer.writerow(["number", *heading[1:]])
-    writer.writerows(rows)
-    return text.getvalue()
+    return sheet_text([["number", *heading[1:]], *rows])
 
 
 def _markdown(sheet: Brief) -> str:
     heading, rows = _rows(sheet)
 
     def line(cells: list[str]) -> str:
-        return "| " + " | ".join(cell.replace("|", "\\|") for cell in cells) + " |"
+        return "| " + " | ".join(markdown_text(cell) for cell in cells) + " |"
 
     band = sheet.lap_band
     lap = lap_time(sheet.lap_time_s)
@@ -367,11 +362,14 @@ def _markdown(sheet: Brief) -> str:
         lap += f" ({lap_time(band.low)} to {lap_time(band.high)})"
     sectors = ", ".join(f"S{n} {t:.3f}" for n, t in enumerate(sheet.sector_times_s, start=1))
     parts = [
-        f"# {sheet.circuit}: {sheet.car}",
+        "# " + markdown_text(f"{sheet.circuit}: {sheet.car}"),
         "",
-        f"{sheet.plan}. {_revisions(sheet)}." + (f" Setup {sheet.setup}." if sheet.setup else ""),
+        markdown_text(
+            f"{sheet.plan}. {_revisions(sheet)}."
+            + (f" Setup {sheet.setup}." if sheet.setup else "")
+        ),
         "",
-        f"{sheet.said_conditions}.",
+        markdown_text(f"{sheet.said_conditions}."),
         "",
         f"**{lap}**" + (f"  {sectors}" if sectors else ""),
         "",
@@ -379,10 +377,13 @@ def _markdown(sheet: Brief) -> str:
     if sheet.band:
         parts += [f"Bands: {sheet.band}.", ""]
     parts += [line(heading), line(["---"] * len(heading)), *(line(row) for row in rows), ""]
-    parts += [f"{c.number}. **{c.name}**: {c.sentence}" for c in sheet.corners]
+    parts += [
+        f"{c.number}. **{markdown_text(c.name)}**: {markdown_text(c.sentence)}"
+        for c in sheet.corners
+    ]
     parts += [""]
     if sheet.warnings:
-        parts += [*(f"- {warning}" for warning in sheet.warnings), ""]
+        parts += [*(f"- {markdown_text(warning)}" for warning in sheet.warnings), ""]
     for caution in sheet.cautions:
         parts += [f"> {caution}", ""]
     parts.append(f"Neapfrost {sheet.solver_version}")

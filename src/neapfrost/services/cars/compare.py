@@ -1,7 +1,5 @@
 """Two ways a car stands, side by side: what differs, and what each difference does to the lap."""
 
-import csv
-import io
 from typing import Any
 
 from pydantic import BaseModel, ConfigDict
@@ -9,6 +7,7 @@ from pydantic import BaseModel, ConfigDict
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.car_document import CarDocument, SetupDocument
 from neapfrost.formats.document import Name
+from neapfrost.formats.escaping import markdown_text, sheet_text
 from neapfrost.formats.json_merge import differences
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_setup import in_effect, named
@@ -201,45 +200,41 @@ def _said(value: Any) -> str:
 
 def comparison_csv(found: CarComparison) -> str:
     """Differences and effects as rows of text."""
-    sheet = io.StringIO()
-    writer = csv.writer(sheet, lineterminator="\r\n")
-    writer.writerow(("what", found.a_name, found.b_name, "lap_s"))
-    writer.writerow(("Lap", f"{found.a_lap_s:.3f}", f"{found.b_lap_s:.3f}", ""))
+    rows = [
+        ("what", found.a_name, found.b_name, "lap_s"),
+        ("Lap", f"{found.a_lap_s:.3f}", f"{found.b_lap_s:.3f}", ""),
+    ]
     for one in found.differences:
-        kind = "" if one.computed else "not computed"
-        writer.writerow((one.place, one.a, one.b, kind))
+        rows.append((one.place, one.a, one.b, "" if one.computed else "not computed"))
     for effect in found.effects:
         lap = "" if effect.lap_s is None else f"{effect.lap_s:+.3f}"
-        writer.writerow((f"{effect.group} alone", "", "", lap))
-    writer.writerow(("All together", "", "", f"{found.together_s:+.3f}"))
-    return sheet.getvalue()
+        rows.append((f"{effect.group} alone", "", "", lap))
+    rows.append(("All together", "", "", f"{found.together_s:+.3f}"))
+    return sheet_text(rows)
 
 
 def comparison_markdown(found: CarComparison) -> str:
     """Differences and effects as a page of Markdown."""
     lines = [
-        f"# {_cell(found.a_name)} and {_cell(found.b_name)}",
+        f"# {markdown_text(found.a_name)} and {markdown_text(found.b_name)}",
         "",
         f"Lap {found.a_lap_s:.3f} s and {found.b_lap_s:.3f} s: {found.together_s:+.3f} s.",
         "",
-        f"| | {_cell(found.a_name)} | {_cell(found.b_name)} |",
+        f"| | {markdown_text(found.a_name)} | {markdown_text(found.b_name)} |",
         "|---|---|---|",
         *(
-            f"| {_cell(one.place)}{'' if one.computed else ' (not computed)'} "
-            f"| {_cell(one.a)} | {_cell(one.b)} |"
+            f"| {markdown_text(one.place)}{'' if one.computed else ' (not computed)'} "
+            f"| {markdown_text(one.a)} | {markdown_text(one.b)} |"
             for one in found.differences
         ),
         "",
         "| Changed alone | Lap (s) |",
         "|---|---|",
         *(
-            f"| {_cell(one.group)} | {'no lap' if one.lap_s is None else f'{one.lap_s:+.3f}'} |"
+            f"| {markdown_text(one.group)} "
+            f"| {'no lap' if one.lap_s is None else f'{one.lap_s:+.3f}'} |"
             for one in found.effects
         ),
         f"| All together | {found.together_s:+.3f} |",
     ]
     return "\n".join(lines) + "\n"
-
-
-def _cell(text: str) -> str:
-    return text.replace("|", "\\|").replace("\n", " ")

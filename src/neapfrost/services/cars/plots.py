@@ -1,7 +1,5 @@
 """What a car does, as curves: gears, forces, the g-g envelope, runs, grip, balance, brakes."""
 
-import csv
-import io
 from typing import Literal
 
 import numpy as np
@@ -21,6 +19,7 @@ from neapfrost.core.measures import metres, said
 from neapfrost.core.measures import speed as said_speed
 from neapfrost.core.records import Conditions, Driver, Vehicle
 from neapfrost.core.units import Units
+from neapfrost.formats.escaping import sheet_text
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_records import conditions_record, driver_record, vehicle_record
 from neapfrost.formats.plan_setup import in_effect
@@ -368,14 +367,12 @@ def _said(plot: PlotData, units: Units | None) -> PlotData:
 
 def plot_csv(data: PlotData) -> str:
     """A plot's curves one under the other: series, x, y, in SI units."""
-    sheet = io.StringIO()
-    writer = csv.writer(sheet, lineterminator="\r\n")
-    writer.writerow(("series", data.x_label, data.y_label, "limited by"))
+    rows = [("series", data.x_label, data.y_label, "limited by")]
     for series in data.series:
         for index, (x, y) in enumerate(zip(series.x, series.y, strict=True)):
             part = series.part[index] if series.part else ""
-            writer.writerow((series.name, f"{x:.6g}", f"{y:.6g}", part))
-    return sheet.getvalue()
+            rows.append((series.name, f"{x:.6g}", f"{y:.6g}", part))
+    return sheet_text(rows)
 
 
 def _list(values: Floats) -> list[float]:

@@ -9,7 +9,7 @@ from neapfrost.services.cars.compare import CarComparison, CarSide, compare_cars
 from neapfrost.services.cars.edits import CarEdit, edited_plan
 from neapfrost.services.plans.car_changes import car_changes
 from neapfrost.services.plans.parts import assemble, content_of, present_revisions
-from neapfrost.services.plans.workbench import Choice, OpenPlan, choose, keep_document
+from neapfrost.services.plans.workbench import Choice, OpenPlan, choose_in, keep_document
 from neapfrost.store.database import Store, reading, writing
 from neapfrost.store.items import add_item, get_document
 
@@ -28,7 +28,7 @@ def choose_new_car(
 ) -> OpenPlan:
     """Keep a car as a new one and choose it for the plan, as it stands now without a `base`.
 
-    Raises InputRefused as for a plan.
+    Raises InputRefused as for a plan; a car that the plan refuses is not kept.
     """
     faults = car_faults(car)
     if faults:
@@ -39,7 +39,7 @@ def choose_new_car(
             base = present_revisions(session, plan_id)
     with writing(store) as session:
         car_id = add_item(session, "car", content_of("car", document), "Built")
-    return choose(store, plan_id, base, Choice(car_id=car_id))
+        return choose_in(session, plan_id, base, Choice(car_id=car_id))
 
 
 def compared_cars(store: Store, plan_id: int, a: CarSide, b: CarSide) -> CarComparison:

@@ -259,21 +259,26 @@ def _keep(
 def choose(store: Store, plan_id: int, base: Revisions, choice: Choice) -> OpenPlan:
     """Write a choice as one step. Raises as `keep_changes` does, and NotThere."""
     with writing(store) as session:
-        present = _present(session, plan_id, base)
-        lap_before = _lap_s(present.document)
-        if choice.rename:
-            for kind, name in choice.rename.items():
-                _rename(session, plan_id, present, kind, name, lap_before)
-        sheet, label = _chosen(session, present, choice)
-        if sheet != present.sheet:
-            before = get_item(session, "plan", plan_id).newest
-            document = sheet.model_dump(mode="json")
-            after = revise(session, "plan", plan_id, content_of("plan", document), label)
-            lap_after = recall(assemble(session, plan_id).document, TRACE_POINTS).result.lap_time_s
-            _add_step(
-                session, plan_id, "plan", plan_id, label, (before, after), (lap_before, lap_after)
-            )
-        return _opened(session, plan_id)
+        return choose_in(session, plan_id, base, choice)
+
+
+def choose_in(session: Session, plan_id: int, base: Revisions, choice: Choice) -> OpenPlan:
+    """As `choose`, with whatever else is written in a session."""
+    present = _present(session, plan_id, base)
+    lap_before = _lap_s(present.document)
+    if choice.rename:
+        for kind, name in choice.rename.items():
+            _rename(session, plan_id, present, kind, name, lap_before)
+    sheet, label = _chosen(session, present, choice)
+    if sheet != present.sheet:
+        before = get_item(session, "plan", plan_id).newest
+        document = sheet.model_dump(mode="json")
+        after = revise(session, "plan", plan_id, content_of("plan", document), label)
+        lap_after = recall(assemble(session, plan_id).document, TRACE_POINTS).result.lap_time_s
+        _add_step(
+            session, plan_id, "plan", plan_id, label, (before, after), (lap_before, lap_after)
+        )
+    return _opened(session, plan_id)
 
 
 def undo(store: Store, plan_id: int, force: bool = False) -> OpenPlan:
