@@ -50,12 +50,15 @@ def spoiled_document(lot: random.Random, document: Any) -> Any:
     """A document with one to three of its fields changed, scaled, taken out or doubled."""
     document = copy.deepcopy(document)
     for _ in range(lot.randint(1, 3)):
-        container, key = lot.choice(places(document))
+        found = places(document)
+        if not found:
+            break
+        container, key = lot.choice(found)
         old = container[key] if isinstance(container, list) is False or key < len(container) else 0
         match lot.randrange(5):
             case 0:
                 container[key] = copy.deepcopy(lot.choice(ODD))
-            case 1 if isinstance(old, int | float) and not isinstance(old, bool):
+            case 1 if isinstance(old, int | float) and abs(old) < 1e300 and old is not True:
                 container[key] = old * lot.choice((-1, 0, 1e3, 1e-3, 3.2808, 1e6))
             case 2:
                 del container[key]

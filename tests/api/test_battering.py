@@ -1,7 +1,12 @@
 """The battering of `scripts/battering.py` for a moment, with seeds of the tests' own."""
 
+from batter_routes import batter_routes
 from battering import batter
 
 
 def test_spoiled_files_and_plans_are_read_or_refused_in_sentences() -> None:
     assert batter(6.0, first_seed=70_000) == []
+
+
+def test_spoiled_requests_are_answered_in_the_one_shape() -> None:
+    assert batter_routes(6.0, first_seed=80_000) == []

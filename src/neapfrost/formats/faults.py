@@ -89,6 +89,8 @@ def _sentence(
             return f"{said} was given; a number is expected"
         case "string_type":
             return f"{said} was given; a text is expected"
+        case "string_unicode":
+            return "half of a character was given (a lone surrogate); whole ones are expected"
         case "bool_type":
             return f"{said} was given; true or false is expected"
         case "list_type":

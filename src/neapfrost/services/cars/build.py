@@ -11,6 +11,7 @@ from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.records import Conditions, Vehicle, VehicleKind
 from neapfrost.formats.car_document import CarDocument
 from neapfrost.formats.document import Name
+from neapfrost.formats.faults import validated
 
 DRIVEN = {"rear": 1.0, "front": 0.0, "all": 0.6}
 FIGURE_LABELS = {
@@ -40,7 +41,7 @@ class Stated(_Body):
     """One thing that is known; `at` is the speed [m/s] or distance [m] it belongs to."""
 
     quantity: Quantity
-    value: Annotated[float, Field(gt=0)]
+    value: Annotated[float, Field(gt=0, strict=True)]
     at: Annotated[float, Field(gt=0, le=10_000)] | None = None
 
 
@@ -54,8 +55,8 @@ class QuickCar(_Body):
     power_rpm: Annotated[float, Field(ge=1_000, le=25_000)] | None = None
     rev_limit_rpm: Annotated[float, Field(ge=1_000, le=25_000)] | None = None
     tyre_code: Annotated[str, Field(max_length=40)] = ""
-    fuel_kg: Annotated[float, Field(ge=0, le=500)] = 20.0
-    driver_kg: Annotated[float, Field(ge=0, le=300)] = 80.0
+    fuel_kg: Annotated[float, Field(ge=0, le=500, strict=True)] = 20.0
+    driver_kg: Annotated[float, Field(ge=0, le=300, strict=True)] = 80.0
     stated: Annotated[list[Stated], Field(max_length=40)] = []
 
 
@@ -188,7 +189,8 @@ def _note(built: Built) -> str:
 def car_document(vehicle: Vehicle, name: str, note: str = "") -> CarDocument:
     """A core's vehicle as a document."""
     engine, gearbox, brakes = vehicle.engine, vehicle.gearbox, vehicle.brakes
-    return CarDocument.model_validate(
+    return validated(
+        CarDocument,
         {
             "name": name,
             "kind": vehicle.kind.value,
@@ -224,5 +226,6 @@ def car_document(vehicle: Vehicle, name: str, note: str = "") -> CarDocument:
                 "max_force_n": brakes.max_force_n,
             },
             "note": note,
-        }
+        },
+        "car",
     )

@@ -7,7 +7,7 @@ from sqlalchemy.orm import Session
 
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.document import Name
-from neapfrost.formats.plan import DriverDocument
+from neapfrost.formats.faults import validated
 from neapfrost.formats.plan_sheet import PlanSheet
 from neapfrost.formats.result import Revisions
 from neapfrost.services.laps.predict import TRACE_POINTS, recall
@@ -143,7 +143,7 @@ def revisions_of(store: Store, kind: Kind, item_id: int) -> list[ListedRevision]
 
 def add_plan(store: Store, wanted: NewPlan) -> int:
     """Make a plan of kept parts; returns its id. Raises NotThere and InputRefused."""
-    sheet = PlanSheet(**wanted.model_dump(), driver=DriverDocument())
+    sheet = validated(PlanSheet, {**wanted.model_dump(), "driver": {}})
     if not wanted.name.strip():
         raise InputRefused([Fault("name", "the name is empty; a name is expected")])
     with writing(store) as session:
