@@ -83,7 +83,7 @@ def test_numbers_and_texts_that_no_figure_can_be(client: Client) -> None:
         b"0" * 5000,
     )
     reply = client.post("/api/plans/1/changes", content=huge, headers=headers)
-    assert reply.status_code == 422
+    assert reply.status_code in (400, 422)
     assert len(message(reply)) < 300
 
 

@@ -3,10 +3,11 @@
 from pathlib import Path
 from typing import Literal
 
-from fastapi import FastAPI, HTTPException, Response
+from fastapi import FastAPI, HTTPException, Request, Response
 from fastapi.responses import FileResponse
 from fastapi.staticfiles import StaticFiles
 from pydantic import BaseModel
+from starlette.routing import compile_path
 
 import neapfrost
 from neapfrost.api import calls, cars, circuits, collection, documents, imports, lines, plans
@@ -18,6 +19,7 @@ from neapfrost.services.laps.solver_processes import Solvers
 from neapfrost.services.lines.jobs import LineJobs
 from neapfrost.store.database import Store
 
+METHODS = ["GET", "POST", "PUT", "PATCH", "DELETE"]
 STATIC = Path(__file__).parent / "static"
 
 
@@ -62,8 +64,16 @@ def create_app(store: Store, static: Path = STATIC, solvers: Solvers | None = No
     app.include_router(imports.router)
     app.include_router(collection.router)
 
-    @app.api_route("/api/{rest:path}", methods=["GET", "POST"], include_in_schema=False)
-    def unknown(rest: str) -> Response:
+    @app.api_route("/api/{rest:path}", methods=METHODS, include_in_schema=False)
+    def unknown(request: Request, rest: str) -> Response:
+        answers: set[str] = set()
+        for path, routes in app.openapi()["paths"].items():
+            if compile_path(path)[0].match(request.url.path):
+                answers |= {method.upper() for method in routes}
+        if answers:
+            allow = ", ".join(sorted(answers))
+            said = f"{request.method} is not answered here; {allow} is"
+            raise HTTPException(405, said, headers={"allow": allow})
         raise HTTPException(404, f'there is no route "/api/{rest}"')
 
     if static.is_dir():

@@ -6,6 +6,7 @@ from fastapi import APIRouter, Query, Request, Response
 from pydantic import BaseModel, ConfigDict
 
 from neapfrost.api.documents import written
+from neapfrost.api.files import a_file
 from neapfrost.api.plans import Kept
 from neapfrost.api.spoken import Spoken
 from neapfrost.api.waiting import while_waited_for
@@ -96,7 +97,11 @@ def brief_of_plan(
     return brief(store, plan_id, units, confidence, bands)
 
 
-@router.get("/api/plans/{plan_id}/brief/{form}")
+@router.get(
+    "/api/plans/{plan_id}/brief/{form}",
+    response_class=Response,
+    responses=a_file("md", "csv", "json", "svg"),
+)
 def brief_as_text(
     store: Kept,
     plan_id: int,

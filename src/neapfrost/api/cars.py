@@ -7,6 +7,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from starlette.concurrency import run_in_threadpool
 
 from neapfrost.api.documents import written
+from neapfrost.api.files import MEDIA, a_file
 from neapfrost.api.plans import Kept
 from neapfrost.api.spoken import Spoken
 from neapfrost.core.car.tyre_code import rolling_radius_m
@@ -161,13 +162,17 @@ def car_file(store: Kept, plan_id: int) -> Response:
     )
 
 
-@router.get("/api/plans/{plan_id}/car/torque.csv")
+@router.get("/api/plans/{plan_id}/car/torque.csv", response_class=Response, responses=a_file("csv"))
 def torque_file(store: Kept, plan_id: int) -> Response:
     """The torque curve as CSV."""
     return _file(write_torque_csv(kept_plan(store, plan_id).car.engine.torque_curve), "torque.csv")
 
 
-@router.get("/api/plans/{plan_id}/car/plots/{plot}.{kind}")
+@router.get(
+    "/api/plans/{plan_id}/car/plots/{plot}.{kind}",
+    response_class=Response,
+    responses=a_file("csv", "svg"),
+)
 def plot_file(store: Kept, plan_id: int, plot: Plot, kind: Literal["csv", "svg"]) -> Response:
     """One of the car's plots as a file."""
     report = car_report(kept_plan(store, plan_id))
@@ -189,7 +194,11 @@ def compare_two(store: Kept, plan_id: int, request: CompareCarsRequest) -> Respo
     return written(compared_cars(store, plan_id, request.a, request.b))
 
 
-@router.get("/api/plans/{plan_id}/car/comparison.{kind}")
+@router.get(
+    "/api/plans/{plan_id}/car/comparison.{kind}",
+    response_class=Response,
+    responses=a_file("csv", "md"),
+)
 def comparison_file(
     store: Kept,
     plan_id: int,
@@ -205,9 +214,6 @@ def comparison_file(
     found = compared_cars(store, plan_id, a, b)
     text = comparison_csv(found) if kind == "csv" else comparison_markdown(found)
     return _file(text, f"setups.{kind}")
-
-
-MEDIA = {"csv": "text/csv", "svg": "image/svg+xml", "md": "text/markdown"}
 
 
 def _file(text: str, name: str) -> Response:

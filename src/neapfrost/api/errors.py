@@ -110,4 +110,6 @@ def install_error_handlers(app: FastAPI) -> None:
 
     @app.exception_handler(HTTPException)
     def http(_: Request, error: HTTPException) -> JSONResponse:
-        return error_response(error.status_code, [Fault("", str(error.detail))])
+        reply = error_response(error.status_code, [Fault("", str(error.detail))])
+        reply.headers.update(error.headers or {})
+        return reply

@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict
 from starlette.responses import Response
 
 from neapfrost.api.documents import written
+from neapfrost.api.files import a_file
 from neapfrost.api.plans import Kept
 from neapfrost.api.waiting import while_waited_for
 from neapfrost.services.imports.jobs import ImportProgress, Imports
@@ -127,7 +128,11 @@ def forget_file(http: Request, import_id: str) -> None:
     held(http).forget(import_id)
 
 
-@router.get("/api/plans/{plan_id}/road.{export_format}")
+@router.get(
+    "/api/plans/{plan_id}/road.{export_format}",
+    response_class=Response,
+    responses=a_file("geojson", "gpx", "csv", "svg"),
+)
 def plan_road_file(store: Kept, plan_id: int, export_format: ExportFormat) -> Response:
     """The plan's road and lap in an open format."""
     plan = kept_plan(store, plan_id)

@@ -7,6 +7,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from starlette.concurrency import run_in_threadpool
 
 from neapfrost.api.documents import written
+from neapfrost.api.files import a_file
 from neapfrost.api.spoken import Spoken
 from neapfrost.core.studies.first_laps import Confidence
 from neapfrost.core.units import Units
@@ -216,7 +217,7 @@ def plan_first_laps(
     return first_laps(kept_plan(store, plan_id), confidence, units)
 
 
-@router.get("/api/plans/{plan_id}/corners")
+@router.get("/api/plans/{plan_id}/corners", response_class=Response, responses=a_file("csv"))
 def plan_corners(
     store: Kept,
     plan_id: int,
