@@ -119,7 +119,7 @@ def test_a_body_nested_too_deep_is_refused_in_the_same_shape() -> None:
         ("GET", "/api/plans/9999", 404),
         ("GET", "/api/schemas/other", 404),
         ("PUT", "/api/solve", 405),
-        ("GET", "/api/solve?step_m=x", 404),
+        ("GET", "/api/solve?step_m=x", 405),
     ],
 )
 def test_what_is_not_there_says_so(method: str, path: str, status: int) -> None:

@@ -78,7 +78,9 @@ def read_geojson(data: bytes) -> ReadTrack:
         note += ", with both edges"
     else:
         left = right = None
-    return ReadTrack(Track(x, y, z, left, right), origin, note, "point", 1)
+    called = document.get("name")
+    name = " ".join(called.split())[:200] if isinstance(called, str) else ""
+    return ReadTrack(Track(x, y, z, left, right), origin, note, "point", 1, name)
 
 
 def _lines(value: Any, place: str = "") -> Iterator[tuple[dict[str, Any], Floats]]:

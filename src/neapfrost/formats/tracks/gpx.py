@@ -1,5 +1,7 @@
 """Tracks in GPX: read without entities or outside references, written for any map."""
 
+from typing import Any
+
 import gpxpy.gpx
 import numpy as np
 from defusedxml import DefusedXmlException
@@ -76,7 +78,20 @@ def read_gpx(data: bytes) -> ReadTrack:
     z = values[:, 2] if heights == len(elements) else None
     x, y, origin = local_metres(values[:, 0], values[:, 1], z)
     word = {"trkpt": "track", "rtept": "route", "wpt": "way"}[tag]
-    return ReadTrack(Track(x, y, z), origin, f"{len(elements)} {word} points (GPX)", "point", 1)
+    note = f"{len(elements)} {word} points (GPX)"
+    return ReadTrack(Track(x, y, z), origin, note, "point", 1, _name(root))
+
+
+def _name(root: Any) -> str:
+    """What the file calls its track, else itself; not what it calls a point."""
+    for holder in ("trk", "rte", "metadata", "gpx"):
+        for element in root.iter():
+            if _local(element.tag) != holder:
+                continue
+            for child in element:
+                if _local(child.tag) == "name" and (child.text or "").strip():
+                    return " ".join((child.text or "").split())[:200]
+    return ""
 
 
 def _local(tag: str) -> str:

@@ -18,7 +18,7 @@ class ReadTrack:
     """Points in local metres, where each stands in its file, and where on earth they are.
 
     `origin` is the latitude and longitude [deg] of x = y = 0, None for points that came in metres.
-    `note` says in words what was read.
+    `note` says in words what was read, `name` what the file calls it, if anything.
     """
 
     track: Track
@@ -26,6 +26,7 @@ class ReadTrack:
     note: str
     place_word: str
     first_place: int
+    name: str = ""
 
 
 def place_of(read: ReadTrack, index: int) -> str:

@@ -108,6 +108,7 @@ class ImportPreview(BaseModel):
 
     id: str
     file_name: str
+    name: str
     note: str
     columns: FoundColumns | None
     laps: int
@@ -266,6 +267,7 @@ def preview_of(import_id: str, looked: Looked) -> ImportPreview:
     return ImportPreview(
         id=import_id,
         file_name=looked.file_name,
+        name=_name(looked),
         note=laid.read.note,
         columns=None if laid.columns is None else _columns(laid.columns),
         laps=laid.laps.count,
@@ -330,6 +332,7 @@ def _of_segments(import_id: str, looked: Looked, sheet: CircuitDocument) -> Impo
     return ImportPreview(
         id=import_id,
         file_name=looked.file_name,
+        name=_name(looked),
         note=f"{len(fitted.segments)} straights and corners",
         columns=None,
         laps=1,
@@ -355,6 +358,12 @@ def _of_segments(import_id: str, looked: Looked, sheet: CircuitDocument) -> Impo
         crossings=[],
         circuit=circuit.model_dump(mode="json"),
     )
+
+
+def _name(looked: Looked) -> str:
+    """What the file calls the track, else the file's own name."""
+    named = looked.laid.read.name if looked.laid is not None else ""
+    return named or _bare(looked.file_name)
 
 
 def _bare(file_name: str) -> str:
@@ -433,9 +442,8 @@ def _circuit(looked: Looked, laid: Laid, width_m: float) -> dict[str, Any]:
     """The circuit's document: straights and corners, closed to a millimetre where it is a ring."""
     fitted, options, line = looked.fitted, looked.options, laid.line
     track, read, heights = laid.track, laid.read, laid.heights
-    file_name = looked.file_name
     value: dict[str, Any] = {
-        "name": _bare(file_name),
+        "name": _name(looked),
         "closed": line.closed,
         "width_m": width_m,
         "north_deg": round((90.0 - math.degrees(fitted.heading_rad) + 180.0) % 360.0 - 180.0, 3),

@@ -3545,6 +3545,8 @@ export interface components {
             id: string;
             /** File Name */
             file_name: string;
+            /** Name */
+            name: string;
             /** Note */
             note: string;
             columns: components["schemas"]["FoundColumns"] | null;

@@ -220,17 +220,17 @@
             {#each built.assumptions as one (one.figure)}
               {@const speed = one.unit === 'm/s'}
               {@const power = one.unit === 'W'}
+              {@const shown = (value: number): number =>
+                speed ? units.speed(value) : power ? value / 1000 : value}
               {@const say = (value: number): string =>
-                speed
-                  ? plain(units.speed(value), 0)
-                  : power
-                    ? plain(value / 1000, 0)
-                    : plain(value, value > 50 ? 0 : 3)}
+                plain(shown(value), speed || power || value > 50 ? 0 : 3)}
+              {@const about = (value: number): string =>
+                plain(Number(shown(value).toPrecision(2)), 3)}
               <tr>
                 <th scope="row">{one.label}</th>
                 <td class="number figure">{say(one.value)}</td>
                 <td class="unit">{speed ? units.speedUnit : power ? 'kW' : one.unit}</td>
-                <td class="unit">usually {say(one.low)} to {say(one.high)}</td>
+                <td class="unit">usually {about(one.low)} to {about(one.high)}</td>
               </tr>
             {/each}
           </tbody>

@@ -42,7 +42,7 @@
             <button
               class="link"
               disabled={importing.busy !== ''}
-              aria-label="Split {corner.name}"
+              aria-label="split {corner.name}"
               onclick={() =>
                 void importing.edit({ op: 'split', segment: corner.segment, share: 0.5 })}
               >split</button
@@ -51,7 +51,7 @@
               <button
                 class="link"
                 disabled={importing.busy !== ''}
-                aria-label="Join {corner.name} with {next.name}"
+                aria-label="join with {next.name}: {corner.name}"
                 onclick={() => void importing.edit({ op: 'merge', segment: corner.segment })}
                 >join with {next.name}</button
               >

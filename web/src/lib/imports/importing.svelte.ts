@@ -50,7 +50,7 @@ export class Importing {
       ),
     )
     this.#take(reply)
-    if (this.preview) this.name = file.name.replace(/\.[^.]*$/, '')
+    if (reply.data) this.name = reply.data.name
   }
 
   /** Look once more with another choice. */

@@ -65,8 +65,9 @@
           <tr>
             <th scope="row"
               ><span class="number">{index + 1}</span>
-              <span class="place">{corner.name}</span>{#if laps[0]?.corners[index]?.widened}
-                <span class="unit">care</span>{/if}</th
+              <span class="place">{corner.name}</span>{#if laps[0]?.corners[index]?.widened}<span
+                  class="unit">&nbsp;care</span
+                >{/if}</th
             >
             {#each laps as lap (lap.number)}
               {@const step = lap.corners[index]}
