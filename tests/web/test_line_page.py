@@ -178,7 +178,7 @@ def test_from_a_track_log_to_a_predicted_lap(page: Page, tmp_path: Path) -> None
     sheet(page).locator("input[type=file]").set_input_files(a_log(tmp_path))
     expect(page.get_by_test_id("import-map")).to_be_visible(timeout=SEARCH_MS)
     expect(sheet(page)).to_contain_text("One closed lap")
-    found = sheet(page).get_by_role("button", name=re.compile("^Split "))
+    found = sheet(page).get_by_role("button", name=re.compile("^split "))
     expect(found).to_have_count(9)
     sheet(page).get_by_role("button", name="split T4").click()
     expect(found).to_have_count(10, timeout=SEARCH_MS)

@@ -300,4 +300,16 @@
   ul {
     list-style: square inside;
   }
+  @media (max-width: 560px) {
+    th,
+    td {
+      white-space: normal;
+    }
+    input.name {
+      width: 100%;
+    }
+    .found {
+      min-width: 0;
+    }
+  }
 </style>

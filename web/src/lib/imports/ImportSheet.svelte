@@ -319,6 +319,7 @@
     align-items: center;
   }
   .line {
+    white-space: nowrap;
     display: flex;
     gap: 8px;
     align-items: center;

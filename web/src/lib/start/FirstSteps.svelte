@@ -375,4 +375,28 @@
     color: var(--ember);
     list-style: square inside;
   }
+  @media (max-width: 560px) {
+    .steps {
+      flex-wrap: wrap;
+      gap: 4px 16px;
+    }
+    td,
+    th {
+      padding-right: 4px;
+    }
+    td input.figure:not(.short) {
+      width: 6ch;
+    }
+    td input.figure.short {
+      width: 5ch;
+    }
+    input.figure,
+    select.figure {
+      font-size: 16px;
+      max-width: 100%;
+    }
+    form {
+      overflow-x: auto;
+    }
+  }
 </style>
