@@ -228,3 +228,11 @@ def test_sheet_and_brief_pass_the_accessibility_checker(browser: Browser, addres
     sheet.get_by_role("link", name="Brief", exact=True).click()
     expect(sheet.get_by_test_id("brief")).to_contain_text("Sluice", timeout=CALLS_MS)
     assert faults(sheet, "main") == []
+
+
+def test_a_corner_chosen_by_its_number_is_what_enter_opens(page: Page) -> None:
+    """Also where the button or link that was pressed before still has the focus."""
+    page.get_by_role("link", name="Lap", exact=True).focus()
+    page.keyboard.press("7")
+    page.keyboard.press("Enter")
+    expect(page.get_by_test_id("corner-sentence")).to_be_visible(timeout=CALLS_MS)

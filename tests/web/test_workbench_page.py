@@ -1,6 +1,7 @@
 """Kept plans in the page: undo, baseline, history, two tabs, library, files, first steps."""
 
 import json
+import re
 import time
 from pathlib import Path
 
@@ -108,7 +109,11 @@ def test_a_baseline_stays_as_it_was_pinned(page: Page) -> None:
 def test_any_plan_can_be_the_baseline(page: Page, address: str) -> None:
     page.keyboard.press("c")
     sheet(page).get_by_label("Search plans").fill("strong west wind")
-    sheet(page).get_by_role("button", name="Compare with Kittiwake K4, race fuel").click()
+    wanted = sheet(page).get_by_role("button", name="Compare with Kittiwake K4, race fuel")
+    expect(wanted).to_be_visible()
+    # Where plans are only compared with, none can be deleted by mistake.
+    expect(sheet(page).get_by_role("button", name=re.compile("^Delete"))).to_have_count(0)
+    wanted.click()
     expect(page.locator(".strip")).to_contain_text("race fuel, strong west wind")
     expect(page.get_by_test_id("time-row")).to_be_visible()
     # On another circuit only the lap times can be set side by side.

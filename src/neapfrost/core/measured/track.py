@@ -98,12 +98,9 @@ def refuse_bad_track(track: Track, names: list[str] | None = None) -> None:
 
     `names` says where each point stands in its file. Raises InputRefused.
     """
-    places = np.round((track.x_m + 1j * track.y_m) / SAME_PLACE_M)
-    count = min(len(track.x_m), len(np.unique(places)))
+    count = len(track.x_m)
     if count < POINTS_FEWEST:
-        raise InputRefused(
-            [Fault("", f"only {count} points differ; a road needs at least {POINTS_FEWEST}")]
-        )
+        raise InputRefused([_too_few(count)])
     far = np.flatnonzero((np.abs(track.x_m) > FARTHEST_M) | (np.abs(track.y_m) > FARTHEST_M))
     if len(far) > 0:
         first = int(far[0])
@@ -123,6 +120,9 @@ def refuse_bad_track(track: Track, names: list[str] | None = None) -> None:
                 )
             ]
         )
+    places = np.round((track.x_m + 1j * track.y_m) / SAME_PLACE_M)
+    if len(np.unique(places)) < POINTS_FEWEST:
+        raise InputRefused([_too_few(len(np.unique(places)))])
     far = np.flatnonzero((step > JUMP_TIMES * usual) & (step > JUMP_M))
     if len(far) > 0:
         first = int(far[0]) + 1
@@ -136,6 +136,10 @@ def refuse_bad_track(track: Track, names: list[str] | None = None) -> None:
                 )
             ]
         )
+
+
+def _too_few(count: int) -> Fault:
+    return Fault("", f"only {count} points differ; a road needs at least {POINTS_FEWEST}")
 
 
 def find_laps(track: Track) -> Laps:

@@ -43,6 +43,7 @@
   kind="plan"
   chosen={bench.open?.baseline?.plan_id ?? null}
   action="Compare with"
+  keeping={false}
   choose={(item) => {
     void bench.compareWith(item.id, null, item.name)
     view.sheet = null

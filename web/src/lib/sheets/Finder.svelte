@@ -16,6 +16,7 @@
     chosen,
     choose,
     action,
+    keeping = true,
   }: {
     bench: Workbench
     view: View
@@ -24,6 +25,8 @@
     choose: (item: Listed) => void
     /** What choosing does, for the button’s name. */
     action: string
+    /** Whether items are copied, deleted and brought back here as well, or only chosen. */
+    keeping?: boolean
   } = $props()
 
   let search = $state('')
@@ -120,9 +123,11 @@
       bind:value={search}
     />
   </label>
-  <label class="aside">
-    <input type="checkbox" class="checkbox checkbox-xs" bind:checked={deleted} /> deleted ones
-  </label>
+  {#if keeping}
+    <label class="aside">
+      <input type="checkbox" class="checkbox checkbox-xs" bind:checked={deleted} /> deleted ones
+    </label>
+  {/if}
 </div>
 {#if trouble}<p class="trouble" role="alert">{trouble}</p>{/if}
 <ul aria-label="All {plural}">
@@ -141,7 +146,9 @@
         <span class="figure lap">{lapTime(item.lap_time_s)}</span>
       {/if}
       <span class="acts">
-        {#if deleted}
+        {#if !keeping}
+          <!-- Chosen by the button that is its name. -->
+        {:else if deleted}
           <button class="link" onclick={() => void restore(item)}>Bring back</button>
         {:else}
           <button class="link" onclick={() => void copy(item, false)}

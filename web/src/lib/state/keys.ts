@@ -87,6 +87,8 @@ export function keyHandler(bench: Workbench, view: View): (event: KeyboardEvent)
       const number = digit(key, event.timeStamp, result.corners.length)
       if (number >= 1 && number <= result.corners.length) view.select(result, number - 1)
     } else return
+    // A corner chosen by a key is what Enter is for now, not the button that was pressed before.
+    if (/^[0-9[\]]$/.test(key) && target.closest('button, a, summary')) target.blur()
     event.preventDefault()
   }
 }
