@@ -19,10 +19,11 @@ from neapfrost.core.line.shape import Shape
 from neapfrost.core.line.solver import LineImpossible, Outcome, Progress, Strategy
 
 #: The searches in their order, and the line that each begins on: one of those known, or the
-#: quickest of all so far. The first settles on nearly every road.
+#: quickest of all so far. The first is the quickest where it settles; where it does not, its line
+#: is by this iteration still slower than the one it began on, and the second takes its place.
 PLAN: tuple[tuple[Strategy, str], ...] = (
+    (Strategy("adaptive", "quality-function", 60, promising_by=26), "widest"),
     (Strategy("steady", "monotone", 80), "widest"),
-    (Strategy("adaptive", "quality-function", 50), "widest"),
     (Strategy("steady", "monotone", 80), "centre"),
     (Strategy("adaptive", "quality-function", 70), "quickest"),
     (Strategy("quick", "loqo", 60), "centre"),
@@ -103,7 +104,8 @@ def quickest_line(
         if left <= 0.0:
             break
         begun = lines.get(wanted, best)
-        found = _attempt(task, begun, progress, replace(strategy, seconds_most=left))
+        bounded = replace(strategy, seconds_most=left, above=begun.lap_time_s)
+        found = _attempt(task, begun, progress, bounded)
         driven = None if found is None else _driven("found", found.shape, clock)
         attempts.append(
             Attempt(

@@ -22,12 +22,17 @@ DRIVABLE_WITHIN = 5e-4
 
 @dataclass(frozen=True)
 class Strategy:
-    """How the solver goes about a search: its way with the barrier, and when it gives up."""
+    """How the solver goes about a search: its way with the barrier, and when it gives up.
+
+    With `promising_by` it does so at that iteration where the objective is still above `above`.
+    """
 
     name: str
     barrier: Literal["loqo", "quality-function", "monotone"] = "loqo"
     iterations_most: int = 150
     seconds_most: float = 60.0
+    promising_by: int | None = None
+    above: float = np.inf
 
 
 PLAIN = Strategy("plain")
@@ -122,7 +127,7 @@ def solve_steps(
         },
         **functions,
     }
-    listener = _Listener(count, floor, ceiling, progress)
+    listener = _Listener(count, floor, ceiling, progress, strategy)
     options["iteration_callback"] = listener
     solver = ca.nlpsol("line", "ipopt", problem, options)
     low, high = _flat(bounds[0]), _flat(bounds[1])
@@ -271,14 +276,19 @@ class _Listener(ca.Callback):
     """Keeps the best iteration that may be driven, and hands each on to whoever watches."""
 
     def __init__(
-        self, unknowns: int, floor: Floats, ceiling: Floats, progress: Progress | None
+        self,
+        unknowns: int,
+        floor: Floats,
+        ceiling: Floats,
+        progress: Progress | None,
+        strategy: Strategy,
     ) -> None:
         ca.Callback.__init__(self)
         conditions = len(floor)
         self._sizes = {"x": unknowns, "f": 1, "g": conditions}
         self._sizes |= {"lam_x": unknowns, "lam_g": conditions}
         self._floor, self._ceiling = floor, ceiling
-        self._progress = progress
+        self._progress, self._strategy = progress, strategy
         self._number = 0
         self._least = np.inf
         self.best: Floats | None = None
@@ -307,4 +317,5 @@ class _Listener(ca.Callback):
             self._least, self.best = objective, values
         if self._progress is not None:
             self._progress.tell(self._number, objective, violation, values)
-        return [0]
+        due = self._number == self._strategy.promising_by
+        return [1 if due and objective > self._strategy.above else 0]
