@@ -24,7 +24,7 @@ DRIVABLE_WITHIN = 5e-4
 class Strategy:
     """How the solver goes about a search: its way with the barrier, and when it gives up.
 
-    With `promising_by` it does so at that iteration where the objective is still above `above`.
+    With `promising_by` it does so from that iteration on where the objective is above `above`.
     """
 
     name: str
@@ -151,7 +151,7 @@ def solve_steps(
 _BARRIERS: dict[str, dict[str, Any]] = {
     "loqo": {"mu_strategy": "adaptive", "mu_oracle": "loqo"},
     "quality-function": {"mu_strategy": "adaptive", "mu_oracle": "quality-function"},
-    "monotone": {"mu_strategy": "monotone", "mu_init": 0.01},
+    "monotone": {"mu_strategy": "monotone", "mu_init": 3e-3},
 }
 
 
@@ -317,5 +317,6 @@ class _Listener(ca.Callback):
             self._least, self.best = objective, values
         if self._progress is not None:
             self._progress.tell(self._number, objective, violation, values)
-        due = self._number == self._strategy.promising_by
-        return [1 if due and objective > self._strategy.above else 0]
+        due = self._strategy.promising_by
+        late = due is not None and self._number >= due and objective > self._strategy.above
+        return [1 if late else 0]
