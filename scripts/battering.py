@@ -54,7 +54,7 @@ def spoiled_document(lot: random.Random, document: Any) -> Any:
         if not found:
             break
         container, key = lot.choice(found)
-        old = container[key] if isinstance(container, list) is False or key < len(container) else 0
+        old = container[key]
         match lot.randrange(5):
             case 0:
                 container[key] = copy.deepcopy(lot.choice(ODD))

@@ -3,7 +3,6 @@
 import json
 import sqlite3
 import threading
-from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -19,21 +18,6 @@ from neapfrost.services.laps.predict import predict_lap
 from neapfrost.store.database import Store, back_up, close_store, open_store
 from neapfrost.store.items import Content, add_item, list_items
 from neapfrost.store.trouble import StoreTrouble
-
-
-@pytest.fixture
-def store(tmp_path: Path) -> Iterator[Store]:
-    store = open_store(tmp_path / "data")
-    yield store
-    close_store(store)
-
-
-@pytest.fixture
-def client(store: Store) -> Client:
-    client = Client(store)
-    for plan in demo_plans()[:2]:
-        assert client.post("/api/plans/import", content=write_plan(plan.document)).is_success
-    return client
 
 
 def message(reply: Any) -> str:
@@ -52,15 +36,20 @@ def car_without_strength() -> dict[str, Any]:
     return {**car, "name": "Without strength"}
 
 
-def test_bands_of_a_plan_that_cannot_be_driven_are_refused_in_a_sentence(client: Client) -> None:
+def test_bands_of_a_plan_that_cannot_be_driven_are_refused_in_a_sentence(store: Store) -> None:
+    """As a person gets there: a shared car's power lowered where the road is flat."""
+    client = Client(store)
+    for plan_id in ("dunlin-heath", "dunlin-hill"):
+        plan = demo_plan(plan_id)
+        assert plan is not None
+        client.post("/api/plans/import", content=write_plan(plan.document))
     base = client.get("/api/plans/1").json()["revisions"]
-    weak = {"base": base, "changes": [{"field": "power_kw", "value": 0.02}]}
-    client.post("/api/plans/1/changes", json=weak)
-    reply = client.get("/api/plans/2/bands")
-    assert reply.status_code in (200, 422)
-    spoiled = client.get("/api/plans/99/bands")
-    assert spoiled.status_code == 404
-    assert message(spoiled) == "there is no plan 99"
+    weak = {"base": base, "changes": [{"field": "peak_power_kw", "value": 5.0}]}
+    assert client.post("/api/plans/1/changes", json=weak).is_success
+    refused = client.get("/api/plans/2/bands")
+    assert refused.status_code == 422
+    assert "the vehicle comes to a stop at 0 m" in message(refused)
+    assert client.get("/api/plans/99/bands").status_code == 404
 
 
 def test_a_car_that_its_plan_refuses_is_not_kept(client: Client) -> None:

@@ -1,32 +1,14 @@
 """Routes of kept plans: what they answer, and how a write that met another one is said."""
 
-from collections.abc import Callable, Iterator
-from pathlib import Path
+from collections.abc import Callable
 
 import httpx
 import pytest
 
 from api.client import Client
 from neapfrost.demo.plans import demo_plans
-from neapfrost.formats.plan_file import write_plan
-from neapfrost.store.database import Store, close_store, open_store
+from neapfrost.store.database import Store
 from neapfrost.store.trouble import StoreTrouble
-
-
-@pytest.fixture
-def store(tmp_path: Path) -> Iterator[Store]:
-    store = open_store(tmp_path)
-    yield store
-    close_store(store)
-
-
-@pytest.fixture
-def client(store: Store) -> Client:
-    """The application with two plans that share a car, as plans 1 and 2."""
-    client = Client(store)
-    for plan in demo_plans()[:2]:
-        assert client.post("/api/plans/import", content=write_plan(plan.document)).is_success
-    return client
 
 
 def change(client: Client, base: dict[str, int], **figures: float) -> httpx.Response:

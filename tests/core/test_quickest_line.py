@@ -18,12 +18,12 @@ from neapfrost.core.errors import LapImpossible
 from neapfrost.core.line import portfolio
 from neapfrost.core.line.corridor import Corridor
 from neapfrost.core.line.driven import driven_line
-from neapfrost.core.line.fastest import Task
+from neapfrost.core.line.fastest import Fastest, Task, fastest_line
 from neapfrost.core.line.ground import Ground, ground_of, slopes_under
 from neapfrost.core.line.portfolio import Ended, Quickest, quickest_line
 from neapfrost.core.line.shape import Shape, centre_line
 from neapfrost.core.line.shapes import late_apex, short_way, widest_arcs
-from neapfrost.core.line.solver import Strategy
+from neapfrost.core.line.solver import LineImpossible, Progress, Strategy
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Bend, Circuit, Straight
 from neapfrost.core.records import Vehicle
@@ -197,6 +197,24 @@ def test_a_search_that_gives_up_says_so(monkeypatch: pytest.MonkeyPatch) -> None
     assert [attempt.strategy for attempt in found.attempts] == ["hasty"]
     widest_s = lap_on(field, FLAT, widest_arcs(field), road_car()).lap_time_s
     assert found.lap_time_s <= widest_s
+
+
+def test_a_search_that_is_not_promising_is_given_up() -> None:
+    """At its 20th step this one is well below a thousand seconds, and never below one."""
+    field = field_of(FLAT, step_m=2.0)
+    start = Fastest(widest_arcs(field), np.full(len(field.road.s_m), 15.0))
+    task = Task(field, road_car(), AIR_12, PURE)
+    steps: list[int] = []
+    told = Progress(lambda number, *_: steps.append(number))
+    patient = Strategy("tried", "monotone", 80, promising_by=20, above=1e3)
+    found = fastest_line(task, start, told, patient)
+    assert found.outcome is not None
+    assert found.outcome.settled
+    assert steps[-1] > 20
+    steps.clear()
+    with pytest.raises(LineImpossible, match="user requested stop"):
+        fastest_line(task, start, told, replace(patient, above=1.0))
+    assert steps[-1] == 20
 
 
 def test_a_known_line_that_is_quicker_is_kept_and_named(monkeypatch: pytest.MonkeyPatch) -> None:

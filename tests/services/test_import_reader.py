@@ -115,6 +115,35 @@ def test_a_file_is_looked_at_and_edited_elsewhere_as_it_is_here(readers: InReade
 def test_a_file_is_stopped_by_its_name_while_it_is_read(readers: InReaders) -> None:
     imports = Imports(readers)
     data = b"x,y\n" + b"\n".join(b"%d,%d" % (9 * n, (n * n) % 7) for n in range(4000))
-    threading.Timer(0.3, lambda: imports.stop("watch-this")).start()
+
+    def stop_once_begun() -> None:
+        while imports.progress("watch-this").step == 0:
+            time.sleep(0.005)
+        imports.stop("watch-this")
+
+    threading.Thread(target=stop_once_begun, daemon=True).start()
     said = refused(lambda: imports.look("long.csv", data, ImportOptions(), "watch-this"))
-    assert "nothing of the file was kept" in said
+    assert said == "stopped; nothing of the file was kept"
+
+
+def test_nobody_waits_for_a_place_either() -> None:
+    busy = InReaders(seconds_most=30.0)
+    gone = threading.Event()
+    threads = [
+        threading.Thread(
+            target=lambda: refused(
+                lambda: busy.run(sleeps, tell=unheard, wanted=lambda: not gone.is_set())
+            )
+        )
+        for _ in range(2)
+    ]
+    for thread in threads:
+        thread.start()
+    while len(busy._busy) < 2:
+        time.sleep(0.01)
+    said = refused(lambda: busy.run(who, tell=unheard, wanted=lambda: False))
+    assert said == "stopped; nothing of the file was kept"
+    gone.set()
+    for thread in threads:
+        thread.join()
+    busy.stop()

@@ -161,7 +161,7 @@ class Laid:
     line: SmoothLine
     at_m: Floats
     heights: tuple[Floats, Floats] | None
-    known_heights: Heights
+    known_heights: Heights | None
 
 
 #: What is being done to a file, step by step.
@@ -188,9 +188,10 @@ def look_at(file_name: str, data: bytes, options: ImportOptions, tell: Tell) -> 
         if found is not None:
             columns = replace(found, roles=dict(options.columns), sure=True)
     read, layout = read_points(data, columns)
-    z = read.track.z_m
-    known = heights_of(np.full(1, np.nan) if z is None else z, options.heights_in)
-    read = replace(read, track=replace(read.track, z_m=known.z_m))
+    known = None
+    if read.track.z_m is not None:
+        known = heights_of(read.track.z_m, options.heights_in)
+        read = replace(read, track=replace(read.track, z_m=known.z_m))
     tell(1)
     track, laps = _laid(read, options)
     tell(2)
@@ -284,7 +285,7 @@ def preview_of(import_id: str, looked: Looked) -> ImportPreview:
         curvature_at_m=_thin(line.s_m, 2),
         curvature_per_m=_thin(line.curvature_per_m, 6),
         has_heights=track.z_m is not None,
-        heights_in=laid.known_heights.unit,
+        heights_in="m" if laid.known_heights is None else laid.known_heights.unit,
         heights_said=_heights_said(laid.known_heights, len(laid.read.track.x_m)),
         has_widths=left is not None,
         width_m=width or USUAL_WIDTH_M,
@@ -295,10 +296,12 @@ def preview_of(import_id: str, looked: Looked) -> ImportPreview:
     )
 
 
-def _heights_said(known: Heights, points: int) -> str:
+def _heights_said(known: Heights | None, points: int) -> str:
     """What was done to the heights, where that was more than to read them."""
+    if known is None:
+        return ""
     said = "read as feet" if known.unit == "ft" else ""
-    if known.holes == 0 or points == 0 or (known.z_m is None and known.holes == 1):
+    if known.holes == 0:
         return said
     missing = f"{known.holes} of {points} points have none that a road could have"
     missing += ", so they are left out" if known.z_m is None else "; filled from their neighbours"

@@ -77,20 +77,32 @@ class InReaders:
         Raises InputRefused as the task does, where it goes beyond its bounds, and where it is
         stopped.
         """
-        with self._places:
-            reader = self._taken()
-            try:
-                reader.pipe.send((task, given))
-                answer = self._heard(reader, tell, wanted)
-            except BaseException:
-                self._end(reader)
-                raise
-            with self._lock:
-                self._busy.discard(reader)
-                self._idle.append(reader)
+        while not self._places.acquire(timeout=LOOKED_EVERY_S):
+            if not wanted():
+                raise stopped()
+        try:
+            answer = self._answered(task, given, tell, wanted)
+        finally:
+            self._places.release()
         if isinstance(answer, list):
             raise InputRefused(answer)
         return answer[0]
+
+    def _answered(
+        self, task: Task, given: tuple[object, ...], tell: Tell, wanted: Callable[[], bool]
+    ) -> list[Fault] | tuple[Any]:
+        """What a reader answers; it is kept where it did, and ended where anything else came."""
+        reader = self._taken()
+        try:
+            reader.pipe.send((task, given))
+            answer = self._heard(reader, tell, wanted)
+        except BaseException:
+            self._end(reader)
+            raise
+        with self._lock:
+            self._busy.discard(reader)
+            self._idle.append(reader)
+        return answer
 
     def stop(self) -> None:
         """End all readers."""

@@ -145,31 +145,31 @@
       {#if item.lap_time_s !== null && item.lap_time_s !== undefined}
         <span class="figure lap">{lapTime(item.lap_time_s)}</span>
       {/if}
-      <span class="acts">
-        {#if !keeping}
-          <!-- Chosen by the button that is its name. -->
-        {:else if deleted}
-          <button class="link" onclick={() => void restore(item)}>Bring back</button>
-        {:else}
-          <button class="link" onclick={() => void copy(item, false)}
-            >Copy<span class="sr-only"> {item.name}</span></button
-          >
-          {#if kind === 'plan'}
-            <button
-              class="link"
-              title="The copy gets its own car, circuit and conditions, so that changes there leave this plan alone"
-              onclick={() => void copy(item, true)}
-              >Copy all<span class="sr-only"> of {item.name}</span></button
+      {#if keeping}
+        <span class="acts">
+          {#if deleted}
+            <button class="link" onclick={() => void restore(item)}>Bring back</button>
+          {:else}
+            <button class="link" onclick={() => void copy(item, false)}
+              >Copy<span class="sr-only"> {item.name}</span></button
             >
-            <a class="link" href="/api/plans/{item.id}/document" download="{item.name}.json"
-              >File<span class="sr-only"> of {item.name}</span></a
+            {#if kind === 'plan'}
+              <button
+                class="link"
+                title="The copy gets its own car, circuit and conditions, so that changes there leave this plan alone"
+                onclick={() => void copy(item, true)}
+                >Copy all<span class="sr-only"> of {item.name}</span></button
+              >
+              <a class="link" href="/api/plans/{item.id}/document" download="{item.name}.json"
+                >File<span class="sr-only"> of {item.name}</span></a
+              >
+            {/if}
+            <button class="link ember" onclick={() => void remove(item)}
+              >Delete<span class="sr-only"> {item.name}</span></button
             >
           {/if}
-          <button class="link ember" onclick={() => void remove(item)}
-            >Delete<span class="sr-only"> {item.name}</span></button
-          >
-        {/if}
-      </span>
+        </span>
+      {/if}
     </li>
   {:else}
     <li class="unit none">
