@@ -3,7 +3,7 @@
 import time
 from collections.abc import Callable
 
-from neapfrost.demo.plans import demo_plans
+from neapfrost.demo.plans import composed
 from neapfrost.services.corners.bands import plan_bands
 from neapfrost.services.corners.calls import corner_calls
 from neapfrost.services.corners.worth import lap_worth
@@ -14,7 +14,7 @@ LAPS = 200
 
 def call_rows(kernel_ms: float) -> list[tuple[str, str, str]]:
     """Rows for the table beside the lap: name, time, and how many laps of the solver that is."""
-    plan = demo_plans()[0].document
+    plan = composed("k4-dry")
     plan = plan.model_copy(update={"uncertainty": plan.uncertainty.model_copy(update={"laps": 20})})
     recall(plan, None)
     plan_bands(plan)

@@ -27,7 +27,7 @@ from neapfrost.core.lap.pack_case import pack_case
 from neapfrost.core.lap.pack_road import pack_road
 from neapfrost.core.lap.solve import solve_many
 from neapfrost.core.path.build import build_path
-from neapfrost.demo.plans import demo_plans
+from neapfrost.demo.plans import composed
 from neapfrost.formats.plan_records import (
     circuit_record,
     conditions_record,
@@ -104,7 +104,7 @@ def reduced_kernel(folder: Path) -> Callable[[np.ndarray], float]:
 
 def one_client_ms(address: str, requests: int = 100) -> list[float]:
     """Times of what-if requests, one after the other [ms], sorted."""
-    plan = demo_plans()[0].document.model_dump(mode="json")
+    plan = composed("k4-dry").model_dump(mode="json")
     times = []
     for number in range(requests + 3):
         change = {"field": "grip", "value": 1.40 + 0.001 * number}
@@ -125,7 +125,7 @@ def share(times: list[float], of: float) -> float:
 
 
 def main() -> None:
-    document = demo_plans()[0].document
+    document = composed("k4-dry")
     path = build_path(circuit_record(document.circuit))
     vehicle = vehicle_record(document.car)
     conditions, driver = conditions_record(document.conditions), driver_record(document.driver)

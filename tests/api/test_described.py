@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 
 from api.client import Client
-from neapfrost.demo.plans import demo_plans
+from neapfrost.demo.plans import composed
 from neapfrost.formats.plan_file import write_plan
 from neapfrost.store.database import close_store, open_store
 
@@ -16,7 +16,7 @@ from neapfrost.store.database import close_store, open_store
 def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Client]:
     store = open_store(tmp_path_factory.mktemp("described"))
     client = Client(store)
-    client.post("/api/plans/import", content=write_plan(demo_plans()[0].document))
+    client.post("/api/plans/import", content=write_plan(composed("k4-dry")))
     yield client
     close_store(store)
 

@@ -15,7 +15,7 @@ from typing import Any
 
 import pytest
 
-from neapfrost.demo.plans import demo_plans
+from neapfrost.demo.plans import composed
 from neapfrost.services.plans.exchange import import_plan
 from neapfrost.services.plans.history import history
 from neapfrost.services.plans.workbench import open_plan, undo
@@ -51,7 +51,7 @@ def stream(
 
 def test_no_acknowledged_edit_is_lost(tmp_path: Path) -> None:
     store = open_store(tmp_path)
-    import_plan(store, demo_plans()[0].document)
+    import_plan(store, composed("k4-dry"))
     base = open_plan(store, 1).revisions.model_dump()
     close_store(store)
     acknowledged = 0

@@ -12,7 +12,7 @@ import pytest
 
 from api.client import Client
 from neapfrost.api.guard import BODY_MOST
-from neapfrost.demo.plans import demo_plans
+from neapfrost.demo.plans import composed
 from neapfrost.store.database import Store, open_store
 
 JSON = {"content-type": "application/json"}
@@ -32,7 +32,7 @@ def call(method: str, path: str, host: str = "127.0.0.1:8765", **request: Any) -
 
 @pytest.fixture(scope="module")
 def plan() -> dict[str, Any]:
-    return demo_plans()[0].document.model_dump(mode="json")
+    return composed("k4-dry").model_dump(mode="json")
 
 
 def messages(response: httpx.Response) -> list[str]:
@@ -81,7 +81,37 @@ def test_faults_have_the_field_s_path(plan: dict[str, Any]) -> None:
         "POST", "/api/what-if", json={"plan": plan, "changes": [{"field": "grip", "value": 0}]}
     )
     assert response.status_code == 422
-    assert messages(response) == ["car.tyres.mu_lateral: 0 was given; more than 0 is expected"]
+    expected = "car.tyres.mu_lateral: 0 was given; more than 0 is expected"
+    assert messages(response) == [f"plan.{expected}"]
+
+
+def test_a_what_if_says_whether_the_plan_or_its_baseline_is_wrong(plan: dict[str, Any]) -> None:
+    def refused(**body: Any) -> str:
+        response = call("POST", "/api/what-if", json=body)
+        assert response.status_code == 422
+        return messages(response)[0]
+
+    stuck = {**plan, "car": {**plan["car"], "tyres": {**plan["car"]["tyres"], "mu_lateral": 0}}}
+    crossed = {**plan, "circuit": {**plan["circuit"], "sectors_at_m": [9000.0]}}
+    steep = {**plan, "circuit": {**plan["circuit"], "altitude_m": 1e9}}
+    for bad in (stuck, crossed, steep):
+        assert refused(plan=bad).startswith("plan.c")
+        assert refused(plan=plan, against=bad).startswith("against.c")
+
+
+def test_a_body_that_is_no_json_is_told_by_line_and_column() -> None:
+    body, told = b'{\n  "plan": {,}\n}', {"content-type": "application/json"}
+    response = call("POST", "/api/what-if", content=body, headers=told)
+    assert response.status_code == 422
+    assert messages(response)[0].startswith(": line 2, column 12: not JSON")
+    assert "not said to be JSON" in messages(call("POST", "/api/what-if", content=body))[0]
+
+
+def test_no_sentence_is_longer_than_can_be_read(plan: dict[str, Any]) -> None:
+    changes = [{"field": "x" * 1000, "value": 1}]
+    response = call("POST", "/api/what-if", json={"plan": plan, "changes": changes})
+    assert response.status_code == 422
+    assert all(0 < len(fault["message"]) <= 300 for fault in response.json()["faults"])
 
 
 def test_rules_between_fields_hold_here_too(plan: dict[str, Any]) -> None:

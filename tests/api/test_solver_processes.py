@@ -9,17 +9,17 @@ from typing import Any
 import pytest
 
 from api.client import Client
-from neapfrost.demo.plans import demo_plans
+from neapfrost.demo.plans import composed
 from neapfrost.services.laps.solver_processes import start_solvers, stop_solvers
 from neapfrost.store.database import close_store, open_store
 
 
 def test_a_dead_process_costs_no_answer(tmp_path: Path, caplog: pytest.LogCaptureFixture) -> None:
     store = open_store(tmp_path)
-    solvers = start_solvers(demo_plans()[0].document, count=1)
+    solvers = start_solvers(composed("k4-dry"), count=1)
     wait(solvers.warmed)
     client = Client(store, solvers=solvers)
-    plan = demo_plans()[0].document.model_dump(mode="json")
+    plan = composed("k4-dry").model_dump(mode="json")
 
     def ask(grip: float) -> Any:
         change = {"field": "grip", "value": grip}
@@ -29,7 +29,7 @@ def test_a_dead_process_costs_no_answer(tmp_path: Path, caplog: pytest.LogCaptur
     assert there.status_code == 200
     refused = ask(9.0)
     assert refused.status_code == 422
-    assert refused.json()["faults"][0]["path"] == "car.tyres.mu_lateral"
+    assert refused.json()["faults"][0]["path"] == "plan.car.tyres.mu_lateral"
     assert caplog.messages == []
 
     for number in list(solvers.pool._processes):

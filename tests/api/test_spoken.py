@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 
 from api.client import Client
-from neapfrost.demo.plans import demo_plans
+from neapfrost.demo.plans import composed
 from neapfrost.formats.plan_file import write_plan
 from neapfrost.store.database import close_store, open_store
 
@@ -20,7 +20,7 @@ def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Client]:
     folder: Path = tmp_path_factory.mktemp("spoken")
     store = open_store(folder)
     client = Client(store)
-    assert client.post("/api/plans/import", content=write_plan(demo_plans()[0].document)).is_success
+    assert client.post("/api/plans/import", content=write_plan(composed("k4-dry"))).is_success
     yield client
     close_store(store)
 

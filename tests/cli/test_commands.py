@@ -12,7 +12,7 @@ from typer.testing import CliRunner
 
 from neapfrost.cli.listening import listening
 from neapfrost.cli.main import app
-from neapfrost.demo.plans import demo_plans
+from neapfrost.demo.plans import composed
 from neapfrost.formats.plan_file import write_plan
 from neapfrost.store.database import close_store, open_store
 
@@ -36,7 +36,7 @@ def run(*arguments: str | Path, text: str | None = None) -> subprocess.Completed
 @pytest.fixture
 def plan_file(tmp_path: Path) -> Path:
     path = tmp_path / "plan.json"
-    path.write_bytes(write_plan(demo_plans()[0].document))
+    path.write_bytes(write_plan(composed("k4-dry")))
     return path
 
 

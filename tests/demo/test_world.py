@@ -110,7 +110,8 @@ def test_boards_stand_before_their_corners_at_what_they_say(plan: DemoPlan) -> N
 
 
 def test_the_circuit_has_a_crest_a_downhill_braking_zone_and_linked_corners() -> None:
-    plan = demo_plans()[0]
+    plan = demo_plan("k4-dry")
+    assert plan is not None
     path = build_path(circuit_record(plan.document.circuit))
     corners = {corner.name: corner for corner in path.corners}
     approach = (path.s_m[:-1] > corners["Bittern"].begins_at_m - 110.0) & (

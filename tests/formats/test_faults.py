@@ -3,14 +3,14 @@
 import pytest
 
 from neapfrost.core.errors import InputRefused
-from neapfrost.demo.plans import demo_plans
+from neapfrost.demo.plans import composed
 from neapfrost.formats.car_document import CarDocument
 from neapfrost.formats.faults import field_path, validated
 from neapfrost.formats.plan import PlanDocument
 
 
 def car() -> dict[str, object]:
-    return demo_plans()[0].document.car.model_dump(mode="json")
+    return composed("k4-dry").car.model_dump(mode="json")
 
 
 def paths(refused: InputRefused) -> list[str]:
@@ -47,7 +47,7 @@ def test_what_is_no_document_at_all_is_refused_at_its_part() -> None:
 
 
 def test_what_is_right_comes_back_as_it_was() -> None:
-    plan = demo_plans()[0].document
+    plan = composed("k4-dry")
     assert validated(CarDocument, car(), "car") == plan.car
     assert validated(PlanDocument, plan.model_dump(mode="json")) == plan
 

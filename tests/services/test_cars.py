@@ -138,7 +138,7 @@ def test_a_setup_that_is_taken_away_is_chosen_no_more(store: Store) -> None:
     setups = opened.plan.car.setups
     opened = edited(store, op="remove_row", table="setups", row=2)
     assert opened.plan.setup is None
-    assert len(opened.plan.car.setups) == 2
+    assert opened.plan.car.setups == [*setups[:2], *setups[3:]]
     assert undo(store, 1).plan.car.setups == setups
 
 

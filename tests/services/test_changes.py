@@ -3,7 +3,7 @@
 import pytest
 
 from neapfrost.core.errors import InputRefused
-from neapfrost.demo.plans import demo_plan, demo_plans
+from neapfrost.demo.plans import composed, demo_plan
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.figures.figure import Figure
 from neapfrost.services.figures.register import ALL, PLAN_WIDE, figure_named, figure_rows
@@ -121,7 +121,7 @@ def test_an_optional_figure_is_taken_away_and_says_what_holds_instead() -> None:
     ],
 )
 def test_each_goes_the_way_it_should(field: str, value: float, slower: bool) -> None:
-    before = demo_plans()[0].document
+    before = composed("k4-dry")
     after = apply_changes(before, [Change(field=field, value=value)])
     gained = predict_lap(before, trace_points=10).lap_time_s
     gained -= predict_lap(after, trace_points=10).lap_time_s
@@ -129,7 +129,7 @@ def test_each_goes_the_way_it_should(field: str, value: float, slower: bool) -> 
 
 
 def test_grip_takes_the_friction_along_with_it_and_the_other_way_not() -> None:
-    before = demo_plans()[0].document
+    before = composed("k4-dry")
     both = apply_changes(before, [Change(field="grip", value=1.368)]).car.tyres
     assert both.mu_longitudinal == pytest.approx(0.9 * before.car.tyres.mu_longitudinal)
     along = apply_changes(before, [Change(field="mu_longitudinal", value=1.4)]).car.tyres
@@ -142,5 +142,5 @@ def test_grip_takes_the_friction_along_with_it_and_the_other_way_not() -> None:
 )
 def test_what_no_car_has_is_refused_by_its_field(field: str, value: float) -> None:
     with pytest.raises(InputRefused) as caught:
-        apply_changes(demo_plans()[0].document, [Change(field=field, value=value)])
+        apply_changes(composed("k4-dry"), [Change(field=field, value=value)])
     assert caught.value.faults[0].path == ".".join(figure_named(field).path)

@@ -10,7 +10,7 @@ from pydantic import TypeAdapter
 from neapfrost.core.errors import InputRefused
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.plan_view import segment_length_m
-from neapfrost.demo.plans import demo_plan, demo_plans
+from neapfrost.demo.plans import composed, demo_plan
 from neapfrost.formats.circuit_facts import circuit_length_m
 from neapfrost.formats.plan import CircuitDocument, CornerDocument, StraightDocument
 from neapfrost.formats.plan_records import circuit_record, segment_record
@@ -31,7 +31,7 @@ from neapfrost.services.laps.predict import predict_lap
 from neapfrost.services.plans.workbench import keep_changes, keep_circuit_edits, open_plan, undo
 from neapfrost.store.database import Store
 
-FEN = demo_plans()[0].document.circuit
+FEN = composed("k4-dry").circuit
 EDIT: TypeAdapter[CircuitEdit] = TypeAdapter(CircuitEdit)
 QUESTION: TypeAdapter[RadiusQuestion] = TypeAdapter(RadiusQuestion)
 
@@ -102,7 +102,7 @@ def test_boards_keep_their_distance_to_the_corner_when_a_straight_changes() -> N
 def test_every_edit_says_what_it_did_and_leaves_a_lap(given: dict[str, Any], label: str) -> None:
     value, said, _ = edited_circuit(FEN, EDIT.validate_python(given))
     assert said.startswith(label)
-    plan = demo_plans()[0].document
+    plan = composed("k4-dry")
     changed = plan.model_copy(update={"circuit": CircuitDocument.model_validate(value)})
     assert predict_lap(changed, trace_points=10).lap_time_s > 60.0
 
@@ -128,7 +128,7 @@ def test_a_renamed_corner_keeps_its_boards_and_one_taken_out_takes_them_along() 
     ],
 )
 def test_a_split_changes_nothing_that_is_driven(shape: dict[str, float]) -> None:
-    plan = demo_plans()[0].document
+    plan = composed("k4-dry")
     circuit = FEN
     for figure, value in shape.items():
         circuit = edit(circuit, op="set", segment=1, figure=figure, value=value)
@@ -358,7 +358,7 @@ def test_the_start_line_moves_and_everything_else_stays() -> None:
     again = CircuitDocument.model_validate(back)
     assert again.north_deg == pytest.approx(FEN.north_deg, abs=1e-3)
     assert again.sectors_at_m == pytest.approx(FEN.sectors_at_m)
-    plan = demo_plans()[0].document
+    plan = composed("k4-dry")
     lap = predict_lap(plan.model_copy(update={"circuit": moved})).lap_time_s
     assert lap == pytest.approx(predict_lap(plan).lap_time_s, abs=2e-3)
 

@@ -170,7 +170,7 @@ def test_a_plan_that_cannot_be_driven_is_not_kept(store: Store) -> None:
 
 
 def test_seeding_is_done_once_and_leaves_later_work_alone(store: Store) -> None:
-    documents = [(plan.id, plan.document) for plan in demo_plans()[:5]]
+    documents = [(plan.id, plan.document) for plan in demo_plans()[1:6]]
     assert import_once(store, "demo", documents) == 1  # four are there by content
     keep_changes(store, 1, open_plan(store, 1).revisions, [Change(field="grip", value=1.4)])
     delete(store, "plan", 2)

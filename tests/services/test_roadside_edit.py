@@ -7,7 +7,7 @@ import pytest
 from pydantic import TypeAdapter
 
 from neapfrost.core.errors import InputRefused
-from neapfrost.demo.plans import demo_plans
+from neapfrost.demo.plans import composed
 from neapfrost.formats.plan import CircuitDocument
 from neapfrost.services.circuits.circuit_edit import CircuitEdit, edited_circuit
 from neapfrost.services.circuits.height_edit import BeginHeights, RemoveHeight, SetHeight
@@ -15,7 +15,7 @@ from neapfrost.services.circuits.profile import height_profile, metres_before
 from neapfrost.services.plans.workbench import keep_circuit_edits, open_plan
 from neapfrost.store.database import Store
 
-FEN = demo_plans()[0].document.circuit
+FEN = composed("k4-dry").circuit
 EDIT: TypeAdapter[CircuitEdit] = TypeAdapter(CircuitEdit)
 
 

@@ -7,7 +7,7 @@ from typing import Any
 
 import pytest
 
-from neapfrost.demo.plans import demo_plans
+from neapfrost.demo.plans import composed
 from neapfrost.services.laps.solver_processes import (
     Solvers,
     answer_what_if,
@@ -18,14 +18,14 @@ from neapfrost.services.laps.solver_processes import (
 
 
 def request(grip: float) -> str:
-    plan = demo_plans()[0].document.model_dump(mode="json")
+    plan = composed("k4-dry").model_dump(mode="json")
     change = {"field": "grip", "value": grip}
     return json.dumps({"plan": plan, "changes": [change], "against": plan})
 
 
 @pytest.fixture
 def solvers() -> Iterator[Solvers]:
-    solvers = start_solvers(demo_plans()[0].document, count=1)
+    solvers = start_solvers(composed("k4-dry"), count=1)
     wait(solvers.warmed)
     yield solvers
     stop_solvers(solvers)

@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect
 
-from neapfrost.demo.plans import demo_plans
+from neapfrost.demo.plans import composed, demo_plans
 from web.pages import (
     demo_plans_of,
     escape,
@@ -31,7 +31,7 @@ NAMES = list(
 
 def forty_corners() -> dict[str, Any]:
     """A closed circuit of 40 corners, every second one tight, driven by a demo car."""
-    document: dict[str, Any] = demo_plans()[0].document.model_dump(mode="json")
+    document: dict[str, Any] = composed("k4-dry").model_dump(mode="json")
     segments = []
     for pair in range(20):
         for side, (direction, angle, radius, straight) in enumerate(
@@ -59,7 +59,7 @@ def forty_corners() -> dict[str, Any]:
 def drawn_by_lot(seed: int) -> dict[str, Any]:
     """An open course of 7 to 22 corners, of lengths, radii and angles drawn by lot."""
     lot = random.Random(seed)
-    document: dict[str, Any] = demo_plans()[0].document.model_dump(mode="json")
+    document: dict[str, Any] = composed("k4-dry").model_dump(mode="json")
     segments: list[dict[str, Any]] = []
     for number in range(1, lot.randint(7, 22) + 1):
         segments.append({"kind": "straight", "length_m": lot.uniform(40.0, 600.0)})

@@ -270,7 +270,7 @@ def test_a_radius_gives_or_holds_the_straights(page: Page) -> None:
 def test_a_plan_file_is_imported_once_and_a_bad_one_changes_nothing(
     page: Page, address: str, tmp_path: Path
 ) -> None:
-    document = demo_plans()[2].document.model_dump(mode="json")
+    document = demo_plans()[3].document.model_dump(mode="json")
     document["name"] = "From a file"
     good, bad = tmp_path / "good.json", tmp_path / "bad.json"
     good.write_text(json.dumps(document))
@@ -294,7 +294,7 @@ def test_a_plan_file_is_imported_once_and_a_bad_one_changes_nothing(
 
 
 def test_a_file_dropped_on_the_page_is_imported(page: Page) -> None:
-    document = demo_plans()[3].document.model_dump(mode="json")
+    document = demo_plans()[4].document.model_dump(mode="json")
     document["name"] = "Dropped here"
     page.evaluate(
         """(text) => {

@@ -1,5 +1,6 @@
 """The one shape in which the API says that something is wrong."""
 
+import json
 from collections.abc import Sequence
 
 from fastapi import FastAPI, Request
@@ -13,6 +14,7 @@ from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.measures import said
 from neapfrost.core.units import Units
 from neapfrost.formats.faults import faults_from_errors
+from neapfrost.formats.json_text import not_json
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.plans.conflicts import Conflict, Conflicting
 from neapfrost.store.items import NotThere
@@ -33,6 +35,9 @@ class ErrorBody(BaseModel):
     faults: list[FaultBody]
     conflict: Conflict | None = None
 
+
+#: Characters of a fault's sentence.
+MESSAGE_MOST = 300
 
 TITLES = {
     400: "This request is not allowed.",
@@ -60,10 +65,28 @@ def error_response(
     """An error in the one shape, said in a person's units where they are known."""
     body = ErrorBody(
         error=TITLES.get(status, "Something went wrong."),
-        faults=[FaultBody(path=fault.path, message=said(fault.marked, units)) for fault in faults],
+        faults=[
+            FaultBody(path=fault.path, message=_short(said(fault.marked, units)))
+            for fault in faults
+        ],
         conflict=conflict,
     )
     return JSONResponse(body.model_dump(), status_code=status)
+
+
+def _short(message: str) -> str:
+    """A sentence that can be read at a glance; what is said of a file may quote much of it."""
+    return message if len(message) <= MESSAGE_MOST else message[: MESSAGE_MOST - 1] + "…"
+
+
+def _invalid(error: RequestValidationError) -> list[Fault]:
+    """Faults of a request; a body that is no JSON is told by line and column."""
+    if isinstance(error.body, str) and any(e["type"] == "json_invalid" for e in error.errors()):
+        try:
+            json.loads(error.body)
+        except json.JSONDecodeError as found:
+            return [not_json(found)]
+    return faults_from_errors(error.errors(), PlanDocument, skip=1)
 
 
 def install_error_handlers(app: FastAPI) -> None:
@@ -87,7 +110,7 @@ def install_error_handlers(app: FastAPI) -> None:
 
     @app.exception_handler(RequestValidationError)
     def invalid(_: Request, error: RequestValidationError) -> JSONResponse:
-        return error_response(422, faults_from_errors(error.errors(), PlanDocument, skip=1))
+        return error_response(422, _invalid(error))
 
     @app.exception_handler(OverflowError)
     def too_large(_: Request, error: OverflowError) -> JSONResponse:

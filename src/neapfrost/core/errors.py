@@ -1,5 +1,7 @@
 """How the core says that it cannot compute something: by field, in sentences."""
 
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 
 from neapfrost.core.measures import said
@@ -37,3 +39,17 @@ class LapImpossible(InputRefused):
 
     def __init__(self, path: str, message: str) -> None:
         super().__init__([Fault(path, message)])
+
+
+def placed_in(part: str, faults: Iterable[Fault]) -> list[Fault]:
+    """Faults of what is a part of something larger ("car"), by their path in the larger one."""
+    return [Fault(".".join(filter(None, (part, fault.path))), fault.marked) for fault in faults]
+
+
+@contextmanager
+def refused_in(part: str) -> Iterator[None]:
+    """What is refused inside is refused as that part of something larger."""
+    try:
+        yield
+    except InputRefused as error:
+        raise InputRefused(placed_in(part, error.faults)) from error

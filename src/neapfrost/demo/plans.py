@@ -14,6 +14,7 @@ from neapfrost.formats.plan_records import segment_record
 
 #: The order in which they are offered; the first one opens.
 PLAN_IDS = (
+    "k4-samphire",
     "k4-dry",
     "k4-race-wind",
     "garganey-dry",
@@ -99,6 +100,7 @@ def composed(plan_id: str, with_line: bool = True) -> PlanDocument:
             "conditions": _read("conditions", plan["conditions"]),
             "driver": plan["driver"],
             "line": line,
+            "setup": plan.get("setup"),
         }
     )
 

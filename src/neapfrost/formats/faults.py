@@ -6,7 +6,7 @@ from typing import Any, TypeVar
 
 from pydantic import BaseModel, ValidationError
 
-from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.errors import Fault, InputRefused, placed_in
 from neapfrost.core.measures import bare
 from neapfrost.core.units import Kind
 
@@ -24,9 +24,7 @@ def validated(model: type[Model], value: object, part: str = "") -> Model:
         return model.model_validate(value)
     except ValidationError as error:
         faults = faults_from_errors(error.errors(include_url=False), model)
-    raise InputRefused(
-        [Fault(".".join(filter(None, (part, fault.path))), fault.marked) for fault in faults]
-    )
+    raise InputRefused(placed_in(part, faults))
 
 
 def faults_from_errors(errors: Iterable[Any], model: type[BaseModel], skip: int = 0) -> list[Fault]:
@@ -145,6 +143,8 @@ def _said(given: Any, parts: Sequence[int | str] = ()) -> str:
         return f"{given:g}" if kind is None else bare(float(given), kind)
     if isinstance(given, list):
         return "a list"
+    if isinstance(given, bytes):
+        return "a body that is not said to be JSON (content-type: application/json)"
     return "an object"
 
 

@@ -46,7 +46,7 @@ def parse_json_object(data: bytes) -> dict[str, Any]:
             object_pairs_hook=_unique,
         )
     except json.JSONDecodeError as error:
-        _refuse(f"line {error.lineno}, column {error.colno}: not JSON ({error.msg})")
+        raise InputRefused([not_json(error)]) from error
     if not isinstance(value, dict):
         kind = {list: "a list", str: "a text", bool: "true or false", type(None): "null"}.get(
             type(value), "a number"
@@ -56,6 +56,11 @@ def parse_json_object(data: bytes) -> dict[str, Any]:
         raise InputRefused(faults)
     document: dict[str, Any] = value
     return document
+
+
+def not_json(error: json.JSONDecodeError) -> Fault:
+    """A text that is no JSON, with the line and the column where it ceases to be."""
+    return Fault("", f"line {error.lineno}, column {error.colno}: not JSON ({error.msg})")
 
 
 def _refuse(message: str) -> Any:

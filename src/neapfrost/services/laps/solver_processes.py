@@ -9,7 +9,7 @@ from concurrent.futures import Future, ProcessPoolExecutor
 from dataclasses import dataclass
 from multiprocessing import get_context
 
-from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.errors import Fault, InputRefused, placed_in
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_rules import plan_faults
 from neapfrost.services.laps.predict import TRACE_POINTS, predict_lap
@@ -53,8 +53,8 @@ def answer_what_if(request_json: str) -> str | list[Fault]:
     """
     request = WhatIfRequest.model_validate_json(request_json)
     faults = [
-        *plan_faults(request.plan),
-        *(plan_faults(request.against) if request.against else []),
+        *placed_in("plan", plan_faults(request.plan)),
+        *placed_in("against", plan_faults(request.against) if request.against else []),
     ]
     if faults:
         return faults

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from pydantic import BaseModel
 
-from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.errors import Fault, InputRefused, refused_in
 from neapfrost.core.units import Units
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.result import ResultDocument
@@ -43,19 +43,21 @@ def what_if(
 ) -> WhatIf:
     """Make changes to a plan, predict its lap, and compare it with the lap of another plan.
 
-    Raises InputRefused, naming the field of the plan, when a change is not allowed.
+    Raises InputRefused, naming the field in the request ("plan.car.mass_kg", "against.circuit"),
+    when a change is not allowed or one of the laps cannot be driven.
     """
     if len(changes) > CHANGES_MOST:
         raise InputRefused(
             [Fault("changes", f"{len(changes)} were given; at most {CHANGES_MOST} are allowed")]
         )
-    changed = apply_changes(plan, changes)
-    prediction = recall(changed, trace_points)
+    with refused_in("plan"):
+        changed = apply_changes(plan, changes)
+        prediction = recall(changed, trace_points)
+    with refused_in("against"):
+        other = None if against is None else recall(against, trace_points)
     return WhatIf(
         assumptions=assumptions(changed),
         result=prediction.result,
         words=lap_words(prediction.result, prediction.notes, units),
-        comparison=(
-            None if against is None else compare(prediction, recall(against, trace_points), units)
-        ),
+        comparison=None if other is None else compare(prediction, other, units),
     )
