@@ -130,3 +130,27 @@ def chosen(page: Page, entry: str) -> None:
 
 def notice(page: Page) -> Locator:
     return page.locator(".notice")
+
+
+def dropped(page: Page, name: str, text: str) -> None:
+    """Drop a file anywhere on the page."""
+    page.evaluate(
+        """([name, text]) => {
+             const data = new DataTransfer()
+             data.items.add(new File([text], name))
+             document.body.dispatchEvent(
+               new DragEvent('drop', { dataTransfer: data, bubbles: true, cancelable: true }))
+           }""",
+        [name, text],
+    )
+
+
+def fits(page: Page) -> None:
+    """Wait until nothing of the page is wider than its window."""
+    over = 1
+    for _ in range(100):
+        over = page.evaluate("document.documentElement.scrollWidth - window.innerWidth")
+        if over <= 0:
+            break
+        page.wait_for_timeout(50)
+    assert over <= 0

@@ -12,6 +12,7 @@ from web.pages import (
     copied_plan,
     escape,
     figure,
+    fits,
     heads,
     kept,
     lap_seconds,
@@ -250,11 +251,11 @@ def test_the_view_is_remembered(circuit: Page) -> None:
 
 
 def test_the_view_fits_a_desk_and_a_phone(circuit: Page) -> None:
-    assert circuit.evaluate("document.documentElement.scrollWidth") <= 1280
+    fits(circuit)
     assert circuit.evaluate("document.documentElement.scrollHeight") <= 800
     circuit.set_viewport_size({"width": 390, "height": 844})
     expect(circuit.get_by_test_id("closure")).to_be_visible()
-    circuit.wait_for_function("document.documentElement.scrollWidth <= 390")
+    fits(circuit)
 
 
 def test_a_figure_just_typed_is_kept_when_the_page_is_left(circuit: Page, address: str) -> None:

@@ -13,6 +13,7 @@ from web.pages import (
     copied_plan,
     demo_plans_of,
     figure,
+    fits,
     kept,
     lap_seconds,
     open_plan,
@@ -205,11 +206,11 @@ def test_the_brief_and_the_sheet_read_on_a_phone(context: BrowserContext, addres
     page.keyboard.press("o")
     expect(page.get_by_test_id("corner-sheet")).to_be_visible()
     expect(page.get_by_test_id("corner-curve")).to_be_visible()
-    page.wait_for_function("document.documentElement.scrollWidth <= 390")
+    fits(page)
     page.get_by_role("link", name="Brief", exact=True).click()
     brief = page.get_by_test_id("brief")
     expect(brief).to_contain_text("Windpump", timeout=CALLS_MS)
-    page.wait_for_function("document.documentElement.scrollWidth <= 390")
+    fits(page)
 
 
 def test_sheet_and_brief_pass_the_accessibility_checker(browser: Browser, address: str) -> None:

@@ -8,16 +8,7 @@ import pytest
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect
 
 from neapfrost.demo.plans import composed, demo_plans
-from web.pages import (
-    demo_plans_of,
-    escape,
-    frames,
-    heads,
-    imported,
-    kept,
-    open_plan,
-    plans,
-)
+from web.pages import demo_plans_of, escape, fits, frames, heads, imported, kept, open_plan, plans
 
 OVERHANG = 3  # px
 #: Of plans on the same circuit with the same vehicle one is enough: their labels hardly differ.
@@ -213,7 +204,7 @@ def test_forty_corners_stay_readable(
     check_curve(page)
     check_map(page)
     # The table scrolls, and the page does not.
-    assert page.evaluate("document.documentElement.scrollWidth") <= width
+    fits(page)
     page.keyboard.press("3")
     page.keyboard.press("8")
     expect(heads(page).nth(37)).to_be_in_viewport()
@@ -248,3 +239,26 @@ def test_a_lap_changed_by_hand_keeps_its_labels(page: Page) -> None:
         field.press("Enter")
         kept(page)
         check_curve(page)
+
+
+@pytest.mark.parametrize("width", [1280, 390])
+def test_names_without_end_stay_on_the_page(
+    context: BrowserContext, address: str, width: int
+) -> None:
+    document: dict[str, Any] = composed("k4-dry").model_dump(mode="json")
+    document["name"] = f"Plan {width} " + "x" * 110
+    for part in ("car", "circuit", "conditions"):
+        document[part]["name"] = f"{part}{width}" + "y" * 110
+    number = imported(address, document)
+    page = context.new_page()
+    page.set_viewport_size({"width": width, "height": 800})
+    for place, shown in (
+        ("", page.get_by_test_id("speed-curve")),
+        ("/brief", page.get_by_test_id("brief")),
+        ("/car/setups", page.get_by_role("heading", name="Gears")),
+        ("/car/compare", page.get_by_role("heading", name="What differs")),
+        ("/car/build", page.get_by_role("button", name="Make car")),
+    ):
+        page.goto(f"{address}#/plan/{number}{place}")
+        expect(shown).to_be_visible()
+        fits(page)

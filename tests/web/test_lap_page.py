@@ -5,17 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from web.pages import (
-    escape,
-    figure,
-    grip,
-    heads,
-    kept,
-    lap_seconds,
-    put,
-    row,
-    words,
-)
+from web.pages import escape, figure, fits, grip, heads, kept, lap_seconds, put, row, words
 
 
 def test_first_paint_says_where_it_brakes_and_in_which_gear(page: Page) -> None:
@@ -178,7 +168,7 @@ def test_the_main_figures_fit_on_1280_by_800(page: Page) -> None:
     page.keyboard.press("b")
     expect(page.get_by_test_id("time-row")).to_be_visible()
     assert page.evaluate("document.documentElement.scrollHeight") <= 800
-    assert page.evaluate("document.documentElement.scrollWidth") <= 1280
+    fits(page)
 
 
 def test_the_sheet_of_keys_opens_and_closes(page: Page) -> None:

@@ -15,6 +15,7 @@ from web.pages import (
     copied_plan,
     escape,
     figure,
+    fits,
     grip,
     heads,
     lap_seconds,
@@ -116,7 +117,7 @@ def test_on_a_phone_the_corners_are_rows_and_can_be_changed(
     expect(page.get_by_test_id("corner-table")).to_have_count(0)
     rows = page.locator("main ol > li")
     expect(rows).to_have_count(11)
-    page.wait_for_function("document.documentElement.scrollWidth <= 390")
+    fits(page)
     expect(rows.first).to_contain_text("15 past 100")
     before = lap_seconds(page)
     put(page, "Radius of Eel Trap (m)", "26")
@@ -130,7 +131,7 @@ def test_on_a_phone_the_corners_are_rows_and_can_be_changed(
     expect(rows.nth(6)).to_have_class(re.compile("chosen"))
     page.get_by_role("button", name="Plan Kittiwake").click()
     expect(page.get_by_role("dialog", name="Plans")).to_be_visible()
-    page.wait_for_function("document.documentElement.scrollWidth <= 390")
+    fits(page)
 
 
 def test_a_finger_moves_the_cursor_and_selects(context: BrowserContext, address: str) -> None:

@@ -1,6 +1,7 @@
 """Kept plans in the page: undo, baseline, history, two tabs, library, files, first steps."""
 
 import json
+import math
 import re
 import time
 from pathlib import Path
@@ -15,8 +16,10 @@ from web.pages import (
     DRY_K4,
     copied_plan,
     drawn,
+    dropped,
     escape,
     figure,
+    fits,
     frames,
     grip,
     heads,
@@ -296,15 +299,7 @@ def test_a_plan_file_is_imported_once_and_a_bad_one_changes_nothing(
 def test_a_file_dropped_on_the_page_is_imported(page: Page) -> None:
     document = demo_plans()[4].document.model_dump(mode="json")
     document["name"] = "Dropped here"
-    page.evaluate(
-        """(text) => {
-             const data = new DataTransfer()
-             data.items.add(new File([text], 'plan.json', { type: 'application/json' }))
-             document.body.dispatchEvent(
-               new DragEvent('drop', { dataTransfer: data, bubbles: true, cancelable: true }))
-           }""",
-        json.dumps(document),
-    )
+    dropped(page, "plan.json", json.dumps(document))
     expect(page.get_by_test_id("plan-name")).to_have_text("Dropped here")
     with page.expect_download() as download:
         page.keyboard.press("/")
@@ -336,7 +331,39 @@ def test_an_empty_store_offers_the_demo_world(browser: Browser, tmp_path: Path) 
         page.goto(address)
         page.get_by_role("button", name="Open the demo world").click()
         drawn(page)
-        expect(page.get_by_test_id("plan-name")).to_have_text(DRY_K4)
+        expect(page.get_by_test_id("plan-name")).to_have_text(demo_plans()[0].document.name)
+        # What opens first has a road and a line that is drawn at once.
+        page.get_by_role("link", name="Line", exact=True).click()
+        expect(page.get_by_role("heading", name="Fastest")).to_be_visible()
+        page.close()
+
+
+def test_a_file_of_points_is_the_circuit_of_the_first_steps(
+    browser: Browser, tmp_path: Path
+) -> None:
+    points = "\n".join(
+        f"{300 * math.cos(t):.2f},{180 * math.sin(t) + 40 * math.cos(2 * t):.2f}"
+        for t in (2 * math.pi * number / 200 for number in range(200))
+    )
+    with running_server("serve", tmp_path, solvers=0) as address:
+        page = browser.new_page(viewport={"width": 390, "height": 844})
+        page.goto(address)
+        page.get_by_label("Name", exact=True).fill("Shed special")
+        dropped(page, "pond.csv", "x,y\n" + points)
+        expect(page.get_by_text("One closed lap.")).to_be_visible()
+        fits(page)
+        page.get_by_label("Name", exact=True).fill("Coot Pond")
+        page.get_by_role("button", name="Next").click()
+        page.get_by_role("button", name="Back").click()
+        expect(page.get_by_text("One closed lap.")).to_be_visible()
+        page.get_by_role("button", name="Next").click()
+        page.get_by_role("button", name="Predict the lap").click()
+        expect(page.get_by_test_id("plan-name")).to_have_text("Shed special at Coot Pond")
+        # The line is looked for without being asked, and taken.
+        expect(page.get_by_text("Computed for this car on this road.")).to_be_visible()
+        kept_plan = httpx.get(f"{address}api/plans/1/document").json()
+        assert kept_plan["line"]["computed"]["ended"] == "settled"
+        assert kept_plan["car"]["mass_kg"] == 1000.0
         page.close()
 
 

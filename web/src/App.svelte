@@ -81,9 +81,9 @@
     const file = event.dataTransfer?.files[0]
     if (!file) return
     event.preventDefault()
-    if (bench.open && /\.(gpx|geojson|csv|txt|tsv)$/i.test(file.name)) {
+    if (/\.(gpx|geojson|csv|txt|tsv)$/i.test(file.name)) {
       view.droppedFile = file
-      view.sheet = 'import'
+      if (bench.open) view.sheet = 'import'
       return
     }
     const faults = await bench.takeFile(file)

@@ -11,6 +11,7 @@ from neapfrost.api.documents import written
 from neapfrost.api.files import a_file
 from neapfrost.api.plans import Kept
 from neapfrost.api.waiting import while_waited_for
+from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.services.imports.jobs import ImportProgress, Imports
 from neapfrost.services.imports.keeping import keep_import
 from neapfrost.services.imports.preview import (
@@ -21,17 +22,19 @@ from neapfrost.services.imports.preview import (
 )
 from neapfrost.services.maps.exports import MEDIA, ExportFormat, exported
 from neapfrost.services.plans.exchange import Imported, kept_plan
+from neapfrost.services.plans.first_steps import FirstDrive
 
 router = APIRouter()
 
 
 class AcceptRequest(BaseModel):
-    """What to keep an import as, and the plan whose car and conditions it is driven with."""
+    """What to keep an import as, and what it is driven with: as a kept plan is, or a first car."""
 
     model_config = ConfigDict(extra="forbid")
 
-    plan_id: int
     accepted: Accepted
+    plan_id: int | None = None
+    first: FirstDrive | None = None
 
 
 class CornerRequest(BaseModel):
@@ -117,7 +120,12 @@ def keep_file(http: Request, store: Kept, import_id: str, request: AcceptRequest
     """Keep what the file became as a circuit, and a plan on it."""
     imports = held(http)
     preview = imports.known(import_id).preview
-    kept = keep_import(store, preview, request.accepted, kept_plan(store, request.plan_id))
+    if request.first is not None:
+        kept = keep_import(store, preview, request.accepted, request.first)
+    elif request.plan_id is not None:
+        kept = keep_import(store, preview, request.accepted, kept_plan(store, request.plan_id))
+    else:
+        raise InputRefused([Fault("plan_id", "nothing was given; a plan or a first car drives it")])
     imports.forget(import_id)
     return kept
 

@@ -4,7 +4,10 @@ from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field
 
-Name = Annotated[str, Field(max_length=200)]
+#: Characters of a name.
+NAME_MOST = 200
+
+Name = Annotated[str, Field(max_length=NAME_MOST)]
 Positive = Annotated[float, Field(gt=0)]
 NotNegative = Annotated[float, Field(ge=0)]
 Share = Annotated[float, Field(ge=0, le=1)]

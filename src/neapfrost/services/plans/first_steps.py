@@ -14,7 +14,7 @@ from neapfrost.core.car.starting_car import (
     starting_figures,
 )
 from neapfrost.core.errors import Fault, InputRefused
-from neapfrost.formats.document import Name
+from neapfrost.formats.document import NAME_MOST, Name
 from neapfrost.formats.plan import PLAN_FORMAT, PLAN_VERSION, PlanDocument
 from neapfrost.formats.plan_file import plan_from_object
 from neapfrost.services.circuits.roadside_edit import USUAL_BOARDS_M
@@ -69,12 +69,17 @@ class FirstConditions(_Step):
     wetness_pct: float = 0.0
 
 
-class FirstPlan(_Step):
-    """The three steps together."""
+class FirstDrive(_Step):
+    """What is driven and in what: the steps without the circuit."""
 
     car: FirstCar
-    circuit: FirstCircuit
     conditions: FirstConditions = Field(default_factory=FirstConditions)
+
+
+class FirstPlan(FirstDrive):
+    """The three steps together."""
+
+    circuit: FirstCircuit
 
 
 def first_plan(wanted: FirstPlan) -> PlanDocument:
@@ -82,21 +87,33 @@ def first_plan(wanted: FirstPlan) -> PlanDocument:
 
     Raises InputRefused, naming the field.
     """
-    car = wanted.car
-    figures = starting_figures(car.kind, car.mass_kg, 1000.0 * car.peak_power_kw, car.top_speed_ms)
     return plan_from_object(
         {
-            "format": PLAN_FORMAT,
-            "version": PLAN_VERSION,
-            "name": f"{car.name} at {wanted.circuit.name}",
-            "car": _car(car, figures),
+            **first_drive(wanted),
+            "name": plan_name(wanted.car.name, wanted.circuit.name),
             "circuit": _circuit(wanted.circuit),
-            "conditions": {
-                **wanted.conditions.model_dump(),
-                "track_temp_c": wanted.conditions.air_temp_c + 8.0,
-            },
         }
     )
+
+
+def first_drive(wanted: FirstDrive) -> dict[str, object]:
+    """All of a plan but its name and circuit, as a document holds it."""
+    car = wanted.car
+    figures = starting_figures(car.kind, car.mass_kg, 1000.0 * car.peak_power_kw, car.top_speed_ms)
+    return {
+        "format": PLAN_FORMAT,
+        "version": PLAN_VERSION,
+        "car": _car(car, figures),
+        "conditions": {
+            **wanted.conditions.model_dump(),
+            "track_temp_c": wanted.conditions.air_temp_c + 8.0,
+        },
+    }
+
+
+def plan_name(car: str, circuit: str) -> str:
+    """What a plan is called that was given no name."""
+    return f"{car} at {circuit}"[:NAME_MOST]
 
 
 def _car(car: FirstCar, figures: StartingFigures) -> dict[str, object]:

@@ -1247,12 +1247,13 @@ export interface components {
     schemas: {
         /**
          * AcceptRequest
-         * @description What to keep an import as, and the plan whose car and conditions it is driven with.
+         * @description What to keep an import as, and what it is driven with: as a kept plan is, or a first car.
          */
         AcceptRequest: {
-            /** Plan Id */
-            plan_id: number;
             accepted: components["schemas"]["Accepted"];
+            /** Plan Id */
+            plan_id?: number | null;
+            first?: components["schemas"]["FirstDrive"] | null;
         };
         /**
          * Accepted
@@ -3155,6 +3156,14 @@ export interface components {
             wetness_pct: number;
         };
         /**
+         * FirstDrive
+         * @description What is driven and in what: the steps without the circuit.
+         */
+        FirstDrive: {
+            car: components["schemas"]["FirstCar"];
+            conditions?: components["schemas"]["FirstConditions"];
+        };
+        /**
          * FirstLaps
          * @description Laps to begin with, the first one first; the last is the plan itself.
          */
@@ -3173,8 +3182,8 @@ export interface components {
          */
         FirstPlan: {
             car: components["schemas"]["FirstCar"];
-            circuit: components["schemas"]["FirstCircuit"];
             conditions?: components["schemas"]["FirstConditions"];
+            circuit: components["schemas"]["FirstCircuit"];
         };
         /**
          * FirstSegment

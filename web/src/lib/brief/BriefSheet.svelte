@@ -185,6 +185,10 @@
     border-bottom: 3px double var(--ink);
     padding-bottom: 6px;
   }
+  header > :first-child {
+    min-width: 0;
+    overflow-wrap: anywhere;
+  }
   h2 {
     font-size: 23px;
     line-height: 1.1;

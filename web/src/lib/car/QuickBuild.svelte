@@ -193,9 +193,10 @@
         onclick={() => void take(true)}>Drive this plan with it, as a new car</button
       >
       <button
-        class="btn btn-sm btn-outline"
+        class="btn btn-sm btn-outline max-w-full"
         disabled={!built || busy}
-        onclick={() => void take(false)}>Make {bench.open?.car.name ?? 'this car'} so</button
+        onclick={() => void take(false)}
+        ><span class="truncate">Make {bench.open?.car.name ?? 'this car'} so</span></button
       >
       <span class="unit">{busy ? 'Fitting…' : ''}</span>
     </p>

@@ -225,6 +225,11 @@
     background: var(--paper);
     max-width: 300px;
   }
+  .lap,
+  .differs th,
+  .differs td {
+    overflow-wrap: anywhere;
+  }
   .lap {
     padding: 8px 0;
     font-size: 15px;

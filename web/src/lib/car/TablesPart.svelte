@@ -219,6 +219,10 @@
     text-decoration: none;
     padding: 0 4px;
   }
+  section {
+    max-width: 100%;
+    overflow-x: auto;
+  }
   section p {
     max-width: 560px;
   }

@@ -1,34 +1,14 @@
 <script lang="ts">
-  import type { ImportOptions, ImportPreview } from '../api/client'
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
-  import { plain } from '../parts/format'
   import { Importing } from './importing.svelte'
-  import CurvatureStrip from './CurvatureStrip.svelte'
-  import ImportCorners from './ImportCorners.svelte'
-  import ImportMap from './ImportMap.svelte'
+  import ImportLook from './ImportLook.svelte'
 
-  /** A track log or a centreline made into a circuit; nothing is kept before it is accepted. */
+  /** A circuit from a file of points, and a plan on it with what is open now. */
   let { bench, view }: { bench: Workbench; view: View } = $props()
 
   // svelte-ignore state_referenced_locally
   const importing = new Importing(bench)
-  const preview = $derived(importing.preview)
-  const units = $derived(view.units)
-  const metres = (m: number, decimals = 0): string =>
-    `${plain(units.length(m), decimals)} ${units.lengthUnit}`
-  const asked = $derived(preview?.crossings.filter((said) => said.endsWith('?')) ?? [])
-  const ROLES = [
-    { role: '', label: 'not read' },
-    { role: 'x', label: 'x, east (m)' },
-    { role: 'y', label: 'y, north (m)' },
-    { role: 'lat', label: 'latitude (°)' },
-    { role: 'lon', label: 'longitude (°)' },
-    { role: 'z', label: 'height (m)' },
-    { role: 'left', label: 'to the left edge (m)' },
-    { role: 'right', label: 'to the right edge (m)' },
-  ] as const
-  type Role = keyof NonNullable<ImportOptions['columns']>
 
   // A file dropped on the page is waiting to be taken up.
   $effect(() => {
@@ -38,300 +18,21 @@
     void importing.choose(file)
   })
 
-  /** As chosen here, or as the file was understood. */
-  const roles = (shown: ImportPreview): Record<string, number> =>
-    importing.options.columns ?? shown.columns?.roles ?? {}
-
-  function roleOf(shown: ImportPreview, column: number): string {
-    const found = Object.entries(roles(shown)).find(([, at]) => at === column)
-    return found?.[0] ?? ''
-  }
-  function setRole(shown: ImportPreview, column: number, role: string): void {
-    const others = Object.entries(roles(shown)).filter(
-      ([name, at]) => at !== column && name !== role,
-    )
-    const columns = Object.fromEntries(others) as Record<Role, number>
-    if (role) columns[role as Role] = column
-    void importing.look({ columns })
-  }
   async function keep(): Promise<void> {
-    if (await importing.keep()) {
-      view.sheet = null
-      view.turnTo(importing.options.segments_describe === 'driven' ? 'lap' : 'line')
-    }
+    const open = bench.open
+    if (!open || !(await importing.keep({ plan_id: open.id }))) return
+    view.sheet = null
+    view.turnToNewCircuit(importing.describesRoad)
   }
 </script>
 
-<div class="import">
-  <div class="side">
-    <label class="file btn btn-sm btn-outline">
-      {preview ? 'Another file' : 'Choose a file'}
-      <input
-        type="file"
-        class="sr-only"
-        accept=".gpx,.geojson,.json,.csv,.txt,.tsv"
-        onchange={(event) => {
-          const file = event.currentTarget.files?.[0]
-          if (file) void importing.choose(file)
-          event.currentTarget.value = ''
-        }}
-      />
-    </label>
-    {#if !preview && importing.faults.length === 0 && !importing.busy}
-      <p>
-        A track log (GPX), a line or ring with its edges (GeoJSON), or text in columns: x and y in
-        metres or latitude and longitude, and if you have them heights and widths. A sheet of
-        straights and corners works too.
-      </p>
-      <p class="unit">
-        Laps in one log are laid over each other. Nothing is kept until you say so.
-      </p>
-    {/if}
-    {#if importing.busy}
-      <div class="going">
-        <p role="status">{importing.progress ? `${importing.progress.doing}…` : importing.busy}</p>
-        {#if importing.progress}
-          <progress
-            class="progress progress-primary"
-            aria-label="Progress"
-            max={importing.progress.steps}
-            value={importing.progress.step + 1}
-          ></progress>
-          <button class="link" onclick={() => void importing.stop()}>stop</button>
-        {/if}
-      </div>
-    {/if}
-    {#if importing.faults.length > 0}
-      <ul role="alert">
-        {#each importing.faults as fault (fault)}<li>{fault}</li>{/each}
-      </ul>
-    {/if}
-    {#if preview}
-      <p>
-        {preview.note}.
-        {preview.closed
-          ? preview.laps > 1
-            ? `${preview.laps} whole laps, laid over each other.`
-            : 'One closed lap.'
-          : 'An open course.'}
-        <span class="figure">{metres(preview.length_m)}</span>,
-        <span class="figure">{preview.corners.length}</span> corners.
-      </p>
-      {#if preview.columns && !preview.columns.sure}
-        <p class="ask" role="alert">
-          The columns have no names that say what they are. Look at them:
-        </p>
-      {/if}
-      {#if preview.columns}
-        <div class="scroll">
-          <table class="ruled">
-            <thead>
-              <tr>
-                {#each preview.columns.header as name, column (column)}
-                  <th scope="col">
-                    {name}
-                    <select
-                      aria-label="Meaning of {name}"
-                      value={roleOf(preview, column)}
-                      onchange={(event) =>
-                        preview && setRole(preview, column, event.currentTarget.value)}
-                    >
-                      {#each ROLES as one (one.role)}<option value={one.role}>{one.label}</option
-                        >{/each}
-                    </select>
-                  </th>
-                {/each}
-              </tr>
-            </thead>
-            <tbody>
-              {#each preview.columns.sample.slice(0, 3) as row, index (index)}
-                <tr
-                  >{#each row as cell, column (column)}<td>{cell}</td>{/each}</tr
-                >
-              {/each}
-            </tbody>
-          </table>
-        </div>
-      {/if}
-      {#if preview.smoothing_m !== null}
-        <label class="slider">
-          <span
-            >Smoothing: detail shorter than <span class="figure">{metres(preview.smoothing_m)}</span
-            > goes</span
-          >
-          <input
-            type="range"
-            class="range range-xs"
-            aria-label="Smoothing (m)"
-            min="2"
-            max="200"
-            step="1"
-            value={Math.round(preview.smoothing_m)}
-            onchange={(event) =>
-              void importing.look({ smoothing_m: Number(event.currentTarget.value) })}
-          />
-        </label>
-        <p class="unit">
-          Points lie {metres(preview.points_rms_m, 2)} (rms) from the smoothed line, whose tightest place
-          has a radius of {metres(1 / Math.max(preview.sharpest_per_m, 1e-6), 1)}; and {metres(
-            preview.fit_rms_m,
-            2,
-          )} from the straights and corners fitted to the points themselves.
-          <button class="link" onclick={() => void importing.look({ smoothing_m: null })}
-            >choose by itself</button
-          >
-        </p>
-      {/if}
-      {#if preview.has_heights}
-        <label class="check"
-          ><input
-            type="checkbox"
-            class="checkbox checkbox-xs"
-            checked={importing.options.use_heights ?? true}
-            onchange={(event) => void importing.look({ use_heights: event.currentTarget.checked })}
-          />
-          Take the heights, smoothed over 120 m{#if preview.climb_m !== null}: {metres(
-              preview.climb_m,
-            )} between lowest and highest{/if}</label
-        >
-        <label class="line"
-          >Heights in
-          <select
-            class="select select-xs"
-            value={preview.heights_in}
-            onchange={(event) =>
-              void importing.look({ heights_in: event.currentTarget.value as 'm' | 'ft' })}
-          >
-            <option value="m">metres</option>
-            <option value="ft">feet</option>
-          </select></label
-        >
-      {/if}
-      {#if preview.heights_said}<p class="unit" data-testid="heights-said">
-          Heights: {preview.heights_said}.
-        </p>{/if}
-      <fieldset>
-        <legend>The points are</legend>
-        {#each [{ value: 'road', label: 'the middle of the road: a line is computed on it' }, { value: 'driven', label: 'the path as driven: the lap follows it' }] as const as one (one.value)}
-          <label class="check"
-            ><input
-              type="radio"
-              class="radio radio-xs"
-              name="describe"
-              checked={(importing.options.segments_describe ?? 'road') === one.value}
-              onchange={() => void importing.look({ segments_describe: one.value })}
-            />
-            {one.label}</label
-          >
-        {/each}
-      </fieldset>
-      <label class="line"
-        >Road width
-        <input
-          class="input input-xs"
-          inputmode="decimal"
-          value={plain(units.length(preview.width_m), 1)}
-          onchange={(event) => {
-            const width = units.read(Number(event.currentTarget.value.replace(',', '.')), 'length')
-            if (width > 2) void importing.look({ width_m: width })
-          }}
-        />
-        {units.lengthUnit}{preview.has_widths ? ', measured' : ', assumed unless you say'}</label
-      >
-      {#each preview.crossings as said (said)}<p class:ask={said.endsWith('?')}>
-          {said.charAt(0).toUpperCase()}{said.slice(1)}
-        </p>{/each}
-      {#if asked.length > 0}
-        <label class="check"
-          ><input type="checkbox" class="checkbox checkbox-xs" bind:checked={importing.bridges} /> Yes,
-          a bridge</label
-        >
-      {/if}
-      <label class="line">Name <input class="input input-sm" bind:value={importing.name} /></label>
-      <button
-        class="btn btn-primary btn-sm"
-        disabled={importing.busy !== '' ||
-          importing.name.trim() === '' ||
-          (asked.length > 0 && !importing.bridges)}
-        onclick={() => void keep()}>Keep it, with boards and a plan</button
-      >
-      <p class="unit">The plan has the car and conditions that are open now.</p>
-    {/if}
-  </div>
-  {#if preview}
-    <div>
-      <ImportMap {preview} width={520} height={330} />
-      <CurvatureStrip {preview} width={520} />
-      <ImportCorners {importing} {view} />
-    </div>
-  {/if}
-</div>
+{#snippet keeping()}
+  <button
+    class="btn btn-primary btn-sm"
+    disabled={!importing.acceptable}
+    onclick={() => void keep()}>Keep it, with boards and a plan</button
+  >
+  <p class="unit">The plan has the car and conditions that are open now.</p>
+{/snippet}
 
-<style>
-  .import {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 26px;
-    font-size: 14px;
-    line-height: 1.4;
-  }
-  .side {
-    width: 400px;
-    max-width: 100%;
-    display: flex;
-    flex-direction: column;
-    gap: 7px;
-    align-items: flex-start;
-  }
-  .file:focus-within {
-    outline: 2px solid var(--cool);
-  }
-  ul {
-    color: var(--ember);
-    list-style: square inside;
-  }
-  .ask {
-    font-weight: 600;
-  }
-  .scroll {
-    overflow-x: auto;
-    max-width: 100%;
-  }
-  th,
-  td {
-    padding: 2px 10px 2px 0;
-  }
-  th select {
-    display: block;
-    border: 1px solid var(--rule);
-    background: var(--paper);
-  }
-  .slider {
-    width: 100%;
-  }
-  .slider input {
-    display: block;
-    width: 100%;
-  }
-  .check {
-    display: flex;
-    gap: 7px;
-    align-items: center;
-  }
-  .line {
-    white-space: nowrap;
-    display: flex;
-    gap: 8px;
-    align-items: center;
-  }
-  .line input {
-    background: var(--paper);
-    width: 16ch;
-  }
-  .line .input-xs {
-    width: 7ch;
-  }
-  .going {
-    width: 100%;
-  }
-</style>
+<ImportLook {importing} {view} keep={keeping} />

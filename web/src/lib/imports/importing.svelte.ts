@@ -5,6 +5,7 @@ import {
   sentences,
   type Answer,
   type CornerEdit,
+  type FirstDrive,
   type ImportOptions,
   type ImportPreview,
   type ImportProgress,
@@ -95,16 +96,35 @@ export class Importing {
     )
   }
 
-  /** Keep it as a circuit with a plan; true when that was done. */
-  async keep(): Promise<boolean> {
-    const open = this.bench.open
-    if (!this.preview || !open) return false
+  /** Whether something crosses itself, and it is asked whether that is a bridge. */
+  get asked(): boolean {
+    return this.preview?.crossings.some((said) => said.endsWith('?')) ?? false
+  }
+
+  /** Whether it can be kept as it is. */
+  get acceptable(): boolean {
+    return (
+      this.preview !== null &&
+      this.busy === '' &&
+      this.name.trim() !== '' &&
+      (!this.asked || this.bridges)
+    )
+  }
+
+  /** Whether a line is to be computed between the edges. */
+  get describesRoad(): boolean {
+    return this.options.segments_describe !== 'driven'
+  }
+
+  /** Keep it as a circuit, and a plan on it driven with that; true when that was done. */
+  async keep(drivenWith: { plan_id: number } | { first: FirstDrive }): Promise<boolean> {
+    if (!this.preview) return false
     this.busy = 'Keeping it…'
     const { data, error } = await answer(
       client.POST('/api/imports/{import_id}/keep', {
         params: { path: { import_id: this.preview.id } },
         body: {
-          plan_id: open.id,
+          ...drivenWith,
           accepted: { name: this.name, crossings_are_bridges: this.bridges },
         },
       }),

@@ -25,8 +25,16 @@
 
   $effect(() => {
     void bench.open
-    untrack(() => void search.draw())
+    untrack(() => void drawn())
   })
+
+  /** The road drawn; on a circuit that has just come in, its line is looked for. */
+  async function drawn(): Promise<void> {
+    await search.draw()
+    if (!view.lineWanted || !search.road) return
+    view.lineWanted = false
+    await search.search(['fastest'], true)
+  }
 
   async function describeRoad(): Promise<void> {
     const refused = await bench.editCircuit([{ op: 'describe', segments_describe: 'road' }])

@@ -31,6 +31,8 @@ export class View {
   sheet = $state<SheetName | null>(null)
   /** A file of points dropped on the page, for the sheet that takes it in. */
   droppedFile = $state.raw<File | null>(null)
+  /** Whether the line page begins with a search for the fastest line. */
+  lineWanted = $state(false)
   page = $state<PageName>(PAGES.find((page) => page === recallText('page')) ?? 'lap')
   circuitTab = $state<CircuitTab>('sheet')
   carTab = $state<CarTab>('does')
@@ -68,6 +70,12 @@ export class View {
   turnTo(page: PageName): void {
     this.page = page
     remember('page', page)
+  }
+
+  /** A circuit has just come from a file: its line, which is looked for at once, or the lap. */
+  turnToNewCircuit(describesRoad: boolean): void {
+    this.lineWanted = describesRoad
+    this.turnTo(describesRoad ? 'line' : 'lap')
   }
 
   nextPage(): void {

@@ -1,0 +1,59 @@
+<script lang="ts">
+  import type { Units } from '../parts/units'
+  import type { FirstEntry } from './firstEntry.svelte'
+  import FirstFigure from './FirstFigure.svelte'
+
+  /** The car by what is printed and known of it. */
+  let { entry, units }: { entry: FirstEntry; units: Units } = $props()
+</script>
+
+<FirstFigure label="Name" bind:value={entry.car.name} />
+<div class="fields">
+  <label class="field">
+    <span>Kind</span>
+    <select class="figure" bind:value={entry.car.kind}>
+      <option value="car">car</option>
+      <option value="motorcycle">motorcycle</option>
+    </select>
+  </label>
+  {#if entry.car.kind === 'car'}
+    <label class="field">
+      <span>Driven wheels</span>
+      <select class="figure" bind:value={entry.car.driven}>
+        <option value="rear">rear</option>
+        <option value="front">front</option>
+        <option value="all">all</option>
+      </select>
+    </label>
+  {/if}
+  <FirstFigure label="Mass without driver" unit="kg" bind:value={entry.car.mass} />
+  <FirstFigure label="Peak power" unit="kW" bind:value={entry.car.power} />
+  <FirstFigure label="Top speed" unit={units.speedUnit} bind:value={entry.car.topSpeed} />
+  <FirstFigure label="Lateral g in slow corners" unit="g" bind:value={entry.car.lateral} />
+  <FirstFigure label="Downforce at 200 km/h" unit="kg" bind:value={entry.car.downforce} />
+</div>
+<p class="unit">
+  Drag follows from power and top speed; engine shape, six gears, weights and brake distribution are
+  usual values, and every one can be changed later.
+</p>
+
+<style>
+  .fields {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 14px 30px;
+    margin: 12px 0;
+  }
+  .field {
+    display: flex;
+    flex-direction: column;
+  }
+  select {
+    background: var(--paper);
+    color: var(--ink);
+    border: 0;
+    border-bottom: 1px dotted var(--ink-2);
+    font-size: 19px;
+    padding: 1px 0;
+  }
+</style>

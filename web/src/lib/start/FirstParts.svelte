@@ -1,0 +1,170 @@
+<script lang="ts">
+  import type { Units } from '../parts/units'
+  import type { FirstEntry } from './firstEntry.svelte'
+  import FirstFigure from './FirstFigure.svelte'
+
+  /** The circuit as read off a map, part by part in the order it is driven. */
+  let { entry, units }: { entry: FirstEntry; units: Units } = $props()
+</script>
+
+<FirstFigure label="Name" bind:value={entry.circuit.name} />
+<div class="checks">
+  <label
+    ><input type="checkbox" class="checkbox checkbox-xs" bind:checked={entry.circuit.closed} /> A closed
+    circuit (otherwise a course from a standing start)</label
+  >
+  <label
+    ><input type="checkbox" class="checkbox checkbox-xs" bind:checked={entry.circuit.boards} /> Boards
+    at 150, 100 and 50 m where the straight is long enough</label
+  >
+</div>
+<div class="scroll">
+  <table>
+    <thead>
+      <tr
+        ><th scope="col">Part</th><th scope="col">Name</th><th scope="col"
+          >Length, {units.lengthUnit}</th
+        ><th scope="col">Radius as driven, {units.lengthUnit}</th><th scope="col">Angle, °</th><th
+          ><span class="sr-only">Remove</span></th
+        ></tr
+      >
+    </thead>
+    <tbody>
+      {#each entry.rows as row, index (index)}
+        <tr>
+          <td>
+            <select class="figure" aria-label="Kind of part {index + 1}" bind:value={row.turn}>
+              <option value="straight">straight</option>
+              <option value="left">left</option>
+              <option value="right">right</option>
+            </select>
+          </td>
+          <td>
+            {#if row.turn !== 'straight'}
+              <input
+                class="figure"
+                aria-label="Name of corner, part {index + 1}"
+                placeholder="T{entry.rows.slice(0, index + 1).filter((r) => r.turn !== 'straight')
+                  .length}"
+                bind:value={row.name}
+              />
+            {/if}
+          </td>
+          <td>
+            {#if row.turn === 'straight'}
+              <input
+                class="figure short"
+                inputmode="decimal"
+                required
+                aria-label="Length of part {index + 1}"
+                bind:value={row.length}
+              />
+            {/if}
+          </td>
+          <td>
+            {#if row.turn !== 'straight'}
+              <input
+                class="figure short"
+                inputmode="decimal"
+                required
+                aria-label="Radius of part {index + 1}"
+                bind:value={row.radius}
+              />
+            {/if}
+          </td>
+          <td>
+            {#if row.turn !== 'straight'}
+              <input
+                class="figure short"
+                inputmode="decimal"
+                required
+                aria-label="Angle of part {index + 1}"
+                bind:value={row.angle}
+              />
+            {/if}
+          </td>
+          <td>
+            <button
+              type="button"
+              class="link"
+              aria-label="Remove part {index + 1}"
+              disabled={entry.rows.length === 1}
+              onclick={() => entry.rows.splice(index, 1)}>Remove</button
+            >
+          </td>
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+</div>
+<div class="checks">
+  <button type="button" class="link" onclick={() => entry.addRow('straight')}>Add a straight</button
+  >
+  <button type="button" class="link" onclick={() => entry.addRow('left')}>Add a left</button>
+  <button type="button" class="link" onclick={() => entry.addRow('right')}>Add a right</button>
+</div>
+
+<style>
+  .checks {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 8px 18px;
+    margin: 10px 0;
+  }
+  .checks label {
+    display: flex;
+    gap: 6px;
+    align-items: center;
+  }
+  .scroll {
+    overflow-x: auto;
+  }
+  input.figure,
+  select.figure {
+    background: none;
+    border: 0;
+    border-bottom: 1px dotted var(--ink-2);
+    font-size: 19px;
+    width: 14ch;
+    padding: 1px 0;
+  }
+  input.short {
+    width: 7ch;
+  }
+  select.figure {
+    width: auto;
+    background: var(--paper);
+    color: var(--ink);
+  }
+  table {
+    width: 100%;
+  }
+  th {
+    text-align: left;
+    font-weight: 500;
+    color: var(--ink-2);
+    font-size: 13px;
+  }
+  td,
+  th {
+    border-bottom: 1px solid var(--hair);
+    padding: 3px 10px 3px 0;
+  }
+  @media (max-width: 560px) {
+    td,
+    th {
+      padding-right: 4px;
+    }
+    input.figure,
+    select.figure {
+      font-size: 16px;
+      width: 6ch;
+    }
+    input.short {
+      width: 5ch;
+    }
+    select.figure {
+      width: auto;
+    }
+  }
+</style>
