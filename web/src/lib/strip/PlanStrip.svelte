@@ -207,6 +207,7 @@
     padding: 6px 0;
   }
   .fold summary {
+    overflow-wrap: anywhere;
     cursor: pointer;
   }
   .fold .strip {
