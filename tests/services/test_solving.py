@@ -44,7 +44,7 @@ def test_a_process_answers_as_this_one_does(solvers: Solvers) -> None:
     faults = solvers.pool.submit(answer_what_if, request(9.0)).result(timeout=60)
     assert faults == answer_what_if(request(9.0))
     assert not isinstance(faults, str)
-    assert faults[0].path == "car.tyres.mu_lateral"
+    assert faults[0].path == "plan.car.tyres.mu_lateral"
     assert "5 or less is expected" in str(faults[0])
 
 
@@ -53,5 +53,5 @@ def test_faults_between_fields_are_found_in_both_plans() -> None:
     value["against"]["car"]["gearbox"]["ratios"][1] = 9.0
     faults = answer_what_if(json.dumps(value))
     assert not isinstance(faults, str)
-    assert faults[0].path == "car.gearbox.ratios[1]"
+    assert faults[0].path == "against.car.gearbox.ratios[1]"
     assert "must fall" in faults[0].message

@@ -9,7 +9,13 @@ from neapfrost.services.cars.compare import CarComparison, CarSide, compare_cars
 from neapfrost.services.cars.edits import CarEdit, edited_plan
 from neapfrost.services.plans.car_changes import car_changes
 from neapfrost.services.plans.parts import assemble, content_of, present_revisions
-from neapfrost.services.plans.workbench import Choice, OpenPlan, choose_in, keep_document
+from neapfrost.services.plans.workbench import (
+    Choice,
+    OpenPlan,
+    choose_in,
+    keep_document,
+    open_plan,
+)
 from neapfrost.store.database import Store, reading, writing
 from neapfrost.store.items import add_item, get_document
 
@@ -39,7 +45,8 @@ def choose_new_car(
             base = present_revisions(session, plan_id)
     with writing(store) as session:
         car_id = add_item(session, "car", content_of("car", document), "Built")
-        return choose_in(session, plan_id, base, Choice(car_id=car_id))
+        choose_in(session, plan_id, base, Choice(car_id=car_id))
+    return open_plan(store, plan_id)
 
 
 def compared_cars(store: Store, plan_id: int, a: CarSide, b: CarSide) -> CarComparison:

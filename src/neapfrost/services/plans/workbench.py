@@ -111,7 +111,10 @@ class Choice(BaseModel):
 
 
 def open_plan(store: Store, plan_id: int) -> OpenPlan:
-    """A stored plan with its lap, set against its baseline. Raises NotThere."""
+    """A stored plan with its lap, set against its baseline. Raises NotThere.
+
+    Every write ends with it, outside its own session: nobody waits to write while a lap is told.
+    """
     with reading(store) as session:
         return _opened(session, plan_id)
 
@@ -253,16 +256,17 @@ def _keep(
             # Once more under the lock: nobody wrote while the laps were being solved.
             present = _present(session, plan_id, base if number == 0 else None)
             _write_parts(session, plan_id, present, after, label, (laps[number], laps[number + 1]))
-        return _opened(session, plan_id)
+    return open_plan(store, plan_id)
 
 
 def choose(store: Store, plan_id: int, base: Revisions, choice: Choice) -> OpenPlan:
     """Write a choice as one step. Raises as `keep_changes` does, and NotThere."""
     with writing(store) as session:
-        return choose_in(session, plan_id, base, choice)
+        choose_in(session, plan_id, base, choice)
+    return open_plan(store, plan_id)
 
 
-def choose_in(session: Session, plan_id: int, base: Revisions, choice: Choice) -> OpenPlan:
+def choose_in(session: Session, plan_id: int, base: Revisions, choice: Choice) -> None:
     """As `choose`, with whatever else is written in a session."""
     present = _present(session, plan_id, base)
     lap_before = _lap_s(present.document)
@@ -278,7 +282,6 @@ def choose_in(session: Session, plan_id: int, base: Revisions, choice: Choice) -
         _add_step(
             session, plan_id, "plan", plan_id, label, (before, after), (lap_before, lap_after)
         )
-    return _opened(session, plan_id)
 
 
 def undo(store: Store, plan_id: int, force: bool = False) -> OpenPlan:
@@ -311,16 +314,14 @@ def pin_baseline(
                 "revisions": base.revisions.model_dump(),
             }
         )
-        session.flush()
-        return _opened(session, plan_id)
+    return open_plan(store, plan_id)
 
 
 def drop_baseline(store: Store, plan_id: int) -> OpenPlan:
     """Compare a plan's lap with nothing any more. Raises NotThere."""
     with writing(store) as session:
         get_plan(session, plan_id).baseline = None
-        session.flush()
-        return _opened(session, plan_id)
+    return open_plan(store, plan_id)
 
 
 def _opened(session: Session, plan_id: int) -> OpenPlan:
@@ -623,5 +624,4 @@ def _turn(store: Store, plan_id: int, back: bool, force: bool) -> OpenPlan:
             content = content_of(kind, outcome)
             revise_with_layouts(session, kind, step.item_id, content, label)
         step.state = "undone" if back else "done"
-        session.flush()
-        return _opened(session, plan_id)
+    return open_plan(store, plan_id)
