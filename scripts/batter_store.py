@@ -134,7 +134,7 @@ def _lost(store: Store, person: Editor) -> list[str]:
 
 def _not_undone(store: Store, person: Editor) -> list[str]:
     """What is wrong when the last steps are taken back."""
-    back = min(person.number, 3)
+    back = min(person.number - 1, 3)
     for _ in range(back):
         undo(store, person.plan_id)
     left = open_plan(store, person.plan_id).assumptions.figures["fuel_kg"]

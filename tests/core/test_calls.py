@@ -340,6 +340,7 @@ def test_linked_corners_are_one_and_their_trade_is_the_ratio_of_their_prices() -
         (
             Straight(400.0),
             Bend("in", 1, 40.0, 60.0),
+            Straight(10.0),
             Bend("out", -1, 30.0, 80.0),
             Straight(500.0),
             Bend("far", 1, 50.0, 90.0),

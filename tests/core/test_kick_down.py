@@ -36,7 +36,7 @@ def driven_on(rule: int) -> tuple[Floats, Integers, Floats]:
     case = pack_case(WEAK, AIR_12, PURE, path.altitude_m)
     road, lengths = pack_road(path)
     n = len(lengths)
-    course = Course(case, road, lengths, np.empty((n, 2)), np.empty(n + 1), False)
+    course = Course(case, road, lengths, np.empty((n, 2)), np.zeros(n), np.empty(n + 1), False)
     assert limit_pass(case, road, course.limit) < 0
     coast_gear = np.full(n, -1, dtype=np.int64)
     backward_pass(course, coast_gear)

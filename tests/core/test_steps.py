@@ -272,7 +272,7 @@ def test_the_backward_pass_of_a_closed_lap_agrees_with_itself_at_the_line() -> N
     limit = limits(case, road)
     ceiling = np.empty(len(lengths) + 1)
     free = np.full(len(lengths), -1, dtype=np.int64)
-    backward_pass(Course(case, road, lengths, limit, ceiling, True), free)
+    backward_pass(Course(case, road, lengths, limit, np.zeros(len(lengths)), ceiling, True), free)
     assert ceiling[0] == ceiling[-1]
     assert bool(np.all(ceiling[:-1] <= limit[:, 0] * (1.0 + 1e-9)))
     in_corner = ceiling[-1]

@@ -48,7 +48,7 @@ def test_gears_cost_what_a_plan_that_asks_for_them_costs(k4: PlanDocument) -> No
         alone = predict_lap(ordered(k4, 6, gear=option.gear))
         assert alone.corners[6].gear == option.gear
         assert option.against_plan_s == pytest.approx(
-            alone.lap_time_s - planned.lap_time_s, abs=1e-6
+            alone.lap_time_s - planned.lap_time_s, abs=1e-4
         )
         assert len(option.downshifts) == len(alone.corners[6].downshifts)
     assert calls.gear.reason.startswith("3rd is quickest, at 5830 rpm; 2nd at")
@@ -157,7 +157,7 @@ def test_worth_ranks_every_corner_and_says_where_the_rankings_part(k4: PlanDocum
 
 
 def test_linked_corners_have_an_exchange_rate_in_words() -> None:
-    plan = demo("garganey-samphire")
+    plan = demo("k4-samphire")
     worth = lap_worth(plan)
     assert worth.complexes
     one = worth.complexes[0]

@@ -49,17 +49,17 @@ def test_two_setups_are_driven_and_set_side_by_side(car: Page) -> None:
     expect(car.locator(".strip")).to_contain_text("Low wing")
     car.get_by_role("button", name="another setup like this one").click()
     names = car.get_by_test_id("setups").get_by_role("textbox", name=re.compile("^Name of setup"))
-    expect(names).to_have_count(4)
-    car.get_by_label("Wing of Setup 4").select_option("Step 8")
-    car.get_by_label("Springs front of Setup 4").fill("150 N/mm")
-    car.get_by_label("Springs front of Setup 4").press("Tab")
+    expect(names).to_have_count(5)
+    car.get_by_label("Wing of Setup 5").select_option("Step 8")
+    car.get_by_label("Springs front of Setup 5").fill("150 N/mm")
+    car.get_by_label("Springs front of Setup 5").press("Tab")
     kept(car)
     # Two edits one straight after the other both hold.
-    expect(car.get_by_label("Wing of Setup 4")).to_have_value("Step 8")
-    expect(car.get_by_label("Springs front of Setup 4")).to_have_value("150 N/mm")
+    expect(car.get_by_label("Wing of Setup 5")).to_have_value("Step 8")
+    expect(car.get_by_label("Springs front of Setup 5")).to_have_value("150 N/mm")
     car.get_by_role("tab", name="Side by side").click()
     car.get_by_label("From: setup").select_option("Low wing")
-    car.get_by_label("To: setup").select_option("Setup 4")
+    car.get_by_label("To: setup").select_option("Setup 5")
     effects = car.get_by_test_id("effects")
     expect(effects).to_contain_text("Wing and body")
     expect(effects).to_contain_text(re.compile(r"All together[−+]\d\.\d{3}"))
@@ -68,7 +68,7 @@ def test_two_setups_are_driven_and_set_side_by_side(car: Page) -> None:
     expect(car.get_by_test_id("corner-effects").locator("tbody tr")).to_have_count(11)
     with car.expect_download() as file:
         car.get_by_role("link", name="Markdown").click()
-    assert "Setup 4" in Path(file.value.path()).read_text()
+    assert "Setup 5" in Path(file.value.path()).read_text()
 
 
 def test_the_sheet_the_torque_and_the_brakes_are_edited(car: Page, tmp_path: Path) -> None:

@@ -3,7 +3,16 @@
 from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.kernels.bundles import Course
 from neapfrost.core.kernels.jit import kernel
-from neapfrost.core.kernels.step import BRAKING_BACKWARDS, COASTING_BACKWARDS, step_back
+from neapfrost.core.kernels.step import (
+    BRAKING_BACKWARDS,
+    COASTING_BACKWARDS,
+    FARTHER_BELOW,
+    STRIDE,
+    UNKNOWN,
+    step_back,
+    stride_from,
+    stride_w,
+)
 
 
 @kernel
@@ -27,11 +36,30 @@ def backward_range(
     rolls with the throttle shut. With `compare` the pass stops where it falls into the values
     that are already there; returns whether it did.
     """
-    case, road, lengths, limit, ceiling, closed = course
-    guess = 0.0
-    for k in range(last - 1, first - 1, -1):
+    case, road, lengths, limit, stride_limit, ceiling, closed = course
+    guess, known = 0.0, UNKNOWN
+    k = last
+    while k > first:
+        k -= 1
         gear = coast_gear[k]
         mode = BRAKING_BACKWARDS if gear < 0 else COASTING_BACKWARDS
+        begin = k + 1 - STRIDE
+        if begin >= first and ceiling[k + 1] < FARTHER_BELOW * stride_limit[begin]:
+            stride = stride_from(
+                case, road, lengths, k, -1, ceiling[k + 1], mode, max(gear, 0), known
+            )
+            if stride.last != UNKNOWN and _alike(coast_gear, begin, gear):
+                w_end, way = ceiling[k + 1], 0.0
+                for node in range(k, begin - 1, -1):
+                    way += lengths[node]
+                    w = stride_w(w_end, stride, way)
+                    if compare and w == ceiling[node]:
+                        return True
+                    ceiling[node] = w
+                guess = known = stride.last
+                k = begin
+                continue
+        known = UNKNOWN
         w, guess = step_back(
             case, road, limit, k, lengths[k], ceiling[k + 1], mode, max(gear, 0), guess
         )
@@ -40,6 +68,15 @@ def backward_range(
             return True
         ceiling[k] = w
     return False
+
+
+@kernel
+def _alike(coast_gear: Integers, begin: int, gear: int) -> bool:
+    """Whether a stride's steps are all braked, or all rolled through in one gear."""
+    alike = True
+    for k in range(begin, begin + STRIDE):
+        alike = alike and coast_gear[k] == gear
+    return alike
 
 
 @kernel

@@ -19,7 +19,7 @@ BEND_MOST = 1.0  # a share of a step's change: a larger bend is not of the mode 
 @kernel
 def ceiling_bend(course: Course, k: int) -> float:
     """How far the ceiling's middle in step k lies below its chord, times four [m²/s²]."""
-    case, road, lengths, _limit, ceiling, closed = course
+    case, road, lengths, _limit, _stride_limit, ceiling, closed = course
     change = ceiling[k + 1] - ceiling[k]
     at_end = slope(case, road, k, 1.0, ceiling[k + 1], BRAKING_BACKWARDS, 0)
     if at_end != OUTSIDE:

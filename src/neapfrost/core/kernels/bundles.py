@@ -12,14 +12,16 @@ TRACK_COLUMNS = 8
 class Course(NamedTuple):
     """What is driven over, and under what: fixed while the lap is driven.
 
-    `case` and `road` as packed, step `lengths` (n,), `limit` (n, 2), the `ceiling` (n + 1,) that
-    the backward pass leaves, and whether the path is closed.
+    `case` and `road` as packed, step `lengths` (n,), `limit` (n, 2), the lowest limit of a stride
+    from each step, `stride_limit` (n,), the `ceiling` (n + 1,) that the backward pass leaves, and
+    whether the path is closed.
     """
 
     case: Floats
     road: Floats
     lengths: Floats
     limit: Floats
+    stride_limit: Floats
     ceiling: Floats
     closed: bool
 

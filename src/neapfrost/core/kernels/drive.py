@@ -3,12 +3,23 @@
 import math
 
 from neapfrost.core.arrays import Floats
+from neapfrost.core.kernels.bundles import Course
 from neapfrost.core.kernels.case import (
     LIMITER_W,
     UPSHIFT_W,
 )
 from neapfrost.core.kernels.jit import kernel
-from neapfrost.core.kernels.step import DRIVING, NEUTRAL, step_on
+from neapfrost.core.kernels.step import (
+    DRIVING,
+    FARTHER_BELOW,
+    NEUTRAL,
+    STRIDE,
+    UNKNOWN,
+    StrideOf,
+    step_on,
+    stride_from,
+    stride_w,
+)
 
 # Why `advance` came back.
 AT_NODE, SHIFT_DUE = 0, 1
@@ -26,6 +37,35 @@ def shift_w(case: Floats, gear: int, hold: int) -> float:
     if hold == SHIFT_AT_LIMITER and due < math.inf:
         return case[LIMITER_W + gear]
     return due
+
+
+@kernel
+def stride_on(
+    course: Course, k: int, w: float, gear: int, hold: int, known: float
+) -> tuple[StrideOf, float]:
+    """Full throttle through STRIDE steps from node k as one, where nothing happens in them.
+
+    `known` is the slope at its beginning, or UNKNOWN. Returns the stride and its time [s], which is
+    infinite where the steps must be taken one by one: near the limit or the ceiling, where a shift
+    falls due or the limiter is met, or where the vehicle slows.
+    """
+    case, road, lengths, _limit, stride_limit, ceiling, _closed = course
+    if k + STRIDE > len(lengths) or w >= FARTHER_BELOW * stride_limit[k]:
+        return StrideOf(0.0, 0.0, 0.0, UNKNOWN), math.inf
+    stride = stride_from(case, road, lengths, k, 1, w, DRIVING, gear, known)
+    if stride.first <= 0.0 or stride.last <= 0.0:
+        return stride, math.inf
+    stop = min(shift_w(case, gear, hold), case[LIMITER_W + gear])
+    way, time, v = 0.0, 0.0, math.sqrt(w)
+    for i in range(k, k + STRIDE):
+        way += lengths[i]
+        there = stride_w(w, stride, way)
+        if there >= stop or there >= ceiling[i + 1]:
+            return stride, math.inf
+        v_there = math.sqrt(there)
+        time += 2.0 * lengths[i] / max(v + v_there, 1e-9)
+        v = v_there
+    return stride, time
 
 
 # Many parameters: see `step.py`.

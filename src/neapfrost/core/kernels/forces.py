@@ -43,11 +43,18 @@ from neapfrost.core.kernels.road import (
 from neapfrost.core.kernels.tyres import (
     Axles,
     axle_interval,
+    axle_reach,
     ideal_brake_interval,
+    ideal_brake_reach,
     longitudinal_left,
 )
 
 FRONT, REAR, UNLOADING, LEAN = 1, 2, 3, 4
+
+# What an axle has left counts so much more than the room between two axles' forces: their ends
+# move some twenty times as fast with the speed.
+LEFT_COUNTS = 20.0
+NEARLY = 0.05  # share of the load: with more to spare no axle is near its limit
 
 # Which end of the range of tyre forces is asked for.
 LEAST, GREATEST, BOTH = 0, 1, 2
@@ -174,6 +181,63 @@ def force_range(
     least = -brake_high if brakes else drive_low
     greatest = drive_high if drives else -brake_low
     return least, greatest, resistance, True
+
+
+@kernel
+def holding_margin(case: Floats, road: Floats, k: int, x: float, w: float) -> float:
+    """How far a place is from where no force holds the vehicle [N]: 0 or more where one does.
+
+    The sign is `force_range`'s answer; the amount has no meaning of its own, but goes smoothly
+    through 0 at the limit, so that a secant finds it.
+    """
+    front, rear, normal, lateral, level, _resistance, transfer, grip_front, grip_rear = balance(
+        case, road, k, x, w
+    )
+    if normal <= 0.0:
+        return min(normal, -1e-9)
+    upright = normal * case[LEAN_TANGENT] - lateral
+    if upright < 0.0:
+        return upright
+    front0 = front + transfer * level
+    rear0 = rear - transfer * level
+    lateral_front = case[FRONT_WEIGHT] * lateral / (case[MU_LATERAL] * grip_front)
+    lateral_rear = (1.0 - case[FRONT_WEIGHT]) * lateral / (case[MU_LATERAL] * grip_rear)
+
+    slip = case[MU_TRACTION]
+    p = case[EXIT_EXPONENT]
+    slip_front = (1.0 - case[DRIVE_REAR]) / (slip * grip_front)
+    slip_rear = case[DRIVE_REAR] / (slip * grip_rear)
+    low, high, left = axle_reach(front0, -transfer, slip_front, lateral_front, p)
+    low_rear, high_rear, left_rear = axle_reach(rear0, transfer, slip_rear, lateral_rear, p)
+    low = max(low, low_rear)
+    driven = min(LEFT_COUNTS * min(left, left_rear), min(high, high_rear) - low)
+    start = min(front0 - lateral_front, rear0 - lateral_rear)
+    if driven >= 0.0 and start < NEARLY * normal:
+        # From `low` on the engine must give it; where that is next to nothing, so is `start`.
+        needed = low if low > 0.0 else -start / max(transfer, 1e-9)
+        driven = min(driven, strongest_force(case, math.sqrt(w)) - needed)
+    if driven >= 0.0:
+        return min(driven, upright)
+
+    slip = case[MU_BRAKING]
+    p = entry_exponent(case, road, k)
+    slip_front = 1.0 / (slip * grip_front)
+    slip_rear = 1.0 / (slip * grip_rear)
+    share = case[BRAKE_FRONT]
+    if share < 0.0:
+        low, high, braked = ideal_brake_reach(
+            Axles(front0, rear0, transfer, slip_front, slip_rear, lateral_front, lateral_rear, p)
+        )
+    else:
+        low, high, left = axle_reach(front0, transfer, share * slip_front, lateral_front, p)
+        low_rear, high_rear, left_rear = axle_reach(
+            rear0, -transfer, (1.0 - share) * slip_rear, lateral_rear, p
+        )
+        low = max(low, low_rear)
+        braked = min(LEFT_COUNTS * min(left, left_rear), min(high, high_rear) - low)
+    if low > 0.0:
+        braked = min(braked, case[BRAKE_MOST] - low)
+    return min(braked, upright) if braked >= 0.0 else max(braked, driven)
 
 
 @kernel

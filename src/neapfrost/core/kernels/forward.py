@@ -26,6 +26,7 @@ from neapfrost.core.kernels.drive import (
     SHIFT_DUE,
     SHIFT_WHEN_STRONGER,
     advance,
+    stride_on,
 )
 from neapfrost.core.kernels.forces import GREATEST, force_range, resistance_at
 from neapfrost.core.kernels.gear_race import NOTHING, SOON_S, needed_force
@@ -36,10 +37,11 @@ from neapfrost.core.kernels.shifts import (
     gear_while_held,
     kick_down,
     lowest_reachable_gear,
+    may_kick_down,
     take_while_held,
     upshift_rule,
 )
-from neapfrost.core.kernels.step import FAR_BELOW
+from neapfrost.core.kernels.step import FAR_BELOW, STRIDE, UNKNOWN, stride_w
 
 LAPS_MOST = 60  # until a flying lap repeats itself; a slow oval needs some thirty
 
@@ -109,8 +111,29 @@ def forward_range(
     off_until = driven.clock[0]
     held_since = NOWHERE
     lowest_at = first
-    guess = 0.0
-    for k in range(first, last):
+    guess, known = 0.0, UNKNOWN
+    k = first - 1
+    while k < last - 1:
+        k += 1
+        if off == 0 and wait == 0.0 and held_since == NOWHERE and not may_kick_down(case, w, gear):
+            on, taken = stride_on(course, k, w, gear, hold, known)
+            if taken < math.inf:
+                state = (gear, hold, off, off_since, before, undecided)
+                begin_w, way = w, 0.0
+                for i in range(k, k + STRIDE):
+                    way += course.lengths[i]
+                    following = stride_w(begin_w, on, way)
+                    now += 2.0 * course.lengths[i] / (math.sqrt(w) + math.sqrt(following))
+                    w = following
+                    track[i, UPSHIFTS] = 0
+                    track[i, RIDES] = 0
+                    driven.join[i] = -1.0
+                    if _write_node(driven, i + 1, w, now, wait, state) and compare:
+                        return REPEATS, i + 1
+                guess = known = on.last
+                k += STRIDE - 1
+                continue
+        known = UNKNOWN
         stride = _stride(course, k, w, gear, wait, hold, guess)
         if not (stride.w > 1e-4):
             return STALLED, k

@@ -21,10 +21,12 @@ from neapfrost.core.kernels.drive import (
     SHIFT_DUE,
     SHIFT_WHEN_STRONGER,
     advance,
+    stride_on,
 )
 from neapfrost.core.kernels.forces import GREATEST, force_range, resistance_at
 from neapfrost.core.kernels.jit import kernel
 from neapfrost.core.kernels.powertrain import engine_force
+from neapfrost.core.kernels.step import STRIDE, UNKNOWN, stride_w
 
 A_WINS, B_WINS, ALIKE, ALIKE_SOON = 1, -1, 0, 2
 NOTHING = 2e-3  # share of the weight below which a tyre force counts as none
@@ -104,7 +106,37 @@ def race(course: Course, k: int, x: float, w: float, way_a: Way, way_b: Way) -> 
     w_a = w_b = w
     time_a = time_b = 0.0
     guess_a = guess_b = 0.0
+    known_a = known_b = UNKNOWN
     for _ in range(n):
+        if x == 0.0 and waiting_a == 0.0 and waiting_b == 0.0:
+            stride_a, taken_a = stride_on(course, k, w_a, gear_a, hold_a, known_a)
+            if taken_a < math.inf:
+                stride_b, taken_b = stride_on(course, k, w_b, gear_b, hold_b, known_b)
+                if taken_b < math.inf:
+                    way = 0.0
+                    for i in range(k, k + STRIDE):
+                        way += course.lengths[i]
+                    w_a = stride_w(w_a, stride_a, way)
+                    w_b = stride_w(w_b, stride_b, way)
+                    guess_a = known_a = stride_a.last
+                    guess_b = known_b = stride_b.last
+                    time_a += taken_a
+                    time_b += taken_b
+                    k += STRIDE - 1
+                    won = _won(
+                        case,
+                        (w_a, gear_a, hold_a, 0.0, time_a),
+                        (w_b, gear_b, hold_b, 0.0, time_b),
+                    )
+                    if won != ALIKE_SOON:
+                        return won
+                    k += 1
+                    if k == n:
+                        if not course.closed:
+                            break
+                        k = 0
+                    continue
+        known_a = known_b = UNKNOWN
         alike = w_a == w_b and time_a == time_b and waiting_a == waiting_b
         w_a, gear_a, waiting_a, taken_a, guess_a, met_a = drive_to_node(
             course, k, x, w_a, gear_a, waiting_a, hold_a, guess_a
@@ -132,12 +164,13 @@ def race(course: Course, k: int, x: float, w: float, way_a: Way, way_b: Way) -> 
             )
         ):
             return _verdict(time_a, time_b)
-        a_ahead = _nothing_to_gain(case, w_a, gear_a, hold_a, gear_b, hold_b)
-        b_ahead = _nothing_to_gain(case, w_b, gear_b, hold_b, gear_a, hold_a)
-        if a_ahead and waiting_a == 0.0 and time_a <= time_b and w_a >= w_b:
-            return A_WINS if time_a < time_b or w_a > w_b else ALIKE
-        if b_ahead and waiting_b == 0.0 and time_b < time_a and w_b >= w_a:
-            return B_WINS
+        won = _won(
+            case,
+            (w_a, gear_a, hold_a, waiting_a, time_a),
+            (w_b, gear_b, hold_b, waiting_b, time_b),
+        )
+        if won != ALIKE_SOON:
+            return won
         x = 0.0
         k += 1
         if k == n:
@@ -145,6 +178,27 @@ def race(course: Course, k: int, x: float, w: float, way_a: Way, way_b: Way) -> 
                 break
             k = 0
     return _verdict(time_a, time_b)
+
+
+@kernel
+def _won(
+    case: Floats,
+    a: tuple[float, int, int, float, float],
+    b: tuple[float, int, int, float, float],
+) -> int:
+    """Which way has won at a place, or ALIKE_SOON while neither has.
+
+    Of each way w, gear, holding rule, the rest of a running shift [s] and the time so far [s].
+    """
+    w_a, gear_a, hold_a, waiting_a, time_a = a
+    w_b, gear_b, hold_b, waiting_b, time_b = b
+    a_ahead = _nothing_to_gain(case, w_a, gear_a, hold_a, gear_b, hold_b)
+    b_ahead = _nothing_to_gain(case, w_b, gear_b, hold_b, gear_a, hold_a)
+    if a_ahead and waiting_a == 0.0 and time_a <= time_b and w_a >= w_b:
+        return A_WINS if time_a < time_b or w_a > w_b else ALIKE
+    if b_ahead and waiting_b == 0.0 and time_b < time_a and w_b >= w_a:
+        return B_WINS
+    return ALIKE_SOON
 
 
 @kernel

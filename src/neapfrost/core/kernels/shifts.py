@@ -228,19 +228,25 @@ def take_while_held(
 
 
 @kernel
+def may_kick_down(case: Floats, w: float, gear: int) -> bool:
+    """Whether the vehicle is slow enough for the gear below, if that pulls harder."""
+    if gear == 0:
+        return False
+    # Without a shift time the best gear is simply the strongest; with one, no to and fro.
+    if w >= (1.0 if case[UPSHIFT_S] == 0.0 else 0.94) * case[UPSHIFT_W + gear - 1]:
+        return False
+    return math.sqrt(w) * case[RPM_PER_MS + gear - 1] <= _revs_most(case)
+
+
+@kernel
 def kick_down(
     case: Floats, road: Floats, k: int, w: float, gear: int, wait: float
 ) -> tuple[int, float]:
     """Full throttle and slowing, where the gear below would pull harder: take it."""
-    if gear == 0 or wait > 0.0:
+    if wait > 0.0 or not may_kick_down(case, w, gear):
         return gear, wait
     v = math.sqrt(w)
-    # Without a shift time the best gear is simply the strongest; with one, no to and fro.
     free = case[UPSHIFT_S] == 0.0
-    if w >= (1.0 if free else 0.94) * case[UPSHIFT_W + gear - 1]:
-        return gear, wait
-    if v * case[RPM_PER_MS + gear - 1] > _revs_most(case):
-        return gear, wait
     _least, greatest, resistance, possible = force_range(case, road, k, 1.0, w, GREATEST)
     now = engine_force(case, gear, v)
     below = engine_force(case, gear - 1, v)

@@ -13,6 +13,7 @@ from neapfrost.core.kernels.forward import NO_REPEAT, STALLED, forward_pass
 from neapfrost.core.kernels.jit import allocating_kernel, kernel
 from neapfrost.core.kernels.limits import limit_pass
 from neapfrost.core.kernels.powertrain import strongest_gear
+from neapfrost.core.kernels.step import mark_strides
 from neapfrost.core.kernels.zones import (
     FIRST_STEP,
     LAST_NODE,
@@ -34,7 +35,8 @@ from neapfrost.core.kernels.zones import (
 class SolvedLap(NamedTuple):
     """What the kernel returns, for n steps and m braking zones.
 
-    `status`, with the node of trouble; limits (n, 2), ceiling, squared speed, time, and the rest of
+    `status`, with the node of trouble; limits (n, 2), those of strides (n,),
+    ceiling, squared speed, time, and the rest of
     a running shift at the nodes (n + 1,); track (n + 1, 8); join and coast gear (n,); zones (m, 8)
     with their samples (m, r, 5), of which `rows` (m,) each count; lap time, and what it would be
     with no lift [s].
@@ -43,6 +45,7 @@ class SolvedLap(NamedTuple):
     status: int
     trouble: int
     limit_w: Floats
+    stride_limit_w: Floats
     ceiling_w: Floats
     node_w: Floats
     time_s: Floats
@@ -80,7 +83,8 @@ def solve_kernel(
     join = np.full(n, -1.0)
     clock = np.zeros(1)
     zones = np.zeros((ZONES_MOST, ZONE_COLUMNS))
-    course = Course(case, road, lengths, limit, ceiling, closed)
+    stride_limit = np.empty(n)
+    course = Course(case, road, lengths, limit, stride_limit, ceiling, closed)
     driven = Driven(w, time, waiting, track, join, clock)
     count = 0
     rows = np.zeros(0, dtype=np.int64)
@@ -93,6 +97,7 @@ def solve_kernel(
     if node >= 0:
         status = NO_LIMIT_FOUND
     else:
+        mark_strides(road, lengths, limit, stride_limit)
         lifts = 0
         for turn in range(LIFT_ROUNDS + HOLD_ROUNDS + 1):
             backward_pass(course, coast_gear)
@@ -117,6 +122,7 @@ def solve_kernel(
             if lifts == 0:
                 pure_time = lap_time
             if turn - lifts < HOLD_ROUNDS and hold_within_zones(course, driven, zones, count):
+                mark_strides(road, lengths, limit, stride_limit)
                 continue
             if lifts == LIFT_ROUNDS or not _mark_lifts(course, driven, zones, count, coast_gear):
                 break
@@ -125,6 +131,7 @@ def solve_kernel(
         status,
         node,
         limit,
+        stride_limit,
         ceiling,
         w,
         time,

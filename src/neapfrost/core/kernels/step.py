@@ -10,6 +10,7 @@ taken apart at some hundred thousand calls a lap costs more than the step itself
 """
 
 import math
+from typing import NamedTuple
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.kernels.case import (
@@ -17,17 +18,23 @@ from neapfrost.core.kernels.case import (
 )
 from neapfrost.core.kernels.forces import BOTH, GREATEST, LEAST, force_range
 from neapfrost.core.kernels.jit import kernel
-from neapfrost.core.kernels.limits import CEILING_W
 from neapfrost.core.kernels.powertrain import engine_force, overrun_force
+from neapfrost.core.kernels.road import COEFFICIENTS
 
 GAMMA = 1.0 - math.sqrt(0.5)
 
 # What is done with the pedals; the first two are followed against the direction of travel.
 BRAKING_BACKWARDS, COASTING_BACKWARDS, DRIVING, NEUTRAL = 0, 1, 2, 3
 
+UNKNOWN = -1e9  # stands for a slope that is not known
 OUTSIDE = -200.0  # dw/ds above the limit [m/s²]: far below anything a vehicle does
 TOLERANCE = 1e-9
 FAR_BELOW = 0.8  # share of the limit's w below which a step is taken explicitly
+# Below this share nothing changes fast, and so many steps are taken as one.
+FARTHER_BELOW = 0.8
+STRIDE = 4
+KINK_MOST = 0.001  # of the slope: a stride whose slope bends by more is taken step by step
+ALIKE = 1e-6  # of a road's coefficient: a larger jump between two steps ends a stride
 
 
 @kernel
@@ -79,55 +86,50 @@ def _stage(
     guess: float,
     cap: float,
 ) -> float:
-    """Solve w = known + h·slope(w) for w in [0, cap]; returns cap where the solution lies above."""
+    """Solve w = known + h·slope(w) for w in [0, cap]; returns cap where the solution lies above.
+
+    Secants of the residual w - known - h·slope(w), within a bracket as soon as there is one.
+    """
     tolerance = TOLERANCE * (1.0 + known)
-    first = min(max(guess, 0.0), cap)
-    tried_cap = False
-    if first > 0.98 * cap and cap < CEILING_W:
-        tried_cap = True
-        at_cap = known + h * slope(case, road, k, x, cap, mode, gear)
-        if at_cap >= cap:
-            return cap
-    second = min(max(known + h * slope(case, road, k, x, first, mode, gear), 0.0), cap)
-    if abs(second - first) <= tolerance:
-        return second
-    third = known + h * slope(case, road, k, x, second, mode, gear)
-    ratio = abs(third - second) / abs(second - first)
-    if ratio < 0.1 and 0.0 <= third <= cap and abs(third - second) * ratio * ratio <= tolerance:
-        # Aitken's step on a fixed-point iteration that contracts this fast.
-        change, last = second - first, third - second
-        if last != change:
-            better = third - last * last / (last - change)
-            if 0.0 <= better <= cap:
-                return better
-        return third
-    if not tried_cap and known + h * slope(case, road, k, x, cap, mode, gear) >= cap:
-        return cap
-    # Residual w - known - h·slope(w): negative at low, positive at high. Illinois' method.
+    last = min(max(guess, 0.0), cap)
+    reached = known + h * slope(case, road, k, x, last, mode, gear)
+    residual_last = last - reached
+    if abs(residual_last) <= tolerance:
+        return min(max(reached, 0.0), cap)
     low, high = 0.0, cap
-    residual_low = low - known - h * slope(case, road, k, x, low, mode, gear)
-    residual_high = high - known - h * slope(case, road, k, x, high, mode, gear)
-    if residual_low >= 0.0:
-        return 0.0
+    bracketed = False
+    if residual_last < 0.0:
+        low = last
+    else:
+        high = last
+        bracketed = True
+    w = min(max(reached, 0.0), cap)
     for turn in range(100):
-        if turn == 0:
-            w = min(max(third, 0.5 * (low + high)), high * (1.0 - 1e-12))
-        elif turn % 3 == 2:
-            w = 0.5 * (low + high)
-        else:
-            w = high - residual_high * (high - low) / (residual_high - residual_low)
         residual = w - known - h * slope(case, road, k, x, w, mode, gear)
-        if residual < 0.0:
-            low = w
-            residual_low = residual
-        else:
-            high = w
-            residual_high = residual
+        if w >= cap and residual <= 0.0:
+            return cap
         if abs(residual) <= tolerance:
             return w
-        if high - low <= tolerance:
-            break
-    # No root but a jump, at the limit itself: stay on its possible side.
+        if residual < 0.0:
+            low = max(low, w)
+        else:
+            high = min(high, w)
+            bracketed = True
+        if bracketed and high - low <= tolerance:
+            # No root but a jump, at the limit itself: stay on its possible side.
+            return low
+        following = cap
+        if residual != residual_last:
+            following = w - residual * (w - last) / (residual - residual_last)
+        ratio = abs(residual / residual_last)
+        left = abs(following - w) * ratio * ratio
+        if ratio < 0.1 and low <= following <= high and left <= tolerance:
+            # So fast does it converge that the next residual need not be asked for.
+            return following
+        if not low < following < high or (turn > 4 and turn % 3 == 0):
+            following = 0.5 * (low + high) if bracketed else cap
+        last, residual_last = w, residual
+        w = following
     return low
 
 
@@ -170,6 +172,89 @@ def step_back(
     known = w_end + (1.0 - GAMMA) * length * first
     w = _stage(case, road, k, 0.0, known, h, mode, gear, known + h * first, limit[k, 0])
     return w, (w - known) / h
+
+
+@kernel
+def mark_strides(road: Floats, lengths: Floats, limit: Floats, low: Floats) -> None:
+    """For each step the lowest limit of the STRIDE steps that begin with it, into `low` (n,).
+
+    0 where they do not go on into each other smoothly, so that no speed is far below it: a stride
+    would run over a jump of grip or slope, or over the end of the road.
+    """
+    n = len(lengths)
+    smooth = 0
+    for k in range(n - 1, -1, -1):
+        low[k] = 0.0
+        smooth = smooth + 1 if k + 1 < n and _goes_on(road, k) else 0
+        if smooth >= STRIDE - 1:
+            least = math.inf
+            for i in range(k, k + STRIDE):
+                least = min(least, limit[i, 0], limit[i, 1])
+            low[k] = least
+
+
+@kernel
+def _goes_on(road: Floats, k: int) -> bool:
+    """Whether step k goes on into the next without a jump."""
+    for column in range(COEFFICIENTS):
+        end, start = road[k, 1, column], road[k + 1, 0, column]
+        if abs(start - end) > ALIKE * (1.0 + abs(end)):
+            return False
+    return True
+
+
+class StrideOf(NamedTuple):
+    """A stride: w goes as w + first·s + bend·s²/2 + twist·s³/3; `last` is the slope at its end."""
+
+    first: float
+    bend: float
+    twist: float
+    last: float
+
+
+# Many parameters: see `step.py`.
+@kernel
+def stride_from(
+    case: Floats,
+    road: Floats,
+    lengths: Floats,
+    k: int,
+    way: int,
+    w: float,
+    mode: int,
+    gear: int,
+    known: float,
+) -> StrideOf:
+    """STRIDE steps as one, from the start of step k on (`way` 1) or from its end back (-1).
+
+    Kutta's third-order method over two and two of them. `known` is the slope at the beginning
+    where it has been asked for, else UNKNOWN. `last` is UNKNOWN where the limit is met after all,
+    or where the slope bends so much that the steps must be taken one by one.
+    """
+    half = whole = 0.0
+    for i in range(STRIDE):
+        whole += lengths[k + way * i]
+        if i < STRIDE // 2:
+            half = whole
+    x = 0.0 if way > 0 else 1.0
+    first = known if known != UNKNOWN else slope(case, road, k, x, w, mode, gear)
+    ahead = max(w + half * first, 0.0)
+    middle = slope(case, road, k + way * (STRIDE // 2), x, ahead, mode, gear)
+    ahead = max(w + whole * (2.0 * middle - first), 0.0)
+    last = slope(case, road, k + way * (STRIDE - 1), 1.0 - x, ahead, mode, gear)
+    kink = abs(first - 2.0 * middle + last)
+    if kink > KINK_MOST * abs(first) or OUTSIDE in (first, middle, last):
+        return StrideOf(first, 0.0, 0.0, UNKNOWN)
+    to_middle, to_last = (middle - first) / half, (last - first) / whole
+    twist = (to_last - to_middle) / (whole - half)
+    return StrideOf(first, to_middle - twist * half, twist, last)
+
+
+@kernel
+def stride_w(w: float, stride: StrideOf, way: float) -> float:
+    """Squared speed so far into a stride."""
+    change = stride.first + way * (0.5 * stride.bend + way * stride.twist / 3.0)
+    return max(w + way * change, 0.0)
 
 
 # Many parameters: see `step.py`.

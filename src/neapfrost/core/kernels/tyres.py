@@ -29,6 +29,38 @@ def axle_interval(
 
 
 @kernel
+def axle_reach(
+    load: float, gain: float, slip: float, lateral: float, p: float
+) -> tuple[float, float, float]:
+    """The interval of `axle_interval`, and what the axle has left at the force that suits it best.
+
+    What is left is the largest load + gain·x - ((slip·x)^p + lateral^p)^(1/p) [N]: at x = 0 where
+    no load comes with the force, else where the slope of the norm is `gain`, which leaves
+    load - lateral·c. It is smooth in the loads, where the ends of the interval meet with an
+    infinite slope. Where no force holds the axle both ends are the one that suits it best.
+    """
+    best = 0.0
+    left = load - lateral
+    if gain >= slip and gain > 0.0:
+        left = math.inf
+    elif gain > 0.0:
+        ratio = gain / slip
+        if p == 2.0:
+            root = math.sqrt(1.0 - ratio * ratio)
+            left = load - lateral * root
+            best = lateral / slip * ratio / root
+        elif p > 1.0:
+            drawn = ratio ** (p / (p - 1.0))
+            left = load - lateral * (1.0 - drawn) ** ((p - 1.0) / p)
+            best = lateral / slip * (drawn / (1.0 - drawn)) ** (1.0 / p)
+    if left >= 0.0:
+        low, high = axle_interval(load, gain, slip, lateral, p)
+        if low <= high:
+            return low, high, left
+    return best, best, left
+
+
+@kernel
 def _undriven_interval(load: float, gain: float, lateral: float) -> tuple[float, float]:
     spare = load - lateral
     if spare >= 0.0:
@@ -171,6 +203,24 @@ def ideal_brake_interval(axles: Axles) -> tuple[float, float]:
         return low, high
     # Concave and positive at `low`: exactly one root above it.
     return low, _ideal_edge(axles, low, high)
+
+
+@kernel
+def ideal_brake_reach(axles: Axles) -> tuple[float, float, float]:
+    """The interval of `ideal_brake_interval`, and how far it is from empty [N]; below 0 it is.
+
+    As with `axle_reach` the amount goes through 0 where the interval closes.
+    """
+    front, rear, gain, _, _, lateral_front, lateral_rear, _ = axles
+    short = min(front - lateral_front, 0.0)
+    held = rear - lateral_rear + short
+    if held < 0.0:
+        return 0.0, 0.0, held
+    low, high = ideal_brake_interval(axles)
+    if low <= high:
+        return low, high, min(held, high - low)
+    least = -short / gain if gain > 1e-9 else 0.0
+    return 0.0, 0.0, min(_ideal_spare(axles, least), -1e-9)
 
 
 @kernel

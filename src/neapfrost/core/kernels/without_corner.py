@@ -10,6 +10,7 @@ from neapfrost.core.kernels.gear_race import drive_to_node
 from neapfrost.core.kernels.jit import allocating_kernel, kernel
 from neapfrost.core.kernels.limits import CEILING_W
 from neapfrost.core.kernels.road import COEFFICIENTS, Y0, Y2
+from neapfrost.core.kernels.step import mark_strides
 
 
 @allocating_kernel
@@ -27,7 +28,7 @@ def arrivals_w(
     behind them, up to `nodes[2]`, the lap's own ceiling holds. Nodes are unfolded: on a closed
     lap they go on beyond its ends. `at_m` (n + 1,) are the positions of the lap's nodes.
     """
-    case, road, lengths, limit, ceiling, closed = course
+    case, road, lengths, limit, _stride_limit, ceiling, closed = course
     first, target, last = nodes
     n = len(lengths)
     count = last - first
@@ -49,7 +50,9 @@ def arrivals_w(
                 own_road[i, end, Y2] = 0.0
                 own_limit[i, end] = CEILING_W
     own_ceiling[count] = ceiling[last % n] if closed else ceiling[last]
-    own = Course(case, own_road, own_lengths, own_limit, own_ceiling, False)
+    own_stride_limit = np.empty(count)
+    mark_strides(own_road, own_lengths, own_limit, own_stride_limit)
+    own = Course(case, own_road, own_lengths, own_limit, own_stride_limit, own_ceiling, False)
     backward_range(own, coast, 0, count, False)
     return _driven_w(own, min(start_w, own_ceiling[0]), gear, target - first)
 

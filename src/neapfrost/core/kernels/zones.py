@@ -11,11 +11,12 @@ from neapfrost.core.kernels.case import (
     MASS,
     TRANSITION_S,
 )
-from neapfrost.core.kernels.forces import BOTH, force_range, resistance_at
+from neapfrost.core.kernels.forces import BOTH, LEAST, force_range, resistance_at
 from neapfrost.core.kernels.gear_race import NOTHING, needed_force
 from neapfrost.core.kernels.jit import kernel
 from neapfrost.core.kernels.off_throttle import goes_on
 from neapfrost.core.kernels.powertrain import overrun_force
+from neapfrost.core.kernels.step import FAR_BELOW, cap_w
 
 # Columns of a zone, all numbers: node positions are unfolded (a zone may end beyond node n).
 FIRST_STEP, JOIN, MET_W, LAST_NODE, LIFTED, TIME_BEGIN, TIME_END, END_W = range(8)
@@ -25,6 +26,9 @@ ZONE_COLUMNS = 8
 STEP, SHARE, SPEED_W, TIME, FORCE = range(5)
 SAMPLE_COLUMNS = 5
 SAMPLE_S = 0.02
+
+JOINED_M = 1e-4  # the lift's place is known when its bracket is no wider
+JOINED_W = 1e-3  # or when the ramp ends so little below the ceiling [m²/s²]
 
 HELD_WITHIN = 1e-6  # a share of w: speed inside a zone that rises by less does not rise
 
@@ -239,7 +243,6 @@ def _shoot(
     or the zone is over.
     """
     case = course.case
-    road = course.road
     lengths = course.lengths
     n = len(lengths)
     total = case[TRANSITION_S] + case[BRAKE_RAMP_S]
@@ -253,7 +256,7 @@ def _shoot(
     for i in range(count + 1):
         k = step % n
         now = i * dt
-        force, resistance = _pedal(case, road, k, x, v, gear, now)
+        force, resistance = _pedal(course, k, x, v, gear, now)
         samples[i, STEP] = step
         samples[i, SHARE] = x
         samples[i, SPEED_W] = v * v
@@ -270,7 +273,7 @@ def _shoot(
         step_half, x_half = _moved(lengths, step, x, 0.5 * dt * v)
         if step_half >= last_node:
             break
-        force, resistance = _pedal(case, road, step_half % n, x_half, v_half, gear, now + 0.5 * dt)
+        force, resistance = _pedal(course, step_half % n, x_half, v_half, gear, now + 0.5 * dt)
         v = max(v + dt * (force - resistance) / case[MASS], 0.1)
         step, x = _moved(lengths, step, x, dt * v_half)
         if step >= last_node:
@@ -280,13 +283,19 @@ def _shoot(
 
 @kernel
 def _pedal(
-    case: Floats, road: Floats, k: int, x: float, v: float, gear: int, now: float
+    course: Course, k: int, x: float, v: float, gear: int, now: float
 ) -> tuple[float, float]:
     """Tyre force [N] and resistance at a time after the lift: overrun, then the rising brake."""
-    least, greatest, resistance, possible = force_range(case, road, k, x, v * v, BOTH)
+    case, road = course.case, course.road
+    # Far below the limit nothing forces the vehicle to be braked, or to be driven.
+    far_below = v * v < FAR_BELOW * cap_w(course.limit, k, x)
+    want = LEAST if far_below else BOTH
+    least, greatest, resistance, possible = force_range(case, road, k, x, v * v, want)
     overrun = -overrun_force(case, gear, v)
     if possible:
-        overrun = min(max(overrun, least), greatest)
+        overrun = max(overrun, least)
+        if not far_below:
+            overrun = min(overrun, greatest)
     if now <= case[TRANSITION_S]:
         return overrun, resistance
     share = (now - case[TRANSITION_S]) / case[BRAKE_RAMP_S]
@@ -360,28 +369,32 @@ def join_zone(
     excess_near, _, _ = _shoot_from(
         course, driven, crossing_step, crossing_x, near, last_node, samples
     )
-    for turn in range(60):
-        if far - near < 1e-4:
+    # Illinois' method: the end that stays has its value halved.
+    excess, row, stayed = -math.inf, 0, 0
+    for _ in range(60):
+        if excess <= 0.0 and excess > -JOINED_W:
+            break
+        if far - near < JOINED_M:
+            excess, row, _rows = _shoot_from(
+                course, driven, crossing_step, crossing_x, far, last_node, samples
+            )
             break
         back = far + (near - far) * excess_far / (excess_far - excess_near)
-        if turn % 2 == 1 or not (near < back < far):
+        if not near < back < far:
             back = 0.5 * (near + far)
-        excess, row, _ = _shoot_from(
-            course,
-            driven,
-            crossing_step,
-            crossing_x,
-            back,
-            last_node,
-            samples,
+        excess, row, _rows = _shoot_from(
+            course, driven, crossing_step, crossing_x, back, last_node, samples
         )
         if excess > 0.0:
             near, excess_near = back, excess
+            if stayed == 1:
+                excess_far *= 0.5
+            stayed = 1
         else:
             far, excess_far = back, excess
-    excess, row, _rows = _shoot_from(
-        course, driven, crossing_step, crossing_x, far, last_node, samples
-    )
+            if stayed == -1:
+                excess_near *= 0.5
+            stayed = -1
     _raise_to_ceiling(samples, row, excess, case[TRANSITION_S])
     return row + 1
 

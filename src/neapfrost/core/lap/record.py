@@ -91,7 +91,13 @@ class Lap:
         """What it was driven over and under, as the kernels hand it on."""
         work, solved = self.packed, self.solved
         return Course(
-            work.case, work.road, work.lengths, solved.limit_w, solved.ceiling_w, work.closed
+            work.case,
+            work.road,
+            work.lengths,
+            solved.limit_w,
+            solved.stride_limit_w,
+            solved.ceiling_w,
+            work.closed,
         )
 
     @property

@@ -14,6 +14,9 @@ from neapfrost.core.studies.stretch import stretch_after
 
 #: A corner's curvature is changed by this much either way.
 CURVATURE_SHARE = 0.01
+#: A corner whose minimum speed moves by less than this share of what its own radius would move it
+#: by has it from its neighbour, and nothing of it is to be had here.
+OWN_SHARE = 0.05
 #: So much exit speed is carried more, either way [m/s].
 EXIT_MS = 0.25
 
@@ -95,7 +98,8 @@ def _per_min_speed(driven: DrivenLap) -> list[float | None]:
     worth: list[float | None] = []
     for number, (wider, tighter) in enumerate(zip(ends[::2], ends[1::2], strict=True)):
         held = driven.corners[number].action not in ("flat", "through")
-        if wider is None or tighter is None or not held or wider[1] - tighter[1] < 1e-6:
+        least = OWN_SHARE * CURVATURE_SHARE * driven.corners[number].min_speed_ms
+        if wider is None or tighter is None or not held or wider[1] - tighter[1] < least:
             worth.append(None)
         else:
             worth.append(max(0.0, (tighter[0] - wider[0]) / (wider[1] - tighter[1])))
