@@ -50,7 +50,7 @@ def driven_on(rule: int) -> tuple[Floats, Integers, Floats]:
     )
     driven.w[0] = 30.0**2
     driven.track[0, [GEAR, HOLDING, OFF_SINCE]] = FOURTH, rule, -1
-    status, node = forward_range(course, driven, coast_gear, 0, n, False)
+    status, node = forward_range(course, driven, coast_gear, 0, n, n)
     assert (status, node) == (REPEATS, n)
     return driven.w, driven.track, case
 

@@ -90,12 +90,13 @@ class Stride(NamedTuple):
 
 @kernel
 def forward_range(
-    course: Course, driven: Driven, coast_gear: Integers, first: int, last: int, compare: bool
+    course: Course, driven: Driven, coast_gear: Integers, first: int, last: int, compare_after: int
 ) -> tuple[int, int]:
     """Drive from node `first` to node `last`, from the state at `first`, writing it onwards.
 
-    With `compare` the pass stops where it falls into the track that an earlier lap left. Returns
-    (status, node).
+    Beyond node `compare_after` the pass stops where it falls into the track that an earlier lap
+    left; what follows there keeps its speeds, and is as much earlier or later. Returns (status,
+    node).
     """
     case = course.case
     time, track = driven.time, driven.track
@@ -128,7 +129,9 @@ def forward_range(
                     track[i, UPSHIFTS] = 0
                     track[i, RIDES] = 0
                     driven.join[i] = -1.0
-                    if _write_node(driven, i + 1, w, now, wait, state) and compare:
+                    later = now - driven.time[i + 1]
+                    if _write_node(driven, i + 1, w, now, wait, state) and i >= compare_after:
+                        _move(driven.time, i + 2, later)
                         return REPEATS, i + 1
                 guess = known = on.last
                 k += STRIDE - 1
@@ -185,7 +188,9 @@ def forward_range(
         track[k, RIDES] = stride.rides
         driven.join[k] = stride.join
         state = (gear, hold, off, off_since, before, undecided)
-        if _write_node(driven, k + 1, w, now, wait, state) and compare:
+        later = now - driven.time[k + 1]
+        if _write_node(driven, k + 1, w, now, wait, state) and k >= compare_after:
+            _move(driven.time, k + 2, later)
             return REPEATS, k + 1
     return REPEATS, last
 
@@ -400,36 +405,31 @@ def forward_pass(
     start_gear: int,
 ) -> tuple[int, int]:
     """Drive the lap; on a closed one again and again until it repeats. Returns (status, node)."""
-    lengths = course.lengths
     ceiling = course.ceiling
-    closed = course.closed
-    w = driven.w
-    time = driven.time
-    waiting = driven.waiting
     track = driven.track
-    join = driven.join
-    clock = driven.clock
-    n = len(lengths)
-    w[0] = min(start_w, ceiling[0])
-    time[0] = 0.0
-    waiting[0] = 0.0
-    clock[0] = -1e9
+    n = len(course.lengths)
+    driven.w[0] = min(start_w, ceiling[0])
+    driven.time[0] = 0.0
+    driven.waiting[0] = 0.0
+    driven.clock[0] = -1e9
     for column in range(TRACK_COLUMNS):
         track[0, column] = 0
     track[0, GEAR] = start_gear
     track[0, OFF_SINCE] = -1
     track[0, GEAR_BEFORE] = start_gear
     track[0, OPEN] = 0
-    status, node = forward_range(
-        course,
-        driven,
-        coast_gear,
-        0,
-        n,
-        False,
-    )
-    if status != REPEATS or not closed:
+    status, node = forward_range(course, driven, coast_gear, 0, n, n)
+    if status != REPEATS or not course.closed:
         return status, node
+    return repeated(course, driven, coast_gear)
+
+
+@kernel
+def repeated(course: Course, driven: Driven, coast_gear: Integers) -> tuple[int, int]:
+    """Drive a closed lap again and again from how it ended until it repeats. (status, node)."""
+    w, time, waiting, track = driven.w, driven.time, driven.waiting, driven.track
+    clock = driven.clock
+    n = len(course.lengths)
     for _ in range(LAPS_MOST):
         change = abs(w[n] - w[0])
         settled = (
@@ -448,24 +448,16 @@ def forward_pass(
         for column in range(TRACK_COLUMNS):
             if column != UPSHIFTS and column != RIDES:
                 track[0, column] = track[n, column]
-        status, node = forward_range(
-            course,
-            driven,
-            coast_gear,
-            0,
-            n,
-            True,
-        )
+        status, node = forward_range(course, driven, coast_gear, 0, n, 0)
         if status != REPEATS:
             return status, node
         if node < n:
-            _retime(lengths, w, time, join, node)
             return REPEATS, n
     return NO_REPEAT, n
 
 
 @kernel
-def _retime(lengths: Floats, w: Floats, time: Floats, join: Floats, first: int) -> None:
-    """Times from node `first` on, where an earlier lap's speeds were kept."""
-    for k in range(first, len(lengths)):
-        time[k + 1] = time[k] + 2.0 * lengths[k] / max(math.sqrt(w[k]) + math.sqrt(w[k + 1]), 1e-9)
+def _move(time: Floats, first: int, later: float) -> None:
+    """Make the times from node `first` on so much later [s]."""
+    for node in range(first, len(time)):
+        time[node] += later

@@ -13,9 +13,11 @@ from neapfrost.core.kernels.forward import NO_REPEAT, STALLED, forward_pass
 from neapfrost.core.kernels.jit import allocating_kernel, kernel
 from neapfrost.core.kernels.limits import limit_pass
 from neapfrost.core.kernels.powertrain import strongest_gear
+from neapfrost.core.kernels.redo import alike, drive_again, lower_again
 from neapfrost.core.kernels.step import mark_strides
 from neapfrost.core.kernels.zones import (
     FIRST_STEP,
+    JOIN,
     LAST_NODE,
     LIFTED,
     SAMPLE_COLUMNS,
@@ -63,6 +65,8 @@ class SolvedLap(NamedTuple):
 SOLVED, NO_LIMIT_FOUND, STUCK, UNSETTLED = 0, 1, 2, 3
 ZONES_MOST = 512
 SAMPLES_MOST = 420
+#: So far before a zone a lift may reach; what changes farther off does not bear on it.
+REACH_STEPS = 120
 LIFT_ROUNDS = 4
 HOLD_ROUNDS = 3
 
@@ -98,33 +102,37 @@ def solve_kernel(
         status = NO_LIMIT_FOUND
     else:
         mark_strides(road, lengths, limit, stride_limit)
+        changed = np.zeros(n, dtype=np.int64)
+        before = Before(w, ceiling, zones[:0], rows, samples)
         lifts = 0
         for turn in range(LIFT_ROUNDS + HOLD_ROUNDS + 1):
-            backward_pass(course, coast_gear)
-            begin_w = ceiling[0] if closed else min(start_w, ceiling[0])
-            if turn > 0 and closed:
-                begin_w = min(w[0], ceiling[0])
-            gear = track[0, GEAR] if turn > 0 else strongest_gear(case, math.sqrt(begin_w))
-            outcome, node = forward_pass(
-                course,
-                driven,
-                coast_gear,
-                begin_w,
-                gear,
-            )
+            if turn == 0:
+                backward_pass(course, coast_gear)
+                begin_w = ceiling[0] if closed else min(start_w, ceiling[0])
+                gear = strongest_gear(case, math.sqrt(begin_w))
+                outcome, node = forward_pass(course, driven, coast_gear, begin_w, gear)
+            else:
+                before = Before(w.copy(), ceiling.copy(), zones[:count].copy(), rows, samples)
+                lower_again(course, coast_gear, changed)
+                outcome, node = drive_again(course, driven, coast_gear, changed, before.ceiling)
             if outcome == STALLED:
                 status = STUCK
                 break
             lower_ceiling(course, driven)
             status = UNSETTLED if outcome == NO_REPEAT else SOLVED
             count = find_zones(course, driven, coast_gear, zones)
-            rows, samples, lap_time = _join_all(course, driven, zones, count)
+            rows, samples, lap_time = _join_all(course, driven, zones[:count], before)
             if lifts == 0:
                 pure_time = lap_time
-            if turn - lifts < HOLD_ROUNDS and hold_within_zones(course, driven, zones, count):
+            changed[:] = 0
+            if turn - lifts < HOLD_ROUNDS and hold_within_zones(
+                course, driven, zones, count, changed
+            ):
                 mark_strides(road, lengths, limit, stride_limit)
                 continue
-            if lifts == LIFT_ROUNDS or not _mark_lifts(course, driven, zones, count, coast_gear):
+            if lifts == LIFT_ROUNDS or not _mark_lifts(
+                course, driven, zones, count, coast_gear, changed
+            ):
                 break
             lifts += 1
     return SolvedLap(
@@ -147,14 +155,25 @@ def solve_kernel(
     )
 
 
+class Before(NamedTuple):
+    """The lap of the round before: w and ceiling (n + 1,), its zones, their rows and samples."""
+
+    w: Floats
+    ceiling: Floats
+    zones: Floats
+    rows: Integers
+    samples: Floats
+
+
 @allocating_kernel
 def _join_all(
-    course: Course,
-    driven: Driven,
-    zones: Floats,
-    count: int,
+    course: Course, driven: Driven, zones: Floats, before: Before
 ) -> tuple[Integers, Floats, float]:
-    """Shoot every braking zone; returns rows a zone, their samples, and the lap time with them."""
+    """Shoot every braking zone; returns rows a zone, their samples, and the lap time with them.
+
+    A zone that is as it was in the round before keeps what was found then.
+    """
+    count = len(zones)
     lengths = course.lengths
     closed = course.closed
     time = driven.time
@@ -171,10 +190,15 @@ def _join_all(
         floor = _earliest_lift(track, crossing, n, closed)
         if i > 0:
             floor = max(floor, int(zones[i - 1, LAST_NODE]))
-        rows[i] = join_zone(course, driven, zone, floor, samples[i])
+        same = _same_zone(course, driven, zone, before)
+        if same >= 0:
+            rows[i] = before.rows[same]
+            samples[i] = before.samples[same]
+        else:
+            rows[i] = join_zone(course, driven, zone, floor, samples[i])
         if rows[i] > 0:
             last = samples[i, rows[i] - 1]
-            before = time_between(
+            taken = time_between(
                 course,
                 driven,
                 crossing,
@@ -183,8 +207,26 @@ def _join_all(
                 int(last[STEP]),
                 last[SHARE],
             )
-            lap_time += last[TIME] - before
+            lap_time += last[TIME] - taken
     return rows, samples, lap_time
+
+
+@kernel
+def _same_zone(course: Course, driven: Driven, zone: Floats, before: Before) -> int:
+    """Number of the zone of the round before that this one is, with all that it is shot over."""
+    first, last = int(zone[FIRST_STEP]), int(zone[LAST_NODE])
+    for number in range(len(before.zones)):
+        other = before.zones[number]
+        if (
+            other[FIRST_STEP] == zone[FIRST_STEP]
+            and other[JOIN] == zone[JOIN]
+            and other[LAST_NODE] == zone[LAST_NODE]
+            and other[LIFTED] == zone[LIFTED]
+            and alike(driven.w, before.w, first - REACH_STEPS, last, course.closed)
+            and alike(course.ceiling, before.ceiling, first - REACH_STEPS, last, course.closed)
+        ):
+            return number
+    return -1
 
 
 @kernel
@@ -204,8 +246,12 @@ def _mark_lifts(
     zones: Floats,
     count: int,
     coast_gear: Integers,
+    changed: Integers,
 ) -> bool:
-    """Mark for lifting every zone that sheds no more than the threshold; True if any is new."""
+    """Mark for lifting every zone that sheds no more than the threshold; True if any is new.
+
+    The steps that are rolled through instead are marked in `changed` (n,).
+    """
     case = course.case
     lengths = course.lengths
     closed = course.closed
@@ -231,5 +277,6 @@ def _mark_lifts(
             begin = max(begin, int(zones[i - 1, LAST_NODE]))
         for step in range(begin, last):
             coast_gear[step % n] = gear
+            changed[step % n] = 1
         new = True
     return new

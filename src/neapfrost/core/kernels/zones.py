@@ -141,11 +141,14 @@ def _with_the_last(zones: Floats, number: int) -> int:
 
 
 @kernel
-def hold_within_zones(course: Course, driven: Driven, zones: Floats, count: int) -> bool:
+def hold_within_zones(
+    course: Course, driven: Driven, zones: Floats, count: int, changed: Integers
+) -> bool:
     """Lower the limit where speed rises inside a zone to what it had come down to there.
 
     Between the two stretches of a zone a driver holds the vehicle on part throttle, or on the
-    brakes; nobody drives it up for a tenth of a second. Returns whether any limit was lowered.
+    brakes; nobody drives it up for a tenth of a second. Returns whether any limit was lowered, and
+    marks the steps beside it in `changed` (n,).
     """
     n = len(course.lengths)
     lowered = False
@@ -159,6 +162,7 @@ def hold_within_zones(course: Course, driven: Driven, zones: Floats, count: int)
             if w > held * (1.0 + HELD_WITHIN):
                 course.limit[(node - 1) % n, 1] = min(course.limit[(node - 1) % n, 1], held)
                 course.limit[node % n, 0] = min(course.limit[node % n, 0], held)
+                changed[(node - 1) % n] = changed[node % n] = 1
                 lowered = True
             else:
                 held = min(held, w)
