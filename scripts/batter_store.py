@@ -16,6 +16,7 @@ import time
 import urllib.error
 import urllib.request
 from dataclasses import dataclass, field
+from http.client import HTTPException
 from pathlib import Path
 from typing import Any
 
@@ -55,7 +56,7 @@ class Editor:
             except urllib.error.HTTPError as error:
                 self.refused.append(f"plan {self.plan_id}: {error.code} {error.read()[:200]!r}")
                 return
-            except (urllib.error.URLError, ConnectionError, TimeoutError, ValueError):
+            except (OSError, HTTPException, ValueError):
                 return
             self.number += 1
             self.base = kept["revisions"]

@@ -96,6 +96,30 @@ def test_a_what_if_is_set_against_a_plan(client: Client) -> None:
     assert client.post("/api/what-if", json=many).status_code == 422
 
 
+def test_a_kept_plan_is_asked_about_by_its_revisions(client: Client) -> None:
+    opened = client.get("/api/plans/1").json()
+    changes = [{"field": "grip", "value": 1.4}]
+    asked = {"revisions": opened["revisions"], "changes": changes}
+    against = {"plan_id": 1, "revisions": opened["revisions"]}
+    here = client.post("/api/plans/1/what-if", json={**asked, "against": against}).json()
+    body = {"plan": opened["plan"], "changes": changes, "against": opened["plan"]}
+    assert here == client.post("/api/what-if", json=body).json()
+    # What was asked about stays what it was, whatever is written since.
+    kept = client.post(
+        "/api/plans/1/changes", json={"base": opened["revisions"], "changes": changes}
+    )
+    assert kept.json()["result"]["lap_time_s"] == here["result"]["lap_time_s"]
+    again = client.post("/api/plans/1/what-if", json={**asked, "changes": []}).json()
+    assert again["result"]["lap_time_s"] == opened["result"]["lap_time_s"]
+    refused = client.post("/api/plans/1/what-if", json={**asked, "revisions": {"car": 1}})
+    assert refused.status_code == 422
+    assert refused.json()["faults"][0]["path"] == "revisions.circuit"
+    later = {**opened["revisions"], "car": 99}
+    assert client.post("/api/plans/1/what-if", json={"revisions": later}).status_code == 404
+    bad = {**asked, "changes": [{"field": "grip", "value": -1}]}
+    assert client.post("/api/plans/1/what-if", json=bad).status_code == 422
+
+
 def test_documents_go_out_and_come_back_as_known(client: Client) -> None:
     document = client.get("/api/plans/1/document")
     again = client.post("/api/plans/import", content=document.content).json()

@@ -137,7 +137,7 @@ def test_steps_are_asked_at_once_and_kept_as_one_after_a_pause(
 def test_steps_made_while_a_question_is_under_way_go_together_with_the_next(
     page: Page, posted: Posted
 ) -> None:
-    gate = Gate(page, "**/api/what-if")
+    gate = Gate(page, "**/what-if")
     step(page, "Grip (μ)")
     gate.wait(1)
     step(page, "Grip (μ)", 4)
@@ -215,7 +215,7 @@ def test_undo_first_keeps_what_was_just_stepped_and_then_takes_it_back(
 def test_an_answer_for_a_plan_that_is_no_longer_open_is_dropped(page: Page, address: str) -> None:
     other = demo_plans_of(address)["Sanderling 900, Sallow Fen, dry"]
     mine = plan_number(page)
-    gate = Gate(page, "**/api/what-if")
+    gate = Gate(page, "**/what-if")
     step(page, "Grip (μ)")
     gate.wait(1)
     page.evaluate(f"location.hash = '#/plan/{other}/lap'")

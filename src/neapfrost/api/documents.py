@@ -2,7 +2,9 @@
 
 import logging
 from asyncio import wrap_future
+from collections.abc import Callable
 from concurrent.futures.process import BrokenProcessPool
+from functools import partial
 from typing import Annotated, Any
 
 from fastapi import APIRouter, HTTPException, Query, Request, Response
@@ -16,7 +18,11 @@ from neapfrost.formats.plan_rules import plan_faults
 from neapfrost.formats.result import ResultDocument
 from neapfrost.formats.schemas import DOCUMENTS, DocumentName, json_schema
 from neapfrost.services.laps.predict import TRACE_POINTS, predict_lap
-from neapfrost.services.laps.solver_processes import Solvers, answer_what_if, ready
+from neapfrost.services.laps.solver_processes import (
+    Solvers,
+    answer_what_if,
+    ready,
+)
 from neapfrost.services.laps.what_if import WhatIf, WhatIfRequest
 from neapfrost.services.roads.road import is_road
 
@@ -39,7 +45,12 @@ async def solve(
 @router.post("/api/what-if", response_model=WhatIf)
 async def change_and_solve(http: Request, request: WhatIfRequest) -> Response:
     """Predict the lap of a plan document with figures changed."""
-    answer = await _what_if(http.app.state.solvers, request.model_dump_json())
+    answer = partial(answer_what_if, request.model_dump_json())
+    return answered(await solved_apart(http.app.state.solvers, answer))
+
+
+def answered(answer: str | list[Fault]) -> Response:
+    """What-if's answer as it is, or its faults."""
     if not isinstance(answer, str):
         raise InputRefused(answer)
     return Response(answer, media_type="application/json")
@@ -77,11 +88,13 @@ def _solve(plan: PlanDocument, step_m: float, trace_points: int | None) -> Respo
     return written(predict_lap(plan, step_m, trace_points))
 
 
-async def _what_if(solvers: Solvers | None, request_json: str) -> str | list[Fault]:
-    """In a process of its own, or here while there is none."""
+async def solved_apart(
+    solvers: Solvers | None, answer: Callable[[], str | list[Fault]]
+) -> str | list[Fault]:
+    """A what-if answered in a process of its own, or here while there is none."""
     if solvers is not None and ready(solvers):
         try:
-            return await wrap_future(solvers.pool.submit(answer_what_if, request_json))
+            return await wrap_future(solvers.pool.submit(answer))
         except BrokenProcessPool:
             LOG.warning("A solver process ended unexpectedly; what-ifs go on without them.")
-    return await run_in_threadpool(answer_what_if, request_json)
+    return await run_in_threadpool(answer)

@@ -1,12 +1,13 @@
 """Routes of one kept plan: open, keep changes, undo, redo, history, baseline, out as documents."""
 
+from functools import partial
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, Query, Request, Response
 from pydantic import BaseModel, ConfigDict, Field
 from starlette.concurrency import run_in_threadpool
 
-from neapfrost.api.documents import written
+from neapfrost.api.documents import answered, solved_apart, written
 from neapfrost.api.files import a_file
 from neapfrost.api.spoken import Spoken
 from neapfrost.core.studies.first_laps import Confidence
@@ -19,6 +20,8 @@ from neapfrost.formats.result import ResultDocument, Revisions
 from neapfrost.services.circuits.circuit_edit import CircuitEdit
 from neapfrost.services.corners.first_laps import FirstLaps, first_laps
 from neapfrost.services.laps.figures import Change
+from neapfrost.services.laps.solver_processes import answer_kept_what_if
+from neapfrost.services.laps.what_if import KeptWhatIf, WhatIf
 from neapfrost.services.plans.collection import NewPlan, add_plan
 from neapfrost.services.plans.exchange import Imported, import_plan, kept_plan
 from neapfrost.services.plans.first_steps import FirstPlan, first_plan
@@ -33,6 +36,7 @@ from neapfrost.services.plans.workbench import (
     keep_circuit_edits,
     open_plan,
     pin_baseline,
+    plan_text_at,
     predict_at,
     redo,
     spoken,
@@ -171,6 +175,27 @@ def redo_step(store: Kept, plan_id: int, units: Spoken, force: bool = False) -> 
 def plan_history(store: Kept, plan_id: int) -> list[HistoryStep]:
     """What was done to the plan, and what each step was worth."""
     return history(store, plan_id)
+
+
+@router.post("/api/plans/{plan_id}/what-if", response_model=WhatIf)
+async def change_kept_and_solve(
+    http: Request, store: Kept, plan_id: int, request: KeptWhatIf
+) -> Response:
+    """Predict the lap of a kept plan with figures changed; nothing is written.
+
+    The plan stands at the revisions that are named, and so does what it is set against.
+    """
+
+    def texts() -> tuple[str, str | None]:
+        against = request.against
+        return (
+            plan_text_at(store, plan_id, request.revisions),
+            None if against is None else plan_text_at(store, against.plan_id, against.revisions),
+        )
+
+    plan, against = await run_in_threadpool(texts)
+    answer = partial(answer_kept_what_if, plan, against, request.changes, request.units)
+    return answered(await solved_apart(http.app.state.solvers, answer))
 
 
 @router.put("/api/plans/{plan_id}/baseline", response_model=OpenPlan)

@@ -42,11 +42,13 @@ from neapfrost.core.kernels.road import (
 )
 from neapfrost.core.kernels.tyres import (
     Axles,
+    axle_holds,
     axle_interval,
     axle_reach,
     ideal_brake_interval,
     ideal_brake_reach,
     longitudinal_left,
+    norm,
 )
 
 FRONT, REAR, UNLOADING, LEAN = 1, 2, 3, 4
@@ -117,6 +119,50 @@ def balance(
     )
 
 
+class Stand(NamedTuple):
+    """How a vehicle stands on the road at a place and a speed, before any force of the tyres.
+
+    `margin` is below 0 where no force can hold it, since it takes off or leans too far; else what
+    is left before it does [N]. Axle loads with what the resistance has moved, the load moved for
+    each newton along the road, each axle's friction as a share of its own, its lateral force over
+    its friction coefficient [N], and the resistance with the slope [N].
+    """
+
+    margin: float
+    normal: float
+    front: float
+    rear: float
+    transfer: float
+    grip_front: float
+    grip_rear: float
+    lateral_front: float
+    lateral_rear: float
+    resistance: float
+
+
+@inlined
+def standing(case: Floats, road: Floats, k: int, x: float, w: float) -> Stand:
+    """The vehicle at share x of step k at a squared speed."""
+    front, rear, normal, lateral, level, resistance, transfer, grip_front, grip_rear = balance(
+        case, road, k, x, w
+    )
+    margin = normal * case[LEAN_TANGENT] - lateral if normal > 0.0 else min(normal, -1e-9)
+    side = case[MU_LATERAL]
+    return Stand(
+        margin,
+        normal,
+        # Without any tyre force the resistance on the level already moves load forwards.
+        front + transfer * level,
+        rear - transfer * level,
+        transfer,
+        grip_front,
+        grip_rear,
+        case[FRONT_WEIGHT] * lateral / (side * grip_front),
+        (1.0 - case[FRONT_WEIGHT]) * lateral / (side * grip_rear),
+        resistance,
+    )
+
+
 @kernel
 def force_range(
     case: Floats, road: Floats, k: int, x: float, w: float, want: int
@@ -128,59 +174,82 @@ def force_range(
     which end is asked for (LEAST, GREATEST or BOTH): the other one is then only looked at when
     this one does not settle whether any force is possible, and is returned as 0.
     """
-    front, rear, normal, lateral, level, resistance, transfer, grip_front, grip_rear = balance(
-        case, road, k, x, w
-    )
-    if normal <= 0.0 or lateral > normal * case[LEAN_TANGENT]:
-        return 0.0, 0.0, resistance, False
-    # Without any tyre force the resistance on the level already moves load forwards.
-    front0 = front + transfer * level
-    rear0 = rear - transfer * level
-    lateral_front = case[FRONT_WEIGHT] * lateral / (case[MU_LATERAL] * grip_front)
-    lateral_rear = (1.0 - case[FRONT_WEIGHT]) * lateral / (case[MU_LATERAL] * grip_rear)
+    stand = standing(case, road, k, x, w)
+    if stand.margin < 0.0:
+        return 0.0, 0.0, stand.resistance, False
+    least, greatest, possible = _range_of(case, road, k, w, stand, want)
+    return least, greatest, stand.resistance, possible
 
+
+@kernel
+def driven_force(
+    case: Floats, road: Floats, k: int, x: float, w: float, asked: float
+) -> tuple[float, float, bool]:
+    """As much of a driving force as the tyres allow [N], the resistance, and whether any is held.
+
+    What is asked is tried first: where the tyres hold it nobody needs to know what more they would.
+    """
+    stand = standing(case, road, k, x, w)
+    if stand.margin < 0.0:
+        return 0.0, stand.resistance, False
+    slip = case[MU_TRACTION]
+    p = case[EXIT_EXPONENT]
+    slip_front = (1.0 - case[DRIVE_REAR]) / (slip * stand.grip_front)
+    slip_rear = case[DRIVE_REAR] / (slip * stand.grip_rear)
+    if axle_holds(
+        stand.front, -stand.transfer, slip_front, stand.lateral_front, p, asked
+    ) and axle_holds(stand.rear, stand.transfer, slip_rear, stand.lateral_rear, p, asked):
+        return asked, stand.resistance, True
+    _least, greatest, possible = _range_of(case, road, k, w, stand, GREATEST)
+    return min(asked, greatest), stand.resistance, possible
+
+
+@kernel
+def _range_of(
+    case: Floats, road: Floats, k: int, w: float, stand: Stand, want: int
+) -> tuple[float, float, bool]:
+    """Least and greatest tyre force of a vehicle that stands [N], and whether one exists."""
+    front, rear, transfer = stand.front, stand.rear, stand.transfer
     p = entry_exponent(case, road, k)
     slip = case[MU_BRAKING]
     braked = Axles(
-        front0,
-        rear0,
+        front,
+        rear,
         transfer,
-        1.0 / (slip * grip_front),
-        1.0 / (slip * grip_rear),
-        lateral_front,
-        lateral_rear,
+        1.0 / (slip * stand.grip_front),
+        1.0 / (slip * stand.grip_rear),
+        stand.lateral_front,
+        stand.lateral_rear,
         p,
     )
     brake_low, brake_high = 1.0, 0.0
     if want != GREATEST:
         brake_low, brake_high = _brake_interval(case, road, k, braked)
         if want == LEAST and brake_low <= brake_high:
-            return -brake_high, 0.0, resistance, True
+            return -brake_high, 0.0, True
 
     slip = case[MU_TRACTION]
     p = case[EXIT_EXPONENT]
-    drive_low, drive_high = axle_interval(
-        front0, -transfer, (1.0 - case[DRIVE_REAR]) / (slip * grip_front), lateral_front, p
-    )
-    other_low, other_high = axle_interval(
-        rear0, transfer, case[DRIVE_REAR] / (slip * grip_rear), lateral_rear, p
-    )
+    slip_front = (1.0 - case[DRIVE_REAR]) / (slip * stand.grip_front)
+    slip_rear = case[DRIVE_REAR] / (slip * stand.grip_rear)
+    drive_low, drive_high = axle_interval(front, -transfer, slip_front, stand.lateral_front, p)
+    other_low, other_high = axle_interval(rear, transfer, slip_rear, stand.lateral_rear, p)
     drive_low = max(drive_low, other_low)
     drive_high = min(drive_high, other_high)
     drives = drive_low <= drive_high
     if drives and drive_low > 0.0:
         drives = drive_low <= strongest_force(case, math.sqrt(w))
     if want == GREATEST and drives:
-        return drive_low, drive_high, resistance, True
+        return drive_low, drive_high, True
 
     if want == GREATEST:
         brake_low, brake_high = _brake_interval(case, road, k, braked)
     brakes = brake_low <= brake_high
     if not (brakes or drives):
-        return 0.0, 0.0, resistance, False
+        return 0.0, 0.0, False
     least = -brake_high if brakes else drive_low
     greatest = drive_high if drives else -brake_low
-    return least, greatest, resistance, True
+    return least, greatest, True
 
 
 @kernel
@@ -190,54 +259,46 @@ def holding_margin(case: Floats, road: Floats, k: int, x: float, w: float) -> fl
     The sign is `force_range`'s answer; the amount has no meaning of its own, but goes smoothly
     through 0 at the limit, so that a secant finds it.
     """
-    front, rear, normal, lateral, level, _resistance, transfer, grip_front, grip_rear = balance(
-        case, road, k, x, w
-    )
-    if normal <= 0.0:
-        return min(normal, -1e-9)
-    upright = normal * case[LEAN_TANGENT] - lateral
-    if upright < 0.0:
-        return upright
-    front0 = front + transfer * level
-    rear0 = rear - transfer * level
-    lateral_front = case[FRONT_WEIGHT] * lateral / (case[MU_LATERAL] * grip_front)
-    lateral_rear = (1.0 - case[FRONT_WEIGHT]) * lateral / (case[MU_LATERAL] * grip_rear)
-
+    stand = standing(case, road, k, x, w)
+    if stand.margin < 0.0:
+        return stand.margin
+    front, rear, transfer = stand.front, stand.rear, stand.transfer
+    lateral_front, lateral_rear = stand.lateral_front, stand.lateral_rear
     slip = case[MU_TRACTION]
     p = case[EXIT_EXPONENT]
-    slip_front = (1.0 - case[DRIVE_REAR]) / (slip * grip_front)
-    slip_rear = case[DRIVE_REAR] / (slip * grip_rear)
-    low, high, left = axle_reach(front0, -transfer, slip_front, lateral_front, p)
-    low_rear, high_rear, left_rear = axle_reach(rear0, transfer, slip_rear, lateral_rear, p)
+    slip_front = (1.0 - case[DRIVE_REAR]) / (slip * stand.grip_front)
+    slip_rear = case[DRIVE_REAR] / (slip * stand.grip_rear)
+    low, high, left = axle_reach(front, -transfer, slip_front, lateral_front, p)
+    low_rear, high_rear, left_rear = axle_reach(rear, transfer, slip_rear, lateral_rear, p)
     low = max(low, low_rear)
     driven = min(LEFT_COUNTS * min(left, left_rear), min(high, high_rear) - low)
-    start = min(front0 - lateral_front, rear0 - lateral_rear)
-    if driven >= 0.0 and start < NEARLY * normal:
+    start = min(front - lateral_front, rear - lateral_rear)
+    if driven >= 0.0 and start < NEARLY * stand.normal:
         # From `low` on the engine must give it; where that is next to nothing, so is `start`.
         needed = low if low > 0.0 else -start / max(transfer, 1e-9)
         driven = min(driven, strongest_force(case, math.sqrt(w)) - needed)
     if driven >= 0.0:
-        return min(driven, upright)
+        return min(driven, stand.margin)
 
     slip = case[MU_BRAKING]
     p = entry_exponent(case, road, k)
-    slip_front = 1.0 / (slip * grip_front)
-    slip_rear = 1.0 / (slip * grip_rear)
+    slip_front = 1.0 / (slip * stand.grip_front)
+    slip_rear = 1.0 / (slip * stand.grip_rear)
     share = case[BRAKE_FRONT]
     if share < 0.0:
         low, high, braked = ideal_brake_reach(
-            Axles(front0, rear0, transfer, slip_front, slip_rear, lateral_front, lateral_rear, p)
+            Axles(front, rear, transfer, slip_front, slip_rear, lateral_front, lateral_rear, p)
         )
     else:
-        low, high, left = axle_reach(front0, transfer, share * slip_front, lateral_front, p)
+        low, high, left = axle_reach(front, transfer, share * slip_front, lateral_front, p)
         low_rear, high_rear, left_rear = axle_reach(
-            rear0, -transfer, (1.0 - share) * slip_rear, lateral_rear, p
+            rear, -transfer, (1.0 - share) * slip_rear, lateral_rear, p
         )
         low = max(low, low_rear)
         braked = min(LEFT_COUNTS * min(left, left_rear), min(high, high_rear) - low)
     if low > 0.0:
         braked = min(braked, case[BRAKE_MOST] - low)
-    return min(braked, upright) if braked >= 0.0 else max(braked, driven)
+    return min(braked, stand.margin) if braked >= 0.0 else max(braked, driven)
 
 
 @kernel
@@ -337,17 +398,9 @@ def axle_use(
     longitudinal transfer.
     """
     asked = axle_demand(case, road, k, x, w, force)
-    use_front = _norm(asked.along_front, asked.across_front, asked.p) / max(asked.front, 1.0)
-    use_rear = _norm(asked.along_rear, asked.across_rear, asked.p) / max(asked.rear, 1.0)
+    use_front = norm(asked.along_front, asked.across_front, asked.p) / max(asked.front, 1.0)
+    use_rear = norm(asked.along_rear, asked.across_rear, asked.p) / max(asked.rear, 1.0)
     return use_front, use_rear, asked.front, asked.rear
-
-
-@kernel
-def _norm(a: float, b: float, p: float) -> float:
-    largest = max(a, b)
-    if largest <= 0.0:
-        return 0.0
-    return float(largest * ((a / largest) ** p + (b / largest) ** p) ** (1.0 / p))
 
 
 @kernel

@@ -16,7 +16,7 @@ from neapfrost.core.arrays import Floats
 from neapfrost.core.kernels.case import (
     MASS,
 )
-from neapfrost.core.kernels.forces import BOTH, GREATEST, LEAST, force_range
+from neapfrost.core.kernels.forces import BOTH, LEAST, driven_force, force_range
 from neapfrost.core.kernels.jit import kernel
 from neapfrost.core.kernels.powertrain import engine_force, overrun_force
 from neapfrost.core.kernels.road import COEFFICIENTS
@@ -46,15 +46,17 @@ def pedal_force(
         return least
     if mode == COASTING_BACKWARDS:
         return min(max(-overrun_force(case, gear, v), least), greatest)
-    if mode == DRIVING:
-        return min(engine_force(case, gear, v), greatest)
     return min(max(0.0, least), greatest)
 
 
 @kernel
 def slope(case: Floats, road: Floats, k: int, x: float, w: float, mode: int, gear: int) -> float:
     """Dw along the direction in which the mode is followed [m/s²]; OUTSIDE above the limit."""
-    want = LEAST if mode == BRAKING_BACKWARDS else (GREATEST if mode == DRIVING else BOTH)
+    if mode == DRIVING:
+        asked = engine_force(case, gear, math.sqrt(w))
+        force, resistance, possible = driven_force(case, road, k, x, w, asked)
+        return 2.0 * (force - resistance) / case[MASS] if possible else OUTSIDE
+    want = LEAST if mode == BRAKING_BACKWARDS else BOTH
     least, greatest, resistance, possible = force_range(case, road, k, x, w, want)
     if not possible:
         return OUTSIDE

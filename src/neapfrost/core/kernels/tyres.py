@@ -110,54 +110,110 @@ def _ellipse_interval(load: float, gain: float, slip: float, lateral: float) -> 
 
 
 @kernel
+def norm(a: float, b: float, p: float) -> float:
+    """(a^p + b^p)^(1/p) of two numbers >= 0."""
+    largest, other = max(a, b), min(a, b)
+    if other <= 0.0:
+        return max(largest, 0.0)
+    if p == 2.0:
+        return math.sqrt(a * a + b * b)
+    return float(largest * (1.0 + (other / largest) ** p) ** (1.0 / p))
+
+
+@kernel
+def axle_holds(
+    load: float, gain: float, slip: float, lateral: float, p: float, force: float
+) -> bool:
+    """Whether a force lies in the interval of `axle_interval`, without looking for its ends."""
+    left, drawn = load + gain * force, slip * force
+    # Of the two the norm is no less than the larger and no more than the sum: no powers for these.
+    if left < max(drawn, lateral):
+        return False
+    return left >= drawn + lateral or left >= norm(drawn, lateral, p)
+
+
+@kernel
 def _superellipse_gap(
     load: float, gain: float, slip: float, lateral: float, p: float, x: float
 ) -> tuple[float, float]:
-    """Left side minus right side, and its slope."""
+    """Left side minus right side, and its slope; two powers."""
     drawn = slip * x
     if drawn <= 0.0:
         # The norm's slope at x = 0 is `slip` without lateral force and 0 with it (p > 1).
         return load - lateral, gain - (slip if lateral == 0.0 or p == 1.0 else 0.0)
-    largest = max(drawn, lateral)
-    a, b = drawn / largest, lateral / largest
-    total = a**p + b**p
-    norm = largest * total ** (1.0 / p)
-    slope = slip * (drawn / norm) ** (p - 1.0)
-    return load + gain * x - norm, gain - slope
+    if drawn >= lateral:
+        ratio = (lateral / drawn) ** p
+        total = drawn * (1.0 + ratio) ** (1.0 / p)
+        share = 1.0 / (1.0 + ratio)
+    else:
+        ratio = (drawn / lateral) ** p
+        total = lateral * (1.0 + ratio) ** (1.0 / p)
+        share = ratio / (1.0 + ratio)
+    return load + gain * x - total, gain - share * total / x
 
 
 @kernel
 def _superellipse_interval(
     load: float, gain: float, slip: float, lateral: float, p: float
 ) -> tuple[float, float]:
-    """Newton from outside each end: monotone, because the difference is concave."""
-    at_zero, slope_zero = _superellipse_gap(load, gain, slip, lateral, p, 0.0)
+    """Newton towards each end, from the ellipse's: monotone from outside, the gap being concave."""
+    near_low, near_high = _ellipse_interval(load, gain, slip, lateral)
     low, high = 0.0, math.inf
     if gain < slip:
         # Beyond this the longitudinal share alone is more than the load.
         high = load / (slip - gain)
         if high <= 0.0:
             return NONE
-        for _ in range(60):
-            gap, slope = _superellipse_gap(load, gain, slip, lateral, p, high)
-            if gap >= -1e-9 * (1.0 + lateral):
-                break
-            if slope >= 0.0:
-                return NONE
-            high -= gap / slope
-            if high < 0.0:
-                return NONE
-    if at_zero < 0.0:
-        if slope_zero <= 0.0:
+        if lateral <= 0.0:
+            return 0.0, high
+        if near_low < near_high < high:
+            high = _superellipse_end(load, gain, slip, lateral, p, near_high, high, -1.0)
+        else:
+            high = _superellipse_end(load, gain, slip, lateral, p, high, high, -1.0)
+        if high < 0.0:
             return NONE
-        for _ in range(60):
-            gap, slope = _superellipse_gap(load, gain, slip, lateral, p, low)
-            if gap >= -1e-9 * (1.0 + lateral):
-                break
-            if slope <= 0.0:
-                return NONE
-            low -= gap / slope
+    if load - lateral < 0.0:
+        begin = near_low if near_low < near_high else 0.0
+        low = _superellipse_end(load, gain, slip, lateral, p, begin, 0.0, 1.0)
+        if low < 0.0:
+            return NONE
     return low, high
+
+
+@kernel
+def _superellipse_end(
+    load: float,
+    gain: float,
+    slip: float,
+    lateral: float,
+    p: float,
+    near: float,
+    outside: float,
+    rises: float,
+) -> float:
+    """An end of the interval, from a place near it; below 0 where there is none.
+
+    `rises` is 1 where the gap rises there with x, at the low end, and -1 at the high one. Where the
+    place near it lies on the gap's other flank the search begins `outside`.
+    """
+    x = near
+    tolerance = 1e-9 * (1.0 + lateral)
+    for turn in range(60):
+        gap, slope = _superellipse_gap(load, gain, slip, lateral, p, x)
+        if abs(gap) <= tolerance:
+            return x
+        if slope * rises <= 0.0:
+            if turn > 0 or x == outside:
+                # Past the top without having come to 0 from outside: nothing is held.
+                return x if gap >= 0.0 else -1.0
+            x = outside
+            continue
+        x -= gap / slope
+        if x < 0.0:
+            if rises < 0.0:
+                return -1.0
+            x = 0.0
+    return x
 
 
 class Axles(NamedTuple):

@@ -1,7 +1,7 @@
 """Single figures of a plan changed: what stands where, in effect, and what a change is called."""
 
 from collections.abc import Sequence
-from typing import Any
+from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict
 
@@ -9,11 +9,15 @@ from neapfrost.core.car.headline import peak_power_w
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.faults import field_path
 from neapfrost.formats.plan import CornerDocument, PlanDocument
-from neapfrost.formats.plan_file import plan_from_object
+from neapfrost.formats.plan_file import plan_from_object, with_part
 from neapfrost.services.circuits.radius_edit import radius_edited
 from neapfrost.services.figures.figure import Figure
 from neapfrost.services.figures.register import PLAN_WIDE, figure_named
 from neapfrost.services.laps.on_edited_road import on_edited_road
+
+#: Parts of a plan that a changed figure leaves the rest of the plan sound with.
+Part = Literal["car", "conditions", "driver"]
+WRITTEN_ALONE: tuple[Part, ...] = ("car", "conditions", "driver")
 
 POWER, GRIP, BRAKE_SHARE, RADIUS = "peak_power_kw", "grip", "brake_front_fraction", "radius_m"
 
@@ -47,7 +51,7 @@ class Assumptions(BaseModel):
 
 def assumptions(plan: PlanDocument) -> Assumptions:
     """The figures of a plan as they are in effect."""
-    value = plan.model_dump()
+    value = plan.model_dump(exclude={"line"})
     figures = [figure for figure in PLAN_WIDE if figure.applies_to(plan.car.kind)]
     places = {figure.name: place_of(figure, plan) for figure in figures}
     return Assumptions(
@@ -131,10 +135,13 @@ def _changed(plan: PlanDocument, change: Change) -> PlanDocument:
     if change.field == RADIUS:
         return _with_radius(plan, change)
     figure = figure_named(change.field)
-    value = plan.model_dump(mode="json")
+    path = place_of(figure, plan)
+    # Only the part that the figure stands in: a computed line is long.
+    part = next((name for name in WRITTEN_ALONE if name == path[0]), None)
+    alone: set[str] | None = None if part is None else {part}
+    value: dict[str, Any] = plan.model_dump(mode="json", include=alone)
     if change.value == _figure(value, plan, figure):
         return plan  # scaling by one would still leave its rounding behind
-    path = place_of(figure, plan)
     if change.value is None and figure.unstated is None:
         raise InputRefused([Fault(field_path(path), "null was given; a number is expected")])
     if figure.name == POWER:
@@ -150,7 +157,7 @@ def _changed(plan: PlanDocument, change: Change) -> PlanDocument:
         tyres = plan.car.tyres
         along = tyres.mu_longitudinal * change.value / tyres.mu_lateral
         _put(value, ("car", "tyres", "mu_longitudinal"), along)
-    return plan_from_object(value)
+    return plan_from_object(value) if part is None else with_part(plan, part, value[part])
 
 
 def _with_radius(plan: PlanDocument, change: Change) -> PlanDocument:

@@ -1,7 +1,7 @@
 """From a plan document to a predicted lap."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import lru_cache
 
 import numpy as np
@@ -65,12 +65,20 @@ def predict_lap(
 
 def recall(plan: PlanDocument, trace_points: int | None = None) -> Prediction:
     """The predicted lap of a plan, kept for when it is asked for again."""
-    return _recalled(plan.model_dump_json(), trace_points)
+    return _recalled(_Same(plan.model_dump_json(), plan), trace_points)
+
+
+@dataclass(frozen=True)
+class _Same:
+    """A plan that is the same as another of the same text."""
+
+    text: str
+    plan: PlanDocument = field(compare=False)
 
 
 @lru_cache(maxsize=64)
-def _recalled(plan_json: str, trace_points: int | None) -> Prediction:
-    return predict(PlanDocument.model_validate_json(plan_json), trace_points=trace_points)
+def _recalled(same: _Same, trace_points: int | None) -> Prediction:
+    return predict(same.plan, trace_points=trace_points)
 
 
 def predict(

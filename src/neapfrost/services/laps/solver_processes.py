@@ -5,19 +5,25 @@ wait for each other.
 """
 
 import os
+from collections.abc import Sequence
 from concurrent.futures import Future, ProcessPoolExecutor
 from dataclasses import dataclass
+from functools import lru_cache
 from multiprocessing import get_context
 
 from neapfrost.core.errors import Fault, InputRefused, placed_in
+from neapfrost.core.units import Units
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_rules import plan_faults
+from neapfrost.services.laps.figures import Change
 from neapfrost.services.laps.predict import TRACE_POINTS, predict_lap
 from neapfrost.services.laps.what_if import WhatIfRequest, what_if
 from neapfrost.services.processes import live_with_parent
 
 #: Each process holds the compiled solver, some hundred megabytes.
 PROCESSES_MOST = 2
+#: So many plans does each process keep as they were read.
+PLANS_KEPT = 32
 
 
 @dataclass(frozen=True)
@@ -56,15 +62,29 @@ def answer_what_if(request_json: str) -> str | list[Fault]:
         *placed_in("plan", plan_faults(request.plan)),
         *placed_in("against", plan_faults(request.against) if request.against else []),
     ]
-    if faults:
-        return faults
+    return faults or _answer(request.plan, request.changes, request.against, request.units)
+
+
+def answer_kept_what_if(
+    plan_json: str, against_json: str | None, changes: Sequence[Change], units: Units
+) -> str | list[Fault]:
+    """A what-if of kept plans, which are known to be sound and were perhaps asked about before."""
+    against = None if against_json is None else _parsed(against_json)
+    return _answer(_parsed(plan_json), changes, against, units)
+
+
+@lru_cache(maxsize=PLANS_KEPT)
+def _parsed(plan_json: str) -> PlanDocument:
+    return PlanDocument.model_validate_json(plan_json)
+
+
+def _answer(
+    plan: PlanDocument, changes: Sequence[Change], against: PlanDocument | None, units: Units
+) -> str | list[Fault]:
     try:
-        answer = what_if(
-            request.plan, request.changes, request.against, TRACE_POINTS, request.units
-        )
+        return what_if(plan, changes, against, TRACE_POINTS, units).model_dump_json()
     except InputRefused as error:
         return error.faults
-    return answer.model_dump_json()
 
 
 def _warm(plan: PlanDocument) -> None:

@@ -1,13 +1,14 @@
 """Figures of a plan changed, the lap that follows, and what it is worth; nothing is stored."""
 
 from collections.abc import Sequence
+from typing import Annotated
 
-from pydantic import BaseModel
+from pydantic import BaseModel, ConfigDict, Field
 
 from neapfrost.core.errors import Fault, InputRefused, refused_in
 from neapfrost.core.units import Units
 from neapfrost.formats.plan import PlanDocument
-from neapfrost.formats.result import ResultDocument
+from neapfrost.formats.result import ResultDocument, Revisions
 from neapfrost.services.laps.comparison import Comparison, compare
 from neapfrost.services.laps.figures import Assumptions, Change, apply_changes, assumptions
 from neapfrost.services.laps.predict import recall
@@ -22,6 +23,26 @@ class WhatIfRequest(BaseModel):
     plan: PlanDocument
     changes: list[Change] = []
     against: PlanDocument | None = None
+    units: Units = "metric"
+
+
+class KeptAt(BaseModel):
+    """A kept plan as it stood at some revisions."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    plan_id: int
+    revisions: Revisions
+
+
+class KeptWhatIf(BaseModel):
+    """Figures to be changed in a kept plan, the kept plan it is set against, and units."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    revisions: Revisions
+    changes: Annotated[list[Change], Field(max_length=CHANGES_MOST)] = []
+    against: KeptAt | None = None
     units: Units = "metric"
 
 

@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Callable, Sequence
+from functools import lru_cache
 from typing import Any
 
 from pydantic import BaseModel, ConfigDict
@@ -123,6 +124,24 @@ def plan_at(store: Store, plan_id: int, revisions: Revisions) -> PlanDocument:
     """A plan as it stood at some revisions. Raises NotThere."""
     with reading(store) as session:
         return assemble(session, plan_id, revisions).document
+
+
+#: Texts of plans that are kept in memory: of those that are being worked on.
+TEXTS_MOST = 64
+
+
+@lru_cache(maxsize=TEXTS_MOST)
+def plan_text_at(store: Store, plan_id: int, revisions: Revisions) -> str:
+    """A plan as it stood at some revisions, as JSON; what stood there never changes.
+
+    Raises NotThere, and InputRefused where a revision is not told.
+    """
+    untold = [kind for kind, number in revisions if number is None]
+    if untold:
+        raise InputRefused(
+            [Fault(f"revisions.{untold[0]}", "null was given; a number is expected")]
+        )
+    return plan_at(store, plan_id, revisions).model_dump_json()
 
 
 def predict_at(store: Store, plan_id: int, revisions: Revisions | None = None) -> ResultDocument:

@@ -341,6 +341,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Kept And Solve
+         * @description Predict the lap of a kept plan with figures changed; nothing is written.
+         *
+         *     The plan stands at the revisions that are named, and so does what it is set against.
+         */
+        post: operations["change_kept_and_solve"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/baseline": {
         parameters: {
             query?: never;
@@ -3643,6 +3665,34 @@ export interface components {
             changes: components["schemas"]["Change"][];
         };
         /**
+         * KeptAt
+         * @description A kept plan as it stood at some revisions.
+         */
+        KeptAt: {
+            /** Plan Id */
+            plan_id: number;
+            revisions: components["schemas"]["Revisions"];
+        };
+        /**
+         * KeptWhatIf
+         * @description Figures to be changed in a kept plan, the kept plan it is set against, and units.
+         */
+        KeptWhatIf: {
+            revisions: components["schemas"]["Revisions"];
+            /**
+             * Changes
+             * @default []
+             */
+            changes: components["schemas"]["Change"][];
+            against?: components["schemas"]["KeptAt"] | null;
+            /**
+             * Units
+             * @default metric
+             * @enum {string}
+             */
+            units: "metric" | "feet" | "yards";
+        };
+        /**
          * LapWords
          * @description What is said of a lap in a person's units.
          */
@@ -6760,6 +6810,86 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HistoryStep"][];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    change_kept_and_solve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeptWhatIf"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIf"];
                 };
             };
             /** @description This request is not allowed. */

@@ -487,12 +487,14 @@ export class Workbench {
   async #askWhatIf(open: OpenPlan): Promise<void> {
     const changes = this.pending
     if (changes.length === 0) return
+    const against = open.baseline
     const { data, error } = await answer(
-      client.POST('/api/what-if', {
+      client.POST('/api/plans/{plan_id}/what-if', {
+        params: { path: { plan_id: open.id } },
         body: {
-          plan: open.plan,
+          revisions: open.revisions,
           changes: changes.map(complete),
-          against: open.baseline?.plan ?? null,
+          against: against && { plan_id: against.plan_id, revisions: against.revisions },
           units: this.units,
         },
       }),
