@@ -1,6 +1,7 @@
 """One case to solve, packed flat for the kernels: vehicle, air, track state and driver."""
 
 import math
+from functools import lru_cache
 
 import numpy as np
 
@@ -119,7 +120,8 @@ def pack_case(
         LOWEST_RPM: float(torque_rpm[0]),
         POINTS: float(len(torque_rpm)),
     }
-    upshift = _upshift_speeds_ms(torque_rpm, torque_nm, rpm_per_ms, force_per_nm, limiter)
+    told = (torque_rpm, torque_nm, rpm_per_ms, force_per_nm, limiter)
+    upshift = np.array(_upshift_speeds_ms(*(tuple(values.tolist()) for values in told)))
     blocks = {
         RPM_PER_MS: rpm_per_ms,
         FORCE_PER_NM: force_per_nm,
@@ -141,12 +143,18 @@ def pack_case(
     return case
 
 
+@lru_cache(maxsize=256)
 def _upshift_speeds_ms(
-    torque_rpm: Floats, torque_nm: Floats, rpm_per_ms: Floats, force_per_nm: Floats, limiter: Floats
-) -> Floats:
+    torque_rpm: tuple[float, ...],
+    torque_nm: tuple[float, ...],
+    rpm_per_ms: tuple[float, ...],
+    force_per_nm: tuple[float, ...],
+    limiter: tuple[float, ...],
+) -> tuple[float, ...]:
     """Speed from which the next gear pulls at least as hard, up to this gear's limiter [m/s].
 
-    Infinite in the top gear, and where the next gear finds no torque even at the limiter.
+    Infinite in the top gear, and where the next gear finds no torque even at the limiter. Kept, for
+    most of many laps are driven with the same engine and gears.
     """
     count = len(rpm_per_ms)
     speeds = np.full(count, np.inf)
@@ -174,4 +182,4 @@ def _upshift_speeds_ms(
         low, high = speed[last], speed[last + 1]
         rise = gain[last + 1] - gain[last]
         speeds[gear] = low - gain[last] / rise * (high - low)
-    return speeds
+    return tuple(speeds.tolist())

@@ -1,6 +1,7 @@
 """The path as the solver takes it: a grid of steps with what the road does in each."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -76,12 +77,12 @@ class Path:
     start_speed_ms: float
     altitude_m: float
 
-    @property
+    @cached_property
     def length_m(self) -> float:
         """Length along the road's surface [m]."""
         return float(self.s_m[-1])
 
-    @property
+    @cached_property
     def ring(self) -> Ring:
         """Positions along it, which go round where it is closed."""
         return Ring(self.length_m, self.closed)

@@ -4,12 +4,14 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from neapfrost.core.errors import LapImpossible
 from neapfrost.core.kernels.carried import times_carried_s
 from neapfrost.core.lap.altered_road import corner_steps, with_curvature
 from neapfrost.core.lap.compare import DrivenLap, lead_m
+from neapfrost.core.lap.drive import Drive
 from neapfrost.core.lap.light import lowest_ms
 from neapfrost.core.lap.record import elapsed_s
-from neapfrost.core.lap.solve import lap_time_s, solve_many
+from neapfrost.core.lap.solve import in_parallel, lap_time_s, solved
 from neapfrost.core.studies.stretch import stretch_after
 
 #: A corner's curvature is changed by this much either way.
@@ -85,16 +87,21 @@ def _per_min_speed(driven: DrivenLap) -> list[float | None]:
     path = driven.lap.path
     corners = range(len(path.corners))
     trials = [
-        replace(driven.drive, road=with_curvature(path, driven.road, steps, factor))
-        for steps in (corner_steps(path, corner) for corner in corners)
+        (corner, replace(driven.drive, road=with_curvature(path, driven.road, steps, factor)))
+        for corner, steps in ((corner, corner_steps(path, corner)) for corner in corners)
         for factor in (1.0 - CURVATURE_SHARE, 1.0 + CURVATURE_SHARE)
     ]
-    found = solve_many(
-        trials, lambda one: (lap_time_s(one), [lowest_ms(one, corner) for corner in corners])
-    )
-    ends = [
-        None if one is None else (one[0], one[1][number // 2]) for number, one in enumerate(found)
-    ]
+
+    def ends_of(trial: tuple[int, Drive]) -> tuple[float, float] | None:
+        """Lap time [s], and the trial's own corner's minimum speed [m/s]."""
+        corner, drive = trial
+        try:
+            found = solved(drive)
+        except LapImpossible:
+            return None
+        return lap_time_s(found), lowest_ms(found, corner)
+
+    ends = in_parallel(ends_of, trials)
     worth: list[float | None] = []
     for number, (wider, tighter) in enumerate(zip(ends[::2], ends[1::2], strict=True)):
         held = driven.corners[number].action not in ("flat", "through")
