@@ -8,7 +8,7 @@ from playwright.sync_api import Browser, Page
 
 from browser import chromium
 from neapfrost.core.path.build import build_path
-from neapfrost.demo.plans import demo_plan
+from neapfrost.demo.plans import PLAN_IDS, demo_plan
 from neapfrost.formats.plan_records import circuit_record
 from neapfrost.formats.tracks.gpx import write_gpx
 from neapfrost.formats.tracks.read_track import degrees
@@ -26,6 +26,11 @@ def opened(browser: Browser, address: str, plan: int, size: tuple[int, int] = DE
     page.get_by_test_id("speed-curve").wait_for()
     page.wait_for_timeout(500)
     return page
+
+
+def number(plan_id: str) -> int:
+    """What a demo plan is kept under in a store that began with them."""
+    return PLAN_IDS.index(plan_id) + 1
 
 
 def keep(page: Page, name: str) -> None:
@@ -136,9 +141,10 @@ def main() -> None:
         start.goto(address)
         keep(start, "start")
     with running_server() as address, chromium() as browser:
-        page = opened(browser, address, 1)
-        page.get_by_test_id("band-curve").wait_for()
-        keep(page, "lap-day")
+        first = opened(browser, address, number("k4-samphire"))
+        first.get_by_test_id("band-curve").wait_for()
+        keep(first, "lap-day")
+        page = opened(browser, address, number("k4-dry"))
         page.keyboard.press("b")
         page.wait_for_timeout(500)
         put(page, "Grip (μ)", "1.46")
@@ -153,14 +159,14 @@ def main() -> None:
         sheet(page, "m", "map")
         survey(page)
         car(page)
-        corner(opened(browser, address, 1))
+        corner(opened(browser, address, number("k4-dry")))
 
-        lines(opened(browser, address, 17))
-        night = opened(browser, address, 4)
+        lines(opened(browser, address, number("garganey-samphire")))
+        night = opened(browser, address, number("garganey-damp"))
         night.keyboard.press("n")
         keep(night, "lap-night")
-        keep(opened(browser, address, 14), "lap-hill-climb")
-        keep(opened(browser, address, 1, PHONE), "lap-phone")
+        keep(opened(browser, address, number("dunlin-hill")), "lap-hill-climb")
+        keep(opened(browser, address, number("k4-samphire"), PHONE), "lap-phone")
 
 
 if __name__ == "__main__":

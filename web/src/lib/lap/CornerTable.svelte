@@ -182,7 +182,7 @@
               {/if}
             </span>
           {:else}
-            <span class="place coast">{bench.words?.corners[index]?.action ?? ''}</span>
+            <span class="place coast done">{bench.words?.corners[index]?.action ?? ''}</span>
           {/if}
           {#if against}
             <span class="moved" data-testid="brake-moved">{before(index)?.brake_moved ?? ''}</span>
@@ -469,6 +469,11 @@
   }
   .cool {
     color: var(--cool);
+  }
+  .done {
+    display: block;
+    white-space: normal;
+    line-height: 1.05;
   }
   .coast {
     color: var(--coast);
