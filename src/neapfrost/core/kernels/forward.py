@@ -41,7 +41,7 @@ from neapfrost.core.kernels.shifts import (
     take_while_held,
     upshift_rule,
 )
-from neapfrost.core.kernels.step import FAR_BELOW, STRIDE, UNKNOWN, stride_w
+from neapfrost.core.kernels.step import FAR_BELOW, STRIDE, UNKNOWN, StrideOf, stride_w
 
 LAPS_MOST = 60  # until a flying lap repeats itself; a slow oval needs some thirty
 
@@ -88,6 +88,7 @@ class Stride(NamedTuple):
     force: float
 
 
+# Long: every step reads and writes the same dozen figures of the lap, which parts would hand about.
 @kernel
 def forward_range(
     course: Course, driven: Driven, coast_gear: Integers, first: int, last: int, compare_after: int
@@ -120,19 +121,9 @@ def forward_range(
             on, taken = stride_on(course, k, w, gear, hold, known)
             if taken < math.inf:
                 state = (gear, hold, off, off_since, before, undecided)
-                begin_w, way = w, 0.0
-                for i in range(k, k + STRIDE):
-                    way += course.lengths[i]
-                    following = stride_w(begin_w, on, way)
-                    now += 2.0 * course.lengths[i] / (math.sqrt(w) + math.sqrt(following))
-                    w = following
-                    track[i, UPSHIFTS] = 0
-                    track[i, RIDES] = 0
-                    driven.join[i] = -1.0
-                    later = now - driven.time[i + 1]
-                    if _write_node(driven, i + 1, w, now, wait, state) and i >= compare_after:
-                        _move(driven.time, i + 2, later)
-                        return REPEATS, i + 1
+                w, now, met = _write_stride(course, driven, k, w, now, on, state, compare_after)
+                if met >= 0:
+                    return REPEATS, met
                 guess = known = on.last
                 k += STRIDE - 1
                 continue
@@ -193,6 +184,38 @@ def forward_range(
             _move(driven.time, k + 2, later)
             return REPEATS, k + 1
     return REPEATS, last
+
+
+# Many parameters: see `step.py`.
+@kernel
+def _write_stride(
+    course: Course,
+    driven: Driven,
+    first: int,
+    w: float,
+    now: float,
+    on: StrideOf,
+    state: tuple[int, int, int, int, int, int],
+    compare_after: int,
+) -> tuple[float, float, int]:
+    """Write the nodes of a stride; returns w and time at its end.
+
+    And the node at which the track of an earlier lap is met, as in `forward_range`, else -1.
+    """
+    begin_w, way = w, 0.0
+    for k in range(first, first + STRIDE):
+        way += course.lengths[k]
+        following = stride_w(begin_w, on, way)
+        now += 2.0 * course.lengths[k] / (math.sqrt(w) + math.sqrt(following))
+        w = following
+        driven.track[k, UPSHIFTS] = 0
+        driven.track[k, RIDES] = 0
+        driven.join[k] = -1.0
+        later = now - driven.time[k + 1]
+        if _write_node(driven, k + 1, w, now, 0.0, state) and k >= compare_after:
+            _move(driven.time, k + 2, later)
+            return w, now, k + 1
+    return w, now, -1
 
 
 @kernel

@@ -89,6 +89,7 @@ class Way(NamedTuple):
     hold: int
 
 
+# Long: both ways are driven on step by step with six figures each, which parts would hand about.
 @kernel
 def race(course: Course, k: int, x: float, w: float, way_a: Way, way_b: Way) -> int:
     """Which of two ways is quicker from share x of step k: A_WINS, B_WINS, ALIKE or ALIKE_SOON.

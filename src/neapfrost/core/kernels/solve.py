@@ -71,6 +71,7 @@ LIFT_ROUNDS = 4
 HOLD_ROUNDS = 3
 
 
+# Long: its arrays are made here, once, and a lap is its rounds over them.
 @allocating_kernel
 def solve_kernel(
     case: Floats, road: Floats, lengths: Floats, closed: bool, start_w: float
