@@ -342,7 +342,7 @@ def test_a_file_of_points_is_the_circuit_of_the_first_steps(
     browser: Browser, tmp_path: Path
 ) -> None:
     points = "\n".join(
-        f"{300 * math.cos(t):.2f},{180 * math.sin(t) + 40 * math.cos(2 * t):.2f}"
+        f"{110 * math.cos(t):.2f},{70 * math.sin(t) + 12 * math.cos(2 * t):.2f}"
         for t in (2 * math.pi * number / 200 for number in range(200))
     )
     with running_server("serve", tmp_path, solvers=0) as address:
