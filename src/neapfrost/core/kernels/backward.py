@@ -6,7 +6,7 @@ from neapfrost.core.kernels.jit import kernel
 from neapfrost.core.kernels.step import (
     BRAKING_BACKWARDS,
     COASTING_BACKWARDS,
-    FARTHER_BELOW,
+    FAR_BELOW,
     STRIDE,
     UNKNOWN,
     step_back,
@@ -44,11 +44,12 @@ def backward_range(
         gear = coast_gear[k]
         mode = BRAKING_BACKWARDS if gear < 0 else COASTING_BACKWARDS
         begin = k + 1 - STRIDE
-        if begin >= first and ceiling[k + 1] < FARTHER_BELOW * stride_limit[begin]:
+        far_below = begin >= first and ceiling[k + 1] < FAR_BELOW * stride_limit[begin]
+        if far_below and _alike(coast_gear, begin, gear):
             stride = stride_from(
                 case, road, lengths, k, -1, ceiling[k + 1], mode, max(gear, 0), known
             )
-            if stride.last != UNKNOWN and _alike(coast_gear, begin, gear):
+            if stride.last != UNKNOWN:
                 w_end, way = ceiling[k + 1], 0.0
                 for node in range(k, begin - 1, -1):
                     way += lengths[node]
@@ -86,8 +87,15 @@ def backward_pass(course: Course, coast_gear: Integers) -> None:
     ceiling = course.ceiling
     ceiling[n] = node_limit(course.limit, n, course.closed)
     backward_range(course, coast_gear, 0, n, False)
-    if not course.closed:
-        return
+    if course.closed:
+        let_ends_agree(course, coast_gear)
+
+
+@kernel
+def let_ends_agree(course: Course, coast_gear: Integers) -> None:
+    """Carry what a closed lap's ceiling begins with round to its end, until both are the same."""
+    n = len(course.lengths)
+    ceiling = course.ceiling
     for _ in range(4):
         if ceiling[0] >= ceiling[n]:
             break

@@ -11,7 +11,7 @@ from neapfrost.core.kernels.case import (
 from neapfrost.core.kernels.jit import kernel
 from neapfrost.core.kernels.step import (
     DRIVING,
-    FARTHER_BELOW,
+    FAR_BELOW,
     NEUTRAL,
     STRIDE,
     UNKNOWN,
@@ -50,7 +50,7 @@ def stride_on(
     falls due or the limiter is met, or where the vehicle slows.
     """
     case, road, lengths, _limit, stride_limit, ceiling, _closed = course
-    if k + STRIDE > len(lengths) or w >= FARTHER_BELOW * stride_limit[k]:
+    if k + STRIDE > len(lengths) or w >= FAR_BELOW * stride_limit[k]:
         return StrideOf(0.0, 0.0, 0.0, UNKNOWN), math.inf
     stride = stride_from(case, road, lengths, k, 1, w, DRIVING, gear, known)
     if stride.first <= 0.0 or stride.last <= 0.0:

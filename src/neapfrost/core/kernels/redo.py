@@ -1,7 +1,7 @@
 """A lap driven again where something on it has changed, and kept where nothing has."""
 
 from neapfrost.core.arrays import Floats, Integers
-from neapfrost.core.kernels.backward import backward_range, node_limit
+from neapfrost.core.kernels.backward import backward_range, let_ends_agree, node_limit
 from neapfrost.core.kernels.bundles import OFF_THROTTLE, RIDES, Course, Driven
 from neapfrost.core.kernels.forward import REPEATS, forward_range, repeated
 from neapfrost.core.kernels.jit import kernel
@@ -17,11 +17,8 @@ def lower_again(course: Course, coast_gear: Integers, changed: Integers) -> None
     `changed` (n,) is 1 for these steps. Every run of them is passed through, and what lies before
     it until the old values are met.
     """
-    ceiling = course.ceiling
-    closed = course.closed
     n = len(course.lengths)
-    ceiling[n] = min(ceiling[n], node_limit(course.limit, n, closed))
-    met = True
+    course.ceiling[n] = min(course.ceiling[n], node_limit(course.limit, n, course.closed))
     last = n
     while last > 0:
         if changed[last - 1] == 0:
@@ -31,20 +28,10 @@ def lower_again(course: Course, coast_gear: Integers, changed: Integers) -> None
         while first > 0 and changed[first - 1] == 1:
             first -= 1
         backward_range(course, coast_gear, first, last, False)
-        met = first > 0 and backward_range(course, coast_gear, 0, first, True)
+        backward_range(course, coast_gear, 0, first, True)
         last = first
-    if not closed:
-        return
-    if met:
-        ceiling[0] = ceiling[n] = min(ceiling[0], ceiling[n])
-        return
-    for _ in range(4):
-        if ceiling[0] >= ceiling[n]:
-            break
-        ceiling[n] = ceiling[0]
-        if backward_range(course, coast_gear, 0, n, True):
-            break
-    ceiling[0] = ceiling[n] = min(ceiling[0], ceiling[n])
+    if course.closed:
+        let_ends_agree(course, coast_gear)
 
 
 @kernel

@@ -37,11 +37,10 @@ from neapfrost.core.kernels.zones import (
 class SolvedLap(NamedTuple):
     """What the kernel returns, for n steps and m braking zones.
 
-    `status`, with the node of trouble; limits (n, 2), those of strides (n,),
-    ceiling, squared speed, time, and the rest of
-    a running shift at the nodes (n + 1,); track (n + 1, 8); join and coast gear (n,); zones (m, 8)
-    with their samples (m, r, 5), of which `rows` (m,) each count; lap time, and what it would be
-    with no lift [s].
+    `status`, with the node of trouble; limits (n, 2), those of strides (n,); ceiling, squared
+    speed, time, and the rest of a running shift at the nodes (n + 1,); track (n + 1, 8); join and
+    coast gear (n,); zones (m, 8) with their samples (m, r, 5), of which `rows` (m,) each count;
+    lap time, and what it would be with no lift [s].
     """
 
     status: int

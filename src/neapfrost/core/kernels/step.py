@@ -29,9 +29,8 @@ BRAKING_BACKWARDS, COASTING_BACKWARDS, DRIVING, NEUTRAL = 0, 1, 2, 3
 UNKNOWN = -1e9  # stands for a slope that is not known
 OUTSIDE = -200.0  # dw/ds above the limit [m/s²]: far below anything a vehicle does
 TOLERANCE = 1e-9
-FAR_BELOW = 0.8  # share of the limit's w below which a step is taken explicitly
-# Below this share nothing changes fast, and so many steps are taken as one.
-FARTHER_BELOW = 0.8
+# Below this share of the limit's w a step is taken explicitly, and STRIDE of them as one.
+FAR_BELOW = 0.8
 STRIDE = 4
 KINK_MOST = 0.001  # of the slope: a stride whose slope bends by more is taken step by step
 ALIKE = 1e-6  # of a road's coefficient: a larger jump between two steps ends a stride

@@ -6,6 +6,7 @@ from typing import Any
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.path.circuit import Bend
 from neapfrost.core.path.plan_view import core_length_m, end_curvatures_per_m, ramps_m
+from neapfrost.formats.document import NAME_MOST
 from neapfrost.formats.plan import CircuitDocument, CornerDocument
 from neapfrost.formats.plan_records import segment_record
 from neapfrost.services.circuits.beside_road import corner_of, edges_of
@@ -40,7 +41,7 @@ def split_segment(
             "end_transition_m": 0.0 if ramp_in > 0.0 or ramp_out > 0.0 else None,
         }
         second |= {
-            "name": f"{segment.name} exit"[:200],
+            "name": f"{segment.name} exit"[:NAME_MOST],
             "angle_deg": segment.angle_deg - split_deg,
             "radius_m": 1.0 / middle if varies else segment.radius_m,
             "transition_m": 0.0,

@@ -34,7 +34,7 @@ from neapfrost.core.measures import metres
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Bend, Circuit, Straight
 from neapfrost.core.path.plan_view import ramps_m
-from neapfrost.formats.document import Name
+from neapfrost.formats.document import NAME_MOST, Name
 from neapfrost.formats.faults import validated
 from neapfrost.formats.plan import CircuitDocument
 from neapfrost.formats.plan_records import circuit_record
@@ -370,7 +370,7 @@ def _name(looked: Looked) -> str:
 
 
 def _bare(file_name: str) -> str:
-    return file_name.rsplit(".", 1)[0][:200] or "Imported"
+    return file_name.rsplit(".", 1)[0][:NAME_MOST] or "Imported"
 
 
 def _laid(read: ReadTrack, options: ImportOptions) -> tuple[Track, Laps]:

@@ -6,7 +6,7 @@ from pydantic import BaseModel, ConfigDict
 from sqlalchemy.orm import Session
 
 from neapfrost.core.errors import Fault, InputRefused
-from neapfrost.formats.document import Name
+from neapfrost.formats.document import NAME_MOST, Name
 from neapfrost.formats.faults import validated
 from neapfrost.formats.plan_sheet import PlanSheet
 from neapfrost.formats.result import Revisions
@@ -258,4 +258,4 @@ def _free_name(session: Session, kind: Kind, wanted: str) -> str:
     while name in taken:
         number += 1
         name = f"{wanted} {number}"
-    return name[:200]
+    return name[:NAME_MOST]

@@ -488,6 +488,7 @@
     cursor: help;
   }
   .moved {
+    white-space: normal;
     display: block;
     font-size: 13px;
     line-height: 1.1;

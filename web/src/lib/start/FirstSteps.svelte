@@ -44,7 +44,7 @@
   /** Back to the step that a fault is about. */
   function refuse(said: string[], path: string): void {
     faults = said
-    step = path.includes('car') ? 0 : path.startsWith('circuit') ? 1 : step
+    step = /^(first\.)?car\b/.test(path) ? 0 : path.startsWith('circuit') ? 1 : step
   }
 
   async function make(): Promise<void> {
