@@ -45,5 +45,10 @@ RPM_PER_MS, FORCE_PER_NM, OVERRUN_PER_MS, UPSHIFT_W, LIMITER_W = range(
     32, 32 + 5 * GEARS_MOST, GEARS_MOST
 )
 
+# Friction over load, from SENSITIVE_FROM times the reference load on: (value, change to the next
+# cell by the slope here) for each node, SENSITIVE_CELLS cells of which a unit has SENSITIVE_PER.
+SENSITIVE_FROM, SENSITIVE_PER, SENSITIVE_CELLS = 0.5, 128.0, 512
+SENSITIVE = 32 + 5 * GEARS_MOST
+
 # The torque curve, last: rpm and Nm of one point after the other.
-TORQUE_CURVE = 32 + 5 * GEARS_MOST
+TORQUE_CURVE = SENSITIVE + 2 * (SENSITIVE_CELLS + 1)

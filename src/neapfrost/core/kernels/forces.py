@@ -4,7 +4,6 @@ import math
 from typing import NamedTuple
 
 from neapfrost.core.arrays import Floats
-from neapfrost.core.constants import LOAD_RATIO_FLOOR
 from neapfrost.core.kernels.balance import air_speed, axle_loads, held_back, pressed
 from neapfrost.core.kernels.case import (
     BRAKE_FRONT,
@@ -25,6 +24,7 @@ from neapfrost.core.kernels.case import (
     REAR_REFERENCE,
 )
 from neapfrost.core.kernels.jit import inlined, kernel
+from neapfrost.core.kernels.load_sensitivity import loaded_share
 from neapfrost.core.kernels.powertrain import strongest_force
 from neapfrost.core.kernels.road import (
     BRAKING,
@@ -102,10 +102,8 @@ def balance(
     sensitivity_front = grip
     sensitivity_rear = grip
     if case[LOAD_SENSITIVITY] > 0.0:
-        ratio_front = max(front / case[FRONT_REFERENCE], LOAD_RATIO_FLOOR)
-        ratio_rear = max(rear / case[REAR_REFERENCE], LOAD_RATIO_FLOOR)
-        sensitivity_front *= math.exp(-case[LOAD_SENSITIVITY] * math.log(ratio_front))
-        sensitivity_rear *= math.exp(-case[LOAD_SENSITIVITY] * math.log(ratio_rear))
+        sensitivity_front *= loaded_share(case, front / case[FRONT_REFERENCE])
+        sensitivity_rear *= loaded_share(case, rear / case[REAR_REFERENCE])
     return (
         front,
         rear,

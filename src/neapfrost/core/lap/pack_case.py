@@ -46,6 +46,10 @@ from neapfrost.core.kernels.case import (
     ROLLING,
     RPM_PER_MS,
     SCHOOL,
+    SENSITIVE,
+    SENSITIVE_CELLS,
+    SENSITIVE_FROM,
+    SENSITIVE_PER,
     TORQUE_CURVE,
     TRANSITION_S,
     UPSHIFT_S,
@@ -138,9 +142,18 @@ def pack_case(
         case[place] = figure
     for place, block in blocks.items():
         case[place : place + len(block)] = block
+    case[SENSITIVE:TORQUE_CURVE] = _sensitivity_table(tyres.load_sensitivity)
     case[TORQUE_CURVE::2] = torque_rpm
     case[TORQUE_CURVE + 1 :: 2] = torque_nm
     return case
+
+
+@lru_cache(maxsize=256)
+def _sensitivity_table(exponent: float) -> Floats:
+    """Values and slopes of the power by which friction falls with load; see `loaded_share`."""
+    ratio = SENSITIVE_FROM + np.arange(SENSITIVE_CELLS + 1) / SENSITIVE_PER
+    value = ratio**-exponent
+    return np.column_stack((value, -exponent * value / ratio / SENSITIVE_PER)).ravel()
 
 
 @lru_cache(maxsize=256)
