@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import Any, TypeVar, cast
 
-from numba import njit
+from numba import config, njit, types
 
 F = TypeVar("F", bound=Callable[..., Any])
 
@@ -18,12 +18,32 @@ def kernel(function: F) -> F:
     options: dict[str, Any] = {"_nrt": False}
     compiler = njit(cache=True, nogil=True, error_model="numpy", **options)
     # To the type checker a compiled function is the function it was made from.
-    return cast(F, compiler(function))
+    return cast(F, _once_for_each_type(compiler(function)))
+
+
+def _once_for_each_type(dispatcher: Any) -> Any:
+    """Keep numba from compiling a function anew for each number written out where it is called.
+
+    It would compile all that the function calls as well, so that most of the solver was compiled
+    three to five times. The optimiser puts constants in where that pays.
+    """
+    if config.DISABLE_JIT:
+        return dispatcher
+    compile_for = dispatcher.compile
+
+    def compile_once(signature: Any) -> Any:
+        if isinstance(signature, tuple):
+            signature = tuple(types.unliteral(argument) for argument in signature)
+        return compile_for(signature)
+
+    dispatcher.compile = compile_once
+    return dispatcher
 
 
 def allocating_kernel(function: F) -> F:
     """Compile a function as `kernel` does, but one that makes arrays of its own."""
-    return cast(F, njit(cache=True, nogil=True, error_model="numpy")(function))
+    compiler = njit(cache=True, nogil=True, error_model="numpy")
+    return cast(F, _once_for_each_type(compiler(function)))
 
 
 def plain(function: Callable[..., Any]) -> Callable[..., Any]:

@@ -7,10 +7,10 @@ from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.kernels.case import LIMITER_W, MASS
 from neapfrost.core.kernels.forces import (
     BOTH,
-    GREATEST,
     LEAST,
     axle_use,
     balance,
+    driven_force,
     force_range,
     limiting_cause,
     resistance_at,
@@ -70,8 +70,8 @@ def interval_profile(
             least = force_range(case, straight, k, x, middle, LEAST)[0]
             if least < 0.0:
                 out[i, BRAKE_SHARE] = min(force / least, 1.0)
-        greatest = force_range(case, road, k, x, middle, GREATEST)[1]
-        out[i, TYRE_LIMITED] = 1.0 if greatest < engine else 0.0
+        held = driven_force(case, road, k, x, middle, engine)[0]
+        out[i, TYRE_LIMITED] = 1.0 if held < engine else 0.0
 
 
 @kernel

@@ -193,7 +193,10 @@ def _join_all(
         same = _same_zone(course, driven, zone, before)
         if same >= 0:
             rows[i] = before.rows[same]
-            samples[i] = before.samples[same]
+            # Not copied as a whole: numba would compile its words for shapes that differ.
+            for row in range(rows[i]):
+                for column in range(SAMPLE_COLUMNS):
+                    samples[i, row, column] = before.samples[same, row, column]
         else:
             rows[i] = join_zone(course, driven, zone, floor, samples[i])
         if rows[i] > 0:

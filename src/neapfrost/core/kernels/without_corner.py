@@ -40,9 +40,11 @@ def arrivals_w(
     for i in range(count):
         k = (first + i) % n
         lap = (first + i) // n
-        own_road[i] = road[k]
         own_lengths[i] = lengths[k]
-        own_limit[i] = limit[k]
+        for end in range(2):
+            own_limit[i, end] = limit[k, end]
+            for column in range(COEFFICIENTS):
+                own_road[i, end, column] = road[k, end, column]
         middle = 0.5 * (at_m[k] + at_m[k + 1]) + lap * at_m[n]
         if corner_m[0] < middle < corner_m[1]:
             for end in range(2):

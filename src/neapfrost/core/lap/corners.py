@@ -9,13 +9,18 @@ from numpy.typing import NDArray
 
 from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.constants import (
-    DOWNSHIFT_REV_SHARE,
-    MINIMUM_REACHED_MS,
     STANDARD_GRAVITY_MS2,
-    THROTTLE_RISE_MS,
+)
+from neapfrost.core.kernels.along_lap import (
+    downshift_places,
+    first_from,
+    lowest_between,
+    rises_at,
+    step_value,
+    value_at,
 )
 from neapfrost.core.kernels.bundles import GEAR
-from neapfrost.core.kernels.case import DOWNSHIFT_S, MOTORCYCLE, REV_LIMIT, RPM_PER_MS
+from neapfrost.core.kernels.case import MOTORCYCLE, RPM_PER_MS
 from neapfrost.core.kernels.forces import FRONT, LEAN, REAR, UNLOADING
 from neapfrost.core.kernels.profile import cause_at, grip_in_use, lean_tangent
 from neapfrost.core.kernels.without_corner import arrivals_w
@@ -94,18 +99,12 @@ class _Unrolled:
     work: Floats
 
     def at(self, values: Floats, place: float) -> float:
-        """Value at a place, linear between points; several times as quick as np.interp for one."""
-        after = int(self.s.searchsorted(place))
-        if after == 0:
-            return float(values[0])
-        if after == len(self.s):
-            return float(values[-1])
-        share = (place - self.s[after - 1]) / (self.s[after] - self.s[after - 1])
-        return float(values[after - 1] + share * (values[after] - values[after - 1]))
+        """Value at a place, linear between points."""
+        return float(value_at(self.s, values, place))
 
     def between(self, low: float, high: float) -> slice:
-        first, last = self.s.searchsorted((low - 1e-7, high + 1e-7)).tolist()
-        return slice(first, max(last, first + 1))
+        first = first_from(self.s, low - 1e-7)
+        return slice(first, max(first_from(self.s, high + 1e-7), first + 1))
 
 
 def corner_results(lap: Lap, marks: list[Mark]) -> tuple[CornerResult, ...]:
@@ -182,15 +181,15 @@ def _corner_result(
     ring = lap.path.ring
     fold = ring.fold_exactly
     begins, ends = corner.begins_at_m, corner.ends_at_m
-    min_at, min_speed = _minimum(unrolled, _own_from(corner, claim), ends)
+    min_at, min_speed = lowest_between(unrolled.s, unrolled.v, _own_from(corner, claim), ends)
     inside_at = max(min(min_at, ends - 1e-3), begins)  # the interval before the corner's end
     action = _action(lap, unrolled, corner, claim)
     trend = _trend(unrolled, begins) if action == "through" else None
     lift = brake = None
     braking = None
-    gear_before = int(_step_value(unrolled, unrolled.gear, begins))
+    gear_before = int(step_value(unrolled.s, unrolled.gear, begins))
     downshifts: tuple[Downshift, ...] = ()
-    gear = int(_step_value(unrolled, unrolled.gear, min_at))
+    gear = int(step_value(unrolled.s, unrolled.gear, min_at))
     if claim is not None:
         zone, shift = claim
         lift = zone.lift_at_m + shift
@@ -261,23 +260,6 @@ def _own_from(corner: Corner, claim: tuple[Zone, float] | None) -> float:
     return max(corner.begins_at_m, zone.lift_at_m + shift)
 
 
-def _minimum(unrolled: _Unrolled, begins: float, ends: float) -> tuple[float, float]:
-    """Where the lowest speed between two places is first reached, and that speed."""
-    inside = unrolled.between(begins, ends)
-    entry, exit = unrolled.at(unrolled.v, begins), unrolled.at(unrolled.v, ends)
-    s = np.concatenate(([begins], unrolled.s[inside], [ends]))
-    v = np.concatenate(([entry], unrolled.v[inside], [exit]))
-    lowest = float(v.min())
-    first = int(np.argmax(v <= lowest + MINIMUM_REACHED_MS))
-    return float(min(max(s[first], begins), ends)), lowest
-
-
-def _step_value(unrolled: _Unrolled, values: Floats, place: float) -> float:
-    """Value of the interval that begins at or before a place."""
-    index = int(unrolled.s.searchsorted(place + 1e-6)) - 1
-    return float(values[min(max(index, 0), len(values) - 1)])
-
-
 def _action(lap: Lap, unrolled: _Unrolled, corner: Corner, claim: tuple[Zone, float] | None) -> str:
     if claim is not None:
         return "lift" if claim[0].lifted else "brake"
@@ -294,7 +276,7 @@ def _action(lap: Lap, unrolled: _Unrolled, corner: Corner, claim: tuple[Zone, fl
 
 def _trend(unrolled: _Unrolled, begins: float) -> str:
     """Whether a corner without a minimum of its own is entered on rising or on falling speed."""
-    return "rising" if _step_value(unrolled, unrolled.ax, begins) > 0.0 else "falling"
+    return "rising" if step_value(unrolled.s, unrolled.ax, begins) > 0.0 else "falling"
 
 
 def _nearly_flat(unrolled: _Unrolled, inside: slice, free: NDArray[np.bool_]) -> bool:
@@ -333,39 +315,16 @@ def _downshifts(
 ) -> tuple[Downshift, ...]:
     """Downshifts from one gear to another: each as early as the revs and the one before allow."""
     case = lap.packed.case
-    inside = unrolled.between(begin, end)
-    s, v, t = unrolled.s[inside], unrolled.v[inside], unrolled.t[inside]
-    shifts = []
-    free = -math.inf
-    for target in range(gear_before - 1, gear - 1, -1):
-        highest = DOWNSHIFT_REV_SHARE * case[REV_LIMIT] / case[RPM_PER_MS + target - 1]
-        ready = np.flatnonzero((v <= highest + 1e-9) & (t >= free - 1e-9))
-        if len(ready) == 0:
-            place, speed, now = end, float(v[-1]), float(t[-1])
-        else:
-            place, speed, now = _ready_point(s, v, t, int(ready[0]), highest, free)
-        shifts.append(Downshift(fold(place), target, speed * case[RPM_PER_MS + target - 1]))
-        free = now + case[DOWNSHIFT_S]
-    return tuple(shifts)
-
-
-def _ready_point(
-    s: Floats, v: Floats, t: Floats, index: int, highest: float, free: float
-) -> tuple[float, float, float]:
-    """Between two points, where the speed has fallen enough and the last shift is done."""
-    if index == 0:
-        return float(s[0]), float(v[0]), float(t[0])
-    share_speed = share_time = 0.0
-    if v[index - 1] > highest:
-        share_speed = (v[index - 1] - highest) / (v[index - 1] - v[index])
-    if t[index - 1] < free:
-        share_time = (free - t[index - 1]) / (t[index] - t[index - 1])
-    share = min(max(share_speed, share_time, 0.0), 1.0)
-
-    def between(values: Floats) -> float:
-        return float(values[index - 1] + share * (values[index] - values[index - 1]))
-
-    return between(s), between(v), between(t)
+    found = np.empty((max(gear_before - gear, 0), 2))
+    downshift_places(
+        case, unrolled.s, unrolled.v, unrolled.t, begin, end, (gear_before, gear), found
+    )
+    return tuple(
+        Downshift(fold(place), target, speed * float(case[RPM_PER_MS + target - 1]))
+        for target, (place, speed) in zip(
+            range(gear_before - 1, gear - 1, -1), found.tolist(), strict=True
+        )
+    )
 
 
 def _gear_out(unrolled: _Unrolled, after: float, ends: float) -> tuple[int, float]:
@@ -388,20 +347,8 @@ def _throttle_point(
 ) -> float | None:
     """Where the speed has finally risen 0.1 m/s above the minimum, before the next lift."""
     inside = unrolled.between(min_at, until)
-    s, v = unrolled.s[inside], unrolled.v[inside]
-    level = min_speed + THROTTLE_RISE_MS
-    above = np.flatnonzero(v > level)
-    if len(above) == 0:
-        return None
-    top = int(np.argmax(v))
-    below = np.flatnonzero(v[: top + 1] <= level)
-    if len(below) == 0:
-        return float(s[0])
-    last = int(below[-1])
-    if last + 1 >= len(s):
-        return None
-    share = (level - v[last]) / (v[last + 1] - v[last])
-    return float(s[last] + share * (s[last + 1] - s[last]))
+    place = rises_at(unrolled.s, unrolled.v, inside.start, inside.stop, min_speed)
+    return None if math.isnan(place) else place
 
 
 def _full_throttle_point(unrolled: _Unrolled, min_at: float, until: float) -> float | None:
@@ -415,7 +362,7 @@ def _full_throttle_point(unrolled: _Unrolled, min_at: float, until: float) -> fl
 
 def _point(unrolled: _Unrolled, place: float) -> int:
     """Index into the lap's own points of the last point at or before a place."""
-    return int(_step_value(unrolled, unrolled.index, place))
+    return int(step_value(unrolled.s, unrolled.index, place))
 
 
 def _limited_by(lap: Lap, unrolled: _Unrolled, min_at: float, action: str) -> str:

@@ -101,13 +101,15 @@ def _gears_with_downshifts(
 ) -> Integers:
     """Gear at positions: the solver's, stepped down where the corners' downshifts fall."""
     gear: Integers = lap.gear[at]
-    ring = lap.path.ring
     for corner in corners:
         for index, shift in enumerate(corner.downshifts):
             last = index + 1 == len(corner.downshifts)
             until = corner.min_speed_at_m if last else corner.downshifts[index + 1].at_m
-            ahead = ring.ahead(np.full(len(s), shift.at_m), s)
-            gear[(ahead >= 0.0) & (ahead <= ring.ahead(shift.at_m, until))] = shift.to_gear
+            first, end = s.searchsorted(shift.at_m), s.searchsorted(until, side="right")
+            if until >= shift.at_m:
+                gear[first:end] = shift.to_gear
+            elif lap.path.closed:
+                gear[first:] = gear[:end] = shift.to_gear
     return gear
 
 
