@@ -10,10 +10,10 @@ from neapfrost.services.plans.collection import (
     add_plan,
     delete,
     duplicate,
-    listed,
     restore,
 )
 from neapfrost.services.plans.exchange import import_once, import_plan, kept_plan, kept_plans
+from neapfrost.services.plans.listing import listed
 from neapfrost.services.plans.workbench import keep_changes, open_plan, undo
 from neapfrost.store.database import Store
 from neapfrost.store.items import NotThere

@@ -8,15 +8,14 @@ from pydantic import BaseModel
 from neapfrost.api.plans import Kept, MadePlan
 from neapfrost.demo.plans import demo_plans
 from neapfrost.services.plans.collection import (
-    Listed,
     ListedRevision,
     delete,
     duplicate,
-    listed,
     restore,
     revisions_of,
 )
 from neapfrost.services.plans.exchange import import_once
+from neapfrost.services.plans.listing import Listed, listed
 from neapfrost.store.tables import Kind
 
 router = APIRouter()

@@ -1,5 +1,6 @@
 """Running the application on the loopback interface."""
 
+import logging
 import signal
 import socket
 import sys
@@ -11,7 +12,12 @@ from neapfrost.api.app import create_app
 from neapfrost.demo.plans import demo_plans
 from neapfrost.services.laps.predict import predict_lap
 from neapfrost.services.laps.solver_processes import start_solvers, stop_solvers
+from neapfrost.services.plans.listing import listed
+from neapfrost.services.plans.workbench import open_plan
 from neapfrost.store.database import Store
+from neapfrost.store.trouble import StoreTrouble
+
+LOG = logging.getLogger(__name__)
 
 
 def run_server(store: Store, listener: socket.socket, solvers_wanted: int | None = None) -> None:
@@ -33,6 +39,7 @@ def run_server(store: Store, listener: socket.socket, solvers_wanted: int | None
     app = create_app(store, solvers=solvers)
     try:
         predict_lap(first, trace_points=10)
+        _look_at_the_plans(store)
         if ended.is_set():
             return  # the compiler's own callbacks swallow an exit that falls into them
         config = uvicorn.Config(app, log_level="warning", access_log=False)
@@ -44,3 +51,13 @@ def run_server(store: Store, listener: socket.socket, solvers_wanted: int | None
         app.state.imports.close()
         if solvers is not None:
             stop_solvers(solvers)
+
+
+def _look_at_the_plans(store: Store) -> None:
+    """Solve what the page asks for when it opens: the laps of its list, and the first of it."""
+    try:
+        plans = listed(store, "plan")
+        if plans:
+            open_plan(store, min(plan.id for plan in plans))
+    except StoreTrouble as trouble:
+        LOG.warning("%s", trouble)  # the page says it as well, and goes on with what it can

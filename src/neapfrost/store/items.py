@@ -12,6 +12,8 @@ from neapfrost.store.database import now
 from neapfrost.store.tables import ITEM_TABLES, REVISION_TABLES, Item, Kind, Plan, Revision
 from neapfrost.store.trouble import StoreTrouble
 
+USED_IN = {"car": Plan.car_id, "circuit": Plan.circuit_id, "conditions": Plan.conditions_id}
+
 
 class NotThere(Exception):
     """No item or revision of that number; `sentence` says which."""
@@ -115,6 +117,22 @@ def list_items(session: Session, kind: Kind, search: str = "", deleted: bool = F
     return list(session.scalars(query.order_by(table.changed_at.desc(), table.id.desc())))
 
 
+def all_items(session: Session, kind: Kind) -> list[Item]:
+    """Every item of a kind, deleted or not."""
+    return list(session.scalars(select(ITEM_TABLES[kind])))
+
+
+def newest_texts(session: Session, kind: Kind) -> dict[int, str]:
+    """The document of each item's newest revision as it is written, by the item's number."""
+    revision, item = REVISION_TABLES[kind], ITEM_TABLES[kind]
+    rows = session.execute(
+        select(revision.item_id, revision.document).join(
+            item, (item.id == revision.item_id) & (item.newest == revision.number)
+        )
+    )
+    return {row.item_id: row.document for row in rows}
+
+
 def find_content(session: Session, kind: Kind, document: dict[str, Any]) -> Revision | None:
     """The newest revision of an item not deleted that has exactly this content."""
     revision, item = REVISION_TABLES[kind], ITEM_TABLES[kind]
@@ -129,11 +147,22 @@ def find_content(session: Session, kind: Kind, document: dict[str, Any]) -> Revi
 
 def plans_using(session: Session, kind: Kind, item_id: int) -> list[Plan]:
     """Plans, not deleted, that stand on a car, a circuit or conditions."""
-    column = {"car": Plan.car_id, "circuit": Plan.circuit_id, "conditions": Plan.conditions_id}
     if kind == "plan":
         return []
-    query = select(Plan).where(column[kind] == item_id, Plan.deleted_at.is_(None))
+    query = select(Plan).where(USED_IN[kind] == item_id, Plan.deleted_at.is_(None))
     return list(session.scalars(query.order_by(Plan.name)))
+
+
+def users_of(session: Session, kind: Kind) -> dict[int, list[str]]:
+    """For each item of a kind that plans, not deleted, stand on, their names in order."""
+    if kind == "plan":
+        return {}
+    column = USED_IN[kind]
+    query = select(column, Plan.name).where(Plan.deleted_at.is_(None)).order_by(Plan.name)
+    found: dict[int, list[str]] = {}
+    for number, name in session.execute(query):
+        found.setdefault(number, []).append(name)
+    return found
 
 
 def delete_item(session: Session, kind: Kind, item_id: int) -> None:

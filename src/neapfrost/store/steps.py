@@ -1,8 +1,9 @@
 """The steps of a plan: written as they are done, marked when they are undone."""
 
+from datetime import datetime
 from typing import Literal
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from neapfrost.store.tables import Mark, Step
@@ -43,6 +44,20 @@ def list_steps(session: Session, plan_id: int) -> list[Step]:
     """Steps of a plan, the newest first, without those that were dropped."""
     query = select(Step).where(Step.plan_id == plan_id, Step.state != "dropped")
     return list(session.scalars(query.order_by(Step.id.desc())))
+
+
+def last_steps(session: Session) -> dict[int, tuple[Step | None, datetime]]:
+    """Of each plan with steps the last one done, and when any not dropped was made last."""
+    latest = (
+        select(Step.plan_id, func.max(Step.made_at))
+        .where(Step.state != "dropped")
+        .group_by(Step.plan_id)
+    )
+    numbers = select(func.max(Step.id)).where(Step.state == "done").group_by(Step.plan_id)
+    done = {
+        step.plan_id: step for step in session.scalars(select(Step).where(Step.id.in_(numbers)))
+    }
+    return {plan_id: (done.get(plan_id), made_at) for plan_id, made_at in session.execute(latest)}
 
 
 def get_mark(session: Session, name: str) -> str | None:

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import Any, TypeVar, cast
 
-from numba import config, njit, types
+from numba import njit, types
 
 F = TypeVar("F", bound=Callable[..., Any])
 
@@ -27,13 +27,14 @@ def _once_for_each_type(dispatcher: Any) -> Any:
     It would compile all that the function calls as well, so that most of the solver was compiled
     three to five times. The optimiser puts constants in where that pays.
     """
-    if config.DISABLE_JIT:
-        return dispatcher
+    if not hasattr(dispatcher, "compile"):
+        return dispatcher  # numba has been told to leave functions as they are
     compile_for = dispatcher.compile
+    unliteral: Callable[[Any], Any] = types.unliteral
 
     def compile_once(signature: Any) -> Any:
         if isinstance(signature, tuple):
-            signature = tuple(types.unliteral(argument) for argument in signature)
+            signature = tuple(unliteral(argument) for argument in signature)
         return compile_for(signature)
 
     dispatcher.compile = compile_once

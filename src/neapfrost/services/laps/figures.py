@@ -29,7 +29,7 @@ class Change(BaseModel):
     their lengths; otherwise it moves the corner's tangent points along them.
     """
 
-    model_config = ConfigDict(extra="forbid", strict=True, allow_inf_nan=False)
+    model_config = ConfigDict(extra="forbid", strict=True, allow_inf_nan=False, frozen=True)
 
     field: str
     corner: str | None = None

@@ -1,6 +1,6 @@
 """From a plan document to a predicted lap."""
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache
 
@@ -63,16 +63,22 @@ def predict_lap(
     return predict(plan, step_m, trace_points).result
 
 
-def recall(plan: PlanDocument, trace_points: int | None = None) -> Prediction:
-    """The predicted lap of a plan, kept for when it is asked for again."""
-    return _recalled(_Same(plan.model_dump_json(), plan), trace_points)
+def recall(
+    plan: PlanDocument, trace_points: int | None = None, known_as: Hashable = None
+) -> Prediction:
+    """The predicted lap of a plan, kept for when it is asked for again.
+
+    It is kept by the plan's text, or by what is shorter and says as much.
+    """
+    known_as = plan.model_dump_json() if known_as is None else known_as
+    return _recalled(_Same(known_as, plan), trace_points)
 
 
 @dataclass(frozen=True)
 class _Same:
-    """A plan that is the same as another of the same text."""
+    """A plan that is the same as another that is known as the same."""
 
-    text: str
+    known_as: Hashable
     plan: PlanDocument = field(compare=False)
 
 

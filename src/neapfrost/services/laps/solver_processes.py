@@ -70,7 +70,7 @@ def answer_kept_what_if(
 ) -> str | list[Fault]:
     """A what-if of kept plans, which are known to be sound and were perhaps asked about before."""
     against = None if against_json is None else _parsed(against_json)
-    return _answer(_parsed(plan_json), changes, against, units)
+    return _answer(_parsed(plan_json), changes, against, units, (plan_json, against_json))
 
 
 @lru_cache(maxsize=PLANS_KEPT)
@@ -79,10 +79,14 @@ def _parsed(plan_json: str) -> PlanDocument:
 
 
 def _answer(
-    plan: PlanDocument, changes: Sequence[Change], against: PlanDocument | None, units: Units
+    plan: PlanDocument,
+    changes: Sequence[Change],
+    against: PlanDocument | None,
+    units: Units,
+    known_as: tuple[str, str | None] | None = None,
 ) -> str | list[Fault]:
     try:
-        return what_if(plan, changes, against, TRACE_POINTS, units).model_dump_json()
+        return what_if(plan, changes, against, TRACE_POINTS, units, known_as).model_dump_json()
     except InputRefused as error:
         return error.faults
 

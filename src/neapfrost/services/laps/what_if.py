@@ -61,8 +61,11 @@ def what_if(
     against: PlanDocument | None = None,
     trace_points: int | None = None,
     units: Units = "metric",
+    known_as: tuple[str, str | None] | None = None,
 ) -> WhatIf:
     """Make changes to a plan, predict its lap, and compare it with the lap of another plan.
+
+    `known_as` are the texts of both plans, where they are at hand: a road's text is long to write.
 
     Raises InputRefused, naming the field in the request ("plan.car.mass_kg", "against.circuit"),
     when a change is not allowed or one of the laps cannot be driven.
@@ -73,9 +76,11 @@ def what_if(
         )
     with refused_in("plan"):
         changed = apply_changes(plan, changes)
-        prediction = recall(changed, trace_points)
+        key = None if known_as is None else (known_as[0], *changes)
+        prediction = recall(changed, trace_points, key)
     with refused_in("against"):
-        other = None if against is None else recall(against, trace_points)
+        key = None if known_as is None else (known_as[1],)
+        other = None if against is None else recall(against, trace_points, key)
     return WhatIf(
         assumptions=assumptions(changed),
         result=prediction.result,

@@ -9,9 +9,8 @@ from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.document import NAME_MOST, Name
 from neapfrost.formats.faults import validated
 from neapfrost.formats.plan_sheet import PlanSheet
-from neapfrost.formats.result import Revisions
-from neapfrost.services.laps.predict import TRACE_POINTS, recall
-from neapfrost.services.plans.parts import PART_KINDS, assemble, content_of, present_revisions
+from neapfrost.services.laps.predict import recall
+from neapfrost.services.plans.parts import PART_KINDS, assemble, content_of
 from neapfrost.store.database import Store, now, reading, writing
 from neapfrost.store.items import (
     add_item,
@@ -23,32 +22,8 @@ from neapfrost.store.items import (
     plans_using,
     restore_item,
 )
-from neapfrost.store.steps import add_step, list_steps
-from neapfrost.store.tables import Kind, Plan, Step
-
-
-class Listed(BaseModel):
-    """A kept item with what one chooses it by; figures of other kinds are null."""
-
-    id: int
-    name: str
-    revision: int
-    changed_at: datetime
-    deleted: bool
-    used_by: list[str]
-    vehicle_kind: str | None = None
-    mass_kg: float | None = None
-    peak_power_kw: float | None = None
-    length_m: float | None = None
-    corner_count: int | None = None
-    closed: bool | None = None
-    air_temp_c: float | None = None
-    wind_speed_ms: float | None = None
-    wetness_pct: float | None = None
-    car: str | None = None
-    circuit: str | None = None
-    conditions: str | None = None
-    lap_time_s: float | None = None
+from neapfrost.store.steps import add_step
+from neapfrost.store.tables import Kind, Step
 
 
 class ListedRevision(BaseModel):
@@ -69,62 +44,6 @@ class NewPlan(BaseModel):
     circuit_id: int
     conditions_id: int
     fuel_kg: float = 0.0
-
-
-LAPS_AT_ONCE = 20
-
-_COLUMNS = (
-    "vehicle_kind",
-    "mass_kg",
-    "peak_power_kw",
-    "length_m",
-    "corner_count",
-    "closed",
-    "air_temp_c",
-    "wind_speed_ms",
-    "wetness_pct",
-)
-
-
-def listed(store: Store, kind: Kind, search: str = "", deleted: bool = False) -> list[Listed]:
-    """Items of a kind whose name (for plans also its parts' names) holds every word."""
-    with reading(store) as session:
-        items = list_items(session, kind, "" if kind == "plan" else search, deleted)
-        found = [_listed(session, kind, item.id) for item in items]
-    if kind != "plan":
-        return found
-    words = search.casefold().split()
-    wanted = [
-        plan
-        for plan in found
-        if all(
-            word in f"{plan.name} {plan.car} {plan.circuit} {plan.conditions}".casefold()
-            for word in words
-        )
-    ]
-    return sorted(_with_laps(store, wanted), key=lambda plan: plan.changed_at, reverse=True)
-
-
-def _with_laps(store: Store, plans: list[Listed]) -> list[Listed]:
-    """Plans whose car, circuit or conditions went on in another plan get the lap they have now.
-
-    No more than some at a time, since a part may be shared by hundreds; the others have none.
-    """
-    told, left = [], LAPS_AT_ONCE
-    with reading(store) as session:
-        for plan in plans:
-            if plan.lap_time_s is not None or left == 0:
-                told.append(plan)
-                continue
-            left -= 1
-            try:
-                document = assemble(session, plan.id).document
-                lap_s = recall(document, TRACE_POINTS).result.lap_time_s
-            except InputRefused:
-                told.append(plan)  # it cannot be driven any more, which opening it says in words
-                continue
-            told.append(plan.model_copy(update={"lap_time_s": lap_s}))
-    return told
 
 
 def revisions_of(store: Store, kind: Kind, item_id: int) -> list[ListedRevision]:
@@ -221,34 +140,6 @@ def write_new_plan(session: Session, sheet: PlanSheet, remark: str) -> int:
     )
     add_step(session, step)
     return plan_id
-
-
-def _listed(session: Session, kind: Kind, item_id: int) -> Listed:
-    item = get_item(session, kind, item_id)
-    info = Listed(
-        id=item.id,
-        name=item.name,
-        revision=item.newest,
-        changed_at=item.changed_at.replace(tzinfo=UTC),
-        deleted=item.deleted_at is not None,
-        used_by=[plan.name for plan in plans_using(session, kind, item_id)],
-        **{column: getattr(item, column) for column in _COLUMNS if hasattr(item, column)},
-    )
-    if not isinstance(item, Plan):
-        return info
-    names: dict[str, str] = {
-        part: get_item(session, part, getattr(item, f"{part}_id")).name for part in PART_KINDS
-    }
-    steps = list_steps(session, item_id)
-    done = next((step for step in steps if step.state == "done"), None)
-    lap_s = None
-    if done is not None:
-        stood_on = Revisions(
-            car=done.car, circuit=done.circuit, conditions=done.conditions, plan=done.plan
-        )
-        lap_s = done.lap_after_s if stood_on == present_revisions(session, item_id) else None
-    worked_on = max([item.changed_at, *(step.made_at for step in steps)]).replace(tzinfo=UTC)
-    return info.model_copy(update={**names, "lap_time_s": lap_s, "changed_at": worked_on})
 
 
 def _free_name(session: Session, kind: Kind, wanted: str) -> str:

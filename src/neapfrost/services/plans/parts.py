@@ -1,5 +1,6 @@
 """A plan document taken apart into what is kept of it, and put together again."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -20,7 +21,7 @@ from neapfrost.formats.plan_file import plan_from_object
 from neapfrost.formats.plan_sheet import PlanSheet
 from neapfrost.formats.result import Revisions
 from neapfrost.store.items import Content, get_document, get_item
-from neapfrost.store.tables import Kind
+from neapfrost.store.tables import Item, Kind
 
 PartKind = Literal["car", "circuit", "conditions"]
 PART_KINDS: tuple[PartKind, ...] = ("car", "circuit", "conditions")
@@ -79,12 +80,17 @@ def content_of(kind: Kind, document: dict[str, Any]) -> Content:
 
 def present_revisions(session: Session, plan_id: int) -> Revisions:
     """The revisions that a stored plan stands on now."""
-    sheet = PlanSheet.model_validate(get_document(session, "plan", plan_id, None))
-    numbers = {"plan": get_item(session, "plan", plan_id).newest}
-    for kind in PART_KINDS:
-        pinned: int | None = getattr(sheet, f"{kind}_pin")
-        newest = get_item(session, kind, getattr(sheet, f"{kind}_id")).newest
-        numbers[kind] = newest if pinned is None else pinned
+    sheet = get_document(session, "plan", plan_id)
+    parts = {kind: get_item(session, kind, sheet[f"{kind}_id"]) for kind in PART_KINDS}
+    return standing_on(sheet, get_item(session, "plan", plan_id), parts)
+
+
+def standing_on(sheet: dict[str, Any], plan: Item, parts: Mapping[PartKind, Item]) -> Revisions:
+    """The revisions that a plan with this sheet stands on: those it pins, else the newest."""
+    numbers = {"plan": plan.newest}
+    for kind, item in parts.items():
+        pinned: int | None = sheet.get(f"{kind}_pin")
+        numbers[kind] = item.newest if pinned is None else pinned
     return Revisions(**numbers)
 
 
