@@ -10,13 +10,14 @@ from pydantic import BaseModel
 from starlette.routing import compile_path
 
 import neapfrost
-from neapfrost.api import calls, cars, circuits, collection, documents, imports, lines, plans
+from neapfrost.api import calls, cars, circuits, collection, documents, imports, lines, plans, trade
 from neapfrost.api.errors import RESPONSES, install_error_handlers
 from neapfrost.api.guard import Guard
 from neapfrost.services.imports.jobs import Imports
 from neapfrost.services.imports.reader import InReaders
 from neapfrost.services.laps.solver_processes import Solvers
 from neapfrost.services.lines.jobs import LineJobs
+from neapfrost.services.trade.jobs import TradeJobs
 from neapfrost.store.database import Store
 
 METHODS = ["GET", "POST", "PUT", "PATCH", "DELETE"]
@@ -48,6 +49,7 @@ def create_app(store: Store, static: Path = STATIC, solvers: Solvers | None = No
     app.state.store = store
     app.state.solvers = solvers
     app.state.line_jobs = LineJobs()
+    app.state.trade_jobs = TradeJobs(solvers)
     app.state.imports = Imports(None if solvers is None else InReaders())
     install_error_handlers(app)
 
@@ -61,6 +63,7 @@ def create_app(store: Store, static: Path = STATIC, solvers: Solvers | None = No
     app.include_router(cars.router)
     app.include_router(calls.router)
     app.include_router(lines.router)
+    app.include_router(trade.router)
     app.include_router(imports.router)
     app.include_router(collection.router)
 

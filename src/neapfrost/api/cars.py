@@ -7,7 +7,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from starlette.concurrency import run_in_threadpool
 
 from neapfrost.api.documents import written
-from neapfrost.api.files import MEDIA, a_file
+from neapfrost.api.files import a_file, download
 from neapfrost.api.plans import Kept
 from neapfrost.api.spoken import Spoken
 from neapfrost.core.car.tyre_code import rolling_radius_m
@@ -165,7 +165,9 @@ def car_file(store: Kept, plan_id: int) -> Response:
 @router.get("/api/plans/{plan_id}/car/torque.csv", response_class=Response, responses=a_file("csv"))
 def torque_file(store: Kept, plan_id: int) -> Response:
     """The torque curve as CSV."""
-    return _file(write_torque_csv(kept_plan(store, plan_id).car.engine.torque_curve), "torque.csv")
+    return download(
+        write_torque_csv(kept_plan(store, plan_id).car.engine.torque_curve), "torque.csv"
+    )
 
 
 @router.get(
@@ -179,7 +181,7 @@ def plot_file(store: Kept, plan_id: int, plot: Plot, kind: Literal["csv", "svg"]
     data = next((one for one in report.plots if one.plot == plot), None)
     if data is None:
         raise HTTPException(404, f'there is no plot "{plot}" of this car')
-    return _file(plot_csv(data) if kind == "csv" else plot_svg(data), f"{plot}.{kind}")
+    return download(plot_csv(data) if kind == "csv" else plot_svg(data), f"{plot}.{kind}")
 
 
 @router.get("/api/plans/{plan_id}/car/brakes")
@@ -213,12 +215,4 @@ def comparison_file(
     b = CarSide(revision=b_revision, setup=b_setup)
     found = compared_cars(store, plan_id, a, b)
     text = comparison_csv(found) if kind == "csv" else comparison_markdown(found)
-    return _file(text, f"setups.{kind}")
-
-
-def _file(text: str, name: str) -> Response:
-    return Response(
-        text,
-        media_type=f"{MEDIA[name.rsplit('.', 1)[1]]}; charset=utf-8",
-        headers={"content-disposition": f'attachment; filename="{name}"'},
-    )
+    return download(text, f"setups.{kind}")

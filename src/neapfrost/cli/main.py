@@ -1,4 +1,4 @@
-"""`neapfrost`: solve, serve, demo, import, export, backup, schema.
+"""`neapfrost`: solve, sweep, rank, serve, demo, import, export, backup, schema.
 
 What is slow to load is imported only once input has passed.
 """
@@ -19,6 +19,7 @@ from neapfrost.core.errors import InputRefused
 if TYPE_CHECKING:
     from socket import socket
 
+    from neapfrost.services.trade.jobs import TradeJob
     from neapfrost.store.database import Store
 
 app = typer.Typer(
@@ -91,6 +92,57 @@ def solve(
         output.write_text(json.dumps(result.model_dump(mode="json"), ensure_ascii=False) + "\n")
     except OSError as error:
         _fail(f"{output}: cannot be written ({error.strerror})")
+
+
+@app.command()
+def sweep(
+    plan: Annotated[Path, typer.Argument(help="Plan document (JSON); - reads standard input")],
+    figure: Annotated[str, typer.Option(help="What is varied, by its name")],
+    low: Annotated[float | None, typer.Option("--from", help="Lowest value")] = None,
+    high: Annotated[float | None, typer.Option("--to", help="Highest value")] = None,
+    count: Annotated[int, typer.Option(min=3, max=61, help="How many values")] = 21,
+    output: Annotated[
+        Path | None, typer.Option("-o", "--output", help="Write the table here, as CSV")
+    ] = None,
+) -> None:
+    """Drive a plan along one figure and say where it is quickest."""
+    from neapfrost.formats.plan_file import read_plan
+
+    try:
+        document = read_plan(_read(plan))
+        from neapfrost.services.trade.alone import swept
+        from neapfrost.services.trade.sweep import SweepRequest
+
+        job = swept(document, SweepRequest(axis=figure, low=low, high=high, count=count))
+    except InputRefused as error:
+        _refuse(error)
+    from neapfrost.cli.studies import print_sweep
+
+    print_sweep(job)
+    _write_table(job, output)
+
+
+@app.command()
+def rank(
+    plan: Annotated[Path, typer.Argument(help="Plan document (JSON); - reads standard input")],
+    output: Annotated[
+        Path | None, typer.Option("-o", "--output", help="Write the table here, as CSV")
+    ] = None,
+) -> None:
+    """Step every figure of a plan and say what is worth most."""
+    from neapfrost.formats.plan_file import read_plan
+
+    try:
+        document = read_plan(_read(plan))
+        from neapfrost.services.trade.alone import ranked_alone
+
+        job = ranked_alone(document)
+    except InputRefused as error:
+        _refuse(error)
+    from neapfrost.cli.studies import print_ranking
+
+    print_ranking(job)
+    _write_table(job, output)
 
 
 @app.command()
@@ -248,6 +300,18 @@ def _read(path: Path) -> bytes:
         return path.read_bytes()
     except OSError as error:
         _fail(f"{path}: cannot be read ({error.strerror})")
+
+
+def _write_table(job: "TradeJob", output: Path | None) -> None:
+    """A study's table into a file, if one is wanted."""
+    from neapfrost.services.trade.tables import table_csv
+
+    if output is None:
+        return
+    try:
+        output.write_text(table_csv(job), newline="")
+    except OSError as error:
+        _fail(f"{output}: cannot be written ({error.strerror})")
 
 
 def _refuse(error: InputRefused) -> NoReturn:

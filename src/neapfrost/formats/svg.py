@@ -1,5 +1,6 @@
 """SVG pictures written with the standard library's XML: the one writer of every picture."""
 
+import math
 from collections.abc import Iterable
 from xml.etree.ElementTree import Element, SubElement, indent, tostring
 
@@ -32,6 +33,18 @@ def add_path(root: Element, way: str, **looks: str | float | None) -> None:
 def line_through(places: Iterable[tuple[float, float]], closed: bool = False) -> str:
     """A way through places, to a hundredth of a pixel."""
     return "M" + "L".join(f"{number(x)} {number(y)}" for x, y in places) + ("Z" if closed else "")
+
+
+def ticks(low: float, high: float, about: int = 6) -> list[float]:
+    """Round values between two ends, about so many."""
+    if high <= low:
+        return [low]
+    raw = (high - low) / about
+    power = 10.0 ** math.floor(math.log10(raw))
+    step = float(next(power * m for m in (1.0, 2.0, 2.5, 5.0, 10.0) if power * m >= raw))
+    first = math.ceil(low / step - 1e-9) * step
+    count = math.floor((high - first) / step + 1e-9) + 1
+    return [round(first + step * k, 10) for k in range(count)]
 
 
 def written(root: Element, height: float) -> str:

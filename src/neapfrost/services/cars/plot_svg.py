@@ -1,7 +1,5 @@
 """A car's plot as an SVG of its own, for a report."""
 
-import numpy as np
-
 from neapfrost.formats.svg import (
     RULE,
     add_path,
@@ -9,24 +7,13 @@ from neapfrost.formats.svg import (
     line_through,
     number,
     picture,
+    ticks,
     written,
 )
 from neapfrost.services.cars.plots import PlotData
 
 WIDTH, HEIGHT, LEFT, BELOW, ABOVE, RIGHT = 760.0, 460.0, 70.0, 56.0, 44.0, 150.0
 DASHES = ("", "8 4", "2 3", "12 3 2 3", "5 5", "1 4", "14 5", "6 2 2 2")
-
-
-def ticks(low: float, high: float, about: int = 6) -> list[float]:
-    """Round values between two ends, about so many."""
-    if high <= low:
-        return [low]
-    raw = (high - low) / about
-    power = 10.0 ** np.floor(np.log10(raw))
-    step = float(next(power * m for m in (1.0, 2.0, 2.5, 5.0, 10.0) if power * m >= raw))
-    first = float(np.ceil(low / step - 1e-9)) * step
-    count = int(np.floor((high - first) / step + 1e-9)) + 1
-    return [round(first + step * k, 10) for k in range(count)]
 
 
 def plot_svg(data: PlotData) -> str:

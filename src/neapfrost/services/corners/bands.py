@@ -11,10 +11,11 @@ from neapfrost.core.arrays import Floats
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.lap.drive import Drive
 from neapfrost.core.lap.solve import never, solve
-from neapfrost.core.studies.bands import DOUBT_SHARE, Bands, Drawn, Uncertainty, draw, drawn_laps
+from neapfrost.core.studies.bands import DOUBT_SHARE, Bands, Drawn, draw, drawn_laps
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.laps.planned import planned
 from neapfrost.services.laps.predict import TRACE_POINTS, Prediction, recall
+from neapfrost.services.laps.uncertainty import uncertainty_of
 
 #: The laps of a batch are driven on this grid; their spread is laid about the plan's own figures.
 BATCH_STEP_M = 2.0
@@ -93,14 +94,7 @@ def _bands_of(plan: PlanDocument, stopped: Callable[[], bool]) -> PlanBands:
     prediction = recall(plan, TRACE_POINTS)
     drive = _coarse(plan.model_dump_json())
     wanted, count = plan.uncertainty, len(drive.path.corners)
-    uncertainty = Uncertainty(
-        grip=wanted.grip_pct / 100.0,
-        downforce=wanted.downforce_pct / 100.0,
-        power=wanted.power_pct / 100.0,
-        wind_ms=wanted.wind_ms,
-        radius=wanted.radius_pct / 100.0,
-    )
-    draws = draw(uncertainty, count, wanted.laps, wanted.seed)
+    draws = draw(uncertainty_of(plan), count, wanted.laps, wanted.seed)
     certain = Drawn(1.0, 1.0, 1.0, (0.0, 0.0), np.ones(count))
     bands = drawn_laps(drive, draws, stopped)
     middle = drawn_laps(drive, [certain, certain], stopped)

@@ -1015,6 +1015,170 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/axes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan Axes
+         * @description Everything that can be varied in a plan.
+         */
+        get: operations["plan_axes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan Steps
+         * @description The figures of a plan that a ranking steps, with their usual steps.
+         */
+        get: operations["plan_steps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/sweeps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Sweep
+         * @description Begin to drive the plan along one figure.
+         */
+        post: operations["begin_sweep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/grids": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Grid
+         * @description Begin to drive the plan over two figures.
+         */
+        post: operations["begin_grid"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/rankings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Ranking
+         * @description Begin to step every figure of the plan.
+         */
+        post: operations["begin_ranking"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Found
+         * @description Take what a study found into the plan, as one step.
+         */
+        post: operations["take_found"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look At Study
+         * @description How a study stands; a map with its best within some limits.
+         */
+        get: operations["look_at_study"];
+        put?: never;
+        post?: never;
+        /**
+         * End Study
+         * @description End a study; what it has come to stays.
+         */
+        delete: operations["end_study"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{job_id}/study.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Study File
+         * @description What a study has come to, as a table or as a picture; figures in SI.
+         */
+        get: operations["study_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/imports": {
         parameters: {
             query?: never;
@@ -1395,6 +1559,91 @@ export interface components {
             radii_m: (number | null)[];
         };
         /**
+         * Axis
+         * @description Something that can be varied, from `low` to `high`, or among `choices`.
+         *
+         *     `said_unit` follows a value in a sentence. `present` is where the plan stands, `chosen` what it
+         *     has chosen; null where it has none.
+         */
+        Axis: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /**
+             * Group
+             * @enum {string}
+             */
+            group: "Car has" | "Setup" | "Car" | "Gears" | "Driver" | "Conditions";
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /**
+             * Said Unit
+             * @default
+             */
+            said_unit: string;
+            /**
+             * Quantity
+             * @default none
+             * @enum {string}
+             */
+            quantity: "none" | "length" | "speed" | "wind" | "temperature" | "percent";
+            /**
+             * Decimals
+             * @default 0
+             */
+            decimals: number;
+            /**
+             * Step
+             * @default 1
+             */
+            step: number;
+            /** Present */
+            present?: number | null;
+            /**
+             * Low
+             * @default 0
+             */
+            low: number;
+            /**
+             * High
+             * @default 0
+             */
+            high: number;
+            /**
+             * Choices
+             * @default []
+             */
+            choices: string[];
+            /** Chosen */
+            chosen?: string | null;
+            /**
+             * Says
+             * @default
+             */
+            says: string;
+        };
+        /**
+         * AxisRange
+         * @description An axis and its range; without one its own.
+         */
+        AxisRange: {
+            /** Axis */
+            axis: string;
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+            /**
+             * Count
+             * @default 15
+             */
+            count: number;
+        };
+        /**
          * Band
          * @description From the 10th to the 90th percentile.
          */
@@ -1476,6 +1725,16 @@ export interface components {
             label: string;
             /** Corner */
             corner?: string | null;
+            /** At M */
+            at_m: number;
+        };
+        /**
+         * BoardPlace
+         * @description A board or a reference that the speed is told at.
+         */
+        BoardPlace: {
+            /** Label */
+            label: string;
             /** At M */
             at_m: number;
         };
@@ -1918,7 +2177,7 @@ export interface components {
          * @description All plots of a plan's car as it is set up, in the plan's air.
          */
         CarReport: {
-            figures: components["schemas"]["Figures"];
+            figures: components["schemas"]["neapfrost__services__cars__plots__Figures"];
             /** Gears */
             gears: components["schemas"]["GearRow"][];
             /** Rev Limit Rpm */
@@ -1935,6 +2194,20 @@ export interface components {
             revision?: number | null;
             /** Setup */
             setup?: string | null;
+        };
+        /**
+         * Cell
+         * @description A place of the grid, by its column and row.
+         */
+        Cell: {
+            /** Column */
+            column: number;
+            /** Row */
+            row: number;
+            /** Lap Time S */
+            lap_time_s: number;
+            /** Change S */
+            change_s: number;
         };
         /**
          * Change
@@ -2527,6 +2800,20 @@ export interface components {
             driven_radius_m?: number | null;
         };
         /**
+         * CornerPoint
+         * @description What is done at a corner; the brake start is null where nothing is braked for.
+         */
+        CornerPoint: {
+            /** Min Speed Ms */
+            min_speed_ms: number;
+            /** Gear */
+            gear: number;
+            /** Action */
+            action: string;
+            /** Brake Start To Corner M */
+            brake_start_to_corner_m: number | null;
+        };
+        /**
          * CornerRequest
          * @description An edit of the corners found in a file.
          */
@@ -3057,38 +3344,6 @@ export interface components {
             unstated: components["schemas"]["UnstatedPart"] | null;
         };
         /**
-         * Figures
-         * @description What a car does in a few figures; null where it never gets there.
-         */
-        Figures: {
-            /** Top Speed Ms */
-            top_speed_ms: number;
-            /** Top Speed By */
-            top_speed_by: string;
-            /** To 100 S */
-            to_100_s: number | null;
-            /** To 200 S */
-            to_200_s: number | null;
-            /** Roll S */
-            roll_s: number | null;
-            /** Quarter Mile S */
-            quarter_mile_s: number | null;
-            /** Kilometre S */
-            kilometre_s: number | null;
-            /** From 100 M */
-            from_100_m: number;
-            /** From 200 M */
-            from_200_m: number;
-            /** Lateral Slow G */
-            lateral_slow_g: number;
-            /** Lateral Fast G */
-            lateral_fast_g: number;
-            /** Downforce 200 N */
-            downforce_200_n: number;
-            /** Power Per Tonne Kw */
-            power_per_tonne_kw: number;
-        };
-        /**
          * FirstCar
          * @description What somebody knows of a vehicle; `downforce_kg` is at 200 km/h.
          */
@@ -3447,6 +3702,62 @@ export interface components {
             source: string;
         };
         /**
+         * Grid
+         * @description Lap times over two axes, a row for each value of `y`; null where none is driven or possible.
+         *
+         *     `plateau` and `shut` tell of each cell whether it is even with the best, and outside the limits.
+         */
+        Grid: {
+            x: components["schemas"]["Axis"];
+            y: components["schemas"]["Axis"];
+            /** X Values */
+            x_values: (number | string)[];
+            /** Y Values */
+            y_values: (number | string)[];
+            /** Present S */
+            present_s: number;
+            /** Lap Time S */
+            lap_time_s: (number | null)[][];
+            /** Top Speed Ms */
+            top_speed_ms: (number | null)[][];
+            /** Top Rpm */
+            top_rpm: (number | null)[][];
+            /** Fuel Litres */
+            fuel_litres: (number | null)[][];
+            /**
+             * Isobars
+             * @default []
+             */
+            isobars: components["schemas"]["IsobarLine"][];
+            best?: components["schemas"]["Cell"] | null;
+            best_anywhere?: components["schemas"]["Cell"] | null;
+            /**
+             * Plateau
+             * @default []
+             */
+            plateau: boolean[][];
+            /**
+             * Shut
+             * @default []
+             */
+            shut: boolean[][];
+            /** @default {} */
+            limits: components["schemas"]["Limits"];
+            /**
+             * Said
+             * @default []
+             */
+            said: string[];
+        };
+        /**
+         * GridRequest
+         * @description Two axes, `x` across and `y` up.
+         */
+        GridRequest: {
+            x: components["schemas"]["AxisRange"];
+            y: components["schemas"]["AxisRange"];
+        };
+        /**
          * GroupEffect
          * @description What taking one group of figures from A to B alone does to the lap [s]; null: no lap.
          */
@@ -3656,6 +3967,21 @@ export interface components {
             outcome: "made" | "known";
         };
         /**
+         * IsobarLine
+         * @description A line of equal lap time: its pieces, each a list of places (x, y) along the axes.
+         *
+         *     On an axis of choices a place is the number of the choice, from 0.
+         */
+        IsobarLine: {
+            /** Lap Time S */
+            lap_time_s: number;
+            /** Pieces */
+            pieces: [
+                number,
+                number
+            ][][];
+        };
+        /**
          * KeepRequest
          * @description Changed figures, and the revisions they were made on.
          */
@@ -3743,6 +4069,18 @@ export interface components {
             base: components["schemas"]["Revisions"];
             /** Name */
             name: string;
+        };
+        /**
+         * Limits
+         * @description What a choice has to keep to; null for what is left free.
+         */
+        Limits: {
+            /** Top Speed At Least Ms */
+            top_speed_at_least_ms?: number | null;
+            /** Top Rpm At Most */
+            top_rpm_at_most?: number | null;
+            /** Fuel At Most Litres */
+            fuel_at_most_litres?: number | null;
         };
         /**
          * LineCorner
@@ -4225,6 +4563,25 @@ export interface components {
             marks: components["schemas"]["Mark"][];
         };
         /**
+         * Point
+         * @description One place on an axis; without figures `trouble` says why no lap is possible there.
+         *
+         *     `change_s` is against the plan as it stands; bands come once its draws are driven.
+         */
+        Point: {
+            /** Value */
+            value: number | string;
+            figures?: components["schemas"]["neapfrost__services__trade__parts__Figures"] | null;
+            /** Trouble */
+            trouble?: string | null;
+            /** Change S */
+            change_s?: number | null;
+            lap_band?: components["schemas"]["Band"] | null;
+            change_band?: components["schemas"]["Band"] | null;
+            /** Best Share */
+            best_share?: number | null;
+        };
+        /**
          * Profile
          * @description Height [m] and grade [%] along the circuit.
          */
@@ -4431,6 +4788,99 @@ export interface components {
             formula: string;
             /** Sensitivities */
             sensitivities: string[];
+        };
+        /**
+         * RankRequest
+         * @description Steps by the axes' names, in place of the usual ones; and how far laps scatter [s].
+         */
+        RankRequest: {
+            /**
+             * Steps
+             * @default {}
+             */
+            steps: {
+                [key: string]: number;
+            };
+            /**
+             * Scatter S
+             * @default 0.2
+             */
+            scatter_s: number;
+        };
+        /**
+         * RankRow
+         * @description One figure's better step: what is changed, what it brings, and who pays for whom.
+         *
+         *     `gain_s` is what the better way gains (negative where both ways lose), with its band;
+         *     `other_s` the other way's change of the lap, null where there is none. `as_sure` says that this
+         *     row's gain is larger than the next one's in nine of ten cases.
+         */
+        RankRow: {
+            /** Axis */
+            axis: string;
+            /** Label */
+            label: string;
+            /** Said */
+            said: string;
+            /** Value */
+            value: number | string;
+            /** Step */
+            step: number | null;
+            /** Settable */
+            settable: boolean;
+            /** Gain S */
+            gain_s: number;
+            gain_band?: components["schemas"]["Band"] | null;
+            /** Other S */
+            other_s: number | null;
+            /** Stretches S */
+            stretches_s: number[];
+            /** Paid */
+            paid: string;
+            /** Laps To See */
+            laps_to_see: number | null;
+            /** Sure */
+            sure?: boolean | null;
+        };
+        /**
+         * RankStep
+         * @description A figure that a ranking steps, and by how much without being told.
+         */
+        RankStep: {
+            /** Axis */
+            axis: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "none" | "length" | "speed" | "wind" | "temperature" | "percent";
+            /** Decimals */
+            decimals: number;
+            /** Step */
+            step: number;
+        };
+        /**
+         * Ranking
+         * @description Rows by what their step gains, the most first; `said` names the next single change.
+         */
+        Ranking: {
+            /** Present S */
+            present_s: number;
+            /** Scatter S */
+            scatter_s: number;
+            /** Stretches */
+            stretches: components["schemas"]["StretchName"][];
+            /** Rows */
+            rows: components["schemas"]["RankRow"][];
+            /**
+             * Said
+             * @default []
+             */
+            said: string[];
         };
         /**
          * RecordInSetup
@@ -5215,6 +5665,20 @@ export interface components {
             ends_at_m: number;
         };
         /**
+         * StretchName
+         * @description A corner, or the straight after one, as the time is charged to it.
+         */
+        StretchName: {
+            /** Label */
+            label: string;
+            /** Corner */
+            corner: number;
+            /** Straight */
+            straight: boolean;
+            /** Length M */
+            length_m: number;
+        };
+        /**
          * SurveyReport
          * @description What each segment is called and how long it is, and the closure of the ring if it is one.
          *
@@ -5233,6 +5697,63 @@ export interface components {
             boards_before_m: (number | null)[];
             /** References Before M */
             references_before_m: (number | null)[];
+        };
+        /**
+         * Sweep
+         * @description Laps along one axis; `best` and `even` (from, to) are indices into the points driven so far.
+         *
+         *     `present` is the plan as it stands. `said` are the sentences that answer the question.
+         */
+        Sweep: {
+            axis: components["schemas"]["Axis"];
+            present: components["schemas"]["neapfrost__services__trade__parts__Figures"];
+            /** Stretches */
+            stretches: components["schemas"]["StretchName"][];
+            /** Boards */
+            boards: components["schemas"]["BoardPlace"][];
+            /** Points */
+            points: components["schemas"]["Point"][];
+            /** Best */
+            best?: number | null;
+            /** Even */
+            even?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Said
+             * @default []
+             */
+            said: string[];
+        };
+        /**
+         * SweepRequest
+         * @description What to vary, from where to where, at how many values; without a range the axis's own.
+         */
+        SweepRequest: {
+            /** Axis */
+            axis: string;
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+            /**
+             * Count
+             * @default 21
+             */
+            count: number;
+        };
+        /**
+         * TakeRequest
+         * @description Where a plan is to be put on some axes, and the revisions that was found on.
+         */
+        TakeRequest: {
+            base: components["schemas"]["Revisions"];
+            /** Settings */
+            settings: [
+                string,
+                number | string
+            ][];
         };
         /**
          * ThresholdPart
@@ -5297,6 +5818,33 @@ export interface components {
             throttle_pct: number[];
             /** Brake Pct */
             brake_pct: number[];
+        };
+        /**
+         * TradeJob
+         * @description How a study stands: laps driven of so many, and what it has come to so far.
+         */
+        TradeJob: {
+            /** Id */
+            id: string;
+            /** Plan Id */
+            plan_id: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "done" | "cancelled" | "refused";
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+            /**
+             * Faults
+             * @default []
+             */
+            faults: string[];
+            sweep?: components["schemas"]["Sweep"] | null;
+            grid?: components["schemas"]["Grid"] | null;
+            ranking?: components["schemas"]["Ranking"] | null;
         };
         /**
          * TradePart
@@ -5525,6 +6073,60 @@ export interface components {
             result: string;
             /** Source */
             source: string;
+        };
+        /**
+         * Figures
+         * @description What a car does in a few figures; null where it never gets there.
+         */
+        neapfrost__services__cars__plots__Figures: {
+            /** Top Speed Ms */
+            top_speed_ms: number;
+            /** Top Speed By */
+            top_speed_by: string;
+            /** To 100 S */
+            to_100_s: number | null;
+            /** To 200 S */
+            to_200_s: number | null;
+            /** Roll S */
+            roll_s: number | null;
+            /** Quarter Mile S */
+            quarter_mile_s: number | null;
+            /** Kilometre S */
+            kilometre_s: number | null;
+            /** From 100 M */
+            from_100_m: number;
+            /** From 200 M */
+            from_200_m: number;
+            /** Lateral Slow G */
+            lateral_slow_g: number;
+            /** Lateral Fast G */
+            lateral_fast_g: number;
+            /** Downforce 200 N */
+            downforce_200_n: number;
+            /** Power Per Tonne Kw */
+            power_per_tonne_kw: number;
+        };
+        /**
+         * Figures
+         * @description A lap in the figures that a change is weighed by; `stretches_s` has one for each stretch.
+         */
+        neapfrost__services__trade__parts__Figures: {
+            /** Lap Time S */
+            lap_time_s: number;
+            /** Sectors S */
+            sectors_s: number[];
+            /** Top Speed Ms */
+            top_speed_ms: number;
+            /** Top Rpm */
+            top_rpm: number;
+            /** Fuel Litres */
+            fuel_litres: number;
+            /** Stretches S */
+            stretches_s: number[];
+            /** Board Speeds Ms */
+            board_speeds_ms: number[];
+            /** Corners */
+            corners: components["schemas"]["CornerPoint"][];
         };
     };
     responses: never;
@@ -9629,6 +10231,712 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OpenPlan"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    plan_axes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Axis"][];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    plan_steps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RankStep"][];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    begin_sweep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SweepRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TradeJob"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    begin_grid: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GridRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TradeJob"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    begin_ranking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RankRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TradeJob"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    take_found: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenPlan"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    look_at_study: {
+        parameters: {
+            query?: {
+                top_speed_at_least_ms?: number | null;
+                top_rpm_at_most?: number | null;
+                fuel_at_most_litres?: number | null;
+            };
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TradeJob"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    end_study: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TradeJob"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    study_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+                kind: "csv" | "svg";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                    "image/svg+xml": string;
                 };
             };
             /** @description This request is not allowed. */

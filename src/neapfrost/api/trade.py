@@ -1,0 +1,122 @@
+"""Routes about what to trade for what: axes, sweeps, maps of two figures, rankings."""
+
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Query, Request
+from pydantic import BaseModel, ConfigDict, Field
+from starlette.responses import Response
+
+from neapfrost.api.documents import written
+from neapfrost.api.files import a_file, download
+from neapfrost.api.plans import Kept
+from neapfrost.api.spoken import Spoken
+from neapfrost.formats.result import Revisions
+from neapfrost.services.plans.exchange import kept_plan
+from neapfrost.services.plans.taken import take_settings
+from neapfrost.services.plans.workbench import OpenPlan, spoken
+from neapfrost.services.trade.axes import Axis, Value, axes_of
+from neapfrost.services.trade.drawing import study_svg
+from neapfrost.services.trade.grid import GridRequest, Limits
+from neapfrost.services.trade.jobs import TradeJob, TradeJobs
+from neapfrost.services.trade.ranking import RankRequest, RankStep, rank_steps
+from neapfrost.services.trade.sweep import SweepRequest
+from neapfrost.services.trade.tables import table_csv
+
+router = APIRouter()
+
+Bound = Annotated[float | None, Query(ge=0, allow_inf_nan=False)]
+
+
+def studies(request: Request) -> TradeJobs:
+    """The studies of this application."""
+    jobs: TradeJobs = request.app.state.trade_jobs
+    return jobs
+
+
+@router.get("/api/plans/{plan_id}/axes")
+def plan_axes(store: Kept, plan_id: int) -> list[Axis]:
+    """Everything that can be varied in a plan."""
+    return axes_of(kept_plan(store, plan_id))
+
+
+@router.get("/api/plans/{plan_id}/steps")
+def plan_steps(store: Kept, plan_id: int) -> list[RankStep]:
+    """The figures of a plan that a ranking steps, with their usual steps."""
+    return rank_steps(kept_plan(store, plan_id))
+
+
+@router.post("/api/plans/{plan_id}/sweeps", response_model=TradeJob, status_code=202)
+def begin_sweep(
+    http: Request, store: Kept, plan_id: int, units: Spoken, request: SweepRequest
+) -> Response:
+    """Begin to drive the plan along one figure."""
+    plan = kept_plan(store, plan_id)
+    return written(studies(http).sweep(plan_id, plan, request, units), 202)
+
+
+@router.post("/api/plans/{plan_id}/grids", response_model=TradeJob, status_code=202)
+def begin_grid(
+    http: Request, store: Kept, plan_id: int, units: Spoken, request: GridRequest
+) -> Response:
+    """Begin to drive the plan over two figures."""
+    plan = kept_plan(store, plan_id)
+    return written(studies(http).grid(plan_id, plan, request, units), 202)
+
+
+@router.post("/api/plans/{plan_id}/rankings", response_model=TradeJob, status_code=202)
+def begin_ranking(
+    http: Request, store: Kept, plan_id: int, units: Spoken, request: RankRequest
+) -> Response:
+    """Begin to step every figure of the plan."""
+    plan = kept_plan(store, plan_id)
+    return written(studies(http).ranking(plan_id, plan, request, units), 202)
+
+
+class TakeRequest(BaseModel):
+    """Where a plan is to be put on some axes, and the revisions that was found on."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    base: Revisions
+    settings: Annotated[list[tuple[str, Value]], Field(min_length=1, max_length=4)]
+
+
+@router.post("/api/plans/{plan_id}/take", response_model=OpenPlan)
+def take_found(store: Kept, plan_id: int, units: Spoken, request: TakeRequest) -> Response:
+    """Take what a study found into the plan, as one step."""
+    settings = tuple(request.settings)
+    return written(spoken(take_settings(store, plan_id, request.base, settings, units), units))
+
+
+@router.get("/api/studies/{job_id}", response_model=TradeJob)
+def look_at_study(
+    http: Request,
+    job_id: str,
+    top_speed_at_least_ms: Bound = None,
+    top_rpm_at_most: Bound = None,
+    fuel_at_most_litres: Bound = None,
+) -> Response:
+    """How a study stands; a map with its best within some limits."""
+    limits = Limits(
+        top_speed_at_least_ms=top_speed_at_least_ms,
+        top_rpm_at_most=top_rpm_at_most,
+        fuel_at_most_litres=fuel_at_most_litres,
+    )
+    return written(studies(http).look(job_id, limits))
+
+
+@router.delete("/api/studies/{job_id}", response_model=TradeJob)
+def end_study(http: Request, job_id: str) -> Response:
+    """End a study; what it has come to stays."""
+    return written(studies(http).cancel(job_id))
+
+
+@router.get(
+    "/api/studies/{job_id}/study.{kind}",
+    response_class=Response,
+    responses=a_file("csv", "svg"),
+)
+def study_file(http: Request, job_id: str, kind: Literal["csv", "svg"]) -> Response:
+    """What a study has come to, as a table or as a picture; figures in SI."""
+    job = studies(http).look(job_id)
+    return download(table_csv(job) if kind == "csv" else study_svg(job), f"study.{kind}")

@@ -1,0 +1,108 @@
+"""What sweeps, maps and rankings are told in: points, stretches, boards."""
+
+from pydantic import BaseModel
+
+from neapfrost.services.trade.axes import Value
+from neapfrost.services.trade.laps import Basis, WeighedPlan
+
+
+class StretchName(BaseModel):
+    """A corner, or the straight after one, as the time is charged to it."""
+
+    label: str
+    corner: int
+    straight: bool
+    length_m: float
+
+
+class BoardPlace(BaseModel):
+    """A board or a reference that the speed is told at."""
+
+    label: str
+    at_m: float
+
+
+class CornerPoint(BaseModel):
+    """What is done at a corner; the brake start is null where nothing is braked for."""
+
+    min_speed_ms: float
+    gear: int
+    action: str
+    brake_start_to_corner_m: float | None
+
+
+class Figures(BaseModel):
+    """A lap in the figures that a change is weighed by; `stretches_s` has one for each stretch."""
+
+    lap_time_s: float
+    sectors_s: list[float]
+    top_speed_ms: float
+    top_rpm: float
+    fuel_litres: float
+    stretches_s: list[float]
+    board_speeds_ms: list[float]
+    corners: list[CornerPoint]
+
+
+class Band(BaseModel):
+    """From the 10th to the 90th percentile."""
+
+    low: float
+    high: float
+
+
+class Point(BaseModel):
+    """One place on an axis; without figures `trouble` says why no lap is possible there.
+
+    `change_s` is against the plan as it stands; bands come once its draws are driven.
+    """
+
+    value: Value
+    figures: Figures | None = None
+    trouble: str | None = None
+    change_s: float | None = None
+    lap_band: Band | None = None
+    change_band: Band | None = None
+    best_share: float | None = None
+
+
+def figures_of(weighed: WeighedPlan) -> Figures:
+    """A weighed lap as it is told."""
+    lap = weighed.lap
+    return Figures(
+        lap_time_s=lap.lap_time_s,
+        sectors_s=list(lap.sectors_s),
+        top_speed_ms=lap.top_speed_ms,
+        top_rpm=lap.top_rpm,
+        fuel_litres=weighed.fuel_litres,
+        stretches_s=lap.stretches_s.tolist(),
+        board_speeds_ms=lap.speeds_ms.tolist(),
+        corners=[CornerPoint(**vars(corner)) for corner in lap.corners],
+    )
+
+
+def stretch_names(base: Basis) -> list[StretchName]:
+    """The stretches of a lap by their corners' names."""
+    names = base.corners
+    found = []
+    for one in base.cut:
+        if not one.straight:
+            label = names[one.corner]
+        elif one.corner < 0:
+            label = f"start to {names[0]}" if names else "all of it"
+        else:
+            label = f"after {names[one.corner]}"
+        found.append(
+            StretchName(
+                label=label,
+                corner=one.corner,
+                straight=one.straight,
+                length_m=one.to_m - one.from_m,
+            )
+        )
+    return found
+
+
+def board_places(base: Basis) -> list[BoardPlace]:
+    """The boards that speeds are told at."""
+    return [BoardPlace(label=label, at_m=at_m) for label, at_m in base.boards]

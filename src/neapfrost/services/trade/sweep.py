@@ -1,0 +1,165 @@
+"""One figure swept: laps along it, their bands, the best place and the plateau around it."""
+
+from collections.abc import Iterator, Sequence
+from typing import Annotated
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field
+
+from neapfrost.core.arrays import Floats
+from neapfrost.core.trade.doubt import best_shares, spread
+from neapfrost.core.units import Units
+from neapfrost.formats.plan import PlanDocument
+from neapfrost.services.trade.axes import Axis, Settings, Value, axis_named, values_between
+from neapfrost.services.trade.laps import Basis, WeighedPlan
+from neapfrost.services.trade.parts import (
+    Band,
+    BoardPlace,
+    Figures,
+    Point,
+    StretchName,
+    board_places,
+    figures_of,
+    stretch_names,
+)
+from neapfrost.services.words.saying import Saying
+from neapfrost.services.words.trade import even_said, paid_said, quickest_said, value_said
+
+#: Laps closer to the best than this are as good as it.
+EVEN_S = 0.05
+VALUES_MOST = 61
+
+
+class SweepRequest(BaseModel):
+    """What to vary, from where to where, at how many values; without a range the axis's own."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    axis: str
+    low: float | None = None
+    high: float | None = None
+    count: Annotated[int, Field(ge=3, le=VALUES_MOST)] = 21
+
+
+class Sweep(BaseModel):
+    """Laps along one axis; `best` and `even` (from, to) are indices into the points driven so far.
+
+    `present` is the plan as it stands. `said` are the sentences that answer the question.
+    """
+
+    axis: Axis
+    present: Figures
+    stretches: list[StretchName]
+    boards: list[BoardPlace]
+    points: list[Point]
+    best: int | None = None
+    even: tuple[int, int] | None = None
+    said: list[str] = []
+
+
+def sweep_values(plan: PlanDocument, wanted: SweepRequest) -> tuple[Axis, list[Value]]:
+    """The axis of a sweep and its values in order. Raises InputRefused for what cannot be swept."""
+    axis = axis_named(plan, wanted.axis)
+    if axis.choices:
+        return axis, list(axis.choices)
+    low = axis.low if wanted.low is None else wanted.low
+    high = axis.high if wanted.high is None else wanted.high
+    return axis, list(values_between(axis, low, high, wanted.count))
+
+
+def settings_of(axis: Axis, values: Sequence[Value]) -> list[Settings]:
+    """What each value puts where."""
+    return [((axis.name, value),) for value in values]
+
+
+def coarse_first(count: int) -> Iterator[int]:
+    """Indices of so many places, the ends and the middles first, so that a curve shows early."""
+    seen: set[int] = set()
+    apart = 1
+    while apart < count:
+        apart *= 2
+    while apart >= 1:
+        for index in (*range(0, count, apart), count - 1):
+            if index not in seen and index < count:
+                seen.add(index)
+                yield index
+        apart //= 2
+
+
+def sweep_begun(axis: Axis, values: Sequence[Value], base: Basis, present: WeighedPlan) -> Sweep:
+    """A sweep with nothing driven yet but the plan's own lap."""
+    return Sweep(
+        axis=axis,
+        present=figures_of(present),
+        stretches=stretch_names(base),
+        boards=board_places(base),
+        points=[Point(value=value) for value in values],
+    )
+
+
+def with_laps(sweep: Sweep, driven: dict[int, WeighedPlan | str], units: Units) -> Sweep:
+    """A sweep with more of its points driven."""
+    points = list(sweep.points)
+    for index, lap in driven.items():
+        if isinstance(lap, str):
+            points[index] = points[index].model_copy(update={"trouble": lap})
+            continue
+        figures = figures_of(lap)
+        points[index] = points[index].model_copy(
+            update={
+                "figures": figures,
+                "change_s": figures.lap_time_s - sweep.present.lap_time_s,
+            }
+        )
+    return _concluded(sweep.model_copy(update={"points": points}), units)
+
+
+def with_draws(sweep: Sweep, times_s: Floats, present_s: Floats, units: Units) -> Sweep:
+    """A sweep with its bands; times of its v points (v, k) and of the plan as it stands (k,)."""
+    shares = best_shares(times_s)
+    points = []
+    for point, row, share in zip(sweep.points, times_s, shares, strict=True):
+        found = spread(row, present_s)
+        if point.figures is not None and point.change_s is not None and found is not None:
+            lap, change = point.figures.lap_time_s, point.change_s
+            point = point.model_copy(
+                update={
+                    "lap_band": Band(low=lap - found.lap_s, high=lap + found.lap_s),
+                    "change_band": Band(low=change - found.change_s, high=change + found.change_s),
+                    "best_share": float(share),
+                }
+            )
+        points.append(point)
+    return _concluded(sweep.model_copy(update={"points": points}), units)
+
+
+def _concluded(sweep: Sweep, units: Units) -> Sweep:
+    """The best so far, what is even with it, and the sentences."""
+    times = np.array([np.nan if p.figures is None else p.figures.lap_time_s for p in sweep.points])
+    if not np.isfinite(times).any():
+        return sweep
+    best = int(np.nanargmin(times))
+    first = last = best
+    if not sweep.axis.choices:
+        while first > 0 and times[first - 1] <= times[best] + EVEN_S:
+            first -= 1
+        while last + 1 < len(times) and times[last + 1] <= times[best] + EVEN_S:
+            last += 1
+    found = sweep.model_copy(update={"best": best, "even": (first, last)})
+    return found.model_copy(update={"said": _said(found, best, (first, last), units)})
+
+
+def _said(sweep: Sweep, best: int, even: tuple[int, int], units: Units) -> list[str]:
+    say, axis, point = Saying(units), sweep.axis, sweep.points[best]
+    assert point.figures is not None  # the best has been driven
+    assert point.change_s is not None
+    where = value_said(axis, point.value, say)
+    sentences = [quickest_said(axis.label, where, point.change_s, point.change_band)]
+    if even[1] > even[0]:
+        ends = [value_said(axis, sweep.points[index].value, say) for index in even]
+        sentences.append(even_said(ends[0], ends[1], EVEN_S))
+    if abs(point.change_s) >= 0.0005:
+        changes = np.array(point.figures.stretches_s) - np.array(sweep.present.stretches_s)
+        names = [(stretch.label, stretch.straight) for stretch in sweep.stretches]
+        sentences.append(paid_said(names, changes.tolist()))
+    return [sentence for sentence in sentences if sentence]

@@ -1,0 +1,122 @@
+"""Sweeps, maps and rankings as CSV: units in the headers, points as decimals."""
+
+from neapfrost.formats.escaping import sheet_text
+from neapfrost.services.trade.axes import Axis
+from neapfrost.services.trade.grid import Grid
+from neapfrost.services.trade.jobs import TradeJob
+from neapfrost.services.trade.ranking import Ranking
+from neapfrost.services.trade.sweep import Sweep
+
+
+def table_csv(job: TradeJob) -> str:
+    """What a study has come to so far, a row for each lap."""
+    if job.sweep is not None:
+        return sheet_text(_sweep_rows(job.sweep))
+    if job.grid is not None:
+        return sheet_text(_grid_rows(job.grid))
+    if job.ranking is not None:
+        return sheet_text(_ranking_rows(job.ranking))
+    return ""
+
+
+def _heading(axis: Axis) -> str:
+    return f"{axis.label} [{axis.unit}]" if axis.unit else axis.label
+
+
+def _sweep_rows(sweep: Sweep) -> list[list[object]]:
+    corners = [one.label for one in sweep.stretches if not one.straight]
+    head: list[object] = [
+        _heading(sweep.axis),
+        "Lap [s]",
+        "Change [s]",
+        "Change, low [s]",
+        "Change, high [s]",
+        "Top speed [m/s]",
+        "Engine there [rpm]",
+        "Fuel [l]",
+        *(f"Sector {n + 1} [s]" for n in range(len(sweep.present.sectors_s))),
+        *(f"{one.label} [s]" for one in sweep.stretches),
+        *(f"{board.label} [m/s]" for board in sweep.boards),
+    ]
+    for name in corners:
+        head += [f"{name}, minimum [m/s]", f"{name}, gear", f"{name}, brake to corner [m]"]
+    rows = [head]
+    for point in sweep.points:
+        figures = point.figures
+        if figures is None:
+            rows.append([point.value, point.trouble])
+            continue
+        band = point.change_band
+        row: list[object] = [
+            point.value,
+            figures.lap_time_s,
+            point.change_s,
+            None if band is None else band.low,
+            None if band is None else band.high,
+            figures.top_speed_ms,
+            figures.top_rpm,
+            figures.fuel_litres,
+            *figures.sectors_s,
+            *figures.stretches_s,
+            *figures.board_speeds_ms,
+        ]
+        for corner in figures.corners:
+            row += [corner.min_speed_ms, corner.gear, corner.brake_start_to_corner_m]
+        rows.append(row)
+    return rows
+
+
+def _grid_rows(grid: Grid) -> list[list[object]]:
+    rows: list[list[object]] = [
+        [
+            _heading(grid.x),
+            _heading(grid.y),
+            "Lap [s]",
+            "Top speed [m/s]",
+            "Engine there [rpm]",
+            "Fuel [l]",
+        ]
+    ]
+    for row, y in enumerate(grid.y_values):
+        for column, x in enumerate(grid.x_values):
+            rows.append(
+                [
+                    x,
+                    y,
+                    grid.lap_time_s[row][column],
+                    grid.top_speed_ms[row][column],
+                    grid.top_rpm[row][column],
+                    grid.fuel_litres[row][column],
+                ]
+            )
+    return rows
+
+
+def _ranking_rows(ranking: Ranking) -> list[list[object]]:
+    rows: list[list[object]] = [
+        [
+            "Change",
+            "Gain [s]",
+            "Gain, low [s]",
+            "Gain, high [s]",
+            "The other way [s]",
+            "Surely more than the next",
+            "Laps before and after to see it",
+            *(f"{one.label} [s]" for one in ranking.stretches),
+        ]
+    ]
+    for row in ranking.rows:
+        band = row.gain_band
+        rows.append(
+            [
+                row.said,
+                row.gain_s,
+                None if band is None else band.low,
+                None if band is None else band.high,
+                row.other_s,
+                None if row.sure is None else "yes" if row.sure else "no",
+                row.laps_to_see,
+                *row.stretches_s,
+            ]
+        )
+    return rows

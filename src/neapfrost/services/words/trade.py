@@ -1,0 +1,172 @@
+"""What a sweep, a map and a ranking come to, in sentences."""
+
+from collections.abc import Sequence
+from typing import Protocol
+
+from neapfrost.core.units import Kind, shown, unit_of
+from neapfrost.services.words.saying import Saying, seconds
+
+#: What a stretch gains or loses below this is not worth a word [s].
+WORTH_A_WORD_S = 0.005
+#: So many corners or straights are named on either side.
+NAMED_MOST = 4
+SHOWN: dict[str, Kind] = {"length": "length", "speed": "speed", "wind": "wind"}
+
+
+class Said(Protocol):
+    """An axis, as far as its values are said."""
+
+    @property
+    def label(self) -> str: ...
+    @property
+    def said_unit(self) -> str: ...
+    @property
+    def quantity(self) -> str: ...
+    @property
+    def decimals(self) -> int: ...
+
+
+class Range(Protocol):
+    """A band."""
+
+    @property
+    def low(self) -> float: ...
+    @property
+    def high(self) -> float: ...
+
+
+def value_said(axis: Said, value: float | str, say: Saying) -> str:
+    """A value with its unit: "4.05 to 1", "12 km/h", "Step 5"."""
+    if isinstance(value, str):
+        return value
+    unit = axis.said_unit
+    if axis.quantity == "temperature" and say.units != "metric":
+        value, unit = value * 1.8 + 32.0, " °F"
+    elif axis.quantity in SHOWN:
+        value = shown(value, SHOWN[axis.quantity], say.units)
+        unit = f" {unit_of(SHOWN[axis.quantity], say.units)}"
+    return f"{value:.{axis.decimals}f}{unit}"
+
+
+def quickest_said(label: str, where: str, change_s: float, band: Range | None) -> str:
+    """Where it is quickest and what that is worth against the plan as it stands."""
+    if abs(change_s) < 0.0005:
+        return f"{label}: nothing is quicker than what the plan has."
+    worth = f"{seconds(change_s)} {'quicker' if change_s < 0.0 else 'slower'} than the plan"
+    if band is not None:
+        low, high = sorted((abs(band.low), abs(band.high)))
+        if band.low * band.high < 0.0:
+            worth += ", within what the assumptions leave open"
+        else:
+            worth += f", {low:.3f} to {high:.3f} s in eight of ten cases"
+    return f"{label}: quickest at {where}, {worth}."
+
+
+def even_said(first: str, last: str, even_s: float) -> str:
+    """What is as good as the best."""
+    return f"From {first} to {last} it is even: within {even_s:.2f} s of the quickest."
+
+
+def paid_said(stretches: Sequence[tuple[str, bool]], changes_s: Sequence[float]) -> str:
+    """Who pays for whom: (name, whether a straight) and its change [s] for each stretch."""
+    gains = sorted(
+        (one for one in zip(changes_s, stretches, strict=True) if one[0] <= -WORTH_A_WORD_S),
+        key=lambda one: one[0],
+    )
+    losses = sorted(
+        (one for one in zip(changes_s, stretches, strict=True) if one[0] >= WORTH_A_WORD_S),
+        key=lambda one: -one[0],
+    )
+    if not gains and not losses:
+        return ""
+    if not losses:
+        return f"Time is gained at {_names(gains)}, and lost nowhere."
+    if not gains:
+        return f"Time is lost at {_names(losses)}, and gained nowhere."
+    gainers = _names(gains)
+    return (
+        f"{gainers[:1].upper()}{gainers[1:]} {_verb(gains, 'gain')} {_sum(gains)}; "
+        f"{_names(losses)} {_verb(losses, 'give')} back {_sum(losses)}."
+    )
+
+
+def _sum(stretches: Sequence[tuple[float, tuple[str, bool]]]) -> str:
+    return f"{abs(sum(change for change, _ in stretches)):.3f} s"
+
+
+def _verb(stretches: Sequence[object], verb: str) -> str:
+    return verb if len(stretches) > 1 else f"{verb}s"
+
+
+def _names(stretches: Sequence[tuple[float, tuple[str, bool]]]) -> str:
+    """Corners by name; straights by the corners they follow; beyond a few, how many more."""
+    corners = [name for _, (name, straight) in stretches if not straight]
+    straights = [name.removeprefix("after ") for _, (name, straight) in stretches if straight]
+    parts = []
+    if corners:
+        parts.append(_listed(corners))
+    if straights:
+        word = "the straight after" if len(straights) == 1 else "the straights after"
+        parts.append(f"{word} {_listed(straights)}")
+    return " and ".join(parts)
+
+
+def _listed(names: Sequence[str]) -> str:
+    if len(names) > NAMED_MOST:
+        return f"{', '.join(names[:NAMED_MOST])} and {len(names) - NAMED_MOST} more"
+    if len(names) == 1:
+        return names[0]
+    return f"{', '.join(names[:-1])} and {names[-1]}"
+
+
+def best_of_two_said(labels: tuple[str, str], where: tuple[str, str], change_s: float) -> str:
+    """The best of two figures at once."""
+    joined = f"{labels[0]} {where[0]} with {_lower(labels[1])} {where[1]}"
+    if abs(change_s) < 0.0005:
+        return f"{joined} is quickest, and as quick as the plan."
+    word = "quicker" if change_s < 0.0 else "slower"
+    return f"{joined} is quickest: {seconds(change_s)} {word} than the plan."
+
+
+def bound_said(where: tuple[str, str], cost_s: float) -> str:
+    """What the limits cost."""
+    return (
+        f"Without the limits it would be {where[0]} with {where[1]}: they cost {seconds(cost_s)}."
+    )
+
+
+def _lower(label: str) -> str:
+    return label[:1].lower() + label[1:]
+
+
+def step_said(axis: Said, value: float | str, step: float | None, say: Saying) -> str:
+    """A single change: "Final drive 0.05 lower", "Wing step: Step 5"."""
+    if step is None or isinstance(value, str):
+        return f"{axis.label}: {value}"
+    size = abs(step)
+    unit = axis.said_unit
+    if axis.quantity == "temperature" and say.units != "metric":
+        size, unit = size * 1.8, " °F"
+    elif axis.quantity in SHOWN:
+        size = shown(size, SHOWN[axis.quantity], say.units)
+        unit = f" {unit_of(SHOWN[axis.quantity], say.units)}"
+    decimals = axis.decimals if round(size, axis.decimals) > 0.0 else axis.decimals + 2
+    word = "more" if step > 0.0 else "less"
+    return f"{axis.label} {size:.{decimals}f}{unit} {word}"
+
+
+def next_change_said(
+    what: str, gain_s: float, band: Range | None, laps: int | None, scatter_s: float
+) -> str:
+    """What to try next, alone, and how many laps it takes to see it."""
+    if gain_s < 0.0005 or laps is None:
+        return (
+            "Nothing that can be set gains time: the plan has the best of it, one step at a time."
+        )
+    worth = f"{seconds(gain_s)}"
+    if band is not None and band.low > 0.0:
+        worth += f" ({band.low:.3f} to {band.high:.3f})"
+    return (
+        f"Next, alone: {what}. It should bring {worth}; among laps that scatter by "
+        f"{scatter_s:.2f} s it takes {laps} before and {laps} after to see it."
+    )
