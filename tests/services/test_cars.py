@@ -14,13 +14,14 @@ from neapfrost.formats.plan import CornerOrderDocument, PlanDocument
 from neapfrost.formats.plan_file import plan_from_object
 from neapfrost.formats.plan_records import vehicle_record
 from neapfrost.formats.plan_setup import in_effect, tyre_state_of
+from neapfrost.formats.svg import ticks
 from neapfrost.formats.torque_csv import read_torque_csv, write_torque_csv
 from neapfrost.services.cars.areas import AreaQuestion, area_m2
 from neapfrost.services.cars.brakes import plan_brake_study
 from neapfrost.services.cars.build import QuickCar, Stated, built_car
 from neapfrost.services.cars.compare import CarSide, comparison_csv, comparison_markdown
 from neapfrost.services.cars.edits import CarEdit
-from neapfrost.services.cars.plot_svg import plot_svg, ticks
+from neapfrost.services.cars.plot_svg import plot_svg
 from neapfrost.services.cars.plots import car_report, plot_csv
 from neapfrost.services.laps.figures import Change, assumptions
 from neapfrost.services.laps.predict import predict_lap, recall

@@ -29,11 +29,14 @@
   import { placeShown, Travel } from './lib/state/travel.svelte'
   import { View } from './lib/state/view.svelte'
   import { Workbench } from './lib/state/workbench.svelte'
+  import { Studies } from './lib/trade/studies.svelte'
+  import TradePage from './lib/trade/TradePage.svelte'
   import PlanStrip from './lib/strip/PlanStrip.svelte'
 
   const bench = new Workbench()
   const view = new View()
   const bands = new Bands(bench, view)
+  const studies = new Studies(bench)
   const travel = new Travel(bench, view)
   // What is said of the lap is said in the units that the page shows.
   $effect(() => {
@@ -127,6 +130,8 @@
       <LinePage {bench} {view} />
     {:else if shownPage === 'car'}
       <CarPage {bench} {view} />
+    {:else if shownPage === 'trade' && bench.open}
+      <TradePage {bench} {view} {studies} />
     {:else if shownPage === 'brief' && bench.result}
       <BriefPage {bench} {view} result={bench.result} />
     {:else if bench.result}

@@ -13,10 +13,11 @@ from neapfrost.formats.brief_svg import MapMark, SheetCell, brief_svg
 from neapfrost.formats.escaping import markdown_text, sheet_text
 from neapfrost.formats.plan import CornerNoteDocument, PlanDocument
 from neapfrost.formats.result import CornerResultPart, ResultDocument, Revisions
-from neapfrost.services.corners.bands import Band, CornerBand, PlanBands, plan_bands
+from neapfrost.services.corners.bands import CornerBand, PlanBands, plan_bands
 from neapfrost.services.corners.first_laps import FirstLaps, first_laps
 from neapfrost.services.laps.orders import ASKED
 from neapfrost.services.laps.predict import TRACE_POINTS, recall
+from neapfrost.services.laps.uncertainty import Band
 from neapfrost.services.plans.parts import present_revisions
 from neapfrost.services.plans.workbench import plan_at
 from neapfrost.services.roads.wishes import number_of

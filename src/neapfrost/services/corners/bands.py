@@ -15,17 +15,10 @@ from neapfrost.core.studies.bands import DOUBT_SHARE, Bands, Drawn, draw, drawn_
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.laps.planned import planned
 from neapfrost.services.laps.predict import TRACE_POINTS, Prediction, recall
-from neapfrost.services.laps.uncertainty import uncertainty_of
+from neapfrost.services.laps.uncertainty import Band, uncertainty_of
 
 #: The laps of a batch are driven on this grid; their spread is laid about the plan's own figures.
 BATCH_STEP_M = 2.0
-
-
-class Band(BaseModel):
-    """From the 10th to the 90th percentile."""
-
-    low: float
-    high: float
 
 
 class GearShare(BaseModel):

@@ -1,7 +1,16 @@
-"""What is uncertain in a plan, as the core takes it."""
+"""What is uncertain in a plan, as the core takes it, and the bands that come of it."""
+
+from pydantic import BaseModel
 
 from neapfrost.core.studies.bands import Uncertainty
 from neapfrost.formats.plan import PlanDocument
+
+
+class Band(BaseModel):
+    """From the 10th to the 90th percentile."""
+
+    low: float
+    high: float
 
 
 def uncertainty_of(plan: PlanDocument) -> Uncertainty:

@@ -16,7 +16,7 @@ from neapfrost.services.figures.register import PLAN_WIDE
 from neapfrost.services.figures.setups import SETUP_FIGURES
 from neapfrost.services.laps.figures import Change, apply_changes, assumptions
 
-#: Figures that no lap on a given line answers to.
+#: LapFigures that no lap on a given line answers to.
 NOT_VARIED = {"fuel_capacity_kg", "width_m", "driver_height_m"}
 #: A range that nobody has stated reaches so many steps to either side of the present value.
 STEPS_EITHER_SIDE = 8

@@ -86,14 +86,17 @@ def _ends(axis: Axis, values: Sequence[Value]) -> tuple[float, float]:
 
 def _sweep_svg(sweep: Sweep) -> str:
     driven = [
-        (place_on(sweep.axis, point.value), point.figures.lap_time_s, point.lap_band)
+        (place_on(sweep.axis, point.value), point.figures.lap_time_s, point.change_band)
         for point in sweep.points
         if point.figures is not None
     ]
     times = [lap for _, lap, _ in driven] or [0.0, 1.0]
-    bands = [(at, band) for at, _, band in driven if band is not None]
-    low = min([*times, *(band.low for _, band in bands)])
-    high = max([*times, *(band.high for _, band in bands)])
+    base = sweep.present.lap_time_s
+    bands = [
+        (at, (base + band.low, base + band.high)) for at, _, band in driven if band is not None
+    ]
+    low = min([*times, *(band[0] for _, band in bands)])
+    high = max([*times, *(band[1] for _, band in bands)])
     ends = _ends(sweep.axis, [point.value for point in sweep.points])
     title = f"Lap time over {sweep.axis.label.lower()}"
     root, place = _frame(title, sweep.said, ends, (low, high))
@@ -102,9 +105,9 @@ def _sweep_svg(sweep: Sweep) -> str:
         _, y = place(ends[0], value)
         add_path(root, f"M{number(LEFT)} {number(y)}H{number(WIDTH - RIGHT)}", stroke=RULE)
         add_text(root, LEFT - 8.0, y + 4.0, f"{value:g} s", text_anchor="end")
-    for side in ("low", "high"):
+    for side in (0, 1):
         if len(bands) > 1:
-            way = line_through(place(at, getattr(band, side)) for at, band in bands)
+            way = line_through(place(at, band[side]) for at, band in bands)
             add_path(root, way, stroke=SECOND, stroke_dasharray="2 3")
     if driven:
         add_path(root, line_through(place(at, lap) for at, lap, _ in driven), stroke_width=2.4)
@@ -128,7 +131,7 @@ def _grid_svg(grid: Grid) -> str:
     add_text(root, 0.0, 0.0, _named(grid.y), transform=turned, text_anchor="middle", fill=SECOND)
     for line in grid.isobars:
         for piece in line.pieces:
-            places = [place(*one) for one in piece]
+            places = [place(x, y) for x, y in zip(piece.x, piece.y, strict=True)]
             add_path(root, line_through(places), stroke_width=1.4)
             x, y = places[len(places) // 2]
             add_text(root, x, y - 4.0, f"{line.lap_time_s:.2f}", text_anchor="middle")

@@ -48,14 +48,18 @@ class Limits(BaseModel):
     fuel_at_most_litres: float | None = None
 
 
-class IsobarLine(BaseModel):
-    """A line of equal lap time: its pieces, each a list of places (x, y) along the axes.
+class IsobarPiece(BaseModel):
+    """Places along both axes; on an axis of choices the number of the choice, from 0."""
 
-    On an axis of choices a place is the number of the choice, from 0.
-    """
+    x: list[float]
+    y: list[float]
+
+
+class IsobarLine(BaseModel):
+    """A line of equal lap time, in one piece or several."""
 
     lap_time_s: float
-    pieces: list[list[tuple[float, float]]]
+    pieces: list[IsobarPiece]
 
 
 class Cell(BaseModel):
@@ -200,7 +204,10 @@ def concluded(grid: Grid, limits: Limits, units: Units) -> Grid:
             "isobars": [
                 IsobarLine(
                     lap_time_s=line.lap_time_s,
-                    pieces=[[(float(x), float(y)) for x, y in piece] for piece in line.pieces],
+                    pieces=[
+                        IsobarPiece(x=piece[:, 0].tolist(), y=piece[:, 1].tolist())
+                        for piece in line.pieces
+                    ],
                 )
                 for line in lines
             ],

@@ -2,6 +2,7 @@
 
 from pydantic import BaseModel
 
+from neapfrost.services.laps.uncertainty import Band
 from neapfrost.services.trade.axes import Value
 from neapfrost.services.trade.laps import Basis, WeighedPlan
 
@@ -31,7 +32,7 @@ class CornerPoint(BaseModel):
     brake_start_to_corner_m: float | None
 
 
-class Figures(BaseModel):
+class LapFigures(BaseModel):
     """A lap in the figures that a change is weighed by; `stretches_s` has one for each stretch."""
 
     lap_time_s: float
@@ -44,13 +45,6 @@ class Figures(BaseModel):
     corners: list[CornerPoint]
 
 
-class Band(BaseModel):
-    """From the 10th to the 90th percentile."""
-
-    low: float
-    high: float
-
-
 class Point(BaseModel):
     """One place on an axis; without figures `trouble` says why no lap is possible there.
 
@@ -58,7 +52,7 @@ class Point(BaseModel):
     """
 
     value: Value
-    figures: Figures | None = None
+    figures: LapFigures | None = None
     trouble: str | None = None
     change_s: float | None = None
     lap_band: Band | None = None
@@ -66,10 +60,10 @@ class Point(BaseModel):
     best_share: float | None = None
 
 
-def figures_of(weighed: WeighedPlan) -> Figures:
+def figures_of(weighed: WeighedPlan) -> LapFigures:
     """A weighed lap as it is told."""
     lap = weighed.lap
-    return Figures(
+    return LapFigures(
         lap_time_s=lap.lap_time_s,
         sectors_s=list(lap.sectors_s),
         top_speed_ms=lap.top_speed_ms,

@@ -12,9 +12,10 @@ from neapfrost.core.trade.doubt import laps_to_see, order_is_certain, spread
 from neapfrost.core.units import Units
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.figures.figure import Quantity
+from neapfrost.services.laps.uncertainty import Band
 from neapfrost.services.trade.axes import Axis, Settings, Value, axes_of
 from neapfrost.services.trade.laps import Basis, WeighedPlan
-from neapfrost.services.trade.parts import Band, StretchName, stretch_names
+from neapfrost.services.trade.parts import StretchName, stretch_names
 from neapfrost.services.words.saying import Saying
 from neapfrost.services.words.trade import next_change_said, paid_said, step_said
 

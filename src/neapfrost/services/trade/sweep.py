@@ -10,12 +10,12 @@ from neapfrost.core.arrays import Floats
 from neapfrost.core.trade.doubt import best_shares, spread
 from neapfrost.core.units import Units
 from neapfrost.formats.plan import PlanDocument
+from neapfrost.services.laps.uncertainty import Band
 from neapfrost.services.trade.axes import Axis, Settings, Value, axis_named, values_between
 from neapfrost.services.trade.laps import Basis, WeighedPlan
 from neapfrost.services.trade.parts import (
-    Band,
     BoardPlace,
-    Figures,
+    LapFigures,
     Point,
     StretchName,
     board_places,
@@ -41,19 +41,26 @@ class SweepRequest(BaseModel):
     count: Annotated[int, Field(ge=3, le=VALUES_MOST)] = 21
 
 
+class Plateau(BaseModel):
+    """From one point of a sweep to another, by their indices."""
+
+    first: int
+    last: int
+
+
 class Sweep(BaseModel):
-    """Laps along one axis; `best` and `even` (from, to) are indices into the points driven so far.
+    """Laps along one axis; `best` is an index into its points, `even` what is as good as it.
 
     `present` is the plan as it stands. `said` are the sentences that answer the question.
     """
 
     axis: Axis
-    present: Figures
+    present: LapFigures
     stretches: list[StretchName]
     boards: list[BoardPlace]
     points: list[Point]
     best: int | None = None
-    even: tuple[int, int] | None = None
+    even: Plateau | None = None
     said: list[str] = []
 
 
@@ -145,18 +152,22 @@ def _concluded(sweep: Sweep, units: Units) -> Sweep:
             first -= 1
         while last + 1 < len(times) and times[last + 1] <= times[best] + EVEN_S:
             last += 1
-    found = sweep.model_copy(update={"best": best, "even": (first, last)})
-    return found.model_copy(update={"said": _said(found, best, (first, last), units)})
+    found = sweep.model_copy(update={"best": best, "even": Plateau(first=first, last=last)})
+    return found.model_copy(
+        update={"said": _said(found, best, Plateau(first=first, last=last), units)}
+    )
 
 
-def _said(sweep: Sweep, best: int, even: tuple[int, int], units: Units) -> list[str]:
+def _said(sweep: Sweep, best: int, even: Plateau, units: Units) -> list[str]:
     say, axis, point = Saying(units), sweep.axis, sweep.points[best]
     assert point.figures is not None  # the best has been driven
     assert point.change_s is not None
     where = value_said(axis, point.value, say)
     sentences = [quickest_said(axis.label, where, point.change_s, point.change_band)]
-    if even[1] > even[0]:
-        ends = [value_said(axis, sweep.points[index].value, say) for index in even]
+    if even.last > even.first:
+        ends = [
+            value_said(axis, sweep.points[index].value, say) for index in (even.first, even.last)
+        ]
         sentences.append(even_said(ends[0], ends[1], EVEN_S))
     if abs(point.change_s) >= 0.0005:
         changes = np.array(point.figures.stretches_s) - np.array(sweep.present.stretches_s)

@@ -80,9 +80,11 @@ def paid_said(stretches: Sequence[tuple[str, bool]], changes_s: Sequence[float])
     if not gains and not losses:
         return ""
     if not losses:
-        return f"Time is gained at {_names(gains)}, and lost nowhere."
+        return (
+            f"Time is gained at {_names(gains)}; nothing gives back {WORTH_A_WORD_S:.3f} s or more."
+        )
     if not gains:
-        return f"Time is lost at {_names(losses)}, and gained nowhere."
+        return f"Time is lost at {_names(losses)}; nothing gains {WORTH_A_WORD_S:.3f} s or more."
     gainers = _names(gains)
     return (
         f"{gainers[:1].upper()}{gainers[1:]} {_verb(gains, 'gain')} {_sum(gains)}; "

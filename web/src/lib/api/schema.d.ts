@@ -2177,7 +2177,7 @@ export interface components {
          * @description All plots of a plan's car as it is set up, in the plan's air.
          */
         CarReport: {
-            figures: components["schemas"]["neapfrost__services__cars__plots__Figures"];
+            figures: components["schemas"]["Figures"];
             /** Gears */
             gears: components["schemas"]["GearRow"][];
             /** Rev Limit Rpm */
@@ -3344,6 +3344,38 @@ export interface components {
             unstated: components["schemas"]["UnstatedPart"] | null;
         };
         /**
+         * Figures
+         * @description What a car does in a few figures; null where it never gets there.
+         */
+        Figures: {
+            /** Top Speed Ms */
+            top_speed_ms: number;
+            /** Top Speed By */
+            top_speed_by: string;
+            /** To 100 S */
+            to_100_s: number | null;
+            /** To 200 S */
+            to_200_s: number | null;
+            /** Roll S */
+            roll_s: number | null;
+            /** Quarter Mile S */
+            quarter_mile_s: number | null;
+            /** Kilometre S */
+            kilometre_s: number | null;
+            /** From 100 M */
+            from_100_m: number;
+            /** From 200 M */
+            from_200_m: number;
+            /** Lateral Slow G */
+            lateral_slow_g: number;
+            /** Lateral Fast G */
+            lateral_fast_g: number;
+            /** Downforce 200 N */
+            downforce_200_n: number;
+            /** Power Per Tonne Kw */
+            power_per_tonne_kw: number;
+        };
+        /**
          * FirstCar
          * @description What somebody knows of a vehicle; `downforce_kg` is at 200 km/h.
          */
@@ -3968,18 +4000,23 @@ export interface components {
         };
         /**
          * IsobarLine
-         * @description A line of equal lap time: its pieces, each a list of places (x, y) along the axes.
-         *
-         *     On an axis of choices a place is the number of the choice, from 0.
+         * @description A line of equal lap time, in one piece or several.
          */
         IsobarLine: {
             /** Lap Time S */
             lap_time_s: number;
             /** Pieces */
-            pieces: [
-                number,
-                number
-            ][][];
+            pieces: components["schemas"]["IsobarPiece"][];
+        };
+        /**
+         * IsobarPiece
+         * @description Places along both axes; on an axis of choices the number of the choice, from 0.
+         */
+        IsobarPiece: {
+            /** X */
+            x: number[];
+            /** Y */
+            y: number[];
         };
         /**
          * KeepRequest
@@ -4017,6 +4054,28 @@ export interface components {
              * @enum {string}
              */
             units: "metric" | "feet" | "yards";
+        };
+        /**
+         * LapFigures
+         * @description A lap in the figures that a change is weighed by; `stretches_s` has one for each stretch.
+         */
+        LapFigures: {
+            /** Lap Time S */
+            lap_time_s: number;
+            /** Sectors S */
+            sectors_s: number[];
+            /** Top Speed Ms */
+            top_speed_ms: number;
+            /** Top Rpm */
+            top_rpm: number;
+            /** Fuel Litres */
+            fuel_litres: number;
+            /** Stretches S */
+            stretches_s: number[];
+            /** Board Speeds Ms */
+            board_speeds_ms: number[];
+            /** Corners */
+            corners: components["schemas"]["CornerPoint"][];
         };
         /**
          * LapWords
@@ -4532,6 +4591,16 @@ export interface components {
             gear_school?: ("fastest" | "lower" | "higher") | null;
         };
         /**
+         * Plateau
+         * @description From one point of a sweep to another, by their indices.
+         */
+        Plateau: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+        };
+        /**
          * PlotData
          * @description Curves over one quantity, with what to say of them.
          */
@@ -4571,7 +4640,7 @@ export interface components {
         Point: {
             /** Value */
             value: number | string;
-            figures?: components["schemas"]["neapfrost__services__trade__parts__Figures"] | null;
+            figures?: components["schemas"]["LapFigures"] | null;
             /** Trouble */
             trouble?: string | null;
             /** Change S */
@@ -5700,13 +5769,13 @@ export interface components {
         };
         /**
          * Sweep
-         * @description Laps along one axis; `best` and `even` (from, to) are indices into the points driven so far.
+         * @description Laps along one axis; `best` is an index into its points, `even` what is as good as it.
          *
          *     `present` is the plan as it stands. `said` are the sentences that answer the question.
          */
         Sweep: {
             axis: components["schemas"]["Axis"];
-            present: components["schemas"]["neapfrost__services__trade__parts__Figures"];
+            present: components["schemas"]["LapFigures"];
             /** Stretches */
             stretches: components["schemas"]["StretchName"][];
             /** Boards */
@@ -5715,11 +5784,7 @@ export interface components {
             points: components["schemas"]["Point"][];
             /** Best */
             best?: number | null;
-            /** Even */
-            even?: [
-                number,
-                number
-            ] | null;
+            even?: components["schemas"]["Plateau"] | null;
             /**
              * Said
              * @default []
@@ -6073,60 +6138,6 @@ export interface components {
             result: string;
             /** Source */
             source: string;
-        };
-        /**
-         * Figures
-         * @description What a car does in a few figures; null where it never gets there.
-         */
-        neapfrost__services__cars__plots__Figures: {
-            /** Top Speed Ms */
-            top_speed_ms: number;
-            /** Top Speed By */
-            top_speed_by: string;
-            /** To 100 S */
-            to_100_s: number | null;
-            /** To 200 S */
-            to_200_s: number | null;
-            /** Roll S */
-            roll_s: number | null;
-            /** Quarter Mile S */
-            quarter_mile_s: number | null;
-            /** Kilometre S */
-            kilometre_s: number | null;
-            /** From 100 M */
-            from_100_m: number;
-            /** From 200 M */
-            from_200_m: number;
-            /** Lateral Slow G */
-            lateral_slow_g: number;
-            /** Lateral Fast G */
-            lateral_fast_g: number;
-            /** Downforce 200 N */
-            downforce_200_n: number;
-            /** Power Per Tonne Kw */
-            power_per_tonne_kw: number;
-        };
-        /**
-         * Figures
-         * @description A lap in the figures that a change is weighed by; `stretches_s` has one for each stretch.
-         */
-        neapfrost__services__trade__parts__Figures: {
-            /** Lap Time S */
-            lap_time_s: number;
-            /** Sectors S */
-            sectors_s: number[];
-            /** Top Speed Ms */
-            top_speed_ms: number;
-            /** Top Rpm */
-            top_rpm: number;
-            /** Fuel Litres */
-            fuel_litres: number;
-            /** Stretches S */
-            stretches_s: number[];
-            /** Board Speeds Ms */
-            board_speeds_ms: number[];
-            /** Corners */
-            corners: components["schemas"]["CornerPoint"][];
         };
     };
     responses: never;

@@ -2,7 +2,8 @@
  * The places of the page: its views, their tabs, and the address of each.
  *
  * `#/plan/3/lap` is a view, `#/plan/3/lap/6` a corner in it, `#/plan/3/lap/6/calls` a part of that
- * corner's sheet, `#/plan/3/car/setups` a tab. A new view is one entry of STAGES.
+ * corner's sheet, `#/plan/3/car/setups` a tab, `#/plan/3/trade/two/grip/fuel_kg` what is varied in
+ * one. A new view is one entry of STAGES.
  */
 
 /** The views in the order of the work: what is known, what follows, what the driver takes along. */
@@ -12,7 +13,10 @@ export const STAGES = [
     { page: 'line', label: 'Line' },
     { page: 'car', label: 'Car' },
   ],
-  [{ page: 'lap', label: 'Lap' }],
+  [
+    { page: 'lap', label: 'Lap' },
+    { page: 'trade', label: 'Trade-offs' },
+  ],
   [{ page: 'brief', label: 'Brief' }],
 ] as const
 export type PageName = (typeof STAGES)[number][number]['page']
@@ -39,6 +43,13 @@ export const CAR_TABS = [
 ] as const
 export type CarTab = (typeof CAR_TABS)[number]['tab']
 
+export const TRADE_TABS = [
+  { tab: 'one', label: 'One figure' },
+  { tab: 'two', label: 'Two figures' },
+  { tab: 'worth', label: 'What is worth most' },
+] as const
+export type TradeTab = (typeof TRADE_TABS)[number]['tab']
+
 export const CORNER_PARTS = [
   { tab: 'do', label: 'What to do' },
   { tab: 'calls', label: 'Calls' },
@@ -56,6 +67,9 @@ export interface Place {
   page: PageName
   circuitTab?: CircuitTab
   carTab?: CarTab
+  tradeTab?: TradeTab
+  /** What is varied, by its names in the API. */
+  axes?: string[]
   corner?: number
   part?: CornerPart
 }
@@ -68,6 +82,9 @@ export function addressOf(place: Place): string {
   const steps: (string | number)[] = ['plan', place.plan, place.page]
   if (place.page === 'circuit' && place.circuitTab) steps.push(place.circuitTab)
   if (place.page === 'car' && place.carTab) steps.push(place.carTab)
+  if (place.page === 'trade' && place.tradeTab) {
+    steps.push(place.tradeTab, ...(place.axes ?? []))
+  }
   if (WITH_CORNER.includes(place.page) && place.corner !== undefined) {
     steps.push(place.corner + 1)
     if (place.page === 'lap' && place.part) steps.push(place.part)
@@ -90,7 +107,11 @@ export function placeOf(address: string): Partial<Place> {
   const steps = (rest[0] ?? '').split('/').filter((step) => step !== '')
   if (page === 'circuit') place.circuitTab = named(CIRCUIT_TABS, steps[0])
   else if (page === 'car') place.carTab = named(CAR_TABS, steps[0])
-  else if (WITH_CORNER.includes(page) && /^[1-9]\d*$/.test(steps[0] ?? '')) {
+  else if (page === 'trade') {
+    place.tradeTab = named(TRADE_TABS, steps[0])
+    const axes = steps.slice(1).filter((step) => /^[a-z0-9_]+$/.test(step))
+    if (axes.length > 0) place.axes = axes
+  } else if (WITH_CORNER.includes(page) && /^[1-9]\d*$/.test(steps[0] ?? '')) {
     place.corner = Number(steps[0]) - 1
     if (page === 'lap') place.part = named(CORNER_PARTS, steps[1])
   }

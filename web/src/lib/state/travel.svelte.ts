@@ -11,6 +11,8 @@ export function placeShown(bench: Workbench, view: View): Place | null {
     page: view.page,
     circuitTab: view.circuitTab,
     carTab: view.carTab,
+    tradeTab: view.tradeTab,
+    axes: view.axesShown,
     ...(view.corner !== null && {
       corner: view.corner,
       ...(view.cornerOpen && { part: view.cornerPart }),
@@ -65,6 +67,8 @@ export class Travel {
       if (wanted.page) view.turnTo(wanted.page)
       if (wanted.circuitTab) view.circuitTab = wanted.circuitTab
       if (wanted.carTab) view.carTab = wanted.carTab
+      if (wanted.tradeTab) view.tradeTab = wanted.tradeTab
+      if (wanted.axes) view.vary(wanted.axes)
       if (wanted.part) view.cornerPart = wanted.part
       const told = wanted.page === 'lap' || wanted.page === 'line'
       if (

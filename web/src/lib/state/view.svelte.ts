@@ -1,7 +1,14 @@
 import { speakIn, type Kind, type Result } from '../api/client'
 import { unitsFor, type System, type Units } from '../parts/units'
 import { recallText, remember } from './memory'
-import { PAGES, type CarTab, type CircuitTab, type CornerPart, type PageName } from './places'
+import {
+  PAGES,
+  type CarTab,
+  type CircuitTab,
+  type CornerPart,
+  type PageName,
+  type TradeTab,
+} from './places'
 
 export type SheetName =
   | Kind
@@ -36,6 +43,10 @@ export class View {
   page = $state<PageName>(PAGES.find((page) => page === recallText('page')) ?? 'lap')
   circuitTab = $state<CircuitTab>('sheet')
   carTab = $state<CarTab>('does')
+  tradeTab = $state<TradeTab>('one')
+  /** What is varied alone, and what two are varied together; '' until it is chosen. */
+  axis = $state('')
+  axisPair = $state<[string, string]>(['', ''])
   /** Whether the chosen corner's sheet stands in the place of the table, and at which part. */
   cornerOpen = $state(false)
   cornerPart = $state<CornerPart>('do')
@@ -65,6 +76,18 @@ export class View {
     this.system = system
     speakIn(system)
     remember('units', system)
+  }
+
+  /** The axes that the address names. */
+  get axesShown(): string[] {
+    if (this.tradeTab === 'worth') return []
+    return (this.tradeTab === 'one' ? [this.axis] : this.axisPair).filter((name) => name !== '')
+  }
+
+  /** Vary what an address names. */
+  vary(axes: string[]): void {
+    if (this.tradeTab === 'one') this.axis = axes[0] ?? ''
+    else if (this.tradeTab === 'two') this.axisPair = [axes[0] ?? '', axes[1] ?? '']
   }
 
   turnTo(page: PageName): void {

@@ -250,6 +250,16 @@ export class Workbench {
     )
   }
 
+  /** Put the plan where a study found it best, as one step; the sentence of a refusal, or nothing. */
+  takeSettings(settings: [string, number | string][]): Promise<string | null> {
+    return this.#written((open) =>
+      client.POST('/api/plans/{plan_id}/take', {
+        params: { path: { plan_id: open.id } },
+        body: { base: open.revisions, settings },
+      }),
+    )
+  }
+
   /** Edit the car, its setup or its tyres as one step; the sentence of a refusal, or nothing. */
   editCar(edit: CarEdit): Promise<string | null> {
     return this.#written((open) =>

@@ -1,0 +1,245 @@
+<script lang="ts">
+  import { untrack } from 'svelte'
+  import { lapTime, plain, timeDifference } from '../parts/format'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import AxisField from './AxisField.svelte'
+  import { readingsOf } from './readings'
+  import StretchBars from './StretchBars.svelte'
+  import StudyBar from './StudyBar.svelte'
+  import type { Range, Studies } from './studies.svelte'
+  import SweepPlot from './SweepPlot.svelte'
+
+  /** One figure along its range: the curve, what the answer is, and who pays for whom there. */
+  let { bench, view, studies }: { bench: Workbench; view: View; studies: Studies } = $props()
+
+  const FIRST = ['wing_downforce', 'final_drive', 'fuel_kg']
+  const VALUES_MOST = 61
+  let width = $state(860)
+  let range = $state.raw<Range>({ axis: '', low: null, high: null, count: 21 })
+  let shown = $state('lap')
+  let looked = $state<number | null>(null)
+
+  const job = $derived(studies.jobs.one)
+  const sweep = $derived(job?.sweep ?? null)
+  const axis = $derived(studies.axis(view.axis))
+  const readings = $derived(sweep ? readingsOf(sweep, view.units) : [])
+  const reading = $derived(readings.find((one) => one.key === shown) ?? readings[0])
+  const groups = $derived([...new Set(readings.map((one) => one.group))])
+  const at = $derived(looked ?? sweep?.best ?? 0)
+  const point = $derived(sweep?.points[at])
+  const changes = $derived(
+    sweep && point?.figures
+      ? point.figures.stretches_s.map((time, n) => time - (sweep.present.stretches_s[n] ?? 0))
+      : [],
+  )
+
+  // Whatever the address or the list names is driven at once; so is what the plan changes to.
+  $effect(() => {
+    const known = studies.axes
+    const name = view.axis
+    untrack(() => {
+      if (name && studies.axis(name)) {
+        if (range.axis !== name) range = { axis: name, low: null, high: null, count: 21 }
+        if (sweep?.axis.name !== name) drive()
+        return
+      }
+      view.axis =
+        FIRST.find((one) => known.some((axis) => axis.name === one)) ?? known[0]?.name ?? ''
+    })
+  })
+
+  function drive(): void {
+    looked = null
+    void studies.sweep(range)
+  }
+  function change(to: Range): void {
+    range = to
+    drive()
+  }
+  const said = (value: number | string | undefined): string => {
+    if (typeof value !== 'number') return value ?? ''
+    if (!sweep) return ''
+    const { quantity, decimals, unit } = sweep.axis
+    return `${plain(view.units.show(value, quantity), decimals)} ${view.units.unitOf(quantity) || unit}`
+  }
+</script>
+
+<div class="head">
+  <AxisField
+    label="Vary"
+    axes={studies.axes}
+    {axis}
+    {range}
+    most={VALUES_MOST}
+    {view}
+    choose={(name) => (view.axis = name)}
+    {change}
+  />
+  <StudyBar
+    {job}
+    stale={studies.stale('one')}
+    again={drive}
+    stop={() => void studies.stop('one')}
+  />
+</div>
+{#if axis?.says}<p class="unit">{axis.says}.</p>{/if}
+{#if sweep && reading}
+  <div class="answer" aria-live="polite" data-testid="sweep-said">
+    {#each sweep.said as sentence (sentence)}<p>{sentence}</p>{/each}
+  </div>
+  <div class="columns">
+    <div class="wide" bind:clientWidth={width}>
+      <label class="shown"
+        ><span class="sr-only">Drawn</span>
+        <select bind:value={shown} aria-label="Drawn over it">
+          {#each groups as group (group)}
+            <optgroup label={group}>
+              {#each readings.filter((one) => one.group === group) as one (one.key)}
+                <option value={one.key}>{one.label}</option>
+              {/each}
+            </optgroup>
+          {/each}
+        </select></label
+      >
+      <SweepPlot
+        {sweep}
+        {reading}
+        {view}
+        {width}
+        height={Math.min(400, Math.max(260, width * 0.46))}
+        {at}
+        choose={(index) => (looked = index)}
+      />
+      <label class="slider"
+        ><span class="unit">Look at</span>
+        <input
+          type="range"
+          min="0"
+          max={sweep.points.length - 1}
+          value={at}
+          aria-label="Look at a value"
+          aria-valuetext="{said(point?.value)}, {point?.figures
+            ? lapTime(point.figures.lap_time_s)
+            : 'not driven'}"
+          oninput={(event) => (looked = Number(event.currentTarget.value))}
+        /></label
+      >
+    </div>
+    {#if point}
+      <div class="beside" data-testid="sweep-point">
+        <p class="where">
+          <span class="figure">{said(point.value)}</span>
+          {#if point.value !== sweep.axis.present && point.value !== sweep.axis.chosen}
+            <button
+              class="link"
+              disabled={studies.stale('one')}
+              onclick={() => void studies.take([[sweep.axis.name, point.value]])}
+              >take it into the plan</button
+            >
+          {:else}<span class="unit">as the plan has it</span>{/if}
+        </p>
+        {#if point.figures}
+          <p class="lap">
+            <span class="figure">{lapTime(point.figures.lap_time_s)}</span>
+            <span class="figure small">{timeDifference(point.change_s ?? 0)} s</span>
+            {#if point.change_band && point.change_band.high - point.change_band.low >= 0.001}<span
+                class="unit"
+                >{timeDifference(point.change_band.low)} to {timeDifference(point.change_band.high)} s
+                in eight of ten cases</span
+              >{/if}
+          </p>
+          <p class="unit">
+            Top speed {plain(view.units.speed(point.figures.top_speed_ms), 1)}
+            {view.units.speedUnit} at {plain(point.figures.top_rpm, 0)} rpm; fuel {plain(
+              point.figures.fuel_litres,
+              2,
+            )} l a lap
+          </p>
+          <StretchBars stretches={sweep.stretches} {changes} result={bench.result} />
+        {:else}<p>{point.trouble ?? 'Not driven yet.'}</p>{/if}
+      </div>
+    {/if}
+  </div>
+  <p class="unit small-print">
+    The line stays as it is. The band is that of the difference to the plan, from laps with
+    everything that is uncertain drawn, the same draws at every value{point?.lap_band &&
+    point.figures
+      ? `; the lap as a whole is uncertain by ${(point.lap_band.high - point.figures.lap_time_s).toFixed(2)} s either way`
+      : ''}.
+  </p>
+{/if}
+
+<style>
+  .head {
+    display: flex;
+    flex-wrap: wrap;
+    justify-content: space-between;
+    gap: 2px 24px;
+    padding-top: 6px;
+  }
+  .answer {
+    font-size: 17px;
+    font-family: var(--figures);
+    line-height: 1.3;
+    padding: 4px 0;
+    max-width: 1050px;
+    overflow-wrap: anywhere;
+  }
+  .columns {
+    display: flex;
+    gap: 28px;
+  }
+  .wide {
+    flex: 1;
+    min-width: 0;
+  }
+  .beside {
+    width: 340px;
+    flex: none;
+  }
+  .shown select {
+    font-size: 15px;
+    font-weight: 600;
+    background: var(--paper);
+  }
+  .slider {
+    display: flex;
+    gap: 10px;
+    align-items: center;
+    padding: 0 22px 0 0;
+  }
+  .slider input {
+    flex: 1;
+    accent-color: var(--ink);
+  }
+  .where .figure {
+    font-size: 22px;
+    padding-right: 10px;
+  }
+  .lap .figure {
+    font-size: 27px;
+    padding-right: 8px;
+  }
+  .lap .small {
+    font-size: 19px;
+  }
+  .small-print {
+    padding-top: 2px;
+  }
+  @media (max-width: 900px) {
+    .columns {
+      flex-direction: column;
+    }
+    .beside {
+      width: 100%;
+    }
+  }
+  @media print {
+    .slider,
+    .link,
+    .shown {
+      display: none;
+    }
+  }
+</style>

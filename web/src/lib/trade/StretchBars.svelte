@@ -1,0 +1,75 @@
+<script lang="ts">
+  import type { Result, Sweep } from '../api/client'
+  import { timeDifference } from '../parts/format'
+
+  /** Who pays for whom: each corner's and each straight's change of time, as bars of one ink. */
+  let {
+    stretches,
+    changes,
+    result,
+  }: { stretches: Sweep['stretches']; changes: number[]; result: Result | null } = $props()
+
+  const LEAST_S = 0.0005
+  const most = $derived(Math.max(0.005, ...changes.map(Math.abs)))
+  const rows = $derived(
+    stretches
+      .map((stretch, index) => ({ stretch, index, change: changes[index] ?? 0 }))
+      .filter(({ change }) => Math.abs(change) >= LEAST_S),
+  )
+  const number = (corner: number): string => (result?.corners[corner] ? `${corner + 1}` : '')
+</script>
+
+{#if rows.length === 0}
+  <p class="unit">No corner and no straight changes.</p>
+{:else}
+  <table class="ruled" data-testid="stretch-bars">
+    <caption class="sr-only">Change of time at each corner and straight</caption>
+    <tbody>
+      {#each rows as { stretch, index, change } (index)}
+        <tr>
+          <th scope="row" class:straight={stretch.straight}
+            >{#if !stretch.straight}<span class="figure">{number(stretch.corner)}</span
+              >{/if}&nbsp;<span class="place">{stretch.label}</span></th
+          >
+          <td
+            ><svg width="110" height="12" aria-hidden="true"
+              ><path d="M55 0V12" stroke="var(--rule)" /><path
+                d="M55 6h{(54 * change) / most}"
+                stroke={stretch.straight ? 'var(--ink-2)' : 'var(--ink)'}
+                stroke-width={stretch.straight ? 3 : 6}
+              /></svg
+            ></td
+          >
+          <td class="number figure">{timeDifference(change)}</td>
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+  <p class="unit">
+    Left of the middle time is gained; thick bars are corners, thin ones straights.
+  </p>
+{/if}
+
+<style>
+  th {
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    max-width: 150px;
+    font-size: 15px;
+  }
+  th,
+  td {
+    padding: 0 8px 0 0;
+    line-height: 1.25;
+  }
+  td.figure {
+    font-size: 15px;
+  }
+  .straight {
+    padding-left: 14px;
+  }
+  .number {
+    text-align: right;
+  }
+</style>

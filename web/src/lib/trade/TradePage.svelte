@@ -1,0 +1,56 @@
+<script lang="ts">
+  import { untrack } from 'svelte'
+  import Tabs from '../parts/Tabs.svelte'
+  import { TRADE_TABS } from '../state/places'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import OneFigure from './OneFigure.svelte'
+  import TwoFigures from './TwoFigures.svelte'
+  import Worth from './Worth.svelte'
+  import type { Studies } from './studies.svelte'
+
+  /** What to trade for what: a figure swept, two at once, and what a step of each is worth. */
+  let { bench, view, studies }: { bench: Workbench; view: View; studies: Studies } = $props()
+
+  $effect(() => {
+    void studies.mark
+    untrack(() => void studies.load())
+  })
+</script>
+
+<Tabs
+  id="trade"
+  label="Kinds of trade-off"
+  tabs={TRADE_TABS}
+  chosen={view.tradeTab}
+  choose={(tab) => (view.tradeTab = tab)}
+/>
+<!-- What scrolls must take the keys. -->
+<div
+  class="panel"
+  id="trade-panel"
+  role="tabpanel"
+  aria-labelledby="trade-tab-{view.tradeTab}"
+  tabindex="0"
+>
+  {#if studies.trouble}<p role="alert" class="trouble">{studies.trouble}</p>{/if}
+  {#if studies.axes.length === 0}
+    <p class="unit wait">What can be varied is being looked up…</p>
+  {:else if view.tradeTab === 'one'}
+    <OneFigure {bench} {view} {studies} />
+  {:else if view.tradeTab === 'two'}
+    <TwoFigures {bench} {view} {studies} />
+  {:else}
+    <Worth {bench} {view} {studies} />
+  {/if}
+</div>
+
+<style>
+  .wait {
+    padding: 40px 0;
+  }
+  .trouble {
+    padding-top: 6px;
+    font-size: 15px;
+  }
+</style>

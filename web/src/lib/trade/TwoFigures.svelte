@@ -1,0 +1,319 @@
+<script lang="ts">
+  import { untrack } from 'svelte'
+  import { lapTime, plain, timeDifference, typedNumber } from '../parts/format'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import type { Axis } from '../api/client'
+  import AxisField from './AxisField.svelte'
+  import IsobarPlot from './IsobarPlot.svelte'
+  import StudyBar from './StudyBar.svelte'
+  import type { Limits, Range, Studies } from './studies.svelte'
+
+  /** Two figures at once: where the lap is quickest, how wide the plateau is, what limits cost. */
+  let { bench, view, studies }: { bench: Workbench; view: View; studies: Studies } = $props()
+
+  const FIRST_X = ['wing_downforce', 'wing', 'fuel_kg']
+  const FIRST_Y = ['final_drive', 'gear_set', 'grip']
+  const VALUES_MOST = 25
+  let width = $state(820)
+  let x = $state.raw<Range>({ axis: '', low: null, high: null, count: 11 })
+  let y = $state.raw<Range>({ axis: '', low: null, high: null, count: 11 })
+  let looked = $state.raw<{ column: number; row: number } | null>(null)
+
+  const job = $derived(studies.jobs.two)
+  const grid = $derived(job?.grid ?? null)
+  const axes = $derived(view.axisPair.map((name) => studies.axis(name)))
+  const at = $derived(looked ?? grid?.best ?? { column: 0, row: 0 })
+  const lap = $derived(grid?.lap_time_s[at.row]?.[at.column] ?? null)
+  const xValue = $derived(grid?.x_values[at.column])
+  const yValue = $derived(grid?.y_values[at.row])
+
+  $effect(() => {
+    const known = studies.axes
+    const [first, second] = view.axisPair
+    untrack(() => {
+      if (studies.axis(first) && studies.axis(second)) {
+        if (x.axis !== first) x = { ...x, axis: first, low: null, high: null }
+        if (y.axis !== second) y = { ...y, axis: second, low: null, high: null }
+        return
+      }
+      const found = (wanted: string[], not = ''): string =>
+        wanted.find((name) => known.some((axis) => axis.name === name && name !== not)) ?? 'grip'
+      const one = studies.axis(first) ? first : found(FIRST_X)
+      view.axisPair = [one, studies.axis(second) ? second : found(FIRST_Y, one)]
+    })
+  })
+
+  function drive(): void {
+    looked = null
+    void studies.grid(x, y)
+  }
+  function bounded(name: keyof Limits, text: string, read: (value: number) => number): void {
+    const value = typedNumber(text)
+    looked = null
+    void studies.limit({ ...studies.limits, [name]: value === null ? null : read(value) })
+  }
+  const limits = $derived([
+    {
+      name: 'top_speed_at_least_ms' as const,
+      label: 'Top speed at least',
+      unit: view.units.speedUnit,
+      shown: (value: number) => plain(view.units.show(value, 'speed'), 1),
+      read: (value: number) => view.units.read(value, 'speed'),
+    },
+    {
+      name: 'top_rpm_at_most' as const,
+      label: 'Revs there at most',
+      unit: 'rpm',
+      shown: (value: number) => plain(value, 0),
+      read: (value: number) => value,
+    },
+    {
+      name: 'fuel_at_most_litres' as const,
+      label: 'Fuel a lap at most',
+      unit: 'l',
+      shown: (value: number) => plain(value, 3),
+      read: (value: number) => value,
+    },
+  ])
+  function said(axis: Axis, value: number | string | undefined): string {
+    if (typeof value !== 'number') return value ?? ''
+    const unit = view.units.unitOf(axis.quantity) || axis.unit
+    return `${plain(view.units.show(value, axis.quantity), axis.decimals)} ${unit}`
+  }
+  /** The cell that is looked at is stepped by keys; the keys do nothing else then. */
+  function step(event: KeyboardEvent): void {
+    if (!grid) return
+    const moves: Record<string, [number, number]> = {
+      ArrowLeft: [-1, 0],
+      ArrowRight: [1, 0],
+      ArrowUp: [0, 1],
+      ArrowDown: [0, -1],
+    }
+    const move = moves[event.key]
+    if (!move) return
+    event.preventDefault()
+    event.stopPropagation()
+    looked = {
+      column: Math.min(Math.max(at.column + move[0], 0), grid.x_values.length - 1),
+      row: Math.min(Math.max(at.row + move[1], 0), grid.y_values.length - 1),
+    }
+  }
+</script>
+
+<div class="head">
+  <div>
+    <AxisField
+      label="Across"
+      axes={studies.axes}
+      axis={axes[0]}
+      range={x}
+      most={VALUES_MOST}
+      {view}
+      choose={(name) => (view.axisPair = [name, view.axisPair[1]])}
+      change={(range) => (x = range)}
+    />
+    <AxisField
+      label="Upwards"
+      axes={studies.axes}
+      axis={axes[1]}
+      range={y}
+      most={VALUES_MOST}
+      {view}
+      choose={(name) => (view.axisPair = [view.axisPair[0], name])}
+      change={(range) => (y = range)}
+    />
+  </div>
+  <StudyBar
+    {job}
+    stale={studies.stale('two')}
+    again={drive}
+    stop={() => void studies.stop('two')}
+  />
+</div>
+{#if !grid}
+  <p class="unit wait">
+    Nothing is driven yet: choose two figures and drive them, {x.count} by {y.count} laps. The lines that
+    come join places of the same lap time.
+  </p>
+{:else}
+  <div class="answer" aria-live="polite" data-testid="grid-said">
+    {#each grid.said as sentence (sentence)}<p>{sentence}</p>{/each}
+  </div>
+  <div class="columns">
+    <div class="wide" bind:clientWidth={width}>
+      <!-- The plot is looked at by pointer here, and by arrow keys in the field beside it. -->
+      <IsobarPlot
+        {grid}
+        {view}
+        {width}
+        height={Math.min(490, Math.max(300, width * 0.6))}
+        {at}
+        choose={(column, row) => (looked = { column, row })}
+      />
+    </div>
+    <div class="beside">
+      <fieldset>
+        <legend class="figure">Keep to</legend>
+        {#each limits as limit (limit.name)}
+          <label
+            ><span>{limit.label}</span>
+            <span
+              ><input
+                inputmode="decimal"
+                placeholder="free"
+                value={studies.limits[limit.name] === null
+                  ? ''
+                  : limit.shown(studies.limits[limit.name] ?? 0)}
+                onchange={(event) => bounded(limit.name, event.currentTarget.value, limit.read)}
+              />
+              <span class="unit">{limit.unit}</span></span
+            ></label
+          >
+        {/each}
+      </fieldset>
+      <!-- Stepped by arrow keys, as its label says. -->
+      <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
+      <div
+        class="cell"
+        role="group"
+        tabindex="0"
+        aria-label="The place looked at; arrow keys step it"
+        onkeydown={step}
+        data-testid="grid-cell"
+      >
+        <p class="where"><span class="figure">{said(grid.x, xValue)}</span> {grid.x.label}</p>
+        <p class="where"><span class="figure">{said(grid.y, yValue)}</span> {grid.y.label}</p>
+        {#if lap !== null}
+          <p>
+            <span class="figure lap">{lapTime(lap)}</span>
+            <span class="figure">{timeDifference(lap - grid.present_s)} s</span>
+          </p>
+          <p class="unit">
+            Top speed {plain(view.units.speed(grid.top_speed_ms[at.row]?.[at.column] ?? 0), 1)}
+            {view.units.speedUnit} at {plain(grid.top_rpm[at.row]?.[at.column] ?? 0, 0)} rpm; fuel
+            {plain(grid.fuel_litres[at.row]?.[at.column] ?? 0, 2)} l a lap{grid.shut[at.row]?.[
+              at.column
+            ]
+              ? '; outside the limits'
+              : ''}
+          </p>
+          {#if xValue !== undefined && yValue !== undefined}
+            <button
+              class="link"
+              disabled={studies.stale('two')}
+              onclick={() =>
+                void studies.take([
+                  [grid.x.name, xValue],
+                  [grid.y.name, yValue],
+                ])}>take both into the plan</button
+            >
+          {/if}
+        {:else}<p class="unit">Not driven, or no lap is possible here.</p>{/if}
+      </div>
+      <ul class="unit key">
+        <li><b class="mark best" aria-hidden="true">+</b> quickest within the limits</li>
+        <li><span class="mark wash" aria-hidden="true"></span> within 0.05 s of it</li>
+        <li><span class="mark land" aria-hidden="true"></span> outside the limits</li>
+      </ul>
+      <p class="unit">Plan {bench.open?.name}: {lapTime(grid.present_s)}</p>
+    </div>
+  </div>
+{/if}
+
+<style>
+  .head {
+    display: flex;
+    flex-wrap: wrap;
+    justify-content: space-between;
+    gap: 2px 24px;
+    padding-top: 6px;
+  }
+  .wait {
+    padding: 30px 0;
+    font-size: 15px;
+    max-width: 560px;
+  }
+  .answer {
+    font-size: 17px;
+    font-family: var(--figures);
+    line-height: 1.3;
+    padding: 4px 0;
+    overflow-wrap: anywhere;
+  }
+  .columns {
+    display: flex;
+    gap: 28px;
+  }
+  .wide {
+    flex: 1;
+    min-width: 0;
+  }
+  .beside {
+    width: 300px;
+    flex: none;
+  }
+  legend {
+    font-size: 18px;
+  }
+  label {
+    display: flex;
+    justify-content: space-between;
+    gap: 8px;
+    border-top: 1px solid var(--hair);
+    padding: 2px 0;
+    font-size: 14px;
+  }
+  input {
+    width: 70px;
+    font-family: var(--figures);
+    font-size: 16px;
+    font-weight: 600;
+    background: transparent;
+    border-bottom: 1px dotted var(--ink-2);
+    text-align: right;
+  }
+  .cell {
+    border-top: 2px solid var(--ink);
+    margin: 10px 0;
+    padding-top: 4px;
+  }
+  .where .figure {
+    font-size: 19px;
+  }
+  .lap {
+    font-size: 27px;
+    padding-right: 8px;
+  }
+  .key li {
+    display: flex;
+    gap: 8px;
+    align-items: center;
+  }
+  .mark {
+    width: 16px;
+    height: 12px;
+    text-align: center;
+    line-height: 12px;
+  }
+  .best {
+    color: var(--cool);
+    font-size: 20px;
+  }
+  .wash {
+    background: var(--wash);
+    border: 1px solid var(--rule);
+  }
+  .land {
+    border: 1px solid var(--rule);
+    background: repeating-linear-gradient(45deg, var(--coast) 0 1.5px, transparent 1.5px 5px);
+  }
+  @media (max-width: 900px) {
+    .columns {
+      flex-direction: column;
+    }
+    .beside {
+      width: 100%;
+    }
+  }
+</style>

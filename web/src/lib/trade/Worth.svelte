@@ -1,0 +1,285 @@
+<script lang="ts">
+  import { untrack } from 'svelte'
+  import { plain, timeDifference, typedNumber } from '../parts/format'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import StretchBars from './StretchBars.svelte'
+  import StudyBar from './StudyBar.svelte'
+  import type { Studies } from './studies.svelte'
+
+  /** What is worth most: every figure stepped by its own step, ranked; who pays for whom. */
+  let { bench, view, studies }: { bench: Workbench; view: View; studies: Studies } = $props()
+
+  const USUAL_SCATTER_S = 0.2
+  let steps = $state.raw<Record<string, number>>({})
+  let scatter = $state(USUAL_SCATTER_S)
+  let opened = $state<string | null>(null)
+
+  const job = $derived(studies.jobs.worth)
+  const ranking = $derived(job?.ranking ?? null)
+  const most = $derived(Math.max(0.01, ...(ranking?.rows ?? []).map((row) => Math.abs(row.gain_s))))
+  const row = $derived(ranking?.rows.find((one) => one.axis === opened) ?? null)
+
+  $effect(() => {
+    void studies.axes
+    untrack(() => {
+      if (!job && studies.axes.length > 0) drive()
+    })
+  })
+
+  function drive(): void {
+    void studies.rank(steps, scatter)
+  }
+  function stepped(axis: string, field: HTMLInputElement): void {
+    const value = typedNumber(field.value)
+    const known = studies.axis(axis)
+    if (value === null || value <= 0 || !known) {
+      field.value = shownStep(axis)
+      return
+    }
+    const { quantity } = known
+    steps = { ...steps, [axis]: view.units.read(value, quantity) - view.units.read(0, quantity) }
+    drive()
+  }
+  function shownStep(axis: string): string {
+    const known = studies.axis(axis)
+    const step = steps[axis] ?? studies.steps.find((one) => one.axis === axis)?.step
+    if (!known || step === undefined) return ''
+    const { quantity, decimals } = known
+    return plain(view.units.show(step, quantity) - view.units.show(0, quantity), decimals + 1)
+  }
+  const unit = (axis: string): string => {
+    const known = studies.axis(axis)
+    return known ? view.units.unitOf(known.quantity) || known.unit : ''
+  }
+  function scattered(field: HTMLInputElement): void {
+    const value = typedNumber(field.value)
+    if (value === null || value <= 0 || value > 10) {
+      field.value = String(scatter)
+      return
+    }
+    scatter = value
+    drive()
+  }
+</script>
+
+<div class="head">
+  <label class="scatter"
+    >Laps scatter by <input
+      inputmode="decimal"
+      value={scatter}
+      onchange={(event) => scattered(event.currentTarget)}
+    /> <span class="unit">s, one standard deviation</span></label
+  >
+  <StudyBar
+    {job}
+    stale={studies.stale('worth')}
+    again={drive}
+    stop={() => void studies.stop('worth')}
+  />
+</div>
+{#if ranking}
+  <div class="answer" aria-live="polite" data-testid="ranking-said">
+    {#each ranking.said as sentence (sentence)}<p>{sentence}</p>{/each}
+  </div>
+  <div class="columns">
+    <div class="list">
+      <table class="ruled" data-testid="ranking">
+        <caption class="sr-only">What a step of each figure gains, the most first</caption>
+        <thead>
+          <tr>
+            <th scope="col">One step</th>
+            <th scope="col" class="roomy">Step</th>
+            <th scope="col" class="roomy"><span class="sr-only">Gain as a bar</span></th>
+            <th scope="col" class="number">Gain s</th>
+            <th scope="col" class="number roomy">Eight of ten cases</th>
+            <th scope="col" class="number roomy">Other way s</th>
+            <th scope="col" class="number">Laps to see it</th>
+          </tr>
+        </thead>
+        <tbody>
+          {#each ranking.rows as one (one.axis)}
+            <tr class:now={one.axis === opened} class:doubtful={one.sure === false}>
+              <th scope="row"
+                ><button
+                  aria-pressed={one.axis === opened}
+                  onclick={() => (opened = one.axis === opened ? null : one.axis)}
+                  >{one.said}</button
+                >{#if one.sure === false}<span class="sr-only">, order with the next in doubt</span
+                  >{/if}</th
+              >
+              <td class="roomy"
+                >{#if one.step !== null}<input
+                    inputmode="decimal"
+                    aria-label="Step of {one.label}"
+                    value={shownStep(one.axis)}
+                    onchange={(event) => stepped(one.axis, event.currentTarget)}
+                  />
+                  <span class="unit">{unit(one.axis)}</span>{/if}</td
+              >
+              <td class="roomy"
+                ><svg width="170" height="14" aria-hidden="true"
+                  ><path d="M85 0V14" stroke="var(--rule)" /><path
+                    d="M85 7h{(84 * one.gain_s) / most}"
+                    stroke={one.settable ? 'var(--ink)' : 'var(--coast)'}
+                    stroke-width="7"
+                  />{#if one.gain_band}<path
+                      d="M{85 + (84 * one.gain_band.low) / most} 7H{85 +
+                        (84 * one.gain_band.high) / most}"
+                      stroke="var(--cool)"
+                      stroke-width="1.6"
+                    />{/if}</svg
+                ></td
+              >
+              <td class="number figure">{timeDifference(one.gain_s)}</td>
+              <td class="number unit roomy"
+                >{one.gain_band
+                  ? `${timeDifference(one.gain_band.low)} to ${timeDifference(one.gain_band.high)}`
+                  : ''}</td
+              >
+              <td class="number roomy"
+                >{one.other_s === null ? '' : timeDifference(-one.other_s)}</td
+              >
+              <td class="number"
+                >{one.laps_to_see === null
+                  ? ''
+                  : one.laps_to_see > 200
+                    ? 'too many'
+                    : `2 × ${one.laps_to_see}`}</td
+              >
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+      <p class="unit">
+        Dark bars can be set before the next run, light ones are built, given or the driver’s. A
+        bracket joins a row to the next where their order is in doubt in more than one case of ten.
+      </p>
+    </div>
+    <div class="beside">
+      {#if row}
+        <h2 class="figure">{row.said}</h2>
+        {#if row.paid}<p class="paid">{row.paid}</p>{/if}
+        <StretchBars
+          stretches={ranking.stretches}
+          changes={row.stretches_s}
+          result={bench.result}
+        />
+        {#if row.settable}
+          <button
+            class="link"
+            disabled={studies.stale('worth')}
+            onclick={() => void studies.take([[row.axis, row.value]])}>take it into the plan</button
+          >
+        {/if}
+        <button
+          class="link"
+          onclick={() => {
+            view.axis = row.axis
+            view.tradeTab = 'one'
+          }}>vary it along its range</button
+        >
+      {:else}
+        <p class="unit">Choose a row to see which corners and straights pay for which.</p>
+      {/if}
+    </div>
+  </div>
+{/if}
+
+<style>
+  .head {
+    display: flex;
+    flex-wrap: wrap;
+    justify-content: space-between;
+    gap: 2px 24px;
+    padding-top: 6px;
+    font-size: 14px;
+  }
+  .answer {
+    font-size: 17px;
+    font-family: var(--figures);
+    line-height: 1.3;
+    padding: 4px 0;
+    overflow-wrap: anywhere;
+  }
+  .columns {
+    display: flex;
+    gap: 26px;
+  }
+  .list {
+    flex: 1;
+    min-width: 0;
+    overflow-x: auto;
+  }
+  .beside {
+    width: 320px;
+    flex: none;
+  }
+  h2 {
+    font-size: 18px;
+  }
+  .paid {
+    font-size: 15px;
+    line-height: 1.35;
+    padding-bottom: 6px;
+  }
+  th,
+  td {
+    padding: 0 10px 0 0;
+    white-space: nowrap;
+    line-height: 1.25;
+  }
+  tbody th button {
+    cursor: pointer;
+    text-align: left;
+  }
+  tbody th {
+    position: relative;
+    padding-left: 10px;
+  }
+  .doubtful th::before {
+    content: '';
+    position: absolute;
+    left: 0;
+    top: 50%;
+    height: 100%;
+    width: 5px;
+    border: 1.5px solid var(--ink-2);
+    border-right: 0;
+  }
+  input {
+    width: 46px;
+    font-family: var(--figures);
+    font-size: 15px;
+    font-weight: 600;
+    background: transparent;
+    border-bottom: 1px dotted var(--ink-2);
+    text-align: right;
+  }
+  td svg {
+    display: inline-block;
+  }
+  .number {
+    text-align: right;
+  }
+  .link {
+    display: block;
+    padding-top: 4px;
+  }
+  @media (max-width: 900px) {
+    .columns {
+      flex-direction: column;
+    }
+    .beside {
+      width: 100%;
+    }
+  }
+  @media (max-width: 700px) {
+    .roomy {
+      display: none;
+    }
+    tbody th {
+      white-space: normal;
+    }
+  }
+</style>

@@ -1,0 +1,161 @@
+import { answer, client, sentence, type Axis, type RankStep, type TradeJob } from '../api/client'
+import type { Workbench } from '../state/workbench.svelte'
+
+const LOOK_EVERY_MS = 250
+
+export type Kind = 'one' | 'two' | 'worth'
+export interface Range {
+  axis: string
+  low: number | null
+  high: number | null
+  count: number
+}
+export interface Limits {
+  top_speed_at_least_ms: number | null
+  top_rpm_at_most: number | null
+  fuel_at_most_litres: number | null
+}
+
+/** What is driven for the trade-offs of the open plan: one study of each kind, kept while it is open. */
+export class Studies {
+  axes = $state.raw<Axis[]>([])
+  steps = $state.raw<RankStep[]>([])
+  jobs = $state.raw<Partial<Record<Kind, TradeJob>>>({})
+  limits = $state.raw<Limits>({
+    top_speed_at_least_ms: null,
+    top_rpm_at_most: null,
+    fuel_at_most_litres: null,
+  })
+  trouble = $state('')
+  /** The state of the plan that each study was driven for. */
+  #drivenFor: Partial<Record<Kind, string>> = {}
+  #axesFor = ''
+
+  constructor(private readonly bench: Workbench) {}
+
+  /** The state of the plan, as far as a lap answers to it. */
+  get mark(): string {
+    const open = this.bench.open
+    return open ? [open.id, ...Object.values(open.revisions)].join('/') : ''
+  }
+
+  stale(kind: Kind): boolean {
+    return this.jobs[kind] !== undefined && this.#drivenFor[kind] !== this.mark
+  }
+
+  /** What can be varied, asked for again when the plan has changed. */
+  async load(): Promise<void> {
+    const open = this.bench.open
+    if (!open || this.#axesFor === this.mark) return
+    const mark = this.mark
+    const path = { params: { path: { plan_id: open.id } } }
+    const [axes, steps] = await Promise.all([
+      answer(client.GET('/api/plans/{plan_id}/axes', path)),
+      answer(client.GET('/api/plans/{plan_id}/steps', path)),
+    ])
+    if (mark !== this.mark) return
+    this.trouble = axes.data ? '' : sentence(axes.error)
+    if (!axes.data) return
+    // Studies of another plan are none of this one.
+    if (!this.#axesFor.startsWith(`${open.id}/`)) this.jobs = {}
+    this.#axesFor = mark
+    this.axes = axes.data
+    this.steps = steps.data ?? []
+  }
+
+  axis(name: string): Axis | undefined {
+    return this.axes.find((axis) => axis.name === name)
+  }
+
+  sweep(range: Range): Promise<void> {
+    return this.#drive('one', (id) =>
+      client.POST('/api/plans/{plan_id}/sweeps', {
+        params: { path: { plan_id: id } },
+        body: range,
+      }),
+    )
+  }
+
+  grid(x: Range, y: Range): Promise<void> {
+    return this.#drive('two', (id) =>
+      client.POST('/api/plans/{plan_id}/grids', {
+        params: { path: { plan_id: id } },
+        body: { x, y },
+      }),
+    )
+  }
+
+  rank(steps: Record<string, number>, scatter: number): Promise<void> {
+    return this.#drive('worth', (id) =>
+      client.POST('/api/plans/{plan_id}/rankings', {
+        params: { path: { plan_id: id } },
+        body: { steps, scatter_s: scatter },
+      }),
+    )
+  }
+
+  /** Look at the two figures again, within other limits. */
+  async limit(limits: Limits): Promise<void> {
+    this.limits = limits
+    const job = this.jobs.two
+    if (job) this.#show('two', await this.#look(job.id))
+  }
+
+  async stop(kind: Kind): Promise<void> {
+    const job = this.jobs[kind]
+    if (!job) return
+    const { data } = await answer(
+      client.DELETE('/api/studies/{job_id}', { params: { path: { job_id: job.id } } }),
+    )
+    if (data) this.#show(kind, data)
+  }
+
+  /** Have the plan as a study found it best. */
+  async take(settings: [string, number | string][]): Promise<void> {
+    const refused = await this.bench.takeSettings(settings)
+    if (refused) this.bench.say(refused)
+  }
+
+  async #drive(
+    kind: Kind,
+    begin: (id: number) => Promise<{ data?: TradeJob; error?: unknown }>,
+  ): Promise<void> {
+    await this.bench.settle()
+    const open = this.bench.open
+    if (!open) return
+    const running = this.jobs[kind]
+    if (running?.state === 'running') await this.stop(kind)
+    const mark = this.mark
+    const { data, error } = await answer(begin(open.id))
+    this.trouble = data ? '' : sentence(error)
+    if (!data) return
+    this.#drivenFor[kind] = mark
+    this.#show(kind, data)
+    while (this.jobs[kind]?.id === data.id && this.jobs[kind]?.state === 'running') {
+      await new Promise((wake) => setTimeout(wake, LOOK_EVERY_MS))
+      const look = await this.#look(data.id)
+      if (this.jobs[kind]?.id !== data.id) return
+      if (!look) {
+        this.jobs = { ...this.jobs, [kind]: undefined }
+        return
+      }
+      this.#show(kind, look)
+    }
+    for (const fault of this.jobs[kind]?.faults ?? []) this.trouble = fault
+  }
+
+  async #look(id: string): Promise<TradeJob | null> {
+    const query = Object.fromEntries(
+      Object.entries(this.limits).filter(([, value]) => value !== null),
+    )
+    const { data, error } = await answer(
+      client.GET('/api/studies/{job_id}', { params: { path: { job_id: id }, query } }),
+    )
+    if (!data) this.trouble = sentence(error)
+    return data ?? null
+  }
+
+  #show(kind: Kind, job: TradeJob | null): void {
+    if (job) this.jobs = { ...this.jobs, [kind]: job }
+  }
+}
