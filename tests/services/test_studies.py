@@ -1,0 +1,293 @@
+"""Sweeps, maps and rankings of a plan: held against plans solved alone and searches of all."""
+
+import time
+from itertools import pairwise
+
+import numpy as np
+import pytest
+
+from neapfrost.core.errors import InputRefused
+from neapfrost.demo.plans import composed
+from neapfrost.formats.plan import PlanDocument
+from neapfrost.services.laps.figures import Change, apply_changes
+from neapfrost.services.laps.predict import predict_lap
+from neapfrost.services.trade.alone import ranked_alone, swept
+from neapfrost.services.trade.axes import Axis, axes_of, axis_named, put, values_between
+from neapfrost.services.trade.drawing import study_svg
+from neapfrost.services.trade.grid import AxisRange, GridRequest, Limits
+from neapfrost.services.trade.jobs import TradeJob, TradeJobs
+from neapfrost.services.trade.ranking import RankRequest, rank_steps, steps_of
+from neapfrost.services.trade.sweep import EVEN_S, SweepRequest, coarse_first
+from neapfrost.services.trade.tables import table_csv
+
+
+@pytest.fixture(scope="module")
+def plan() -> PlanDocument:
+    """A short, quick one with wings, gear sets, compounds and a setup."""
+    return composed("dunlin-heath")
+
+
+@pytest.fixture(scope="module")
+def ranking(plan: PlanDocument) -> TradeJob:
+    return ranked_alone(plan, RankRequest(steps={"mass_kg": 10.0}))
+
+
+def finished(jobs: TradeJobs, job: TradeJob, limits: Limits | None = None) -> TradeJob:
+    while job.state == "running":
+        time.sleep(0.02)
+        job = jobs.look(job.id, limits)
+    return job
+
+
+def axes(plan: PlanDocument) -> dict[str, Axis]:
+    return {axis.name: axis for axis in axes_of(plan)}
+
+
+def test_what_can_be_varied_is_named_once_and_stands_where_the_plan_stands() -> None:
+    plan = composed("k4-samphire")
+    found = axes_of(plan)
+    assert len({axis.name for axis in found}) == len(found)
+    known = axes(plan)
+    assert known["wing"].chosen == "Step 8"
+    assert known["gear_set"].choices == ["Club", "Long"]
+    assert known["final_drive"].present == pytest.approx(3.95)
+    assert known["wing_downforce"].present == pytest.approx(2.62)
+    assert "max_lean_deg" not in known
+    for axis in found:
+        assert axis.choices or axis.low < axis.high, axis.name
+    assert axes(composed("sanderling-fen"))["max_lean_deg"].present == pytest.approx(60.0)
+
+
+@pytest.mark.parametrize("plan_id", ["k4-samphire", "sanderling-fen", "dunlin-hill"])
+def test_both_ends_of_every_axis_can_be_put(plan_id: str) -> None:
+    plan = composed(plan_id)
+    for axis in axes_of(plan):
+        ends: list[float | str] = [*axis.choices] or [axis.low, axis.high]
+        for value in ends:
+            put(plan, ((axis.name, value),))
+
+
+def test_a_sweep_is_of_plans_solved_alone(plan: PlanDocument) -> None:
+    job = swept(plan, SweepRequest(axis="final_drive", low=3.6, high=4.4, count=3))
+    assert job.state == "done"
+    sweep = job.sweep
+    assert sweep is not None
+    own = predict_lap(plan)
+    assert sweep.present.lap_time_s == own.lap_time_s
+    for point in sweep.points:
+        assert isinstance(point.value, float)
+        alone = predict_lap(apply_changes(plan, [Change(field="final_drive", value=point.value)]))
+        assert point.figures is not None
+        assert point.figures.lap_time_s == alone.lap_time_s
+        assert point.figures.top_speed_ms == alone.top_speed_ms
+        assert point.figures.fuel_litres == alone.fuel_litres
+        assert point.change_s == alone.lap_time_s - own.lap_time_s
+        assert [c.min_speed_ms for c in point.figures.corners] == [
+            c.min_speed_ms for c in alone.corners
+        ]
+        assert sum(point.figures.stretches_s) == pytest.approx(alone.lap_time_s, abs=1e-9)
+        assert point.change_band is not None
+        assert point.change_band.low <= point.change_s <= point.change_band.high
+    shares = [point.best_share or 0.0 for point in sweep.points]
+    assert sum(shares) == pytest.approx(1.0)
+
+
+def test_water_never_makes_a_lap_quicker_on_one_tyre(plan: PlanDocument) -> None:
+    job = swept(plan, SweepRequest(axis="wetness_pct", low=0.0, high=60.0, count=4))
+    assert job.sweep is not None
+    times = [p.figures.lap_time_s for p in job.sweep.points if p.figures is not None]
+    assert len(times) == 4
+    assert all(after > before for before, after in pairwise(times))
+    assert job.sweep.best == 0
+    assert "nothing is quicker than what the plan has" in job.sweep.said[0]
+
+
+def test_what_the_car_has_is_swept_by_name(plan: PlanDocument) -> None:
+    job = swept(plan, SweepRequest(axis="compound"))
+    sweep = job.sweep
+    assert sweep is not None
+    assert [point.value for point in sweep.points] == sweep.axis.choices
+    best = sweep.points[sweep.best or 0]
+    assert best.figures is not None
+    alone = predict_lap(put(plan, (("compound", best.value),)))
+    assert best.figures.lap_time_s == alone.lap_time_s
+    assert sweep.even is not None
+    assert sweep.even.first == sweep.even.last
+
+
+def test_the_plateau_is_all_that_is_even_with_the_best(plan: PlanDocument) -> None:
+    sweep = swept(plan, SweepRequest(axis="brake_front_fraction", count=9)).sweep
+    assert sweep is not None
+    assert sweep.even is not None
+    assert sweep.best is not None
+    times = [p.figures.lap_time_s for p in sweep.points if p.figures is not None]
+    least = min(times)
+    assert times[sweep.best] == least
+    assert all(t <= least + EVEN_S for t in times[sweep.even.first : sweep.even.last + 1])
+    if sweep.even.first > 0:
+        assert times[sweep.even.first - 1] > least + EVEN_S
+
+
+def test_a_value_at_which_no_lap_is_possible_says_why() -> None:
+    hill = composed("dunlin-hill")
+    job = swept(hill, SweepRequest(axis="peak_power_kw", low=1.0, high=80.0, count=3))
+    assert job.sweep is not None
+    first = job.sweep.points[0]
+    assert first.figures is None
+    assert first.trouble is not None
+    assert "comes to a stop" in first.trouble
+    assert job.sweep.points[-1].figures is not None
+
+
+@pytest.mark.parametrize(
+    ("request_", "says"),
+    [
+        (SweepRequest(axis="fnal_drive"), 'did you mean "final_drive"?'),
+        (SweepRequest(axis="grip", low=1.5, high=1.2), "the first must be the lower"),
+    ],
+)
+def test_what_cannot_be_swept_is_refused(
+    plan: PlanDocument, request_: SweepRequest, says: str
+) -> None:
+    with pytest.raises(InputRefused, match=says.replace("?", r"\?")):
+        swept(plan, request_)
+
+
+def test_values_take_in_where_the_plan_stands(plan: PlanDocument) -> None:
+    axis = axis_named(plan, "mass_kg")
+    assert axis.present is not None
+    values = values_between(axis, axis.present - 33.0, axis.present + 40.0, 8)
+    assert axis.present in values
+    assert values == sorted(values)
+    assert values[0] == axis.present - 33.0
+    assert len(values) <= 9
+
+
+@pytest.mark.parametrize("count", [1, 2, 3, 7, 20])
+def test_the_ends_and_the_middle_are_driven_first(count: int) -> None:
+    order = list(coarse_first(count))
+    assert sorted(order) == list(range(count))
+    assert set(order[:2]) == {0, count - 1}
+
+
+def test_a_wing_between_two_steps_has_drag_and_balance_between_theirs() -> None:
+    plan = composed("k4-samphire")
+    low, high = sorted(plan.car.wings, key=lambda wing: wing.lift_area_m2)[:2]
+    middle = 0.5 * (low.lift_area_m2 + high.lift_area_m2)
+    varied = put(plan, (("wing_downforce", middle),))
+    step = varied.car.wings[-1]
+    assert step.drag_area_m2 == pytest.approx(0.5 * (low.drag_area_m2 + high.drag_area_m2))
+    assert varied.setup == plan.setup
+    with pytest.raises(InputRefused, match="the wing's table goes from"):
+        put(plan, (("wing_downforce", 9.0),))
+
+
+def test_gears_are_chosen_before_a_ratio_of_theirs_is_changed() -> None:
+    plan = composed("k4-samphire")
+    one = put(plan, (("final_drive", 4.1), ("gear_set", "Long")))
+    two = put(plan, (("gear_set", "Long"), ("final_drive", 4.1)))
+    assert one == two
+    chosen = next(gears for gears in one.car.gear_sets if gears.name == "Long")
+    assert chosen.final_drive == 4.1
+
+
+def test_two_figures_are_best_where_a_search_of_all_finds_it(plan: PlanDocument) -> None:
+    jobs = TradeJobs(None)
+    wanted = GridRequest(
+        x=AxisRange(axis="final_drive", low=3.5, high=4.5, count=3), y=AxisRange(axis="compound")
+    )
+    job = finished(jobs, jobs.grid(1, plan, wanted, "metric"))
+    grid = job.grid
+    assert grid is not None
+    assert grid.best is not None
+    alone = {
+        (x, y): predict_lap(put(plan, (("final_drive", x), ("compound", y)))).lap_time_s
+        for x in grid.x_values
+        for y in grid.y_values
+    }
+    for row, y in enumerate(grid.y_values):
+        for column, x in enumerate(grid.x_values):
+            assert grid.lap_time_s[row][column] == alone[x, y]
+    quickest = min(alone, key=lambda key: alone[key])
+    assert (grid.x_values[grid.best.column], grid.y_values[grid.best.row]) == quickest
+    tops = np.array(grid.top_speed_ms, dtype=np.float64)
+    bound = float(np.sort(tops.ravel())[-2])
+    kept = jobs.look(job.id, Limits(top_speed_at_least_ms=bound)).grid
+    assert kept is not None
+    assert kept.best is not None
+    fits = tops >= bound - 1e-9
+    times = np.where(fits, np.array(grid.lap_time_s, dtype=np.float64), np.inf)
+    assert kept.best.lap_time_s == times.min()
+    assert kept.shut == (~fits).tolist()
+    none = jobs.look(job.id, Limits(top_speed_at_least_ms=500.0)).grid
+    assert none is not None
+    assert none.best is None
+    assert none.said == ["No lap that was driven keeps to the limits."]
+
+
+def test_the_same_figure_twice_is_refused(plan: PlanDocument) -> None:
+    wanted = GridRequest(x=AxisRange(axis="grip"), y=AxisRange(axis="grip"))
+    with pytest.raises(InputRefused, match="two figures are expected"):
+        TradeJobs(None).grid(1, plan, wanted, "metric")
+
+
+def test_a_ranking_is_of_single_steps_the_most_first(plan: PlanDocument, ranking: TradeJob) -> None:
+    found = ranking.ranking
+    assert found is not None
+    gains = [row.gain_s for row in found.rows]
+    assert gains == sorted(gains, reverse=True)
+    mass = next(row for row in found.rows if row.axis == "mass_kg")
+    assert mass.step == -10.0
+    lighter = apply_changes(plan, [Change(field="mass_kg", value=plan.car.mass_kg - 10.0)])
+    assert mass.gain_s == pytest.approx(
+        predict_lap(plan).lap_time_s - predict_lap(lighter).lap_time_s, abs=1e-9
+    )
+    assert sum(mass.stretches_s) == pytest.approx(-mass.gain_s, abs=1e-9)
+    assert mass.gain_band is not None
+    assert mass.gain_band.low < mass.gain_s < mass.gain_band.high
+    assert found.rows[-1].sure is None
+    assert all(row.sure is not None for row in found.rows[:-1])
+    settable = [row for row in found.rows if row.settable]
+    assert settable[0].said in found.said[0]
+
+
+def test_a_ranking_is_the_same_again(plan: PlanDocument, ranking: TradeJob) -> None:
+    again = ranked_alone(plan, RankRequest(steps={"mass_kg": 10.0}))
+    assert again.ranking == ranking.ranking
+
+
+def test_steps_are_the_persons_own_where_stated(plan: PlanDocument) -> None:
+    steps = {
+        (step.axis.name, step.step) for step in steps_of(plan, RankRequest(steps={"grip": 0.04}))
+    }
+    assert ("grip", 0.04) in steps
+    assert ("grip", -0.04) in steps
+    assert {one.axis for one in rank_steps(plan)} >= {"grip", "mass_kg", "peak_power_kw"}
+    with pytest.raises(InputRefused, match="no figure of this plan"):
+        steps_of(plan, RankRequest(steps={"grup": 0.04}))
+
+
+def test_a_study_is_ended_and_keeps_what_it_has(plan: PlanDocument) -> None:
+    jobs = TradeJobs(None)
+    job = jobs.sweep(1, plan, SweepRequest(axis="grip", count=61), "metric")
+    while jobs.look(job.id).done < 3:
+        time.sleep(0.01)
+    ended = jobs.cancel(job.id)
+    assert ended.state == "cancelled"
+    assert ended.sweep is not None
+    assert 3 <= sum(point.figures is not None for point in ended.sweep.points) < 61
+    with pytest.raises(InputRefused, match="not known any more"):
+        jobs.look("nothing")
+
+
+def test_studies_are_written_as_tables_and_pictures(plan: PlanDocument, ranking: TradeJob) -> None:
+    job = swept(plan, SweepRequest(axis="compound"))
+    assert job.sweep is not None
+    rows = table_csv(job).splitlines()
+    assert rows[0].startswith("Tyre compound,Lap [s],Change [s]")
+    assert len(rows) == 1 + len(job.sweep.points)
+    for one in (job, ranking):
+        picture = study_svg(one)
+        assert picture.startswith("<svg")
+        assert "NaN" not in picture
+    assert table_csv(ranking).splitlines()[0].startswith("Change,Gain [s]")

@@ -1,0 +1,113 @@
+"""Trade-offs driven as a person drives them: swept, mapped, ranked, taken, stopped."""
+
+import re
+
+import pytest
+from playwright.sync_api import BrowserContext, Page, expect
+
+from web.pages import copied_plan, fits, notice
+
+HEATH = "Dunlin 16, Crake Heath, dry"
+DRIVEN_MS = 60_000
+
+
+@pytest.fixture
+def trade(context: BrowserContext, address: str) -> Page:
+    """The trade-offs of a copy of a short demo plan, along its final drive."""
+    page = context.new_page()
+    page.goto(f"{address}#/plan/{copied_plan(address, HEATH)}/trade/one/final_drive")
+    driven(page)
+    return page
+
+
+def driven(page: Page) -> None:
+    """Until every lap of the study that is shown has been driven."""
+    expect(page.get_by_role("link", name="CSV")).to_be_visible(timeout=DRIVEN_MS)
+    expect(page.get_by_role("progressbar")).to_have_count(0, timeout=DRIVEN_MS)
+
+
+def test_a_figure_is_swept_looked_at_and_taken_into_the_plan(trade: Page) -> None:
+    expect(trade.get_by_test_id("sweep-said")).to_contain_text("Final drive")
+    expect(trade.get_by_test_id("sweep-curve")).to_be_visible()
+    expect(trade.get_by_test_id("sweep-band")).to_be_visible()
+    point = trade.get_by_test_id("sweep-point")
+    slider = trade.get_by_role("slider", name="Look at a value")
+    slider.focus()
+    slider.press("Home")
+    first = point.inner_text()
+    slider.press("ArrowRight")
+    expect(point).not_to_have_text(first)
+    trade.get_by_label("Drawn over it").select_option(label="Top speed")
+    expect(trade.get_by_role("img", name="Top speed over Final drive")).to_be_visible()
+    point.get_by_role("button", name="take it into the plan").click()
+    expect(trade.get_by_text("The plan has changed since this was driven.")).to_be_visible()
+    trade.get_by_role("button", name="Drive it again").click()
+    driven(trade)
+    expect(point.get_by_text("take it into the plan")).to_be_visible()
+    trade.get_by_role("button", name="Undo").click()
+    expect(notice(trade)).to_have_count(0)
+
+
+def test_another_range_and_another_figure_have_addresses_and_back_goes_back(trade: Page) -> None:
+    trade.get_by_label("Vary: number of values").fill("5")
+    trade.get_by_label("Vary: number of values").press("Enter")
+    driven(trade)
+    expect(trade.get_by_role("slider", name="Look at a value")).to_have_attribute(
+        "max", re.compile("[45]")
+    )
+    trade.get_by_label("Vary", exact=True).select_option("compound")
+    expect(trade).to_have_url(re.compile(r"trade/one/compound$"))
+    expect(trade.get_by_test_id("sweep-said")).to_contain_text("Tyre compound")
+    trade.go_back()
+    expect(trade).to_have_url(re.compile(r"trade/one/final_drive$"))
+
+
+def test_two_figures_are_mapped_within_limits(trade: Page) -> None:
+    trade.get_by_role("tab", name="Two figures").click()
+    for label in ("Across", "Upwards"):
+        trade.get_by_label(f"{label}: number of values").fill("3")
+        trade.get_by_label(f"{label}: number of values").press("Enter")
+    trade.get_by_role("button", name="Drive it").click()
+    driven(trade)
+    expect(trade.get_by_test_id("grid-said")).to_contain_text("is quickest")
+    cell = trade.get_by_test_id("grid-cell")
+    before = cell.inner_text()
+    cell.focus()
+    for key in ("ArrowRight", "ArrowUp", "ArrowLeft", "ArrowDown"):
+        trade.keyboard.press(key)
+    assert cell.inner_text() != before or "Not driven" not in before
+    trade.get_by_label("Top speed at least").fill("900")
+    trade.get_by_label("Top speed at least").press("Enter")
+    expect(trade.get_by_test_id("grid-said")).to_contain_text("keeps to the limits")
+
+
+def test_a_ranking_says_what_to_try_next_and_who_pays(trade: Page) -> None:
+    trade.get_by_role("tab", name="What is worth most").click()
+    driven(trade)
+    rows = trade.get_by_test_id("ranking").locator("tbody tr")
+    assert rows.count() > 10
+    gains = [
+        float(text.replace("−", "-").replace("±", ""))
+        for text in rows.locator("td.figure").all_inner_texts()
+    ]
+    assert gains == sorted(gains, reverse=True)
+    rows.filter(has_text="Mass").get_by_role("button").click()
+    expect(trade.get_by_test_id("stretch-bars")).to_be_visible()
+    trade.get_by_role("button", name="vary it along its range").click()
+    expect(trade).to_have_url(re.compile(r"trade/one/mass_kg$"))
+
+
+def test_a_study_is_stopped_and_keeps_what_it_has(trade: Page) -> None:
+    trade.get_by_label("Vary: number of values").fill("61")
+    trade.get_by_label("Vary: number of values").press("Enter")
+    trade.get_by_role("button", name="Stop").click()
+    expect(trade.get_by_text(re.compile(r"stopped after \d+ laps"))).to_be_visible()
+    expect(trade.get_by_role("button", name="Drive it again")).to_be_visible()
+
+
+@pytest.mark.parametrize("width", [390])
+def test_trade_offs_stay_on_a_phone(trade: Page, width: int) -> None:
+    trade.set_viewport_size({"width": width, "height": 844})
+    for name in ("What is worth most", "Two figures", "One figure"):
+        trade.get_by_role("tab", name=name).click()
+        fits(trade)
