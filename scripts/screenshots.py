@@ -54,18 +54,13 @@ def sheet(page: Page, key: str, name: str) -> None:
 
 
 def survey(page: Page) -> None:
-    """The Circuit view, what would close its ring, and a radius from chord and height."""
+    """The Circuit view, and what would close its ring."""
     page.get_by_role("link", name="Circuit", exact=True).click()
     page.keyboard.press("4")
     keep(page, "circuit")
     page.get_by_role("button", name="See what would close it").click()
     page.wait_for_timeout(1500)
     keep(page, "circuit-closing")
-    page.keyboard.press("Escape")
-    page.get_by_role("button", name="measure its radius").click()
-    page.get_by_role("textbox", name="Chord").fill("30")
-    page.get_by_role("textbox", name="Height over its middle").fill("6")
-    keep(page, "circuit-radius")
     page.keyboard.press("Escape")
     page.wait_for_timeout(300)
 
@@ -75,6 +70,25 @@ def car(page: Page) -> None:
     page.get_by_role("link", name="Car", exact=True).click()
     page.get_by_test_id("plot-gears").wait_for()
     keep(page, "car")
+
+
+def trade(page: Page) -> None:
+    """Trade-offs: a figure swept, two at once, and what a step of each is worth."""
+    page.get_by_role("link", name="Trade-offs").click()
+    page.get_by_label("Vary", exact=True).select_option("final_drive")
+    page.get_by_role("img", name="Lap time over Final drive").wait_for()
+    page.get_by_role("progressbar").wait_for(state="detached", timeout=60_000)
+    keep(page, "trade-one")
+    page.get_by_role("tab", name="Two figures").click()
+    page.get_by_role("button", name="Drive it").click()
+    page.get_by_role("progressbar").wait_for()
+    page.get_by_role("progressbar").wait_for(state="detached", timeout=60_000)
+    keep(page, "trade-two")
+    page.get_by_role("tab", name="What is worth most").click()
+    page.get_by_role("progressbar").wait_for()
+    page.get_by_role("progressbar").wait_for(state="detached", timeout=60_000)
+    page.get_by_test_id("ranking").get_by_role("button").nth(4).click()
+    keep(page, "trade-worth")
 
 
 def lines(page: Page) -> None:
@@ -155,12 +169,10 @@ def main() -> None:
         page.mouse.move(1000, 200)
         keep(page, "lap-against-baseline")
         sheet(page, "h", "history")
-        sheet(page, "/", "plans")
-        sheet(page, "m", "map")
         survey(page)
         car(page)
         corner(opened(browser, address, number("k4-dry")))
-
+        trade(opened(browser, address, number("k4-samphire")))
         lines(opened(browser, address, number("garganey-samphire")))
         night = opened(browser, address, number("garganey-damp"))
         night.keyboard.press("n")

@@ -107,6 +107,29 @@ def test_a_step_that_is_not_allowed(plan_file: Path) -> None:
     )
 
 
+def test_a_figure_is_swept_and_the_table_written(tmp_path: Path) -> None:
+    plan, out = tmp_path / "plan.json", tmp_path / "sweep.csv"
+    plan.write_bytes(write_plan(composed("dunlin-heath")))
+    words = ("sweep", plan, "--figure", "final_drive", "--from", "3.8", "--to", "4.4")
+    done = run(*words, "--count", "3", "-o", out)
+    assert done.returncode == 0, done.stderr
+    assert "quickest" in done.stdout
+    assert len(out.read_text().splitlines()) >= 4
+    assert run(*words[:3], "fnal_drive").stderr.strip().endswith('did you mean "final_drive"?')
+    unwritten = run(*words, "--count", "3", "-o", tmp_path / "nowhere" / "sweep.csv")
+    assert unwritten.returncode != 0
+    assert "cannot be written" in unwritten.stderr
+
+
+def test_what_is_worth_most_is_ranked(tmp_path: Path) -> None:
+    plan = tmp_path / "plan.json"
+    plan.write_bytes(write_plan(composed("dunlin-heath")))
+    done = run("rank", plan)
+    assert done.returncode == 0, done.stderr
+    assert "Mass 5.0 kg less" in done.stdout
+    assert "Next, alone:" in done.stdout
+
+
 def test_schema_is_published() -> None:
     schema = json.loads(run("schema", "plan").stdout)
     assert schema["title"] == "PlanDocument"

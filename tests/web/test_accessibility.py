@@ -171,6 +171,27 @@ def test_the_car_page_has_no_fault(browser: Browser, address: str) -> None:
     page.context.close()
 
 
+def test_trade_offs_have_no_fault(browser: Browser, address: str) -> None:
+    page = unguarded(browser)
+    number = copied_plan(address, "Dunlin 16, Crake Heath, dry")
+    page.goto(f"{address}#/plan/{number}/trade/one/compound")
+    seen = {
+        "What is worth most": "ranking",
+        "Two figures": "grid-cell",
+        "One figure": "sweep-point",
+    }
+    for tab, shown in seen.items():
+        page.get_by_role("tab", name=tab).click()
+        if tab == "Two figures":
+            page.get_by_role("button", name="Drive it").click()
+            page.get_by_role("button", name="Stop").click()
+        expect(page.get_by_test_id(shown)).to_be_visible(timeout=30_000)
+        if tab != "Two figures":
+            expect(page.get_by_role("progressbar")).to_have_count(0, timeout=30_000)
+        assert faults(page, "#trade-panel") == [], tab
+    page.context.close()
+
+
 def test_what_would_close_a_ring_has_no_fault(browser: Browser, address: str) -> None:
     page = unguarded(browser)
     open_plan(page, address, copied_plan(address, DRY_K4))
