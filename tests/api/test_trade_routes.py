@@ -129,7 +129,10 @@ def test_what_was_found_is_taken_and_undone(asked: Asked) -> None:
         "/api/plans/1/take",
         json={
             "base": opened["revisions"],
-            "settings": [["final_drive", 4.15], ["fuel_kg", 9.0]],
+            "settings": [
+                {"axis": "final_drive", "value": 4.15},
+                {"axis": "fuel_kg", "value": 9.0},
+            ],
         },
     )
     assert taken.status_code == 200, taken.text
@@ -142,6 +145,6 @@ def test_what_was_found_is_taken_and_undone(asked: Asked) -> None:
     stale = asked(
         "POST",
         "/api/plans/1/take",
-        json={"base": opened["revisions"], "settings": [["compound", "Slick"]]},
+        json={"base": opened["revisions"], "settings": [{"axis": "compound", "value": "Slick"}]},
     )
     assert stale.status_code in (409, 422)

@@ -14,11 +14,13 @@ from neapfrost.formats.result import Revisions
 from neapfrost.services.plans.exchange import kept_plan
 from neapfrost.services.plans.taken import take_settings
 from neapfrost.services.plans.workbench import OpenPlan, spoken
-from neapfrost.services.trade.axes import Axis, Value, axes_of
+from neapfrost.services.trade.axes import Axis, Setting, as_settings, axes_of
 from neapfrost.services.trade.drawing import study_svg
+from neapfrost.services.trade.gears import GearsRequest
 from neapfrost.services.trade.grid import GridRequest, Limits
 from neapfrost.services.trade.jobs import TradeJob, TradeJobs
 from neapfrost.services.trade.ranking import RankRequest, RankStep, rank_steps
+from neapfrost.services.trade.search import SearchRequest
 from neapfrost.services.trade.sweep import SweepRequest
 from neapfrost.services.trade.tables import table_csv
 
@@ -72,19 +74,37 @@ def begin_ranking(
     return written(studies(http).ranking(plan_id, plan, request, units), 202)
 
 
+@router.post("/api/plans/{plan_id}/searches", response_model=TradeJob, status_code=202)
+def begin_search(
+    http: Request, store: Kept, plan_id: int, units: Spoken, request: SearchRequest
+) -> Response:
+    """Begin to drive every combination of what the car has."""
+    plan = kept_plan(store, plan_id)
+    return written(studies(http).search(plan_id, plan, request, units), 202)
+
+
+@router.post("/api/plans/{plan_id}/gears", response_model=TradeJob, status_code=202)
+def begin_gears(
+    http: Request, store: Kept, plan_id: int, units: Spoken, request: GearsRequest
+) -> Response:
+    """Begin to look for gears for the plan's circuit."""
+    plan = kept_plan(store, plan_id)
+    return written(studies(http).gears(plan_id, plan, request, units), 202)
+
+
 class TakeRequest(BaseModel):
     """Where a plan is to be put on some axes, and the revisions that was found on."""
 
     model_config = ConfigDict(extra="forbid")
 
     base: Revisions
-    settings: Annotated[list[tuple[str, Value]], Field(min_length=1, max_length=4)]
+    settings: Annotated[list[Setting], Field(min_length=1, max_length=4)]
 
 
 @router.post("/api/plans/{plan_id}/take", response_model=OpenPlan)
 def take_found(store: Kept, plan_id: int, units: Spoken, request: TakeRequest) -> Response:
     """Take what a study found into the plan, as one step."""
-    settings = tuple(request.settings)
+    settings = as_settings(request.settings)
     return written(spoken(take_settings(store, plan_id, request.base, settings, units), units))
 
 

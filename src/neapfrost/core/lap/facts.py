@@ -131,14 +131,19 @@ def _light_over_crests(lap: Lap) -> list[LapFact]:
 
 
 def _gears_never_used(lap: Lap, corners: tuple[CornerResult, ...], count: int) -> list[LapFact]:
+    idle = idle_gears(lap, corners, count)
+    return [IdleGears(idle)] if idle else []
+
+
+def idle_gears(lap: Lap, corners: tuple[CornerResult, ...], count: int) -> tuple[int, ...]:
+    """Gears of so many, from 1, that a lap never uses."""
     used = set(lap.gear.tolist())
     for corner in corners:
         used.add(corner.gear)
         used.update(shift.to_gear for shift in corner.downshifts)
     # On a flying lap nobody misses first gear: it is there for the start.
     lowest = 2 if lap.path.closed and count > 1 else 1
-    idle = tuple(gear for gear in range(lowest, count + 1) if gear not in used)
-    return [IdleGears(idle)] if idle else []
+    return tuple(gear for gear in range(lowest, count + 1) if gear not in used)
 
 
 def _weak_brakes(lap: Lap) -> list[LapFact]:

@@ -1,7 +1,8 @@
 """What can be varied in a plan: its figures, and what its car has to choose from."""
 
 import difflib
-from typing import Literal
+from collections.abc import Iterable
+from typing import Any, Literal
 
 import numpy as np
 from pydantic import BaseModel
@@ -26,6 +27,8 @@ WHOLE_RANGE = {"wind_from_deg": (0.0, 345.0), "wetness_pct": (0.0, 60.0)}
 VARIED_SETUP = "Own choice"
 DOWNFORCE_TABLE = "wing_downforce"
 RATIO = "ratio_"
+#: All ratios at once, first gear first, as text: what a proposal of gears puts.
+RATIOS = "ratios"
 #: What a setup chooses from the car: its label, and the list of the car it is chosen from.
 CHOICES = {
     "wing": ("Wing step", "wings"),
@@ -61,6 +64,18 @@ class Axis(BaseModel):
     choices: list[str] = []
     chosen: str | None = None
     says: str = ""
+
+
+class Setting(BaseModel):
+    """A place on an axis, as documents and the page have it."""
+
+    axis: str
+    value: Value
+
+
+def as_settings(told: Iterable[Setting]) -> Settings:
+    """Places on several axes, from how they are told."""
+    return tuple((one.axis, one.value) for one in told)
 
 
 def axes_of(plan: PlanDocument) -> list[Axis]:
@@ -102,6 +117,8 @@ def _put(plan: PlanDocument, name: str, value: Value) -> PlanDocument:
         return _with_ballast(plan, _number(value))
     if name == DOWNFORCE_TABLE:
         return _between_wings(plan, _number(value))
+    if name == RATIOS:
+        return _with_ratios(plan, value)
     if name.startswith(RATIO):
         return _with_ratio(plan, int(name.removeprefix(RATIO)) - 1, _number(value))
     return apply_changes(plan, [Change(field=name, value=_number(value))])
@@ -243,12 +260,34 @@ def _gears(plan: PlanDocument) -> list[Axis]:
     return found
 
 
-def _with_ratio(plan: PlanDocument, number: int, ratio: float) -> PlanDocument:
-    """A plan with one ratio otherwise, of the gear set in effect or of the car's own gears."""
+def _with_ratios(plan: PlanDocument, value: Value) -> PlanDocument:
+    try:
+        ratios = [float(word) for word in str(value).split()]
+    except ValueError:
+        ratios = []
+    count = len(in_effect(plan).car.gearbox.ratios)
+    if len(ratios) != count:
+        raise InputRefused(
+            [Fault("value", f'"{value}" was given; {count} ratios with spaces are expected')]
+        )
+    car, holder = _gears_of(plan)
+    holder["ratios"] = ratios
+    return with_part(plan, "car", car)
+
+
+def _gears_of(plan: PlanDocument) -> tuple[dict[str, Any], dict[str, Any]]:
+    """A car as an object, and the part of it that holds the gears in effect."""
     setup = named(plan.car.setups, plan.setup)
     gears = None if setup is None else named(plan.car.gear_sets, setup.gear_set)
     car = plan.car.model_dump(mode="json")
-    holder = car["gearbox"] if gears is None else car["gear_sets"][plan.car.gear_sets.index(gears)]
+    if gears is None:
+        return car, car["gearbox"]
+    return car, car["gear_sets"][plan.car.gear_sets.index(gears)]
+
+
+def _with_ratio(plan: PlanDocument, number: int, ratio: float) -> PlanDocument:
+    """A plan with one ratio otherwise, of the gear set in effect or of the car's own gears."""
+    car, holder = _gears_of(plan)
     if not 0 <= number < len(holder["ratios"]):
         raise InputRefused(
             [Fault("axis", f"gear {number + 1} was given; this car has {len(holder['ratios'])}")]

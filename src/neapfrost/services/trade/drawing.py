@@ -19,9 +19,10 @@ from neapfrost.formats.svg import (
 from neapfrost.services.trade.axes import Axis, Value
 from neapfrost.services.trade.grid import Grid
 from neapfrost.services.trade.jobs import TradeJob
-from neapfrost.services.trade.ranking import Ranking
 from neapfrost.services.trade.sweep import Sweep
 
+#: So many combinations are drawn.
+BARS_MOST = 30
 WIDTH, HEIGHT, LEFT, BELOW, ABOVE, RIGHT = 760.0, 480.0, 78.0, 60.0, 64.0, 30.0
 Place = Callable[[float, float], tuple[float, float]]
 
@@ -33,7 +34,14 @@ def study_svg(job: TradeJob) -> str:
     if job.grid is not None:
         return _grid_svg(job.grid)
     if job.ranking is not None:
-        return _ranking_svg(job.ranking)
+        rows = [(row.said, row.gain_s) for row in job.ranking.rows]
+        return _bars_svg("What is worth most, a step of each", job.ranking.said, rows)
+    if job.search is not None:
+        rows = [(", ".join(one.said), -one.change_s) for one in job.search.found[:BARS_MOST]]
+        return _bars_svg("The best of what the car has", job.search.said, rows)
+    if job.gears is not None:
+        rows = [(one.name, -one.change_s) for one in job.gears.choices]
+        return _bars_svg("Gears for this circuit", job.gears.said, rows)
     root = picture("Nothing is driven yet", WIDTH, "sans-serif")
     add_text(root, 24.0, 32.0, "Nothing is driven yet")
     return written(root, ABOVE)
@@ -146,19 +154,20 @@ def _cross(root: Element, x: float, y: float) -> None:
     add_path(root, way, stroke=EMBER, stroke_width=2.2)
 
 
-def _ranking_svg(ranking: Ranking) -> str:
-    most = max([abs(row.gain_s) for row in ranking.rows] or [1.0])
-    root = picture("What is worth most", WIDTH, "sans-serif")
-    add_text(root, 24.0, 24.0, "What is worth most, a step of each", font_size=17)
-    if ranking.said:
-        add_text(root, 24.0, 44.0, ranking.said[0], fill=SECOND)
+def _bars_svg(title: str, said: Sequence[str], rows: Sequence[tuple[str, float]]) -> str:
+    """Gains [s] by their names, as bars."""
+    most = max([abs(gain) for _, gain in rows] or [1.0])
+    root = picture(title, WIDTH, "sans-serif")
+    add_text(root, 24.0, 24.0, title, font_size=17)
+    if said:
+        add_text(root, 24.0, 44.0, said[0], fill=SECOND)
     middle, reach = 470.0, 180.0
     y = ABOVE + 10.0
-    for row in ranking.rows:
-        add_text(root, 24.0, y, row.said)
-        end = middle + reach * row.gain_s / max(most, 1e-9)
+    for name, gain in rows:
+        add_text(root, 24.0, y, name)
+        end = middle + reach * gain / max(most, 1e-9)
         add_path(root, f"M{number(middle)} {number(y - 4)}H{number(end)}", stroke_width=9)
-        add_text(root, WIDTH - 24.0, y, f"{row.gain_s:+.3f} s", text_anchor="end")
+        add_text(root, WIDTH - 24.0, y, f"{gain:+.3f} s", text_anchor="end")
         y += 22.0
     add_path(root, f"M{number(middle)} {number(ABOVE - 6)}V{number(y - 14)}", stroke=INK)
     return written(root, y + 10.0)

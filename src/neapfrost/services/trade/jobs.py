@@ -4,6 +4,7 @@ Laps are driven a few at a time in the processes that answer what-ifs, never mor
 take at once, so that a figure stepped in between waits for a few laps and not for all of them.
 """
 
+import math
 import threading
 import uuid
 from collections.abc import Callable, Iterator, Sequence
@@ -17,10 +18,28 @@ import numpy as np
 from pydantic import BaseModel
 
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.trade.gearing import Series, best_series
 from neapfrost.core.units import Units
 from neapfrost.formats.plan import PlanDocument
+from neapfrost.formats.plan_setup import in_effect
 from neapfrost.services.laps.solver_processes import Solvers, ready
-from neapfrost.services.trade.axes import Settings
+from neapfrost.services.trade.axes import RATIOS, Setting, Settings, as_settings
+from neapfrost.services.trade.gears import (
+    Candidate,
+    GearChoice,
+    GearsRequest,
+    GearStudy,
+    bounds_of,
+    candidates,
+    choice_of,
+    corners_by_gear,
+    half_step_settings,
+    half_steps,
+    laps_of_gears,
+    settings_for,
+    timed,
+    told,
+)
 from neapfrost.services.trade.grid import (
     Grid,
     GridRequest,
@@ -34,6 +53,15 @@ from neapfrost.services.trade.grid import (
 )
 from neapfrost.services.trade.laps import Basis, WeighedPlan, basis, draw_times, weigh
 from neapfrost.services.trade.ranking import Ranking, RankRequest, ranked, steps_of
+from neapfrost.services.trade.search import (
+    BEST_KEPT,
+    Search,
+    SearchRequest,
+    combinations,
+    found_so_far,
+    searched_axes,
+    values_of,
+)
 from neapfrost.services.trade.sweep import (
     Sweep,
     SweepRequest,
@@ -68,6 +96,8 @@ class TradeJob(BaseModel):
     sweep: Sweep | None = None
     grid: Grid | None = None
     ranking: Ranking | None = None
+    search: Search | None = None
+    gears: GearStudy | None = None
 
 
 class _Cancelled(Exception):
@@ -161,6 +191,98 @@ class TradeJobs:
             self._tell(job, ranking=ranked(base, present, driven, wanted, units, draws))
 
         return self._start(plan_id, plan, units, 2 * len(steps) + 1, drive)
+
+    def search(
+        self, plan_id: int, plan: PlanDocument, wanted: SearchRequest, units: Units
+    ) -> TradeJob:
+        """Begin to drive what the car has. Raises InputRefused where it has nothing to choose."""
+        axes = searched_axes(plan, wanted)
+        first, shares = combinations(axes, wanted.laps_most)
+        possible = math.prod(len(values_of(axis)) for axis in axes)
+
+        def drive(job: _Job) -> None:
+            _, present = self._present(job)
+            laps: dict[Settings, WeighedPlan | str] = {}
+
+            def try_all(settings: Sequence[Settings]) -> None:
+                new = [(one, one) for one in settings if one not in laps]
+                for one, lap in self._driven(job, partial(weigh, job.plan_json), new):
+                    laps[one] = lap
+                    told = found_so_far(axes, possible, present, list(laps.items()), units)
+                    self._tell(job, done=job.told.done + 1, search=told)
+
+            try_all(first)
+            told = found_so_far(axes, possible, present, list(laps.items()), units)
+            best = [as_settings(one.settings) for one in told.found[:BEST_KEPT]]
+            try_all([(*one, *share) for one in best for share in shares])
+            told = found_so_far(axes, possible, present, list(laps.items()), units)
+            best = [as_settings(one.settings) for one in told.found[:BEST_KEPT]]
+            rows: dict[Settings, np.ndarray] = {}
+            drawn = partial(draw_times, job.plan_json)
+            asked = [((), ()), *((one, one) for one in best)]
+            for one, times in self._driven(job, drawn, asked, at_once=1):
+                rows[one] = times
+                self._tell(job, done=job.told.done + 1)
+            present_s = rows.pop(())
+            told = found_so_far(
+                axes, possible, present, list(laps.items()), units, (rows, present_s)
+            )
+            self._tell(job, search=told)
+
+        kept = min(BEST_KEPT, len(first))
+        laps_in_all = len(first) + kept * len(shares) + kept + 1
+        return self._start(plan_id, plan, units, laps_in_all, drive)
+
+    def gears(
+        self, plan_id: int, plan: PlanDocument, wanted: GearsRequest, units: Units
+    ) -> TradeJob:
+        """Begin to look for gears. Raises InputRefused for bounds that are none."""
+        begin, bounds = bounds_of(plan, wanted)
+        count = len(in_effect(plan).car.gearbox.ratios)
+        steps = half_steps(plan)
+        sets = candidates(plan)
+
+        def drive(job: _Job) -> None:
+            _, present = self._present(job)
+            present_s = present.lap.lap_time_s
+            by_gear = corners_by_gear(job.plan_json)
+            laps = partial(weigh, job.plan_json)
+            choices: list[GearChoice] = []
+            half: list[WeighedPlan | str] = []
+
+            def tell() -> None:
+                study = told(plan, choices, steps, half, by_gear, present_s, wanted.tow_pct)
+                self._tell(job, gears=study)
+
+            def choose(candidate: Candidate) -> None:
+                found = choice_of(job.plan_json, candidate, present_s, wanted.tow_pct)
+                if found is not None:
+                    choices.append(found)
+                self._tell(job, done=job.told.done + 1)
+                tell()
+
+            def times_of(tried: Sequence[Series]) -> list[float]:
+                asked = [(n, settings_for(one, count)) for n, one in enumerate(tried)]
+                found: dict[int, WeighedPlan | str] = {}
+                for number, lap in self._driven(job, laps, asked):
+                    found[number] = lap
+                    self._tell(job, done=job.told.done + 1)
+                return timed([found[n] for n in range(len(tried))])
+
+            for candidate in sets:
+                choose(candidate)
+            series = best_series(begin, bounds, times_of)
+            ((_, text),) = settings_for(series, count)
+            choose(Candidate(name="a proposed series", settings=[Setting(axis=RATIOS, value=text)]))
+            asked = list(enumerate(half_step_settings(steps)))
+            found: dict[int, WeighedPlan | str] = {}
+            for number, lap in self._driven(job, laps, asked):
+                found[number] = lap
+                self._tell(job, done=job.told.done + 1)
+            half += [found[n] for n in range(len(asked))]
+            tell()
+
+        return self._start(plan_id, plan, units, laps_of_gears(len(sets), len(steps)), drive)
 
     def look(self, job_id: str, limits: Limits | None = None) -> TradeJob:
         """How a study stands; a map with its best within some limits.

@@ -2,9 +2,11 @@
 
 from neapfrost.formats.escaping import sheet_text
 from neapfrost.services.trade.axes import Axis
+from neapfrost.services.trade.gears import GearStudy
 from neapfrost.services.trade.grid import Grid
 from neapfrost.services.trade.jobs import TradeJob
 from neapfrost.services.trade.ranking import Ranking
+from neapfrost.services.trade.search import Search
 from neapfrost.services.trade.sweep import Sweep
 
 
@@ -16,6 +18,10 @@ def table_csv(job: TradeJob) -> str:
         return sheet_text(_grid_rows(job.grid))
     if job.ranking is not None:
         return sheet_text(_ranking_rows(job.ranking))
+    if job.search is not None:
+        return sheet_text(_search_rows(job.search))
+    if job.gears is not None:
+        return sheet_text(_gear_rows(job.gears))
     return ""
 
 
@@ -117,6 +123,73 @@ def _ranking_rows(ranking: Ranking) -> list[list[object]]:
                 None if row.sure is None else "yes" if row.sure else "no",
                 row.laps_to_see,
                 *row.stretches_s,
+            ]
+        )
+    return rows
+
+
+def _search_rows(search: Search) -> list[list[object]]:
+    rows: list[list[object]] = [
+        [
+            *(_heading(axis) for axis in search.axes),
+            "Lap [s]",
+            "Change [s]",
+            "Change, low [s]",
+            "Change, high [s]",
+            "Mean of the draws [s]",
+            "One draw in ten is slower than [s]",
+            "Even with the best",
+            "Top speed [m/s]",
+            "Fuel [l]",
+        ]
+    ]
+    for one in search.found:
+        values = {setting.axis: setting.value for setting in one.settings}
+        band = one.change_band
+        rows.append(
+            [
+                *(values.get(axis.name) for axis in search.axes),
+                one.lap_time_s,
+                one.change_s,
+                None if band is None else band.low,
+                None if band is None else band.high,
+                one.mean_s,
+                one.bad_s,
+                "yes" if one.even else "no",
+                one.top_speed_ms,
+                one.fuel_litres,
+            ]
+        )
+    return rows
+
+
+def _gear_rows(study: GearStudy) -> list[list[object]]:
+    count = max([len(one.ratios) for one in study.choices] or [0])
+    rows: list[list[object]] = [
+        [
+            "Gears",
+            "Lap [s]",
+            "Change [s]",
+            "Top speed [m/s]",
+            "Engine there [% of the limit]",
+            "In a tow [% of the limit]",
+            "Shifts in corners",
+            "Final drive",
+            *(f"Gear {number + 1}" for number in range(count)),
+        ]
+    ]
+    for one in study.choices:
+        rows.append(
+            [
+                one.name,
+                one.lap_time_s,
+                one.change_s,
+                one.top_speed_ms,
+                one.top_rpm_pct,
+                one.tow_rpm_pct,
+                "; ".join(one.shifts_in_corners),
+                one.final_drive,
+                *one.ratios,
             ]
         )
     return rows

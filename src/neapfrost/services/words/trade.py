@@ -172,3 +172,43 @@ def next_change_said(
         f"Next, alone: {what}. It should bring {worth}; among laps that scatter by "
         f"{scatter_s:.2f} s it takes {laps} before and {laps} after to see it."
     )
+
+
+def best_of_all_said(choice: Sequence[str], change_s: float, tried: int, even: int) -> str:
+    """The best of what a car has, among so many combinations, and how many are as good."""
+    what = ", ".join(choice)
+    if abs(change_s) < 0.0005:
+        text = f"Of {tried} combinations nothing is quicker than what the plan has: {what}"
+    else:
+        word = "quicker" if change_s < 0.0 else "slower"
+        text = (
+            f"Of {tried} combinations {what} is quickest, {seconds(change_s)} {word} than the plan"
+        )
+    if even == 1:
+        text += "; one other is even with it"
+    elif even > 1:
+        text += f"; {even} others are even with it"
+    return f"{text}."
+
+
+def gears_said(name: str, change_s: float, top_rpm_pct: float) -> str:
+    """The quickest gears, and how far the engine turns at the top speed with them."""
+    revs = f"the engine turns {top_rpm_pct:.0f} % of its limit at the top speed"
+    if abs(change_s) < 0.0005:
+        return f"No gears are quicker than the plan's own; {revs}."
+    word = "quicker" if change_s < 0.0 else "slower"
+    return f"{name[:1].upper()}{name[1:]}: {seconds(change_s)} {word} than the plan; {revs}."
+
+
+def half_step_said(corners: Sequence[str], longer_s: float | None, shorter_s: float | None) -> str:
+    """Whether a gear is right for the corners it is driven in."""
+    ways = [
+        (change, word) for change, word in ((longer_s, "longer"), (shorter_s, "shorter")) if change
+    ]
+    where = f"in {_listed(corners)}" if corners else "slowest in no corner"
+    if not ways:
+        return where
+    change, word = min(ways)
+    if change > -WORTH_A_WORD_S:
+        return f"{where}: right as it is"
+    return f"{where}: half a step {word} gains {seconds(change)}"

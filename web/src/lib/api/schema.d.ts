@@ -1115,6 +1115,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/searches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Search
+         * @description Begin to drive every combination of what the car has.
+         */
+        post: operations["begin_search"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/gears": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Gears
+         * @description Begin to look for gears for the plan's circuit.
+         */
+        post: operations["begin_gears"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/take": {
         parameters: {
             query?: never;
@@ -3535,14 +3575,6 @@ export interface components {
             thresholds: components["schemas"]["ThresholdPart"][];
         };
         /**
-         * Found
-         * @description A figure that was asked for.
-         */
-        Found: {
-            /** Value */
-            value: number;
-        };
-        /**
          * FoundColumns
          * @description How a text file was understood; `sure` is False where somebody should look.
          */
@@ -3624,6 +3656,34 @@ export interface components {
             height_m: number;
         };
         /**
+         * GearChoice
+         * @description Gears that could be driven; `top_rpm_pct` is of the limit at the top speed, then in a tow.
+         */
+        GearChoice: {
+            /** Name */
+            name: string;
+            /** Ratios */
+            ratios: number[];
+            /** Final Drive */
+            final_drive: number;
+            /** Settings */
+            settings: components["schemas"]["Setting"][];
+            /** Lap Time S */
+            lap_time_s: number;
+            /** Change S */
+            change_s: number;
+            /** Top Speed Ms */
+            top_speed_ms: number;
+            /** Top Rpm Pct */
+            top_rpm_pct: number;
+            /** Tow Rpm Pct */
+            tow_rpm_pct: number | null;
+            /** Shifts In Corners */
+            shifts_in_corners: string[];
+            /** Idle */
+            idle: number[];
+        };
+        /**
          * GearOptionPart
          * @description A gear of the corner; `cost_s` against the quickest, null where it is not reached.
          */
@@ -3698,6 +3758,25 @@ export interface components {
             share_pct: number;
         };
         /**
+         * GearStudy
+         * @description Gears there are and one proposal, the quickest first; and each gear half a step off.
+         */
+        GearStudy: {
+            /** Present S */
+            present_s: number;
+            /** Tow Pct */
+            tow_pct: number;
+            /** Choices */
+            choices: components["schemas"]["GearChoice"][];
+            /** Half Steps */
+            half_steps: components["schemas"]["HalfStep"][];
+            /**
+             * Said
+             * @default []
+             */
+            said: string[];
+        };
+        /**
          * GearboxDocument
          * @description Ratios from first gear to top, final drive, shift times.
          */
@@ -3716,6 +3795,25 @@ export interface components {
              * @default 0.12
              */
             downshift_s: number;
+        };
+        /**
+         * GearsRequest
+         * @description Within which ratios a series is proposed, and by how much a tow lowers the drag.
+         */
+        GearsRequest: {
+            /** First Low */
+            first_low?: number | null;
+            /** First High */
+            first_high?: number | null;
+            /** Top Low */
+            top_low?: number | null;
+            /** Top High */
+            top_high?: number | null;
+            /**
+             * Tow Pct
+             * @default 0
+             */
+            tow_pct: number;
         };
         /**
          * GivenPart
@@ -3798,6 +3896,28 @@ export interface components {
             group: string;
             /** Lap S */
             lap_s: number | null;
+        };
+        /**
+         * HalfStep
+         * @description One gear half a step longer and shorter, and what that does to the lap; null where no lap.
+         */
+        HalfStep: {
+            /** Gear */
+            gear: number;
+            /** Ratio */
+            ratio: number;
+            /** Corners */
+            corners: string[];
+            /** Longer */
+            longer: number;
+            /** Longer S */
+            longer_s: number | null;
+            /** Shorter */
+            shorter: number;
+            /** Shorter S */
+            shorter_s: number | null;
+            /** Said */
+            said: string;
         };
         /**
          * Health
@@ -5280,22 +5400,25 @@ export interface components {
             value: number;
         };
         /**
-         * SearchRequest
-         * @description Which lines to look for, with which wishes; without them the plan's own.
+         * Search
+         * @description Combinations by their laps, the quickest first; `tried` of `possible` ones.
          */
-        SearchRequest: {
+        Search: {
+            /** Axes */
+            axes: components["schemas"]["Axis"][];
+            /** Present S */
+            present_s: number;
+            /** Possible */
+            possible: number;
+            /** Tried */
+            tried: number;
+            /** Found */
+            found: components["schemas"]["neapfrost__services__trade__search__Found"][];
             /**
-             * Kinds
-             * @default [
-             *       "centre",
-             *       "short",
-             *       "widest",
-             *       "late_apex",
-             *       "fastest"
-             *     ]
+             * Said
+             * @default []
              */
-            kinds: ("centre" | "short" | "widest" | "late_apex" | "fastest")[];
-            settings?: components["schemas"]["LineDocument"] | null;
+            said: string[];
         };
         /**
          * Series
@@ -5484,6 +5607,16 @@ export interface components {
             rpm?: number | null;
             /** Torque Nm */
             torque_nm?: number | null;
+        };
+        /**
+         * Setting
+         * @description A place on an axis, as documents and the page have it.
+         */
+        Setting: {
+            /** Axis */
+            axis: string;
+            /** Value */
+            value: number | string;
         };
         /**
          * SetupDocument
@@ -5815,10 +5948,7 @@ export interface components {
         TakeRequest: {
             base: components["schemas"]["Revisions"];
             /** Settings */
-            settings: [
-                string,
-                number | string
-            ][];
+            settings: components["schemas"]["Setting"][];
         };
         /**
          * ThresholdPart
@@ -5910,6 +6040,8 @@ export interface components {
             sweep?: components["schemas"]["Sweep"] | null;
             grid?: components["schemas"]["Grid"] | null;
             ranking?: components["schemas"]["Ranking"] | null;
+            search?: components["schemas"]["Search"] | null;
+            gears?: components["schemas"]["GearStudy"] | null;
         };
         /**
          * TradePart
@@ -6138,6 +6270,86 @@ export interface components {
             result: string;
             /** Source */
             source: string;
+        };
+        /**
+         * Found
+         * @description A figure that was asked for.
+         */
+        neapfrost__api__cars__Found: {
+            /** Value */
+            value: number;
+        };
+        /**
+         * SearchRequest
+         * @description Which lines to look for, with which wishes; without them the plan's own.
+         */
+        neapfrost__api__lines__SearchRequest: {
+            /**
+             * Kinds
+             * @default [
+             *       "centre",
+             *       "short",
+             *       "widest",
+             *       "late_apex",
+             *       "fastest"
+             *     ]
+             */
+            kinds: ("centre" | "short" | "widest" | "late_apex" | "fastest")[];
+            settings?: components["schemas"]["LineDocument"] | null;
+        };
+        /**
+         * Found
+         * @description A combination and its lap; `even` says that it is not surely slower than the best.
+         *
+         *     `mean_s` is over the draws of what is uncertain, `bad_s` the lap that one draw in ten exceeds;
+         *     null where a combination was not driven with them.
+         */
+        neapfrost__services__trade__search__Found: {
+            /** Settings */
+            settings: components["schemas"]["Setting"][];
+            /** Said */
+            said: string[];
+            /** Lap Time S */
+            lap_time_s: number;
+            /** Change S */
+            change_s: number;
+            change_band?: components["schemas"]["Band"] | null;
+            /** Top Speed Ms */
+            top_speed_ms: number;
+            /** Fuel Litres */
+            fuel_litres: number;
+            /** Mean S */
+            mean_s?: number | null;
+            /** Bad S */
+            bad_s?: number | null;
+            /** Best Share */
+            best_share?: number | null;
+            /**
+             * Even
+             * @default false
+             */
+            even: boolean;
+        };
+        /**
+         * SearchRequest
+         * @description What is searched, with how many laps at the most.
+         */
+        neapfrost__services__trade__search__SearchRequest: {
+            /**
+             * Axes
+             * @default [
+             *       "wing",
+             *       "gear_set",
+             *       "compound",
+             *       "brake_front_fraction"
+             *     ]
+             */
+            axes: string[];
+            /**
+             * Laps Most
+             * @default 300
+             */
+            laps_most: number;
         };
     };
     responses: never;
@@ -8205,7 +8417,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Found"];
+                    "application/json": components["schemas"]["neapfrost__api__cars__Found"];
                 };
             };
             /** @description This request is not allowed. */
@@ -8281,7 +8493,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Found"];
+                    "application/json": components["schemas"]["neapfrost__api__cars__Found"];
                 };
             };
             /** @description This request is not allowed. */
@@ -9999,7 +10211,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SearchRequest"];
+                "application/json": components["schemas"]["neapfrost__api__lines__SearchRequest"];
             };
         };
         responses: {
@@ -10624,6 +10836,166 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["RankRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TradeJob"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    begin_search: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["neapfrost__services__trade__search__SearchRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TradeJob"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    begin_gears: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GearsRequest"];
             };
         };
         responses: {

@@ -47,6 +47,8 @@ export const TRADE_TABS = [
   { tab: 'one', label: 'One figure' },
   { tab: 'two', label: 'Two figures' },
   { tab: 'worth', label: 'What is worth most' },
+  { tab: 'has', label: 'What the car has' },
+  { tab: 'gears', label: 'Gears' },
 ] as const
 export type TradeTab = (typeof TRADE_TABS)[number]['tab']
 

@@ -80,8 +80,8 @@ export class View {
 
   /** The axes that the address names. */
   get axesShown(): string[] {
-    if (this.tradeTab === 'worth') return []
-    return (this.tradeTab === 'one' ? [this.axis] : this.axisPair).filter((name) => name !== '')
+    if (this.tradeTab === 'one') return this.axis ? [this.axis] : []
+    return this.tradeTab === 'two' ? this.axisPair.filter((name) => name !== '') : []
   }
 
   /** Vary what an address names. */

@@ -20,6 +20,7 @@ import {
   type PlanEdit,
   type Result,
   type Revisions,
+  type Setting,
   type Units,
 } from '../api/client'
 import { timeOfDay } from '../parts/format'
@@ -251,7 +252,7 @@ export class Workbench {
   }
 
   /** Put the plan where a study found it best, as one step; the sentence of a refusal, or nothing. */
-  takeSettings(settings: [string, number | string][]): Promise<string | null> {
+  takeSettings(settings: Setting[]): Promise<string | null> {
     return this.#written((open) =>
       client.POST('/api/plans/{plan_id}/take', {
         params: { path: { plan_id: open.id } },

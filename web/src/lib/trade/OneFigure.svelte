@@ -134,7 +134,7 @@
             <button
               class="link"
               disabled={studies.stale('one')}
-              onclick={() => void studies.take([[sweep.axis.name, point.value]])}
+              onclick={() => void studies.take([{ axis: sweep.axis.name, value: point.value }])}
               >take it into the plan</button
             >
           {:else}<span class="unit">as the plan has it</span>{/if}

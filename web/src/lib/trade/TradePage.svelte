@@ -4,8 +4,10 @@
   import { TRADE_TABS } from '../state/places'
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
+  import Gears from './Gears.svelte'
   import OneFigure from './OneFigure.svelte'
   import TwoFigures from './TwoFigures.svelte'
+  import WhatItHas from './WhatItHas.svelte'
   import Worth from './Worth.svelte'
   import type { Studies } from './studies.svelte'
 
@@ -40,6 +42,10 @@
     <OneFigure {bench} {view} {studies} />
   {:else if view.tradeTab === 'two'}
     <TwoFigures {bench} {view} {studies} />
+  {:else if view.tradeTab === 'has'}
+    <WhatItHas {view} {studies} />
+  {:else if view.tradeTab === 'gears'}
+    <Gears {view} {studies} />
   {:else}
     <Worth {bench} {view} {studies} />
   {/if}

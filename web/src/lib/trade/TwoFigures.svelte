@@ -204,8 +204,8 @@
               disabled={studies.stale('two')}
               onclick={() =>
                 void studies.take([
-                  [grid.x.name, xValue],
-                  [grid.y.name, yValue],
+                  { axis: grid.x.name, value: xValue },
+                  { axis: grid.y.name, value: yValue },
                 ])}>take both into the plan</button
             >
           {/if}

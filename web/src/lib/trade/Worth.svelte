@@ -169,7 +169,8 @@
           <button
             class="link"
             disabled={studies.stale('worth')}
-            onclick={() => void studies.take([[row.axis, row.value]])}>take it into the plan</button
+            onclick={() => void studies.take([{ axis: row.axis, value: row.value }])}
+            >take it into the plan</button
           >
         {/if}
         <button

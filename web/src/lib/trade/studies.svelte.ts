@@ -1,14 +1,29 @@
-import { answer, client, sentence, type Axis, type RankStep, type TradeJob } from '../api/client'
+import {
+  answer,
+  client,
+  sentence,
+  type Axis,
+  type RankStep,
+  type Setting,
+  type TradeJob,
+} from '../api/client'
 import type { Workbench } from '../state/workbench.svelte'
 
 const LOOK_EVERY_MS = 250
 
-export type Kind = 'one' | 'two' | 'worth'
+export type Kind = 'one' | 'two' | 'worth' | 'has' | 'gears'
 export interface Range {
   axis: string
   low: number | null
   high: number | null
   count: number
+}
+export interface GearsWanted {
+  first_low: number | null
+  first_high: number | null
+  top_low: number | null
+  top_high: number | null
+  tow_pct: number
 }
 export interface Limits {
   top_speed_at_least_ms: number | null
@@ -94,6 +109,24 @@ export class Studies {
     )
   }
 
+  search(axes: string[]): Promise<void> {
+    return this.#drive('has', (id) =>
+      client.POST('/api/plans/{plan_id}/searches', {
+        params: { path: { plan_id: id } },
+        body: { axes, laps_most: 300 },
+      }),
+    )
+  }
+
+  gears(wanted: GearsWanted): Promise<void> {
+    return this.#drive('gears', (id) =>
+      client.POST('/api/plans/{plan_id}/gears', {
+        params: { path: { plan_id: id } },
+        body: wanted,
+      }),
+    )
+  }
+
   /** Look at the two figures again, within other limits. */
   async limit(limits: Limits): Promise<void> {
     this.limits = limits
@@ -111,7 +144,7 @@ export class Studies {
   }
 
   /** Have the plan as a study found it best. */
-  async take(settings: [string, number | string][]): Promise<void> {
+  async take(settings: Setting[]): Promise<void> {
     const refused = await this.bench.takeSettings(settings)
     if (refused) this.bench.say(refused)
   }

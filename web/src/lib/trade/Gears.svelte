@@ -1,0 +1,244 @@
+<script lang="ts">
+  import { untrack } from 'svelte'
+  import { lapTime, plain, timeDifference, typedNumber } from '../parts/format'
+  import type { View } from '../state/view.svelte'
+  import StudyBar from './StudyBar.svelte'
+  import type { GearsWanted, Studies } from './studies.svelte'
+
+  /** Gears for this circuit: the sets there are, a series proposed, and each gear half a step off. */
+  let { view, studies }: { view: View; studies: Studies } = $props()
+
+  let wanted = $state.raw<GearsWanted>({
+    first_low: null,
+    first_high: null,
+    top_low: null,
+    top_high: null,
+    tow_pct: 0,
+  })
+  const job = $derived(studies.jobs.gears)
+  const study = $derived(job?.gears ?? null)
+  const gears = $derived(
+    Array.from(
+      { length: Math.max(0, ...(study?.choices ?? []).map((one) => one.ratios.length)) },
+      (_, n) => n,
+    ),
+  )
+
+  $effect(() => {
+    void studies.axes
+    untrack(() => {
+      if (!job && studies.axes.length > 0) drive()
+    })
+  })
+  function drive(): void {
+    void studies.gears(wanted)
+  }
+  const FIELDS = [
+    { name: 'first_low' as const, label: 'First gear from' },
+    { name: 'first_high' as const, label: 'to' },
+    { name: 'top_low' as const, label: 'Top gear from' },
+    { name: 'top_high' as const, label: 'to' },
+  ]
+  function bounded(name: 'first_low' | 'first_high' | 'top_low' | 'top_high', text: string): void {
+    wanted = { ...wanted, [name]: typedNumber(text) }
+    drive()
+  }
+  function towed(field: HTMLInputElement): void {
+    const value = typedNumber(field.value)
+    if (value === null || value < 0 || value > 60) {
+      field.value = String(wanted.tow_pct)
+      return
+    }
+    wanted = { ...wanted, tow_pct: value }
+    drive()
+  }
+</script>
+
+<div class="head">
+  <fieldset>
+    <legend class="sr-only">What a proposal keeps to</legend>
+    {#each FIELDS as field, n (field.name)}
+      <label
+        >{field.label}
+        <input
+          inputmode="decimal"
+          placeholder="free"
+          aria-label={n % 2 === 0 ? field.label : `${FIELDS[n - 1]?.label.replace('from', 'to')}`}
+          value={wanted[field.name] ?? ''}
+          onchange={(event) => bounded(field.name, event.currentTarget.value)}
+        /></label
+      >
+    {/each}
+    <label
+      >A tow takes <input
+        inputmode="decimal"
+        aria-label="Drag that a tow takes away, in percent"
+        value={wanted.tow_pct}
+        onchange={(event) => towed(event.currentTarget)}
+      /> <span class="unit">% of the drag</span></label
+    >
+  </fieldset>
+  <StudyBar
+    {job}
+    stale={studies.stale('gears')}
+    again={drive}
+    stop={() => void studies.stop('gears')}
+  />
+</div>
+{#if study}
+  <div class="answer" aria-live="polite" data-testid="gears-said">
+    {#each study.said as sentence (sentence)}<p>{sentence}</p>{/each}
+  </div>
+  <div class="scroll">
+    <table class="ruled" data-testid="gears">
+      <caption class="sr-only">Gears with their laps, the quickest first</caption>
+      <thead>
+        <tr>
+          <th scope="col">Gears</th>
+          <th scope="col" class="number">Lap</th>
+          <th scope="col" class="number">Against the plan s</th>
+          <th scope="col" class="number">Top {view.units.speedUnit}</th>
+          <th scope="col" class="number">Revs there, % of the limit</th>
+          {#if study.tow_pct > 0}<th scope="col" class="number">in a tow</th>{/if}
+          <th scope="col" class="number">Final drive</th>
+          {#each gears as n (n)}<th scope="col" class="number">{n + 1}</th>{/each}
+          <th scope="col">Shifts in corners</th>
+          <th></th>
+        </tr>
+      </thead>
+      <tbody>
+        {#each study.choices as one (one.name)}
+          <tr class:now={one.settings.length === 0}>
+            <th scope="row" class="figure">{one.name}</th>
+            <td class="number figure">{lapTime(one.lap_time_s)}</td>
+            <td class="number figure">{timeDifference(one.change_s)}</td>
+            <td class="number">{plain(view.units.speed(one.top_speed_ms), 1)}</td>
+            <td class="number">{plain(one.top_rpm_pct, 1)}</td>
+            {#if study.tow_pct > 0}<td class="number"
+                >{one.tow_rpm_pct === null ? 'no lap' : plain(one.tow_rpm_pct ?? 0, 1)}</td
+              >{/if}
+            <td class="number">{plain(one.final_drive, 3)}</td>
+            {#each gears as n (n)}
+              <td class="number" class:idle={one.idle.includes(n + 1)}
+                >{one.ratios[n] === undefined
+                  ? ''
+                  : plain(one.ratios[n] ?? 0, 3)}{#if one.idle.includes(n + 1)}<span class="unit">
+                    unused</span
+                  >{/if}</td
+              >
+            {/each}
+            <td class="wrap">{one.shifts_in_corners.join(', ') || 'none'}</td>
+            <td
+              >{#if one.settings.length > 0}<button
+                  class="link"
+                  disabled={studies.stale('gears') || job?.state === 'running'}
+                  onclick={() => void studies.take(one.settings)}>take it</button
+                >{/if}</td
+            >
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  </div>
+  {#if study.half_steps.length > 0}
+    <h2 class="figure">Each gear half a step longer and shorter</h2>
+    <div class="scroll">
+      <table class="ruled half" data-testid="half-steps">
+        <thead>
+          <tr>
+            <th scope="col">Gear</th>
+            <th scope="col" class="number">Ratio</th>
+            <th scope="col" class="number">Longer</th>
+            <th scope="col" class="number">lap s</th>
+            <th scope="col" class="number">Shorter</th>
+            <th scope="col" class="number">lap s</th>
+            <th scope="col">What it is for</th>
+          </tr>
+        </thead>
+        <tbody>
+          {#each study.half_steps as one (one.gear)}
+            <tr>
+              <th scope="row" class="figure">{one.gear}</th>
+              <td class="number">{plain(one.ratio, 3)}</td>
+              <td class="number">{plain(one.longer, 3)}</td>
+              <td class="number figure"
+                >{one.longer_s === null ? 'no lap' : timeDifference(one.longer_s)}</td
+              >
+              <td class="number">{plain(one.shorter, 3)}</td>
+              <td class="number figure"
+                >{one.shorter_s === null ? 'no lap' : timeDifference(one.shorter_s)}</td
+              >
+              <td class="wrap">{one.said}</td>
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    </div>
+  {/if}
+  <p class="unit">
+    The proposal is a series told by its first gear, its top gear and how much closer the steps lie
+    at the top; the final drive stays. Ratios that nobody makes are to be taken to the nearest that
+    somebody does.
+  </p>
+{/if}
+
+<style>
+  .head {
+    display: flex;
+    flex-wrap: wrap;
+    justify-content: space-between;
+    gap: 2px 24px;
+    padding-top: 6px;
+    font-size: 14px;
+  }
+  fieldset {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 2px 12px;
+  }
+  input {
+    width: 52px;
+    font-family: var(--figures);
+    font-size: 16px;
+    font-weight: 600;
+    background: transparent;
+    border-bottom: 1px dotted var(--ink-2);
+    text-align: right;
+  }
+  .answer {
+    font-size: 17px;
+    font-family: var(--figures);
+    line-height: 1.3;
+    padding: 4px 0;
+    overflow-wrap: anywhere;
+  }
+  h2 {
+    font-size: 18px;
+    padding-top: 12px;
+  }
+  .scroll {
+    overflow-x: auto;
+  }
+  .half {
+    width: auto;
+  }
+  th,
+  td {
+    padding: 0 12px 0 0;
+    white-space: nowrap;
+    line-height: 1.3;
+  }
+  .wrap {
+    white-space: normal;
+    min-width: 150px;
+  }
+  td.figure {
+    font-size: 15px;
+  }
+  .number {
+    text-align: right;
+  }
+  .idle {
+    color: var(--coast);
+  }
+</style>

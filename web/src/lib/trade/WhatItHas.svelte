@@ -1,0 +1,184 @@
+<script lang="ts">
+  import { untrack } from 'svelte'
+  import { lapTime, plain, timeDifference } from '../parts/format'
+  import type { View } from '../state/view.svelte'
+  import StudyBar from './StudyBar.svelte'
+  import type { Studies } from './studies.svelte'
+
+  /** Every combination of what the car has, ranked; what is even with the best is said so. */
+  let { view, studies }: { view: View; studies: Studies } = $props()
+
+  const SEARCHED = ['wing', 'gear_set', 'compound', 'brake_front_fraction']
+  const SHOWN_AT_FIRST = 24
+  let left = $state.raw<string[]>([])
+  let all = $state(false)
+
+  const offered = $derived(studies.axes.filter((axis) => SEARCHED.includes(axis.name)))
+  const job = $derived(studies.jobs.has)
+  const search = $derived(job?.search ?? null)
+  const rows = $derived(
+    all ? (search?.found ?? []) : (search?.found.slice(0, SHOWN_AT_FIRST) ?? []),
+  )
+  const most = $derived(Math.max(0.01, ...rows.map((one) => Math.abs(one.change_s))))
+
+  $effect(() => {
+    const known = offered.length
+    untrack(() => {
+      if (!job && known > 0) drive()
+    })
+  })
+  function drive(): void {
+    void studies.search(offered.map((axis) => axis.name).filter((name) => !left.includes(name)))
+  }
+  function turn(name: string, wanted: boolean): void {
+    left = wanted ? left.filter((one) => one !== name) : [...left, name]
+    if (left.length < offered.length) drive()
+  }
+</script>
+
+{#if offered.length === 0}
+  <p class="none">
+    This car has no two wing steps, gear sets or compounds, and no brake share that could be set.
+    What there is to choose from is entered under Car, Setups.
+  </p>
+{:else}
+  <div class="head">
+    <fieldset>
+      <legend class="sr-only">What is searched among</legend>
+      {#each offered as axis (axis.name)}
+        <label
+          ><input
+            type="checkbox"
+            checked={!left.includes(axis.name)}
+            onchange={(event) => turn(axis.name, event.currentTarget.checked)}
+          />
+          {axis.label}
+          <span class="unit">{axis.choices.length > 0 ? axis.choices.length : 'a few steps'}</span
+          ></label
+        >
+      {/each}
+    </fieldset>
+    <StudyBar
+      {job}
+      stale={studies.stale('has')}
+      again={drive}
+      stop={() => void studies.stop('has')}
+    />
+  </div>
+  {#if search}
+    <div class="answer" aria-live="polite" data-testid="search-said">
+      {#each search.said as sentence (sentence)}<p>{sentence}</p>{/each}
+    </div>
+    <div class="scroll">
+      <table class="ruled" data-testid="search">
+        <caption class="sr-only">Combinations of what the car has, the quickest first</caption>
+        <thead>
+          <tr>
+            {#each search.axes as axis (axis.name)}<th scope="col">{axis.label}</th>{/each}
+            <th scope="col" class="number">Lap</th>
+            <th scope="col" class="number">Against the plan s</th>
+            <th scope="col"><span class="sr-only">as a bar</span></th>
+            <th scope="col" class="number">Eight of ten cases</th>
+            <th scope="col" class="number">One case in ten is slower than</th>
+            <th scope="col">Against the best</th>
+            <th scope="col" class="number">Top {view.units.speedUnit}</th>
+            <th></th>
+          </tr>
+        </thead>
+        <tbody>
+          {#each rows as one, index (one.said.join('/'))}
+            <tr>
+              {#each search.axes as axis, column (axis.name)}
+                <td class="figure">{one.said[column] ?? 'as the plan'}</td>
+              {/each}
+              <td class="number figure">{lapTime(one.lap_time_s)}</td>
+              <td class="number figure">{timeDifference(one.change_s)}</td>
+              <td
+                ><svg width="110" height="12" aria-hidden="true"
+                  ><path d="M55 0V12" stroke="var(--rule)" /><path
+                    d="M55 6h{(54 * one.change_s) / most}"
+                    stroke="var(--ink)"
+                    stroke-width="6"
+                  /></svg
+                ></td
+              >
+              <td class="number unit"
+                >{one.change_band
+                  ? `${timeDifference(one.change_band.low)} to ${timeDifference(one.change_band.high)}`
+                  : ''}</td
+              >
+              <td class="number">{typeof one.bad_s === 'number' ? lapTime(one.bad_s) : ''}</td>
+              <td>{index === 0 ? 'the best' : one.even ? 'even' : ''}</td>
+              <td class="number">{plain(view.units.speed(one.top_speed_ms), 1)}</td>
+              <td
+                ><button
+                  class="link"
+                  disabled={studies.stale('has') || job?.state === 'running'}
+                  onclick={() => void studies.take(one.settings)}>take it</button
+                ></td
+              >
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    </div>
+    {#if search.found.length > SHOWN_AT_FIRST}
+      <button class="link" onclick={() => (all = !all)}
+        >{all ? 'Show the best only' : `Show all ${search.found.length}`}</button
+      >
+    {/if}
+    <p class="unit">
+      {search.tried} of {search.possible} combinations driven. The best dozen were driven with what is
+      uncertain as well; “even” are those that are not surely slower than the best.
+    </p>
+  {/if}
+{/if}
+
+<style>
+  .head {
+    display: flex;
+    flex-wrap: wrap;
+    justify-content: space-between;
+    gap: 2px 24px;
+    padding-top: 6px;
+    font-size: 14px;
+  }
+  fieldset {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 2px 18px;
+  }
+  input {
+    accent-color: var(--ink);
+  }
+  .none {
+    padding: 30px 0;
+    font-size: 15px;
+    max-width: 560px;
+  }
+  .answer {
+    font-size: 17px;
+    font-family: var(--figures);
+    line-height: 1.3;
+    padding: 4px 0;
+    overflow-wrap: anywhere;
+  }
+  .scroll {
+    overflow-x: auto;
+  }
+  th,
+  td {
+    white-space: nowrap;
+    padding: 0 12px 0 0;
+    line-height: 1.25;
+  }
+  td.figure {
+    font-size: 15px;
+  }
+  td svg {
+    display: inline-block;
+  }
+  .number {
+    text-align: right;
+  }
+</style>
