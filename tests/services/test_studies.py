@@ -7,16 +7,31 @@ import numpy as np
 import pytest
 
 from neapfrost.core.errors import InputRefused
+from neapfrost.core.trade.gearing import Series
 from neapfrost.demo.plans import composed
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.laps.figures import Change, apply_changes
 from neapfrost.services.laps.predict import predict_lap
 from neapfrost.services.trade.alone import ranked_alone, swept
-from neapfrost.services.trade.axes import Axis, axes_of, axis_named, put, values_between
+from neapfrost.services.trade.axes import (
+    Axis,
+    as_settings,
+    axes_of,
+    axis_named,
+    put,
+    values_between,
+)
 from neapfrost.services.trade.drawing import study_svg
+from neapfrost.services.trade.gears import GearsRequest, bounds_of, settings_for
 from neapfrost.services.trade.grid import AxisRange, GridRequest, Limits
 from neapfrost.services.trade.jobs import TradeJob, TradeJobs
 from neapfrost.services.trade.ranking import RankRequest, rank_steps, steps_of
+from neapfrost.services.trade.search import (
+    SearchRequest,
+    combinations,
+    searched_axes,
+    values_of,
+)
 from neapfrost.services.trade.sweep import EVEN_S, SweepRequest, coarse_first
 from neapfrost.services.trade.tables import table_csv
 
@@ -291,3 +306,126 @@ def test_studies_are_written_as_tables_and_pictures(plan: PlanDocument, ranking:
         assert picture.startswith("<svg")
         assert "NaN" not in picture
     assert table_csv(ranking).splitlines()[0].startswith("Change,Gain [s]")
+
+
+def test_the_best_of_what_the_car_has_is_what_a_search_of_all_finds(plan: PlanDocument) -> None:
+    jobs = TradeJobs(None)
+    wanted = SearchRequest(axes=["gear_set", "compound"])
+    search = finished(jobs, jobs.search(1, plan, wanted, "metric")).search
+    assert search is not None
+    alone = {
+        (gears.name, compound.name): predict_lap(
+            put(plan, (("gear_set", gears.name), ("compound", compound.name)))
+        ).lap_time_s
+        for gears in plan.car.gear_sets
+        for compound in plan.car.compounds
+    }
+    assert search.tried == search.possible == len(alone)
+    found = {
+        tuple(setting.value for setting in one.settings): one.lap_time_s for one in search.found
+    }
+    assert found == alone
+    times = [one.lap_time_s for one in search.found]
+    assert times == sorted(times)
+    best = search.found[0]
+    assert best.even
+    assert best.bad_s is not None
+    assert best.mean_s is not None
+    assert best.bad_s > best.mean_s
+    assert f"Of {len(alone)} combinations" in search.said[0]
+
+
+def test_brake_shares_are_tried_with_the_best_alone_where_all_are_too_many() -> None:
+    axes_ = searched_axes(composed("k4-samphire"), SearchRequest())
+    every, none = combinations(axes_, 2_000)
+    first, shares = combinations(axes_, len(every) - 1)
+    assert none == []
+    assert 0 < len(first) < len(every)
+    assert len(shares) == len(values_of(axes_[-1]))
+    with pytest.raises(InputRefused, match="laps"):
+        combinations(axes_, 4)
+
+
+def test_a_car_with_nothing_to_choose_from_says_so(plan: PlanDocument) -> None:
+    with pytest.raises(InputRefused, match="what is searched among"):
+        searched_axes(plan, SearchRequest(axes=["grip"]))
+    bare = plan.car.model_copy(update={"wings": [], "gear_sets": [], "compounds": [], "setups": []})
+    with pytest.raises(InputRefused, match="what there is to choose from"):
+        searched_axes(
+            plan.model_copy(update={"car": bare, "setup": None}),
+            SearchRequest(axes=["wing", "compound"]),
+        )
+
+
+def test_gears_are_proposed_that_no_series_of_a_grid_beats(plan: PlanDocument) -> None:
+    jobs = TradeJobs(None)
+    study = finished(jobs, jobs.gears(1, plan, GearsRequest(tow_pct=20.0), "metric")).gears
+    assert study is not None
+    proposed = next(one for one in study.choices if one.name == "a proposed series")
+    begin, bounds = bounds_of(plan, GearsRequest())
+    count = len(proposed.ratios)
+    grid = [
+        Series(first, top, progression)
+        for first in np.linspace(*bounds.first, 5)
+        for top in np.linspace(*bounds.top, 7)
+        for progression in (-0.5, 0.0, 0.5)
+    ]
+    quickest = min(
+        predict_lap(put(plan, settings_for(series, count))).lap_time_s for series in grid
+    )
+    assert proposed.lap_time_s <= quickest + 0.005
+    assert proposed.lap_time_s == predict_lap(put(plan, as_settings(proposed.settings))).lap_time_s
+    assert bounds.top[0] <= proposed.ratios[-1] <= bounds.top[1] + 1e-3
+    assert proposed.tow_rpm_pct is not None
+    assert proposed.tow_rpm_pct >= proposed.top_rpm_pct - 0.1
+    assert begin.first == plan.car.gearbox.ratios[0]
+
+
+def test_half_a_step_of_each_gear_is_priced(plan: PlanDocument) -> None:
+    jobs = TradeJobs(None)
+    study = finished(jobs, jobs.gears(1, plan, GearsRequest(), "metric")).gears
+    assert study is not None
+    own = predict_lap(plan)
+    ratios = plan.car.gearbox.ratios
+    assert [one.gear for one in study.half_steps] == list(range(1, len(ratios) + 1))
+    second = study.half_steps[1]
+    assert second.longer == pytest.approx((ratios[1] * ratios[2]) ** 0.5)
+    assert second.shorter == pytest.approx((ratios[0] * ratios[1]) ** 0.5)
+    longer = predict_lap(put(plan, (("ratio_2", round(second.longer, 3)),)))
+    assert second.longer_s == pytest.approx(longer.lap_time_s - own.lap_time_s, abs=1e-9)
+    assert second.corners == [corner.name for corner in own.corners if corner.gear == 2]
+
+
+@pytest.mark.parametrize(
+    ("wanted", "says"),
+    [
+        (GearsRequest(first_low=3.0, first_high=2.0), "the first must be the lower"),
+        (GearsRequest(first_high=1.0, first_low=0.9, top_low=1.2, top_high=1.4), "must be below"),
+    ],
+)
+def test_bounds_that_are_none_are_refused(
+    plan: PlanDocument, wanted: GearsRequest, says: str
+) -> None:
+    with pytest.raises(InputRefused, match=says):
+        bounds_of(plan, wanted)
+
+
+def test_a_rival_is_closed_on_where_one_is_quicker(plan: PlanDocument) -> None:
+    wanted = SweepRequest(axis="peak_power_kw", low=90.0, high=130.0, count=3)
+    sweep = swept(plan, wanted, rival=plan.car).sweep
+    assert sweep is not None
+    assert sweep.rival is not None
+    assert sweep.rival.figures.lap_time_s == pytest.approx(
+        predict_lap(plan.model_copy(update={"setup": None, "corners": []})).lap_time_s, abs=1e-9
+    )
+    longest = max(
+        (n for n, one in enumerate(sweep.stretches) if one.straight),
+        key=lambda n: sweep.stretches[n].length_m,
+    )
+    gained = [point.gained_m[longest] for point in sweep.points if point.gained_m is not None]
+    assert gained == sorted(gained)
+    assert gained[0] < gained[-1]
+    last = sweep.points[-1]
+    assert last.figures is not None
+    closer_s = sweep.rival.figures.stretches_s[longest] - last.figures.stretches_s[longest]
+    assert gained[-1] == pytest.approx(closer_s * sweep.rival.figures.ends_ms[longest])

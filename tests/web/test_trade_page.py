@@ -111,3 +111,28 @@ def test_trade_offs_stay_on_a_phone(trade: Page, width: int) -> None:
     for name in ("What is worth most", "Two figures", "One figure"):
         trade.get_by_role("tab", name=name).click()
         fits(trade)
+
+
+def test_what_the_car_has_is_ranked_and_taken(trade: Page) -> None:
+    trade.get_by_role("tab", name="What the car has").click()
+    driven(trade)
+    expect(trade.get_by_test_id("search-said")).to_contain_text("combinations")
+    first = trade.get_by_test_id("search").locator("tbody tr").first
+    expect(first).to_contain_text("the best")
+    first.get_by_role("button", name="take it").click()
+    expect(trade.get_by_text("The plan has changed since this was driven.")).to_be_visible()
+
+
+def test_gears_are_proposed_and_half_steps_priced(trade: Page) -> None:
+    trade.get_by_role("tab", name="Gears", exact=True).click()
+    driven(trade)
+    expect(trade.get_by_test_id("gears-said")).to_contain_text("of its limit at the top speed")
+    expect(trade.get_by_test_id("half-steps").locator("tbody tr")).to_have_count(5)
+    trade.get_by_label("Drag that a tow takes away, in percent").fill("20")
+    trade.get_by_label("Drag that a tow takes away, in percent").press("Enter")
+    expect(trade.get_by_role("columnheader", name="in a tow")).to_be_visible(timeout=DRIVEN_MS)
+
+
+def test_a_rival_is_set_beside_every_lap(trade: Page) -> None:
+    trade.get_by_label("A rival on this line").select_option(label="Kittiwake K4")
+    expect(trade.get_by_test_id("rival")).to_contain_text("Against Kittiwake K4", timeout=DRIVEN_MS)

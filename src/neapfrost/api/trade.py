@@ -11,7 +11,7 @@ from neapfrost.api.files import a_file, download
 from neapfrost.api.plans import Kept
 from neapfrost.api.spoken import Spoken
 from neapfrost.formats.result import Revisions
-from neapfrost.services.plans.exchange import kept_plan
+from neapfrost.services.plans.exchange import kept_car, kept_plan
 from neapfrost.services.plans.taken import take_settings
 from neapfrost.services.plans.workbench import OpenPlan, spoken
 from neapfrost.services.trade.axes import Axis, Setting, as_settings, axes_of
@@ -53,7 +53,8 @@ def begin_sweep(
 ) -> Response:
     """Begin to drive the plan along one figure."""
     plan = kept_plan(store, plan_id)
-    return written(studies(http).sweep(plan_id, plan, request, units), 202)
+    rival = None if request.rival is None else kept_car(store, request.rival)
+    return written(studies(http).sweep(plan_id, plan, request, units, rival), 202)
 
 
 @router.post("/api/plans/{plan_id}/grids", response_model=TradeJob, status_code=202)

@@ -25,13 +25,15 @@ class WeighedCorner:
 class Weighed:
     """A lap in the figures that a change is weighed by.
 
-    Times [s]: `sectors_s`, `stretches_s` (k,); `top_rpm` is the engine's speed at the top speed;
-    `work_j` the engine's work at its crank; `speeds_ms` (b,) at the places asked for.
+    Times [s]: `sectors_s`, `stretches_s` (k,); `ends_ms` (k,) are the speeds where those end;
+    `top_rpm` is the engine's speed at the top speed; `work_j` the engine's work at its crank;
+    `speeds_ms` (b,) at the places asked for.
     """
 
     lap_time_s: float
     sectors_s: tuple[float, ...]
     stretches_s: Floats
+    ends_ms: Floats
     top_speed_ms: float
     top_rpm: float
     work_j: float
@@ -47,6 +49,7 @@ def weighed(driven: DrivenLap, cut: tuple[Stretch, ...], at_m: Sequence[float] =
         lap_time_s=lap.lap_time_s,
         sectors_s=sector_times_s(lap),
         stretches_s=stretch_times_s(lap, cut),
+        ends_ms=_speeds_at(lap, [_on_lap(lap, stretch.to_m) for stretch in cut]),
         top_speed_ms=float(lap.v_ms[fastest]),
         top_rpm=float(lap.rpm[fastest]),
         work_j=engine_work_j(lap, lap.drive.vehicle.engine.efficiency),
@@ -56,6 +59,20 @@ def weighed(driven: DrivenLap, cut: tuple[Stretch, ...], at_m: Sequence[float] =
             for one in driven.corners
         ),
     )
+
+
+def _on_lap(lap: Lap, at_m: float) -> float:
+    """A place as the lap has it; the end of a lap is its end and not its beginning."""
+    length = lap.path.length_m
+    return at_m if at_m <= length or not lap.path.closed else at_m - length
+
+
+def gained_m(own_s: float, rival_s: float, rival_end_ms: float) -> float:
+    """Metres that one gains on a rival over a stretch: the time between them at the rival's speed.
+
+    Both enter it at the same moment, each at his own speed; positive where one comes closer.
+    """
+    return (rival_s - own_s) * rival_end_ms
 
 
 def _speeds_at(lap: Lap, at_m: Sequence[float]) -> Floats:

@@ -6,13 +6,14 @@ from typing import Literal
 from pydantic import BaseModel
 from sqlalchemy.orm import Session
 
+from neapfrost.formats.car_document import CarDocument
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_sheet import PlanSheet
 from neapfrost.services.laps.predict import recall
 from neapfrost.services.plans.collection import write_new_plan
 from neapfrost.services.plans.parts import PART_KINDS, PartKind, assemble, content_of, part_document
 from neapfrost.store.database import Store, reading, writing
-from neapfrost.store.items import add_item, find_content, get_item, list_items
+from neapfrost.store.items import add_item, find_content, get_document, get_item, list_items
 from neapfrost.store.steps import get_mark, set_mark
 
 
@@ -55,6 +56,12 @@ def kept_plan(store: Store, plan_id: int) -> PlanDocument:
     """The plan document of a stored plan. Raises NotThere."""
     with reading(store) as session:
         return assemble(session, plan_id).document
+
+
+def kept_car(store: Store, car_id: int) -> CarDocument:
+    """The newest revision of a kept car. Raises NotThere."""
+    with reading(store) as session:
+        return CarDocument.model_validate(get_document(session, "car", car_id))
 
 
 def kept_plans(store: Store) -> list[tuple[int, PlanDocument]]:

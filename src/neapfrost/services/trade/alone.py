@@ -5,6 +5,7 @@ from collections.abc import Callable
 
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.units import Units
+from neapfrost.formats.car_document import CarDocument
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.trade.jobs import TradeJob, TradeJobs
 from neapfrost.services.trade.ranking import RankRequest
@@ -13,9 +14,14 @@ from neapfrost.services.trade.sweep import SweepRequest
 LOOKED_AT_EVERY_S = 0.02
 
 
-def swept(plan: PlanDocument, wanted: SweepRequest, units: Units = "metric") -> TradeJob:
+def swept(
+    plan: PlanDocument,
+    wanted: SweepRequest,
+    units: Units = "metric",
+    rival: CarDocument | None = None,
+) -> TradeJob:
     """A sweep with all of its laps. Raises InputRefused for what cannot be swept or driven."""
-    return _finished(lambda jobs: jobs.sweep(0, plan, wanted, units))
+    return _finished(lambda jobs: jobs.sweep(0, plan, wanted, units, rival))
 
 
 def ranked_alone(

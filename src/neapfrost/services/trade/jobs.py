@@ -20,6 +20,7 @@ from pydantic import BaseModel
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.trade.gearing import Series, best_series
 from neapfrost.core.units import Units
+from neapfrost.formats.car_document import CarDocument
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_setup import in_effect
 from neapfrost.services.laps.solver_processes import Solvers, ready
@@ -51,7 +52,8 @@ from neapfrost.services.trade.grid import (
     settings_at,
     with_cells,
 )
-from neapfrost.services.trade.laps import Basis, WeighedPlan, basis, draw_times, weigh
+from neapfrost.services.trade.laps import Basis, WeighedPlan, basis, draw_times, weigh, weigh_rivals
+from neapfrost.services.trade.parts import Rival, figures_of
 from neapfrost.services.trade.ranking import Ranking, RankRequest, ranked, steps_of
 from neapfrost.services.trade.search import (
     BEST_KEPT,
@@ -123,14 +125,22 @@ class TradeJobs:
         self._jobs: dict[str, _Job] = {}
 
     def sweep(
-        self, plan_id: int, plan: PlanDocument, wanted: SweepRequest, units: Units
+        self,
+        plan_id: int,
+        plan: PlanDocument,
+        wanted: SweepRequest,
+        units: Units,
+        rival: CarDocument | None = None,
     ) -> TradeJob:
-        """Begin to drive along one axis. Raises InputRefused for what cannot be swept."""
+        """Begin to drive along one axis, set against a rival where one is given.
+
+        Raises InputRefused for what cannot be swept.
+        """
         axis, values = sweep_values(plan, wanted)
 
         def drive(job: _Job) -> None:
             base, present = self._present(job)
-            found = sweep_begun(axis, values, base, present)
+            found = sweep_begun(axis, values, base, present, self._rival(job, rival))
             settings = settings_of(axis, values)
             order = list(coarse_first(len(values)))
             self._tell(job, sweep=found)
@@ -371,6 +381,15 @@ class TradeJobs:
         if isinstance(present, str):
             raise InputRefused([Fault("plan", present)])
         return basis(job.plan_json), present
+
+    def _rival(self, job: _Job, car: CarDocument | None) -> Rival | None:
+        """A rival's lap on the plan's line. Raises InputRefused where it has none."""
+        if car is None:
+            return None
+        (lap,) = weigh_rivals(job.plan_json, [car.model_dump_json()])
+        if isinstance(lap, str):
+            raise InputRefused([Fault("rival", f"{car.name}: {lap}")])
+        return Rival(name=car.name, figures=figures_of(lap))
 
     def _driven(
         self,

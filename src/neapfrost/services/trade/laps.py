@@ -1,7 +1,7 @@
 """Laps of a plan with some of it put otherwise, weighed a few at a time in any process."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -15,7 +15,9 @@ from neapfrost.core.studies.bands import Drawn, draw
 from neapfrost.core.trade.doubt import drawn_times_s
 from neapfrost.core.trade.stretches import Stretch, stretches
 from neapfrost.core.trade.weighed import Weighed, weighed
+from neapfrost.formats.car_document import CarDocument
 from neapfrost.formats.plan import PlanDocument
+from neapfrost.formats.plan_records import vehicle_record
 from neapfrost.services.laps.planned import planned
 from neapfrost.services.laps.uncertainty import uncertainty_of
 from neapfrost.services.trade.axes import Settings, put
@@ -62,6 +64,30 @@ def weigh(plan_json: str, wanted: Sequence[Settings]) -> list[WeighedPlan | str]
             found.append("; ".join(str(fault) for fault in error.faults))
             continue
         use = FuelUse(**varied.car.fuel_use.model_dump())
+        burnt_kg = fuel_burnt_kg(use, lap.work_j)
+        found.append(WeighedPlan(lap, burnt_kg, burnt_kg / use.kg_per_litre))
+    return found
+
+
+def weigh_rivals(plan_json: str, cars_json: Sequence[str]) -> list[WeighedPlan | str]:
+    """Other cars on a plan's own line and in its air, weighed over its stretches.
+
+    They are driven as their sheets have them, with the plan's fuel; a sentence where no lap is
+    possible.
+    """
+    plan, base = _base(plan_json)
+    drive = planned(plan).drive
+    found: list[WeighedPlan | str] = []
+    for car_json in cars_json:
+        car = CarDocument.model_validate_json(car_json)
+        car = car.model_copy(update={"fuel_kg": plan.car.fuel_kg})
+        try:
+            rival = replace(drive, vehicle=vehicle_record(car), orders=(), road=None)
+            lap = weighed(drive_lap(rival), base.cut, [at_m for _, at_m in base.boards])
+        except InputRefused as error:
+            found.append("; ".join(str(fault) for fault in error.faults))
+            continue
+        use = FuelUse(**car.fuel_use.model_dump())
         burnt_kg = fuel_burnt_kg(use, lap.work_j)
         found.append(WeighedPlan(lap, burnt_kg, burnt_kg / use.kg_per_litre))
     return found

@@ -2,6 +2,7 @@
 
 from pydantic import BaseModel
 
+from neapfrost.core.trade.weighed import gained_m
 from neapfrost.services.laps.uncertainty import Band
 from neapfrost.services.trade.axes import Value
 from neapfrost.services.trade.laps import Basis, WeighedPlan
@@ -33,7 +34,10 @@ class CornerPoint(BaseModel):
 
 
 class LapFigures(BaseModel):
-    """A lap in the figures that a change is weighed by; `stretches_s` has one for each stretch."""
+    """A lap in the figures that a change is weighed by.
+
+    Of each stretch `stretches_s` has the time, `ends_ms` the speed where it ends.
+    """
 
     lap_time_s: float
     sectors_s: list[float]
@@ -41,6 +45,7 @@ class LapFigures(BaseModel):
     top_rpm: float
     fuel_litres: float
     stretches_s: list[float]
+    ends_ms: list[float]
     board_speeds_ms: list[float]
     corners: list[CornerPoint]
 
@@ -48,7 +53,8 @@ class LapFigures(BaseModel):
 class Point(BaseModel):
     """One place on an axis; without figures `trouble` says why no lap is possible there.
 
-    `change_s` is against the plan as it stands; bands come once its draws are driven.
+    `change_s` is against the plan as it stands; bands come once its draws are driven. `gained_m`
+    are the metres gained on a rival over each stretch, null without one.
     """
 
     value: Value
@@ -58,6 +64,27 @@ class Point(BaseModel):
     lap_band: Band | None = None
     change_band: Band | None = None
     best_share: float | None = None
+    gained_m: list[float] | None = None
+
+
+class Rival(BaseModel):
+    """Another car on the plan's line, and its lap."""
+
+    name: str
+    figures: LapFigures
+
+
+def gained_on(figures: LapFigures, rival: Rival | None) -> list[float] | None:
+    """Metres gained on a rival over each stretch; None without one."""
+    if rival is None:
+        return None
+    other = rival.figures
+    return [
+        gained_m(own, theirs, end)
+        for own, theirs, end in zip(
+            figures.stretches_s, other.stretches_s, other.ends_ms, strict=True
+        )
+    ]
 
 
 def figures_of(weighed: WeighedPlan) -> LapFigures:
@@ -70,6 +97,7 @@ def figures_of(weighed: WeighedPlan) -> LapFigures:
         top_rpm=lap.top_rpm,
         fuel_litres=weighed.fuel_litres,
         stretches_s=lap.stretches_s.tolist(),
+        ends_ms=lap.ends_ms.tolist(),
         board_speeds_ms=lap.speeds_ms.tolist(),
         corners=[CornerPoint(**vars(corner)) for corner in lap.corners],
     )

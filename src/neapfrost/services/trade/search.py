@@ -121,13 +121,14 @@ def combinations(axes: Sequence[Axis], laps_most: int) -> tuple[list[Settings], 
     shares: list[Settings] = [
         (one,) for side, axis in zip(sides, axes, strict=True) if not axis.choices for one in side
     ]
-    if len(first) + BEST_KEPT * len(shares) > laps_most:
+    needed = len(first) + min(BEST_KEPT, len(first)) * len(shares)
+    if needed > laps_most:
         raise InputRefused(
             [
                 Fault(
                     "laps_most",
                     f"{laps_most} was given; {len(first)} combinations and the brake shares of the "
-                    f"best need {len(first) + BEST_KEPT * len(shares)} laps",
+                    f"best need {needed} laps",
                 )
             ]
         )

@@ -17,9 +17,11 @@ from neapfrost.services.trade.parts import (
     BoardPlace,
     LapFigures,
     Point,
+    Rival,
     StretchName,
     board_places,
     figures_of,
+    gained_on,
     stretch_names,
 )
 from neapfrost.services.words.saying import Saying
@@ -31,7 +33,10 @@ VALUES_MOST = 61
 
 
 class SweepRequest(BaseModel):
-    """What to vary, from where to where, at how many values; without a range the axis's own."""
+    """What to vary, from where to where, at how many values; without a range the axis's own.
+
+    `rival` is the number of a kept car to set every lap against.
+    """
 
     model_config = ConfigDict(extra="forbid")
 
@@ -39,6 +44,7 @@ class SweepRequest(BaseModel):
     low: float | None = None
     high: float | None = None
     count: Annotated[int, Field(ge=3, le=VALUES_MOST)] = 21
+    rival: int | None = None
 
 
 class Plateau(BaseModel):
@@ -58,6 +64,7 @@ class Sweep(BaseModel):
     present: LapFigures
     stretches: list[StretchName]
     boards: list[BoardPlace]
+    rival: Rival | None = None
     points: list[Point]
     best: int | None = None
     even: Plateau | None = None
@@ -93,13 +100,20 @@ def coarse_first(count: int) -> Iterator[int]:
         apart //= 2
 
 
-def sweep_begun(axis: Axis, values: Sequence[Value], base: Basis, present: WeighedPlan) -> Sweep:
+def sweep_begun(
+    axis: Axis,
+    values: Sequence[Value],
+    base: Basis,
+    present: WeighedPlan,
+    rival: Rival | None = None,
+) -> Sweep:
     """A sweep with nothing driven yet but the plan's own lap."""
     return Sweep(
         axis=axis,
         present=figures_of(present),
         stretches=stretch_names(base),
         boards=board_places(base),
+        rival=rival,
         points=[Point(value=value) for value in values],
     )
 
@@ -116,6 +130,7 @@ def with_laps(sweep: Sweep, driven: dict[int, WeighedPlan | str], units: Units) 
             update={
                 "figures": figures,
                 "change_s": figures.lap_time_s - sweep.present.lap_time_s,
+                "gained_m": gained_on(figures, sweep.rival),
             }
         )
     return _concluded(sweep.model_copy(update={"points": points}), units)

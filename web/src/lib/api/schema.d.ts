@@ -4177,7 +4177,9 @@ export interface components {
         };
         /**
          * LapFigures
-         * @description A lap in the figures that a change is weighed by; `stretches_s` has one for each stretch.
+         * @description A lap in the figures that a change is weighed by.
+         *
+         *     Of each stretch `stretches_s` has the time, `ends_ms` the speed where it ends.
          */
         LapFigures: {
             /** Lap Time S */
@@ -4192,6 +4194,8 @@ export interface components {
             fuel_litres: number;
             /** Stretches S */
             stretches_s: number[];
+            /** Ends Ms */
+            ends_ms: number[];
             /** Board Speeds Ms */
             board_speeds_ms: number[];
             /** Corners */
@@ -4755,7 +4759,8 @@ export interface components {
          * Point
          * @description One place on an axis; without figures `trouble` says why no lap is possible there.
          *
-         *     `change_s` is against the plan as it stands; bands come once its draws are driven.
+         *     `change_s` is against the plan as it stands; bands come once its draws are driven. `gained_m`
+         *     are the metres gained on a rival over each stretch, null without one.
          */
         Point: {
             /** Value */
@@ -4769,6 +4774,8 @@ export interface components {
             change_band?: components["schemas"]["Band"] | null;
             /** Best Share */
             best_share?: number | null;
+            /** Gained M */
+            gained_m?: number[] | null;
         };
         /**
          * Profile
@@ -5346,6 +5353,15 @@ export interface components {
             plan?: number | null;
         };
         /**
+         * Rival
+         * @description Another car on the plan's line, and its lap.
+         */
+        Rival: {
+            /** Name */
+            name: string;
+            figures: components["schemas"]["LapFigures"];
+        };
+        /**
          * RoadDrawing
          * @description A road and the line driven on it now.
          */
@@ -5913,6 +5929,7 @@ export interface components {
             stretches: components["schemas"]["StretchName"][];
             /** Boards */
             boards: components["schemas"]["BoardPlace"][];
+            rival?: components["schemas"]["Rival"] | null;
             /** Points */
             points: components["schemas"]["Point"][];
             /** Best */
@@ -5927,6 +5944,8 @@ export interface components {
         /**
          * SweepRequest
          * @description What to vary, from where to where, at how many values; without a range the axis's own.
+         *
+         *     `rival` is the number of a kept car to set every lap against.
          */
         SweepRequest: {
             /** Axis */
@@ -5940,6 +5959,8 @@ export interface components {
              * @default 21
              */
             count: number;
+            /** Rival */
+            rival?: number | null;
         };
         /**
          * TakeRequest

@@ -112,18 +112,18 @@
             <th scope="row" class="figure">{one.name}</th>
             <td class="number figure">{lapTime(one.lap_time_s)}</td>
             <td class="number figure">{timeDifference(one.change_s)}</td>
-            <td class="number">{plain(view.units.speed(one.top_speed_ms), 1)}</td>
-            <td class="number">{plain(one.top_rpm_pct, 1)}</td>
+            <td class="number">{view.units.speed(one.top_speed_ms).toFixed(1)}</td>
+            <td class="number">{one.top_rpm_pct.toFixed(1)}</td>
             {#if study.tow_pct > 0}<td class="number"
                 >{one.tow_rpm_pct === null ? 'no lap' : plain(one.tow_rpm_pct ?? 0, 1)}</td
               >{/if}
-            <td class="number">{plain(one.final_drive, 3)}</td>
+            <td class="number">{one.final_drive.toFixed(3)}</td>
             {#each gears as n (n)}
               <td class="number" class:idle={one.idle.includes(n + 1)}
                 >{one.ratios[n] === undefined
                   ? ''
-                  : plain(one.ratios[n] ?? 0, 3)}{#if one.idle.includes(n + 1)}<span class="unit">
-                    unused</span
+                  : (one.ratios[n] ?? 0).toFixed(3)}{#if one.idle.includes(n + 1)}<span class="unit"
+                    >&nbsp;unused</span
                   >{/if}</td
               >
             {/each}
@@ -159,12 +159,12 @@
           {#each study.half_steps as one (one.gear)}
             <tr>
               <th scope="row" class="figure">{one.gear}</th>
-              <td class="number">{plain(one.ratio, 3)}</td>
-              <td class="number">{plain(one.longer, 3)}</td>
+              <td class="number">{one.ratio.toFixed(3)}</td>
+              <td class="number">{one.longer.toFixed(3)}</td>
               <td class="number figure"
                 >{one.longer_s === null ? 'no lap' : timeDifference(one.longer_s)}</td
               >
-              <td class="number">{plain(one.shorter, 3)}</td>
+              <td class="number">{one.shorter.toFixed(3)}</td>
               <td class="number figure"
                 >{one.shorter_s === null ? 'no lap' : timeDifference(one.shorter_s)}</td
               >

@@ -19,6 +19,7 @@
   let range = $state.raw<Range>({ axis: '', low: null, high: null, count: 21 })
   let shown = $state('lap')
   let looked = $state<number | null>(null)
+  let rival = $state<number | null>(null)
 
   const job = $derived(studies.jobs.one)
   const sweep = $derived(job?.sweep ?? null)
@@ -32,6 +33,16 @@
     sweep && point?.figures
       ? point.figures.stretches_s.map((time, n) => time - (sweep.present.stretches_s[n] ?? 0))
       : [],
+  )
+
+  const LONGEST_STRAIGHTS = 3
+  /** The longest straights, with the metres gained on the rival there. */
+  const against = $derived(
+    (sweep?.stretches ?? [])
+      .map((one, index) => ({ ...one, metres: point?.gained_m?.[index] ?? 0 }))
+      .filter((one) => one.straight)
+      .sort((a, b) => b.length_m - a.length_m)
+      .slice(0, LONGEST_STRAIGHTS),
   )
 
   // Whatever the address or the list names is driven at once; so is what the plan changes to.
@@ -51,7 +62,7 @@
 
   function drive(): void {
     looked = null
-    void studies.sweep(range)
+    void studies.sweep(range, rival)
   }
   function change(to: Range): void {
     range = to
@@ -100,6 +111,20 @@
               {/each}
             </optgroup>
           {/each}
+        </select></label
+      >
+      <label class="rival"
+        ><span class="unit">against</span>
+        <select
+          aria-label="A rival on this line"
+          value={rival ?? ''}
+          onchange={(event) => {
+            rival = event.currentTarget.value ? Number(event.currentTarget.value) : null
+            drive()
+          }}
+        >
+          <option value="">no other car</option>
+          {#each studies.cars as car (car.id)}<option value={car.id}>{car.name}</option>{/each}
         </select></label
       >
       <SweepPlot
@@ -156,6 +181,17 @@
               2,
             )} l a lap
           </p>
+          {#if sweep.rival && against.length > 0}
+            <p data-testid="rival">
+              Against {sweep.rival.name}, from the same moment at the exit: {#each against as one, n (one.label)}{n >
+                0
+                  ? ', '
+                  : ''}<span class="place">{one.label}</span>
+                {one.metres >= 0 ? 'gains' : 'loses'}
+                {plain(Math.abs(view.units.length(one.metres)), 1)}
+                {view.units.lengthUnit}{/each}.
+            </p>
+          {/if}
           <StretchBars stretches={sweep.stretches} {changes} result={bench.result} />
         {:else}<p>{point.trouble ?? 'Not driven yet.'}</p>{/if}
       </div>
@@ -198,10 +234,14 @@
     width: 340px;
     flex: none;
   }
-  .shown select {
+  .shown select,
+  .rival select {
     font-size: 15px;
     font-weight: 600;
     background: var(--paper);
+  }
+  .rival {
+    padding-left: 14px;
   }
   .slider {
     display: flex;
@@ -238,7 +278,8 @@
   @media print {
     .slider,
     .link,
-    .shown {
+    .shown,
+    .rival {
       display: none;
     }
   }

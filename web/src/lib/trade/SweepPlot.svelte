@@ -36,7 +36,7 @@
     typeof point.value === 'string' ? index : units.show(point.value, axis.quantity)
   const driven = $derived(
     sweep.points.flatMap((point, index) => {
-      const y = point.figures ? reading.of(point.figures) : null
+      const y = point.figures ? reading.of(point.figures, point) : null
       return y === null ? [] : [{ point, index, x: place(point, index), y }]
     }),
   )
@@ -60,7 +60,7 @@
     const all = [
       ...driven.map(({ y }) => y),
       ...band.flatMap(({ low, high }) => [low, high]),
-      reading.of(sweep.present) ?? 0,
+      ...(reading.of(sweep.present) === null ? [] : [reading.of(sweep.present) ?? 0]),
     ]
     const low = Math.min(...all)
     const high = Math.max(...all)

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { untrack } from 'svelte'
-  import { lapTime, plain, timeDifference } from '../parts/format'
+  import { lapTime, timeDifference } from '../parts/format'
   import type { View } from '../state/view.svelte'
   import StudyBar from './StudyBar.svelte'
   import type { Studies } from './studies.svelte'
@@ -109,7 +109,7 @@
               >
               <td class="number">{typeof one.bad_s === 'number' ? lapTime(one.bad_s) : ''}</td>
               <td>{index === 0 ? 'the best' : one.even ? 'even' : ''}</td>
-              <td class="number">{plain(view.units.speed(one.top_speed_ms), 1)}</td>
+              <td class="number">{view.units.speed(one.top_speed_ms).toFixed(1)}</td>
               <td
                 ><button
                   class="link"

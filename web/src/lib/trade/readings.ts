@@ -14,7 +14,7 @@ export interface Reading {
   banded: boolean
   /** Room above and below a curve that is flat, in the figure's own unit. */
   least: number
-  of: (figures: LapFigures) => number | null
+  of: (figures: LapFigures, point?: SweepPoint) => number | null
   said: (value: number) => string
 }
 
@@ -24,6 +24,9 @@ const seconds = (value: number): string => value.toFixed(3)
 export function readingsOf(sweep: Sweep, units: Units): Reading[] {
   const speed = { unit: units.speedUnit, least: 0.5, said: (value: number) => plain(value, 1) }
   const time = { unit: 's', least: 0.01, said: seconds }
+  const straights = sweep.stretches
+    .map((one, index) => ({ one, index }))
+    .filter(({ one }) => one.straight)
   const corners = sweep.stretches.filter((one) => !one.straight)
   return [
     {
@@ -89,6 +92,29 @@ export function readingsOf(sweep: Sweep, units: Units): Reading[] {
       of: (figures: LapFigures) => figures.stretches_s[index] ?? null,
       ...time,
     })),
+    ...straights.map(({ one, index }) => ({
+      key: `end-${index}`,
+      label: `Speed at the end, ${one.label}`,
+      group: 'Speed at the end of a straight',
+      banded: false,
+      of: (figures: LapFigures) => units.speed(figures.ends_ms[index] ?? 0) || null,
+      ...speed,
+    })),
+    ...(sweep.rival
+      ? straights.map(({ one, index }) => ({
+          key: `gained-${index}`,
+          label: `Gained on ${sweep.rival?.name ?? ''}, ${one.label}`,
+          unit: units.lengthUnit,
+          group: `Against ${sweep.rival?.name ?? ''}`,
+          banded: false,
+          least: 0.2,
+          of: (_: LapFigures, point?: SweepPoint) => {
+            const gained = point?.gained_m?.[index]
+            return gained === undefined ? null : units.length(gained)
+          },
+          said: (value: number) => plain(value, 1),
+        }))
+      : []),
     ...sweep.boards.map((one, index) => ({
       key: `board-${index}`,
       label: `Speed at ${one.label}`,

@@ -3,6 +3,7 @@ import {
   client,
   sentence,
   type Axis,
+  type Listed,
   type RankStep,
   type Setting,
   type TradeJob,
@@ -35,6 +36,8 @@ export interface Limits {
 export class Studies {
   axes = $state.raw<Axis[]>([])
   steps = $state.raw<RankStep[]>([])
+  /** Cars that a lap can be set against. */
+  cars = $state.raw<Listed[]>([])
   jobs = $state.raw<Partial<Record<Kind, TradeJob>>>({})
   limits = $state.raw<Limits>({
     top_speed_at_least_ms: null,
@@ -64,9 +67,10 @@ export class Studies {
     if (!open || this.#axesFor === this.mark) return
     const mark = this.mark
     const path = { params: { path: { plan_id: open.id } } }
-    const [axes, steps] = await Promise.all([
+    const [axes, steps, cars] = await Promise.all([
       answer(client.GET('/api/plans/{plan_id}/axes', path)),
       answer(client.GET('/api/plans/{plan_id}/steps', path)),
+      answer(client.GET('/api/library/{kind}', { params: { path: { kind: 'car' } } })),
     ])
     if (mark !== this.mark) return
     this.trouble = axes.data ? '' : sentence(axes.error)
@@ -76,17 +80,18 @@ export class Studies {
     this.#axesFor = mark
     this.axes = axes.data
     this.steps = steps.data ?? []
+    this.cars = cars.data ?? []
   }
 
   axis(name: string): Axis | undefined {
     return this.axes.find((axis) => axis.name === name)
   }
 
-  sweep(range: Range): Promise<void> {
+  sweep(range: Range, rival: number | null): Promise<void> {
     return this.#drive('one', (id) =>
       client.POST('/api/plans/{plan_id}/sweeps', {
         params: { path: { plan_id: id } },
-        body: range,
+        body: { ...range, rival },
       }),
     )
   }
