@@ -136,3 +136,16 @@ def test_gears_are_proposed_and_half_steps_priced(trade: Page) -> None:
 def test_a_rival_is_set_beside_every_lap(trade: Page) -> None:
     trade.get_by_label("A rival on this line").select_option(label="Kittiwake K4")
     expect(trade.get_by_test_id("rival")).to_contain_text("Against Kittiwake K4", timeout=DRIVEN_MS)
+
+
+def test_plans_of_one_circuit_stand_side_by_side(page: Page) -> None:
+    page.get_by_role("link", name="Trade-offs").click()
+    page.get_by_role("tab", name="The event").click()
+    table = page.get_by_test_id("event")
+    columns = table.locator("thead th")
+    expect(columns).not_to_have_count(0)
+    page.get_by_role("checkbox", name="Garganey Coupé, damp").check()
+    expect(columns.filter(has_text="Garganey Coupé, damp")).to_be_visible()
+    expect(table.get_by_text("each part put into this plan alone")).to_be_visible()
+    page.get_by_role("checkbox", name="Garganey Coupé, damp").uncheck()
+    expect(columns.filter(has_text="Garganey Coupé, damp")).to_have_count(0)

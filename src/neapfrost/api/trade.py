@@ -10,7 +10,16 @@ from neapfrost.api.documents import written
 from neapfrost.api.files import a_file, download
 from neapfrost.api.plans import Kept
 from neapfrost.api.spoken import Spoken
+from neapfrost.core.units import Units
 from neapfrost.formats.result import Revisions
+from neapfrost.services.briefs.event import (
+    Event,
+    OtherPlan,
+    event,
+    event_csv,
+    event_markdown,
+    others_of,
+)
 from neapfrost.services.plans.exchange import kept_car, kept_plan
 from neapfrost.services.plans.taken import take_settings
 from neapfrost.services.plans.workbench import OpenPlan, spoken
@@ -107,6 +116,37 @@ def take_found(store: Kept, plan_id: int, units: Spoken, request: TakeRequest) -
     """Take what a study found into the plan, as one step."""
     settings = as_settings(request.settings)
     return written(spoken(take_settings(store, plan_id, request.base, settings, units), units))
+
+
+With = Annotated[list[int], Query(alias="with")]
+
+
+@router.get("/api/plans/{plan_id}/beside")
+def plans_beside(store: Kept, plan_id: int) -> list[OtherPlan]:
+    """Other plans on the same circuit."""
+    return others_of(store, plan_id)
+
+
+@router.get("/api/plans/{plan_id}/event", response_model=Event)
+def plan_event(store: Kept, plan_id: int, units: Spoken, others: With = []) -> Response:  # noqa: B006 -- FastAPI copies it
+    """The plan beside others on its circuit."""
+    return written(event(store, plan_id, others, units))
+
+
+@router.get(
+    "/api/plans/{plan_id}/event.{kind}", response_class=Response, responses=a_file("csv", "md")
+)
+def event_file(
+    store: Kept,
+    plan_id: int,
+    kind: Literal["csv", "md"],
+    others: With = [],  # noqa: B006 -- FastAPI copies it
+    units: Units = "metric",
+) -> Response:
+    """The event as one brief for all of its plans."""
+    found = event(store, plan_id, others, units)
+    text = event_csv(found, units) if kind == "csv" else event_markdown(found, units)
+    return download(text, f"event.{kind}")
 
 
 @router.get("/api/studies/{job_id}", response_model=TradeJob)

@@ -1175,6 +1175,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/beside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plans Beside
+         * @description Other plans on the same circuit.
+         */
+        get: operations["plans_beside"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/event": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan Event
+         * @description The plan beside others on its circuit.
+         */
+        get: operations["plan_event"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/event.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Event File
+         * @description The event as one brief for all of its plans.
+         */
+        get: operations["event_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{job_id}": {
         parameters: {
             query?: never;
@@ -3297,6 +3357,84 @@ export interface components {
             conflict?: components["schemas"]["Conflict"] | null;
         };
         /**
+         * Event
+         * @description Plans of one circuit side by side, the first the one they are set against.
+         */
+        Event: {
+            /** Circuit */
+            circuit: string;
+            /** Fact Names */
+            fact_names: string[];
+            /** Plans */
+            plans: components["schemas"]["EventPlan"][];
+            /** Corners */
+            corners: components["schemas"]["EventCorner"][];
+            /** Reasons */
+            reasons: components["schemas"]["EventReasons"][];
+            /** Cautions */
+            cautions: string[];
+        };
+        /**
+         * EventCall
+         * @description What a plan does at a corner; `differs` from the first plan in place, gear or action.
+         */
+        EventCall: {
+            /** Braking */
+            braking: string;
+            /** Gear */
+            gear: string;
+            /** Min Speed Ms */
+            min_speed_ms: number;
+            /** Action */
+            action: string;
+            /** Brake Moved M */
+            brake_moved_m: number | null;
+            /** Differs */
+            differs: boolean;
+        };
+        /**
+         * EventCorner
+         * @description One corner in every plan, in the order of the plans.
+         */
+        EventCorner: {
+            /** Name */
+            name: string;
+            /** Calls */
+            calls: components["schemas"]["EventCall"][];
+        };
+        /**
+         * EventPlan
+         * @description A plan of the event: what it stands on, in words, and its lap.
+         */
+        EventPlan: {
+            /** Plan Id */
+            plan_id: number;
+            /** Name */
+            name: string;
+            /** Facts */
+            facts: string[];
+            /** Lap Time S */
+            lap_time_s: number;
+            /** Sector Times S */
+            sector_times_s: number[];
+            /** Top Speed Ms */
+            top_speed_ms: number;
+            /** Fuel Litres */
+            fuel_litres: number;
+        };
+        /**
+         * EventReasons
+         * @description Why another plan's lap is otherwise: each part alone, and all of them together.
+         */
+        EventReasons: {
+            /** Plan Id */
+            plan_id: number;
+            /** Reasons */
+            reasons: components["schemas"]["Reason"][];
+            /** Together S */
+            together_s: number;
+        };
+        /**
          * FaultBody
          * @description One fault: the field's path (empty for the whole), and a sentence.
          */
@@ -4624,6 +4762,18 @@ export interface components {
             cost_s: number | null;
         };
         /**
+         * OtherPlan
+         * @description A plan on the same circuit, and whether it is of the same car.
+         */
+        OtherPlan: {
+            /** Plan Id */
+            plan_id: number;
+            /** Name */
+            name: string;
+            /** Same Car */
+            same_car: boolean;
+        };
+        /**
          * Own
          * @description A segment that this layout shares with no other layout of its venue any more.
          */
@@ -5077,6 +5227,16 @@ export interface components {
              * @default []
              */
             said: string[];
+        };
+        /**
+         * Reason
+         * @description What one part of another plan, put into the first alone, does to its lap; null: no lap.
+         */
+        Reason: {
+            /** Part */
+            part: string;
+            /** Lap S */
+            lap_s: number | null;
         };
         /**
          * RecordInSetup
@@ -11107,6 +11267,241 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OpenPlan"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    plans_beside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OtherPlan"][];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    plan_event: {
+        parameters: {
+            query?: {
+                with?: number[];
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Event"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    event_file: {
+        parameters: {
+            query?: {
+                with?: number[];
+                units?: "metric" | "feet" | "yards";
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+                kind: "csv" | "md";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                    "text/markdown": string;
                 };
             };
             /** @description This request is not allowed. */

@@ -49,6 +49,7 @@ export const TRADE_TABS = [
   { tab: 'worth', label: 'What is worth most' },
   { tab: 'has', label: 'What the car has' },
   { tab: 'gears', label: 'Gears' },
+  { tab: 'event', label: 'The event' },
 ] as const
 export type TradeTab = (typeof TRADE_TABS)[number]['tab']
 

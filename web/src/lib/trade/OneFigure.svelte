@@ -186,10 +186,9 @@
               Against {sweep.rival.name}, from the same moment at the exit: {#each against as one, n (one.label)}{n >
                 0
                   ? ', '
-                  : ''}<span class="place">{one.label}</span>
-                {one.metres >= 0 ? 'gains' : 'loses'}
+                  : ''}{one.metres >= 0 ? 'gains' : 'loses'}
                 {plain(Math.abs(view.units.length(one.metres)), 1)}
-                {view.units.lengthUnit}{/each}.
+                {view.units.lengthUnit} <span class="place">{one.label}</span>{/each}.
             </p>
           {/if}
           <StretchBars stretches={sweep.stretches} {changes} result={bench.result} />

@@ -4,6 +4,7 @@
   import { TRADE_TABS } from '../state/places'
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
+  import EventPlans from './EventPlans.svelte'
   import Gears from './Gears.svelte'
   import OneFigure from './OneFigure.svelte'
   import TwoFigures from './TwoFigures.svelte'
@@ -46,6 +47,8 @@
     <WhatItHas {view} {studies} />
   {:else if view.tradeTab === 'gears'}
     <Gears {view} {studies} />
+  {:else if view.tradeTab === 'event'}
+    <EventPlans {bench} {view} />
   {:else}
     <Worth {bench} {view} {studies} />
   {/if}
