@@ -50,6 +50,7 @@ from growth import (  # noqa: E402 -- beside this file
 from lines import import_rows, line_rows  # noqa: E402 -- beside this file
 from page import key_to_repaint_ms  # noqa: E402 -- beside this file
 from serving import running_server  # noqa: E402 -- beside this folder, found only now
+from trade import trade_rows  # noqa: E402
 
 REPEATS = 40
 BATCH = 1000
@@ -209,6 +210,7 @@ def main() -> None:
     ]
     beside_the_lap = [
         *call_rows(kernel_ms),
+        *trade_rows(kernel_ms),
         *line_rows(),
         *import_rows(),
         *growth_rows(),

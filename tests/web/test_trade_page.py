@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
-from web.pages import copied_plan, fits, notice
+from web.pages import DRY_K4, copied_plan, demo_plans_of, fits, notice
 
 HEATH = "Dunlin 16, Crake Heath, dry"
 DRIVEN_MS = 60_000
@@ -138,14 +138,13 @@ def test_a_rival_is_set_beside_every_lap(trade: Page) -> None:
     expect(trade.get_by_test_id("rival")).to_contain_text("Against Kittiwake K4", timeout=DRIVEN_MS)
 
 
-def test_plans_of_one_circuit_stand_side_by_side(page: Page) -> None:
-    page.get_by_role("link", name="Trade-offs").click()
-    page.get_by_role("tab", name="The event").click()
-    table = page.get_by_test_id("event")
-    columns = table.locator("thead th")
+def test_plans_of_one_circuit_stand_side_by_side(context: BrowserContext, address: str) -> None:
+    page = context.new_page()
+    page.goto(f"{address}#/plan/{demo_plans_of(address)[DRY_K4]}/trade/event")
+    columns = page.get_by_test_id("event").locator("thead th")
     expect(columns).not_to_have_count(0)
     page.get_by_role("checkbox", name="Garganey Coupé, damp").check()
     expect(columns.filter(has_text="Garganey Coupé, damp")).to_be_visible()
-    expect(table.get_by_text("each part put into this plan alone")).to_be_visible()
+    expect(page.get_by_text("each part put into this plan alone")).to_be_visible()
     page.get_by_role("checkbox", name="Garganey Coupé, damp").uncheck()
     expect(columns.filter(has_text="Garganey Coupé, damp")).to_have_count(0)

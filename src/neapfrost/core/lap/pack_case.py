@@ -65,6 +65,7 @@ RPM_PER_RAD_S = 30.0 / math.pi
 SCHOOLS = {GearSchool.FASTEST: 0, GearSchool.LOWER: 1, GearSchool.HIGHER: 2}
 
 
+# Long: one table of all the figures that the kernels read, in the order of their places.
 def pack_case(
     vehicle: Vehicle, conditions: Conditions, driver: Driver, altitude_m: float = 0.0
 ) -> Floats:
