@@ -54,15 +54,10 @@ def sheet(page: Page, key: str, name: str) -> None:
 
 
 def survey(page: Page) -> None:
-    """The Circuit view, and what would close its ring."""
+    """The Circuit view."""
     page.get_by_role("link", name="Circuit", exact=True).click()
     page.keyboard.press("4")
     keep(page, "circuit")
-    page.get_by_role("button", name="See what would close it").click()
-    page.wait_for_timeout(1500)
-    keep(page, "circuit-closing")
-    page.keyboard.press("Escape")
-    page.wait_for_timeout(300)
 
 
 def car(page: Page) -> None:
@@ -89,6 +84,18 @@ def trade(page: Page) -> None:
     page.get_by_role("progressbar").wait_for(state="detached", timeout=60_000)
     page.get_by_test_id("ranking").get_by_role("button").nth(4).click()
     keep(page, "trade-worth")
+
+
+def conditions(page: Page) -> None:
+    """The Conditions view: a wind turned by hand, and when a flat corner is flat no more."""
+    page.get_by_role("link", name="Conditions", exact=True).click()
+    page.get_by_test_id("wind-corners").wait_for()
+    page.get_by_role("button", name="Find the winds").click()
+    page.get_by_role("progressbar").wait_for()
+    page.get_by_role("progressbar").wait_for(state="detached", timeout=60_000)
+    put(page, "Gusts, either way", "3")
+    put(page, "Wind speed", "9")
+    keep(page, "conditions")
 
 
 def lines(page: Page) -> None:
@@ -172,6 +179,7 @@ def main() -> None:
         survey(page)
         car(page)
         corner(opened(browser, address, number("k4-dry")))
+        conditions(opened(browser, address, number("k4-dry")))
         trade(opened(browser, address, number("k4-samphire")))
         lines(opened(browser, address, number("garganey-samphire")))
         night = opened(browser, address, number("garganey-damp"))

@@ -171,7 +171,7 @@ def test_the_car_page_has_no_fault(browser: Browser, address: str) -> None:
     page.context.close()
 
 
-def test_trade_offs_have_no_fault(browser: Browser, address: str) -> None:
+def test_trade_offs_and_conditions_have_no_fault(browser: Browser, address: str) -> None:
     page = unguarded(browser)
     number = copied_plan(address, "Dunlin 16, Crake Heath, dry")
     page.goto(f"{address}#/plan/{number}/trade/one/compound")
@@ -189,6 +189,9 @@ def test_trade_offs_have_no_fault(browser: Browser, address: str) -> None:
         if tab != "Two figures":
             expect(page.get_by_role("progressbar")).to_have_count(0, timeout=30_000)
         assert faults(page, "#trade-panel") == [], tab
+    page.get_by_role("link", name="Conditions", exact=True).click()
+    expect(page.get_by_test_id("wind-corners")).to_be_visible()
+    assert faults(page, "main") == []
     page.context.close()
 
 

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { flushSync, onMount, untrack } from 'svelte'
   import CarPage from './lib/car/CarPage.svelte'
+  import ConditionsPage from './lib/conditions/ConditionsPage.svelte'
   import CircuitPage from './lib/circuit/CircuitPage.svelte'
   import ClosingSheet from './lib/circuit/ClosingSheet.svelte'
   import RadiusSheet from './lib/circuit/RadiusSheet.svelte'
@@ -130,6 +131,8 @@
       <LinePage {bench} {view} />
     {:else if shownPage === 'car'}
       <CarPage {bench} {view} />
+    {:else if shownPage === 'conditions' && bench.result}
+      <ConditionsPage {bench} {view} {studies} result={bench.result} />
     {:else if shownPage === 'trade' && bench.open}
       <TradePage {bench} {view} {studies} />
     {:else if shownPage === 'brief' && bench.result}

@@ -32,6 +32,7 @@ from neapfrost.services.trade.ranking import RankRequest, RankStep, rank_steps
 from neapfrost.services.trade.search import SearchRequest
 from neapfrost.services.trade.sweep import SweepRequest
 from neapfrost.services.trade.tables import table_csv
+from neapfrost.services.trade.winds import WindLap, WindsRequest, wind_lap
 
 router = APIRouter()
 
@@ -100,6 +101,27 @@ def begin_gears(
     """Begin to look for gears for the plan's circuit."""
     plan = kept_plan(store, plan_id)
     return written(studies(http).gears(plan_id, plan, request, units), 202)
+
+
+@router.post("/api/plans/{plan_id}/winds", response_model=TradeJob, status_code=202)
+def begin_winds(
+    http: Request, store: Kept, plan_id: int, units: Spoken, request: WindsRequest
+) -> Response:
+    """Begin to look for the winds from which flat corners are flat no more."""
+    plan = kept_plan(store, plan_id)
+    return written(studies(http).winds(plan_id, plan, request, units), 202)
+
+
+@router.get("/api/plans/{plan_id}/wind", response_model=WindLap)
+def plan_wind(
+    store: Kept,
+    plan_id: int,
+    speed_ms: Annotated[float, Query(ge=0, le=60, allow_inf_nan=False)],
+    from_deg: Annotated[float, Query(ge=-360, le=360, allow_inf_nan=False)],
+    gust_ms: Annotated[float, Query(ge=0, le=40, allow_inf_nan=False)] = 0.0,
+) -> Response:
+    """The plan's lap in a wind, against still air and with its gusts, corner by corner."""
+    return written(wind_lap(kept_plan(store, plan_id), speed_ms, from_deg, gust_ms))
 
 
 class TakeRequest(BaseModel):

@@ -74,6 +74,20 @@ from neapfrost.services.trade.sweep import (
     with_draws,
     with_laps,
 )
+from neapfrost.services.trade.winds import (
+    HALVINGS,
+    WindsRequest,
+    WindStudy,
+    bracketing,
+    brackets,
+    directions_deg,
+    flat_at,
+    flat_corners,
+    in_wind,
+    laps_most,
+    narrowed,
+    told_winds,
+)
 
 State = Literal["running", "done", "cancelled", "refused"]
 Index = TypeVar("Index")
@@ -100,6 +114,7 @@ class TradeJob(BaseModel):
     ranking: Ranking | None = None
     search: Search | None = None
     gears: GearStudy | None = None
+    winds: WindStudy | None = None
 
 
 class _Cancelled(Exception):
@@ -293,6 +308,40 @@ class TradeJobs:
             tell()
 
         return self._start(plan_id, plan, units, laps_of_gears(len(sets), len(steps)), drive)
+
+    def winds(
+        self, plan_id: int, plan: PlanDocument, wanted: WindsRequest, units: Units
+    ) -> TradeJob:
+        """Begin to look for the winds from which flat corners are flat no more."""
+        strongest = wanted.strongest_ms
+
+        def drive(job: _Job) -> None:
+            base, _ = self._present(job)
+            laps = partial(weigh, job.plan_json)
+            driven: dict[tuple[int, int], WeighedPlan | str] = {}
+            for cell, lap in self._driven(job, laps, bracketing(strongest)):
+                driven[cell] = lap
+                self._tell(job, done=job.told.done + 1)
+            corners = flat_corners(driven)
+            self._tell(job, of=laps_most(len(corners)))
+            found = {corner: brackets(driven, corner, strongest) for corner in corners}
+            for _ in range(HALVINGS):
+                self._tell(job, winds=told_winds(base.corners, found, strongest))
+                asked = [
+                    ((corner, direction), in_wind(directions_deg()[direction], sum(one) / 2.0))
+                    for corner in corners
+                    for direction, one in enumerate(found[corner])
+                    if one is not None and one[0] < one[1]
+                ]
+                flats: dict[int, dict[int, bool]] = {corner: {} for corner in corners}
+                for (corner, direction), lap in self._driven(job, laps, asked):
+                    flat = flat_at(lap)
+                    flats[corner][direction] = bool(flat) and flat[corner]
+                    self._tell(job, done=job.told.done + 1)
+                found = {corner: narrowed(found[corner], flats[corner]) for corner in corners}
+            self._tell(job, winds=told_winds(base.corners, found, strongest))
+
+        return self._start(plan_id, plan, units, laps_most(1), drive)
 
     def look(self, job_id: str, limits: Limits | None = None) -> TradeJob:
         """How a study stands; a map with its best within some limits.

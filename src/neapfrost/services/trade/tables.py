@@ -8,6 +8,7 @@ from neapfrost.services.trade.jobs import TradeJob
 from neapfrost.services.trade.ranking import Ranking
 from neapfrost.services.trade.search import Search
 from neapfrost.services.trade.sweep import Sweep
+from neapfrost.services.trade.winds import WindStudy
 
 
 def table_csv(job: TradeJob) -> str:
@@ -22,6 +23,8 @@ def table_csv(job: TradeJob) -> str:
         return sheet_text(_search_rows(job.search))
     if job.gears is not None:
         return sheet_text(_gear_rows(job.gears))
+    if job.winds is not None:
+        return sheet_text(_wind_rows(job.winds))
     return ""
 
 
@@ -192,4 +195,13 @@ def _gear_rows(study: GearStudy) -> list[list[object]]:
                 *one.ratios,
             ]
         )
+    return rows
+
+
+def _wind_rows(study: WindStudy) -> list[list[object]]:
+    head: list[object] = ["Wind from [°]"]
+    head += [f"{corner.name} flat up to [m/s]" for corner in study.corners]
+    rows = [head]
+    for number, direction in enumerate(study.directions_deg):
+        rows.append([direction, *(corner.from_ms[number] for corner in study.corners)])
     return rows

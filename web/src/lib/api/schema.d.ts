@@ -1155,6 +1155,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/winds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Winds
+         * @description Begin to look for the winds from which flat corners are flat no more.
+         */
+        post: operations["begin_winds"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/wind": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan Wind
+         * @description The plan's lap in a wind, against still air and with its gusts, corner by corner.
+         */
+        get: operations["plan_wind"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/take": {
         parameters: {
             query?: never;
@@ -3695,6 +3735,18 @@ export interface components {
             angle_deg?: number | null;
         };
         /**
+         * FlatCorner
+         * @description From which wind a flat corner is flat no more, for each direction; null where it stays flat.
+         */
+        FlatCorner: {
+            /** Name */
+            name: string;
+            /** Corner */
+            corner: number;
+            /** From Ms */
+            from_ms: (number | null)[];
+        };
+        /**
          * FlatPart
          * @description Flat, lift or brake, and what is left.
          */
@@ -6223,6 +6275,7 @@ export interface components {
             ranking?: components["schemas"]["Ranking"] | null;
             search?: components["schemas"]["Search"] | null;
             gears?: components["schemas"]["GearStudy"] | null;
+            winds?: components["schemas"]["WindStudy"] | null;
         };
         /**
          * TradePart
@@ -6417,6 +6470,84 @@ export interface components {
              * @enum {string}
              */
             units: "metric" | "feet" | "yards";
+        };
+        /**
+         * WindCorner
+         * @description Wind at one corner: from ahead at three places, from the left in it, and what it moves.
+         *
+         *     Moves are against still air: braking earlier [m] is null unless both laps brake. `gust_…` are
+         *     from a lull to a gust.
+         */
+        WindCorner: {
+            /** Name */
+            name: string;
+            /** Braking Head Ms */
+            braking_head_ms: number | null;
+            /** Corner Head Ms */
+            corner_head_ms: number;
+            /** Corner Left Ms */
+            corner_left_ms: number;
+            /** Exit Head Ms */
+            exit_head_ms: number;
+            /** Braking Earlier M */
+            braking_earlier_m: number | null;
+            /** Min Speed Ms */
+            min_speed_ms: number;
+            /** Exit Speed Ms */
+            exit_speed_ms: number;
+            /** Time S */
+            time_s: number;
+            /** Action */
+            action: string;
+            /** Still Action */
+            still_action: string;
+            gust_earlier_m: components["schemas"]["Band"] | null;
+            gust_speed_ms: components["schemas"]["Band"];
+        };
+        /**
+         * WindLap
+         * @description A lap in some wind against still air, corner by corner.
+         */
+        WindLap: {
+            /** Wind Speed Ms */
+            wind_speed_ms: number;
+            /** Wind From Deg */
+            wind_from_deg: number;
+            /** Gust Ms */
+            gust_ms: number;
+            /** Lap Time S */
+            lap_time_s: number;
+            /** Still Lap S */
+            still_lap_s: number;
+            /** Lull Lap S */
+            lull_lap_s: number;
+            /** Gust Lap S */
+            gust_lap_s: number;
+            /** Corners */
+            corners: components["schemas"]["WindCorner"][];
+        };
+        /**
+         * WindStudy
+         * @description Thresholds of every corner that is flat in still air, over directions the wind comes from.
+         */
+        WindStudy: {
+            /** Directions Deg */
+            directions_deg: number[];
+            /** Strongest Ms */
+            strongest_ms: number;
+            /** Corners */
+            corners: components["schemas"]["FlatCorner"][];
+        };
+        /**
+         * WindsRequest
+         * @description The strongest wind that is tried [m/s].
+         */
+        WindsRequest: {
+            /**
+             * Strongest Ms
+             * @default 24
+             */
+            strongest_ms: number;
         };
         /**
          * WingStep
@@ -11187,6 +11318,166 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TradeJob"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    begin_winds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WindsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TradeJob"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    plan_wind: {
+        parameters: {
+            query: {
+                speed_ms: number;
+                from_deg: number;
+                gust_ms?: number;
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WindLap"];
                 };
             };
             /** @description This request is not allowed. */

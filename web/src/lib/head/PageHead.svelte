@@ -158,6 +158,10 @@
       gap: 4px 0;
       padding: 6px 0;
     }
+    nav,
+    ul {
+      flex-wrap: wrap;
+    }
     ul {
       margin-top: 0;
     }

@@ -12,6 +12,7 @@ export const STAGES = [
     { page: 'circuit', label: 'Circuit' },
     { page: 'line', label: 'Line' },
     { page: 'car', label: 'Car' },
+    { page: 'conditions', label: 'Conditions' },
   ],
   [
     { page: 'lap', label: 'Lap' },

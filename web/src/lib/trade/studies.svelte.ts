@@ -12,7 +12,7 @@ import type { Workbench } from '../state/workbench.svelte'
 
 const LOOK_EVERY_MS = 250
 
-export type Kind = 'one' | 'two' | 'worth' | 'has' | 'gears'
+export type Kind = 'one' | 'two' | 'worth' | 'has' | 'gears' | 'winds'
 export interface Range {
   axis: string
   low: number | null
@@ -128,6 +128,15 @@ export class Studies {
       client.POST('/api/plans/{plan_id}/gears', {
         params: { path: { plan_id: id } },
         body: wanted,
+      }),
+    )
+  }
+
+  winds(): Promise<void> {
+    return this.#drive('winds', (id) =>
+      client.POST('/api/plans/{plan_id}/winds', {
+        params: { path: { plan_id: id } },
+        body: { strongest_ms: 24 },
       }),
     )
   }

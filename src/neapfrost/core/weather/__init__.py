@@ -1,0 +1,1 @@
+"""Conditions along the road and along a session."""
