@@ -242,8 +242,12 @@ def test_the_view_is_remembered(circuit: Page) -> None:
     circuit.keyboard.press("v")
     expect(circuit.get_by_test_id("car-figures")).to_be_visible()
     circuit.keyboard.press("v")
+    expect(circuit.get_by_test_id("wind-corners")).to_be_visible()
+    circuit.keyboard.press("v")
     expect(circuit.get_by_test_id("speed-curve")).to_be_visible()
     assert lap_seconds(circuit) > 90
+    circuit.keyboard.press("v")
+    expect(circuit.get_by_test_id("sweep-said")).to_be_visible()
     circuit.keyboard.press("v")
     expect(circuit.get_by_test_id("brief")).to_be_visible()
     circuit.keyboard.press("v")

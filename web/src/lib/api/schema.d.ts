@@ -3736,7 +3736,7 @@ export interface components {
         };
         /**
          * FlatCorner
-         * @description From which wind a flat corner is flat no more, for each direction; null where it stays flat.
+         * @description The wind from which a corner is flat no more, for each direction; null where it stays so.
          */
         FlatCorner: {
             /** Name */

@@ -56,7 +56,8 @@
     const far = Math.round(units.length(Math.max(Math.abs(low), Math.abs(high))))
     if (low * high < 0) return `${moved(low)} to ${moved(high)}`
     if (far === 0) return 'same place'
-    return `${near} to ${far} ${high > 0 ? 'earlier' : 'later'}`
+    const span = near === far ? `${far}` : `${near} to ${far}`
+    return `${span} ${high > 0 ? 'earlier' : 'later'}`
   }
 
   // Another plan, or another wind in it, is taken up; a wind turned by hand stays until then.
