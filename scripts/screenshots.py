@@ -165,6 +165,9 @@ def main() -> None:
         first = opened(browser, address, number("k4-samphire"))
         first.get_by_test_id("band-curve").wait_for()
         keep(first, "lap-day")
+        # Before anything is changed: plans share their cars.
+        trade(first)
+        conditions(opened(browser, address, number("k4-dry")))
         page = opened(browser, address, number("k4-dry"))
         page.keyboard.press("b")
         page.wait_for_timeout(500)
@@ -179,8 +182,6 @@ def main() -> None:
         survey(page)
         car(page)
         corner(opened(browser, address, number("k4-dry")))
-        conditions(opened(browser, address, number("k4-dry")))
-        trade(opened(browser, address, number("k4-samphire")))
         lines(opened(browser, address, number("garganey-samphire")))
         night = opened(browser, address, number("garganey-damp"))
         night.keyboard.press("n")
