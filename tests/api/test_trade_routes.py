@@ -148,3 +148,25 @@ def test_what_was_found_is_taken_and_undone(asked: Asked) -> None:
         json={"base": opened["revisions"], "settings": [{"axis": "compound", "value": "Slick"}]},
     )
     assert stale.status_code in (409, 422)
+
+
+@pytest.mark.parametrize(
+    ("axis", "value"),
+    [
+        ("ratio_x", 1.0),
+        ("ratio_99", 1.0),
+        ("grup", 1.0),
+        ("ratios", "1 2 three"),
+        ("ballast_kg", -1.0),
+        ("ballast_kg", "much"),
+        ("compound", "Slick"),
+    ],
+)
+def test_what_cannot_be_taken_is_refused_and_nothing_is_kept(
+    asked: Asked, axis: str, value: float | str
+) -> None:
+    opened = asked("GET", "/api/plans/1").json()
+    body = {"base": opened["revisions"], "settings": [{"axis": axis, "value": value}]}
+    refused = asked("POST", "/api/plans/1/take", json=body)
+    assert refused.status_code == 422, refused.text
+    assert asked("GET", "/api/plans/1").json()["revisions"] == opened["revisions"]

@@ -9,6 +9,7 @@ from pydantic import BaseModel
 
 from neapfrost.core.errors import Fault, InputRefused, refused_in
 from neapfrost.formats.car_document import SetupDocument, WingStep
+from neapfrost.formats.faults import validated
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_file import with_part
 from neapfrost.formats.plan_setup import in_effect, named
@@ -17,7 +18,7 @@ from neapfrost.services.figures.register import PLAN_WIDE
 from neapfrost.services.figures.setups import SETUP_FIGURES
 from neapfrost.services.laps.figures import Change, apply_changes, assumptions
 
-#: LapFigures that no lap on a given line answers to.
+#: Figures that no lap on a given line answers to.
 NOT_VARIED = {"fuel_capacity_kg", "width_m", "driver_height_m"}
 #: A range that nobody has stated reaches so many steps to either side of the present value.
 STEPS_EITHER_SIDE = 8
@@ -37,6 +38,14 @@ CHOICES = {
 }
 
 Group = Literal["Car has", "Setup", "Car", "Gears", "Driver", "Conditions"]
+#: Where a figure is listed: by whose it is, but for these.
+GROUPS: dict[str, Group] = {"car": "Car", "plan": "Driver", "conditions": "Conditions"}
+GROUP_OF: dict[str, Group] = {
+    "fuel_kg": "Car",
+    "final_drive": "Gears",
+    "upshift_s": "Gears",
+    "downshift_s": "Gears",
+}
 #: A place on an axis: a figure's value, or the name of what is chosen.
 Value = float | str
 #: Places on several axes, by their names.
@@ -114,12 +123,12 @@ def _put(plan: PlanDocument, name: str, value: Value) -> PlanDocument:
     if name == "setup":
         return plan.model_copy(update={"setup": _one_of(value, [s.name for s in plan.car.setups])})
     if name == "ballast_kg":
-        return _with_ballast(plan, _number(value))
+        return _with_setup(plan, ballast_kg=_number(value))
     if name == DOWNFORCE_TABLE:
         return _between_wings(plan, _number(value))
     if name == RATIOS:
         return _with_ratios(plan, value)
-    if name.startswith(RATIO):
+    if name.startswith(RATIO) and name.removeprefix(RATIO).isdecimal():
         return _with_ratio(plan, int(name.removeprefix(RATIO)) - 1, _number(value))
     return apply_changes(plan, [Change(field=name, value=_number(value))])
 
@@ -158,17 +167,12 @@ def _with_chosen(plan: PlanDocument, name: str, value: Value) -> PlanDocument:
 
 def _with_setup(plan: PlanDocument, **changes: object) -> PlanDocument:
     """A plan whose setup is otherwise; one without a setup gets one that is otherwise the sheet."""
-    setups = list(plan.car.setups)
-    names = [one.name for one in setups]
-    if plan.setup in names:
-        number = names.index(plan.setup)
-        setups[number] = setups[number].model_copy(update=changes)
-        name = plan.setup
-    else:
-        setups.append(SetupDocument(name=VARIED_SETUP).model_copy(update=changes))
-        name = VARIED_SETUP
+    own = named(plan.car.setups, plan.setup) or SetupDocument(name=VARIED_SETUP)
+    setup = validated(SetupDocument, {**own.model_dump(mode="json"), **changes}, "car.setup")
+    others = [setup if one.name == own.name else one for one in plan.car.setups]
+    setups = others if setup in others else [*others, setup]
     car = plan.car.model_copy(update={"setups": setups})
-    return plan.model_copy(update={"car": car, "setup": name})
+    return plan.model_copy(update={"car": car, "setup": setup.name})
 
 
 def _of_setup(plan: PlanDocument) -> list[Axis]:
@@ -196,14 +200,6 @@ def _of_setup(plan: PlanDocument) -> list[Axis]:
             )
         )
     return found
-
-
-def _with_ballast(plan: PlanDocument, ballast_kg: float) -> PlanDocument:
-    if not 0.0 <= ballast_kg <= 2_000.0:
-        raise InputRefused(
-            [Fault("value", f"{ballast_kg:g} kg was given; 0 to 2,000 kg of ballast are allowed")]
-        )
-    return _with_setup(plan, ballast_kg=ballast_kg)
 
 
 def _between_wings(plan: PlanDocument, lift_area_m2: float) -> PlanDocument:
@@ -299,16 +295,11 @@ def _with_ratio(plan: PlanDocument, number: int, ratio: float) -> PlanDocument:
 def _figures(plan: PlanDocument) -> list[Axis]:
     """Every figure of car, driver and conditions that the lap answers to."""
     present = assumptions(plan).figures
-    groups: dict[str, Group] = {"car": "Car", "plan": "Driver", "conditions": "Conditions"}
     found = []
     for figure in PLAN_WIDE:
         if figure.name in NOT_VARIED or not figure.applies_to(plan.car.kind):
             continue
-        group: Group = groups[figure.owner]
-        if figure.name in ("fuel_kg",):
-            group = "Car"
-        if figure.name in ("final_drive", "upshift_s", "downshift_s"):
-            group = "Gears"
+        group = GROUP_OF.get(figure.name) or GROUPS[figure.owner]
         value = present[figure.name]
         usual = figure.usual_for(plan.car.kind)
         if value is None and usual is None and figure.unstated is None:
@@ -335,15 +326,11 @@ def _numeric(
         usual_value = None if figure.unstated is None else figure.unstated.usual
         low, high = usual or (usual_value or 0.0, usual_value or 0.0)
         if low == high:
-            low, high = (
-                low - STEPS_EITHER_SIDE * figure.step,
-                high + STEPS_EITHER_SIDE * figure.step,
-            )
+            low, high = low - reach, high + reach
     else:
-        reach = STEPS_EITHER_SIDE * figure.step
         low, high = present - reach, present + reach
     if least is not None:
-        low, high = max(low, least), max(high, least + STEPS_EITHER_SIDE * figure.step)
+        low, high = max(low, least), max(high, least + reach)
     return Axis(
         name=name or figure.name,
         label=figure.label,

@@ -23,7 +23,7 @@ VALUES_MOST = 25
 class AxisRange(BaseModel):
     """An axis and its range; without one its own."""
 
-    model_config = ConfigDict(extra="forbid")
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
     axis: str
     low: float | None = None

@@ -164,11 +164,8 @@ class TradeJobs:
                 found = with_laps(found, {index: lap}, units)
                 self._tell(job, done=job.told.done + 1, sweep=found)
             drawn = partial(draw_times, job.plan_json)
-            rows: dict[int, np.ndarray] = {}
             wanted_draws = [(-1, ()), *((n, settings[n]) for n in range(len(values)))]
-            for index, times in self._driven(job, drawn, wanted_draws, at_once=1):
-                rows[index] = times
-                self._tell(job, done=job.told.done + 1)
+            rows = self._gathered(job, drawn, wanted_draws, at_once=1)
             times_s = np.array([rows[n] for n in range(len(values))])
             self._tell(job, sweep=with_draws(found, times_s, rows[-1], units))
 
@@ -206,11 +203,8 @@ class TradeJobs:
                 driven = [(steps[n], one) for n, one in sorted(laps.items())]
                 told = ranked(base, present, driven, wanted, units)
                 self._tell(job, done=job.told.done + 1, ranking=told)
-            rows: dict[int, np.ndarray] = {}
             drawn = partial(draw_times, job.plan_json)
-            for index, times in self._driven(job, drawn, [(-1, ()), *asked], at_once=1):
-                rows[index] = times
-                self._tell(job, done=job.told.done + 1)
+            rows = self._gathered(job, drawn, [(-1, ()), *asked], at_once=1)
             draws = (np.array([rows[n] for n in range(len(steps))]), rows[-1])
             driven = [(steps[n], laps[n]) for n in range(len(steps))]
             self._tell(job, ranking=ranked(base, present, driven, wanted, units, draws))
@@ -242,12 +236,9 @@ class TradeJobs:
             try_all([(*one, *share) for one in best for share in shares])
             told = found_so_far(axes, possible, present, list(laps.items()), units)
             best = [as_settings(one.settings) for one in told.found[:BEST_KEPT]]
-            rows: dict[Settings, np.ndarray] = {}
             drawn = partial(draw_times, job.plan_json)
-            asked = [((), ()), *((one, one) for one in best)]
-            for one, times in self._driven(job, drawn, asked, at_once=1):
-                rows[one] = times
-                self._tell(job, done=job.told.done + 1)
+            asked: list[tuple[Settings, Settings]] = [((), ()), *((one, one) for one in best)]
+            rows = self._gathered(job, drawn, asked, at_once=1)
             present_s = rows.pop(())
             told = found_so_far(
                 axes, possible, present, list(laps.items()), units, (rows, present_s)
@@ -288,10 +279,7 @@ class TradeJobs:
 
             def times_of(tried: Sequence[Series]) -> list[float]:
                 asked = [(n, settings_for(one, count)) for n, one in enumerate(tried)]
-                found: dict[int, WeighedPlan | str] = {}
-                for number, lap in self._driven(job, laps, asked):
-                    found[number] = lap
-                    self._tell(job, done=job.told.done + 1)
+                found = self._gathered(job, laps, asked)
                 return timed([found[n] for n in range(len(tried))])
 
             for candidate in sets:
@@ -300,10 +288,7 @@ class TradeJobs:
             ((_, text),) = settings_for(series, count)
             choose(Candidate(name="a proposed series", settings=[Setting(axis=RATIOS, value=text)]))
             asked = list(enumerate(half_step_settings(steps)))
-            found: dict[int, WeighedPlan | str] = {}
-            for number, lap in self._driven(job, laps, asked):
-                found[number] = lap
-                self._tell(job, done=job.told.done + 1)
+            found = self._gathered(job, laps, asked)
             half += [found[n] for n in range(len(asked))]
             tell()
 
@@ -318,10 +303,7 @@ class TradeJobs:
         def drive(job: _Job) -> None:
             base, _ = self._present(job)
             laps = partial(weigh, job.plan_json)
-            driven: dict[tuple[int, int], WeighedPlan | str] = {}
-            for cell, lap in self._driven(job, laps, bracketing(strongest)):
-                driven[cell] = lap
-                self._tell(job, done=job.told.done + 1)
+            driven = self._gathered(job, laps, bracketing(strongest))
             corners = flat_corners(driven)
             self._tell(job, of=laps_most(len(corners)))
             found = {corner: brackets(driven, corner, strongest) for corner in corners}
@@ -334,10 +316,9 @@ class TradeJobs:
                     if one is not None and one[0] < one[1]
                 ]
                 flats: dict[int, dict[int, bool]] = {corner: {} for corner in corners}
-                for (corner, direction), lap in self._driven(job, laps, asked):
+                for (corner, direction), lap in self._gathered(job, laps, asked).items():
                     flat = flat_at(lap)
                     flats[corner][direction] = bool(flat) and flat[corner]
-                    self._tell(job, done=job.told.done + 1)
                 found = {corner: narrowed(found[corner], flats[corner]) for corner in corners}
             self._tell(job, winds=told_winds(base.corners, found, strongest))
 
@@ -439,6 +420,20 @@ class TradeJobs:
         if isinstance(lap, str):
             raise InputRefused([Fault("rival", f"{car.name}: {lap}")])
         return Rival(name=car.name, figures=figures_of(lap))
+
+    def _gathered(
+        self,
+        job: _Job,
+        do: Callable[[Sequence[Settings]], list[Answer]],
+        wanted: Sequence[tuple[Index, Settings]],
+        at_once: int = LAPS_AT_ONCE,
+    ) -> dict[Index, Answer]:
+        """Every answer, counted as it comes. Raises _Cancelled."""
+        found: dict[Index, Answer] = {}
+        for index, answer in self._driven(job, do, wanted, at_once):
+            found[index] = answer
+            self._tell(job, done=job.told.done + 1)
+        return found
 
     def _driven(
         self,

@@ -38,7 +38,7 @@ class SweepRequest(BaseModel):
     `rival` is the number of a kept car to set every lap against.
     """
 
-    model_config = ConfigDict(extra="forbid")
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
     axis: str
     low: float | None = None
