@@ -92,6 +92,7 @@ class Grid(BaseModel):
     plateau: list[list[bool]] = []
     shut: list[list[bool]] = []
     limits: Limits = Limits()
+    even_s: float = EVEN_S
     said: list[str] = []
 
 

@@ -216,7 +216,7 @@ class TradeJobs:
     ) -> TradeJob:
         """Begin to drive what the car has. Raises InputRefused where it has nothing to choose."""
         axes = searched_axes(plan, wanted)
-        first, shares = combinations(axes, wanted.laps_most)
+        first, shares = combinations(axes, wanted.budget)
         possible = math.prod(len(values_of(axis)) for axis in axes)
 
         def drive(job: _Job) -> None:
@@ -298,7 +298,7 @@ class TradeJobs:
         self, plan_id: int, plan: PlanDocument, wanted: WindsRequest, units: Units
     ) -> TradeJob:
         """Begin to look for the winds from which flat corners are flat no more."""
-        strongest = wanted.strongest_ms
+        strongest = wanted.strongest
 
         def drive(job: _Job) -> None:
             base, _ = self._present(job)

@@ -53,7 +53,12 @@ class RankRequest(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     steps: dict[str, Annotated[float, Field(gt=0)]] = {}
-    scatter_s: Annotated[float, Field(gt=0, le=10)] = USUAL_SCATTER_S
+    scatter_s: Annotated[float | None, Field(gt=0, le=10)] = None
+
+    @property
+    def scatter(self) -> float:
+        """How far laps scatter, as told or as usual [s]."""
+        return USUAL_SCATTER_S if self.scatter_s is None else self.scatter_s
 
 
 class RankStep(BaseModel):
@@ -217,7 +222,7 @@ def ranked(
                     other_s=min(others) if others else None,
                     stretches_s=stretches,
                     paid=paid_said([(one.label, one.straight) for one in names], stretches),
-                    laps_to_see=laps_to_see(-change, wanted.scatter_s),
+                    laps_to_see=laps_to_see(-change, wanted.scatter),
                 ),
                 drawn,
             )
@@ -233,10 +238,10 @@ def ranked(
     ]
     return Ranking(
         present_s=present.lap.lap_time_s,
-        scatter_s=wanted.scatter_s,
+        scatter_s=wanted.scatter,
         stretches=names,
         rows=told,
-        said=_said(told, wanted.scatter_s),
+        said=_said(told, wanted.scatter),
     )
 
 

@@ -27,6 +27,7 @@ BRAKE_SHARE = "brake_front_fraction"
 SHARE_STEPS = (-4, -2, 0, 2, 4)
 #: So many of the best are tried with every brake share, and driven with the draws.
 BEST_KEPT = 12
+USUAL_BUDGET = 300
 
 
 class SearchRequest(BaseModel):
@@ -35,7 +36,12 @@ class SearchRequest(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     axes: list[str] = [*CHOICES, BRAKE_SHARE]
-    laps_most: Annotated[int, Field(ge=4, le=2_000)] = 300
+    laps_most: Annotated[int | None, Field(ge=4, le=2_000)] = None
+
+    @property
+    def budget(self) -> int:
+        """Laps at the most, as told or as usual."""
+        return USUAL_BUDGET if self.laps_most is None else self.laps_most
 
 
 class Found(BaseModel):

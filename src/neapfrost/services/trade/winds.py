@@ -137,7 +137,12 @@ class WindsRequest(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    strongest_ms: Annotated[float, Field(gt=0, le=40)] = STRONGEST_MS
+    strongest_ms: Annotated[float | None, Field(gt=0, le=40)] = None
+
+    @property
+    def strongest(self) -> float:
+        """The strongest wind that is tried, as told or as usual [m/s]."""
+        return STRONGEST_MS if self.strongest_ms is None else self.strongest_ms
 
 
 class FlatCorner(BaseModel):

@@ -4064,6 +4064,11 @@ export interface components {
             /** @default {} */
             limits: components["schemas"]["Limits"];
             /**
+             * Even S
+             * @default 0.05
+             */
+            even_s: number;
+            /**
              * Said
              * @default []
              */
@@ -5199,11 +5204,8 @@ export interface components {
             steps: {
                 [key: string]: number;
             };
-            /**
-             * Scatter S
-             * @default 0.2
-             */
-            scatter_s: number;
+            /** Scatter S */
+            scatter_s?: number | null;
         };
         /**
          * RankRow
@@ -6543,11 +6545,8 @@ export interface components {
          * @description The strongest wind that is tried [m/s].
          */
         WindsRequest: {
-            /**
-             * Strongest Ms
-             * @default 24
-             */
-            strongest_ms: number;
+            /** Strongest Ms */
+            strongest_ms?: number | null;
         };
         /**
          * WingStep
@@ -6657,11 +6656,8 @@ export interface components {
              *     ]
              */
             axes: string[];
-            /**
-             * Laps Most
-             * @default 300
-             */
-            laps_most: number;
+            /** Laps Most */
+            laps_most?: number | null;
         };
     };
     responses: never;

@@ -2,7 +2,7 @@
   import { untrack } from 'svelte'
   import { lapTime, plain, timeDifference, typedNumber } from '../parts/format'
   import type { View } from '../state/view.svelte'
-  import StudyBar from './StudyBar.svelte'
+  import StudyHead from './StudyHead.svelte'
   import type { GearsWanted, Studies } from './studies.svelte'
 
   /** Gears for this circuit: the sets there are, a series proposed, and each gear half a step off. */
@@ -54,7 +54,7 @@
   }
 </script>
 
-<div class="head">
+<StudyHead {studies} kind="gears" again={drive} said={study?.said} testid="gears-said">
   <fieldset>
     <legend class="sr-only">What a proposal keeps to</legend>
     {#each FIELDS as field, n (field.name)}
@@ -78,17 +78,8 @@
       /> <span class="unit">% of the drag</span></label
     >
   </fieldset>
-  <StudyBar
-    {job}
-    stale={studies.stale('gears')}
-    again={drive}
-    stop={() => void studies.stop('gears')}
-  />
-</div>
+</StudyHead>
 {#if study}
-  <div class="answer" aria-live="polite" data-testid="gears-said">
-    {#each study.said as sentence (sentence)}<p>{sentence}</p>{/each}
-  </div>
   <div class="scroll">
     <table class="ruled" data-testid="gears">
       <caption class="sr-only">Gears with their laps, the quickest first</caption>
@@ -183,14 +174,6 @@
 {/if}
 
 <style>
-  .head {
-    display: flex;
-    flex-wrap: wrap;
-    justify-content: space-between;
-    gap: 2px 24px;
-    padding-top: 6px;
-    font-size: 14px;
-  }
   fieldset {
     display: flex;
     flex-wrap: wrap;
@@ -204,13 +187,6 @@
     background: transparent;
     border-bottom: 1px dotted var(--ink-2);
     text-align: right;
-  }
-  .answer {
-    font-size: 17px;
-    font-family: var(--figures);
-    line-height: 1.3;
-    padding: 4px 0;
-    overflow-wrap: anywhere;
   }
   h2 {
     font-size: 18px;

@@ -6,7 +6,7 @@
   import AxisField from './AxisField.svelte'
   import { readingsOf } from './readings'
   import StretchBars from './StretchBars.svelte'
-  import StudyBar from './StudyBar.svelte'
+  import StudyHead from './StudyHead.svelte'
   import type { Range, Studies } from './studies.svelte'
   import SweepPlot from './SweepPlot.svelte'
 
@@ -76,7 +76,14 @@
   }
 </script>
 
-<div class="head">
+<StudyHead
+  {studies}
+  kind="one"
+  again={drive}
+  said={sweep?.said}
+  testid="sweep-said"
+  note={axis?.says}
+>
   <AxisField
     label="Vary"
     axes={studies.axes}
@@ -87,18 +94,8 @@
     choose={(name) => (view.axis = name)}
     {change}
   />
-  <StudyBar
-    {job}
-    stale={studies.stale('one')}
-    again={drive}
-    stop={() => void studies.stop('one')}
-  />
-</div>
-{#if axis?.says}<p class="unit">{axis.says}.</p>{/if}
+</StudyHead>
 {#if sweep && reading}
-  <div class="answer" aria-live="polite" data-testid="sweep-said">
-    {#each sweep.said as sentence (sentence)}<p>{sentence}</p>{/each}
-  </div>
   <div class="columns">
     <div class="wide" bind:clientWidth={width}>
       <label class="shown"
@@ -206,21 +203,6 @@
 {/if}
 
 <style>
-  .head {
-    display: flex;
-    flex-wrap: wrap;
-    justify-content: space-between;
-    gap: 2px 24px;
-    padding-top: 6px;
-  }
-  .answer {
-    font-size: 17px;
-    font-family: var(--figures);
-    line-height: 1.3;
-    padding: 4px 0;
-    max-width: 1050px;
-    overflow-wrap: anywhere;
-  }
   .columns {
     display: flex;
     gap: 28px;

@@ -6,7 +6,7 @@
   import type { Axis } from '../api/client'
   import AxisField from './AxisField.svelte'
   import IsobarPlot from './IsobarPlot.svelte'
-  import StudyBar from './StudyBar.svelte'
+  import StudyHead from './StudyHead.svelte'
   import type { Limits, Range, Studies } from './studies.svelte'
 
   /** Two figures at once: where the lap is quickest, how wide the plateau is, what limits cost. */
@@ -101,7 +101,7 @@
   }
 </script>
 
-<div class="head">
+<StudyHead {studies} kind="two" again={drive} said={grid?.said} testid="grid-said">
   <div>
     <AxisField
       label="Across"
@@ -124,22 +124,13 @@
       change={(range) => (y = range)}
     />
   </div>
-  <StudyBar
-    {job}
-    stale={studies.stale('two')}
-    again={drive}
-    stop={() => void studies.stop('two')}
-  />
-</div>
+</StudyHead>
 {#if !grid}
   <p class="unit wait">
     Nothing is driven yet: choose two figures and drive them, {x.count} by {y.count} laps. The lines that
     come join places of the same lap time.
   </p>
 {:else}
-  <div class="answer" aria-live="polite" data-testid="grid-said">
-    {#each grid.said as sentence (sentence)}<p>{sentence}</p>{/each}
-  </div>
   <div class="columns">
     <div class="wide" bind:clientWidth={width}>
       <!-- The plot is looked at by pointer here, and by arrow keys in the field beside it. -->
@@ -213,7 +204,7 @@
       </div>
       <ul class="unit key">
         <li><b class="mark best" aria-hidden="true">+</b> quickest within the limits</li>
-        <li><span class="mark wash" aria-hidden="true"></span> within 0.05 s of it</li>
+        <li><span class="mark wash" aria-hidden="true"></span> within {grid.even_s} s of it</li>
         <li><span class="mark land" aria-hidden="true"></span> outside the limits</li>
       </ul>
       <p class="unit">Plan {bench.open?.name}: {lapTime(grid.present_s)}</p>
@@ -222,24 +213,10 @@
 {/if}
 
 <style>
-  .head {
-    display: flex;
-    flex-wrap: wrap;
-    justify-content: space-between;
-    gap: 2px 24px;
-    padding-top: 6px;
-  }
   .wait {
     padding: 30px 0;
     font-size: 15px;
     max-width: 560px;
-  }
-  .answer {
-    font-size: 17px;
-    font-family: var(--figures);
-    line-height: 1.3;
-    padding: 4px 0;
-    overflow-wrap: anywhere;
   }
   .columns {
     display: flex;

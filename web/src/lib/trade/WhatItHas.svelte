@@ -2,7 +2,7 @@
   import { untrack } from 'svelte'
   import { lapTime, timeDifference } from '../parts/format'
   import type { View } from '../state/view.svelte'
-  import StudyBar from './StudyBar.svelte'
+  import StudyHead from './StudyHead.svelte'
   import type { Studies } from './studies.svelte'
 
   /** Every combination of what the car has, ranked; what is even with the best is said so. */
@@ -42,7 +42,7 @@
     What there is to choose from is entered under Car, Setups.
   </p>
 {:else}
-  <div class="head">
+  <StudyHead {studies} kind="has" again={drive} said={search?.said} testid="search-said">
     <fieldset>
       <legend class="sr-only">What is searched among</legend>
       {#each offered as axis (axis.name)}
@@ -58,17 +58,8 @@
         >
       {/each}
     </fieldset>
-    <StudyBar
-      {job}
-      stale={studies.stale('has')}
-      again={drive}
-      stop={() => void studies.stop('has')}
-    />
-  </div>
+  </StudyHead>
   {#if search}
-    <div class="answer" aria-live="polite" data-testid="search-said">
-      {#each search.said as sentence (sentence)}<p>{sentence}</p>{/each}
-    </div>
     <div class="scroll">
       <table class="ruled" data-testid="search">
         <caption class="sr-only">Combinations of what the car has, the quickest first</caption>
@@ -135,14 +126,6 @@
 {/if}
 
 <style>
-  .head {
-    display: flex;
-    flex-wrap: wrap;
-    justify-content: space-between;
-    gap: 2px 24px;
-    padding-top: 6px;
-    font-size: 14px;
-  }
   fieldset {
     display: flex;
     flex-wrap: wrap;
@@ -155,13 +138,6 @@
     padding: 30px 0;
     font-size: 15px;
     max-width: 560px;
-  }
-  .answer {
-    font-size: 17px;
-    font-family: var(--figures);
-    line-height: 1.3;
-    padding: 4px 0;
-    overflow-wrap: anywhere;
   }
   .scroll {
     overflow-x: auto;

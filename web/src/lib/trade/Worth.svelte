@@ -4,15 +4,14 @@
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
   import StretchBars from './StretchBars.svelte'
-  import StudyBar from './StudyBar.svelte'
+  import StudyHead from './StudyHead.svelte'
   import type { Studies } from './studies.svelte'
 
   /** What is worth most: every figure stepped by its own step, ranked; who pays for whom. */
   let { bench, view, studies }: { bench: Workbench; view: View; studies: Studies } = $props()
 
-  const USUAL_SCATTER_S = 0.2
   let steps = $state.raw<Record<string, number>>({})
-  let scatter = $state(USUAL_SCATTER_S)
+  let scatter = $state<number | null>(null)
   let opened = $state<string | null>(null)
 
   const job = $derived(studies.jobs.worth)
@@ -55,7 +54,7 @@
   function scattered(field: HTMLInputElement): void {
     const value = typedNumber(field.value)
     if (value === null || value <= 0 || value > 10) {
-      field.value = String(scatter)
+      field.value = String(scatter ?? ranking?.scatter_s ?? '')
       return
     }
     scatter = value
@@ -63,25 +62,16 @@
   }
 </script>
 
-<div class="head">
+<StudyHead {studies} kind="worth" again={drive} said={ranking?.said} testid="ranking-said">
   <label class="scatter"
     >Laps scatter by <input
       inputmode="decimal"
-      value={scatter}
+      value={scatter ?? ranking?.scatter_s ?? ''}
       onchange={(event) => scattered(event.currentTarget)}
     /> <span class="unit">s, one standard deviation</span></label
   >
-  <StudyBar
-    {job}
-    stale={studies.stale('worth')}
-    again={drive}
-    stop={() => void studies.stop('worth')}
-  />
-</div>
+</StudyHead>
 {#if ranking}
-  <div class="answer" aria-live="polite" data-testid="ranking-said">
-    {#each ranking.said as sentence (sentence)}<p>{sentence}</p>{/each}
-  </div>
   <div class="columns">
     <div class="list">
       <table class="ruled" data-testid="ranking">
@@ -188,21 +178,6 @@
 {/if}
 
 <style>
-  .head {
-    display: flex;
-    flex-wrap: wrap;
-    justify-content: space-between;
-    gap: 2px 24px;
-    padding-top: 6px;
-    font-size: 14px;
-  }
-  .answer {
-    font-size: 17px;
-    font-family: var(--figures);
-    line-height: 1.3;
-    padding: 4px 0;
-    overflow-wrap: anywhere;
-  }
   .columns {
     display: flex;
     gap: 26px;

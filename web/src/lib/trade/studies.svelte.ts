@@ -105,7 +105,7 @@ export class Studies {
     )
   }
 
-  rank(steps: Record<string, number>, scatter: number): Promise<void> {
+  rank(steps: Record<string, number>, scatter: number | null): Promise<void> {
     return this.#drive('worth', (id) =>
       client.POST('/api/plans/{plan_id}/rankings', {
         params: { path: { plan_id: id } },
@@ -118,7 +118,7 @@ export class Studies {
     return this.#drive('has', (id) =>
       client.POST('/api/plans/{plan_id}/searches', {
         params: { path: { plan_id: id } },
-        body: { axes, laps_most: 300 },
+        body: { axes },
       }),
     )
   }
@@ -136,7 +136,7 @@ export class Studies {
     return this.#drive('winds', (id) =>
       client.POST('/api/plans/{plan_id}/winds', {
         params: { path: { plan_id: id } },
-        body: { strongest_ms: 24 },
+        body: {},
       }),
     )
   }
