@@ -1,16 +1,15 @@
 """How long trade-offs take with the application's own processes."""
 
 import time
-from collections.abc import Callable
 
 from neapfrost.demo.plans import composed, demo_plans
 from neapfrost.services.laps.solver_processes import ready, start_solvers, stop_solvers
-from neapfrost.services.trade.gears import GearsRequest
-from neapfrost.services.trade.grid import AxisRange, GridRequest
-from neapfrost.services.trade.jobs import TradeJob, TradeJobs
-from neapfrost.services.trade.ranking import RankRequest
-from neapfrost.services.trade.search import SearchRequest
-from neapfrost.services.trade.sweep import SweepRequest
+from neapfrost.services.studies.jobs import StudyJob, StudyJobs
+from neapfrost.services.trade.gears import GearsRequest, gears_course
+from neapfrost.services.trade.grid import AxisRange, GridRequest, grid_course
+from neapfrost.services.trade.ranking import RankRequest, rank_course
+from neapfrost.services.trade.search import SearchRequest, search_course
+from neapfrost.services.trade.sweep import SweepRequest, sweep_course
 
 
 def trade_rows(kernel_ms: float) -> list[tuple[str, str, str]]:
@@ -19,24 +18,21 @@ def trade_rows(kernel_ms: float) -> list[tuple[str, str, str]]:
     try:
         while not ready(solvers):
             time.sleep(0.05)
-        jobs, plan = TradeJobs(solvers), composed("k4-dry")
+        jobs, plan = StudyJobs(solvers), composed("k4-dry")
         wide = AxisRange(axis="wing_downforce", count=20)
         high = AxisRange(axis="final_drive", count=20)
-        studies: dict[str, Callable[[], TradeJob]] = {
-            "A sweep of 60 values with its bands": lambda: jobs.sweep(
-                1, plan, SweepRequest(axis="final_drive", count=60), "metric"
-            ),
-            "Two figures at 400 places": lambda: jobs.grid(
-                1, plan, GridRequest(x=wide, y=high), "metric"
-            ),
-            "What is worth most": lambda: jobs.ranking(1, plan, RankRequest(), "metric"),
-            "The best of what the car has": lambda: jobs.search(1, plan, SearchRequest(), "metric"),
-            "Gears for the circuit": lambda: jobs.gears(1, plan, GearsRequest(), "metric"),
+        sweep = SweepRequest(axis="final_drive", count=60)
+        studies = {
+            "A sweep of 60 values with its bands": sweep_course(plan, sweep),
+            "Two figures at 400 places": grid_course(plan, GridRequest(x=wide, y=high)),
+            "What is worth most": rank_course(plan, RankRequest()),
+            "The best of what the car has": search_course(plan, SearchRequest()),
+            "Gears for the circuit": gears_course(plan, GearsRequest()),
         }
         rows = []
-        for name, begin in studies.items():
+        for name, course in studies.items():
             started = time.perf_counter()
-            job = _finished(jobs, begin())
+            job = _finished(jobs, jobs.start(1, plan, course))
             took = time.perf_counter() - started
             rows.append((f"{name}, {job.done} laps", f"{took:.1f} s", _laps(took, kernel_ms)))
         return rows
@@ -44,7 +40,7 @@ def trade_rows(kernel_ms: float) -> list[tuple[str, str, str]]:
         stop_solvers(solvers)
 
 
-def _finished(jobs: TradeJobs, job: TradeJob) -> TradeJob:
+def _finished(jobs: StudyJobs, job: StudyJob) -> StudyJob:
     while job.state == "running":
         time.sleep(0.02)
         job = jobs.look(job.id)

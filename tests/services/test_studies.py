@@ -12,7 +12,10 @@ from neapfrost.demo.plans import composed
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.laps.figures import Change, apply_changes
 from neapfrost.services.laps.predict import predict_lap
-from neapfrost.services.trade.alone import ranked_alone, swept
+from neapfrost.services.studies.alone import driven_alone
+from neapfrost.services.studies.drawing import study_svg
+from neapfrost.services.studies.jobs import StudyJob, StudyJobs
+from neapfrost.services.studies.tables import table_csv
 from neapfrost.services.trade.axes import (
     Axis,
     as_settings,
@@ -21,19 +24,17 @@ from neapfrost.services.trade.axes import (
     put,
     values_between,
 )
-from neapfrost.services.trade.drawing import study_svg
-from neapfrost.services.trade.gears import GearsRequest, bounds_of, settings_for
-from neapfrost.services.trade.grid import AxisRange, GridRequest, Limits
-from neapfrost.services.trade.jobs import TradeJob, TradeJobs
-from neapfrost.services.trade.ranking import RankRequest, rank_steps, steps_of
+from neapfrost.services.trade.gears import GearsRequest, bounds_of, gears_course, settings_for
+from neapfrost.services.trade.grid import AxisRange, GridRequest, Limits, grid_course
+from neapfrost.services.trade.ranking import RankRequest, rank_course, rank_steps, steps_of
 from neapfrost.services.trade.search import (
     SearchRequest,
     combinations,
+    search_course,
     searched_axes,
     values_of,
 )
-from neapfrost.services.trade.sweep import EVEN_S, SweepRequest, coarse_first
-from neapfrost.services.trade.tables import table_csv
+from neapfrost.services.trade.sweep import EVEN_S, SweepRequest, coarse_first, sweep_course
 
 
 @pytest.fixture(scope="module")
@@ -43,11 +44,15 @@ def plan() -> PlanDocument:
 
 
 @pytest.fixture(scope="module")
-def ranking(plan: PlanDocument) -> TradeJob:
-    return ranked_alone(plan, RankRequest(steps={"mass_kg": 10.0}))
+def ranking(plan: PlanDocument) -> StudyJob:
+    return driven_alone(plan, rank_course(plan, RankRequest(steps={"mass_kg": 10.0})))
 
 
-def finished(jobs: TradeJobs, job: TradeJob, limits: Limits | None = None) -> TradeJob:
+def swept(plan: PlanDocument, wanted: SweepRequest) -> StudyJob:
+    return driven_alone(plan, sweep_course(plan, wanted))
+
+
+def finished(jobs: StudyJobs, job: StudyJob, limits: Limits | None = None) -> StudyJob:
     while job.state == "running":
         time.sleep(0.02)
         job = jobs.look(job.id, limits)
@@ -83,7 +88,9 @@ def test_both_ends_of_every_axis_can_be_put(plan_id: str) -> None:
 
 
 def test_a_sweep_is_of_plans_solved_alone(plan: PlanDocument) -> None:
-    job = swept(plan, SweepRequest(axis="final_drive", low=3.6, high=4.4, count=3))
+    job = driven_alone(
+        plan, sweep_course(plan, SweepRequest(axis="final_drive", low=3.6, high=4.4, count=3))
+    )
     assert job.state == "done"
     sweep = job.sweep
     assert sweep is not None
@@ -108,7 +115,9 @@ def test_a_sweep_is_of_plans_solved_alone(plan: PlanDocument) -> None:
 
 
 def test_water_never_makes_a_lap_quicker_on_one_tyre(plan: PlanDocument) -> None:
-    job = swept(plan, SweepRequest(axis="wetness_pct", low=0.0, high=60.0, count=4))
+    job = driven_alone(
+        plan, sweep_course(plan, SweepRequest(axis="wetness_pct", low=0.0, high=60.0, count=4))
+    )
     assert job.sweep is not None
     times = [p.figures.lap_time_s for p in job.sweep.points if p.figures is not None]
     assert len(times) == 4
@@ -131,7 +140,9 @@ def test_what_the_car_has_is_swept_by_name(plan: PlanDocument) -> None:
 
 
 def test_the_plateau_is_all_that_is_even_with_the_best(plan: PlanDocument) -> None:
-    sweep = swept(plan, SweepRequest(axis="brake_front_fraction", count=9)).sweep
+    sweep = driven_alone(
+        plan, sweep_course(plan, SweepRequest(axis="brake_front_fraction", count=9))
+    ).sweep
     assert sweep is not None
     assert sweep.even is not None
     assert sweep.best is not None
@@ -145,7 +156,9 @@ def test_the_plateau_is_all_that_is_even_with_the_best(plan: PlanDocument) -> No
 
 def test_a_value_at_which_no_lap_is_possible_says_why() -> None:
     hill = composed("dunlin-hill")
-    job = swept(hill, SweepRequest(axis="peak_power_kw", low=1.0, high=80.0, count=3))
+    job = driven_alone(
+        hill, sweep_course(hill, SweepRequest(axis="peak_power_kw", low=1.0, high=80.0, count=3))
+    )
     assert job.sweep is not None
     first = job.sweep.points[0]
     assert first.figures is None
@@ -165,7 +178,7 @@ def test_what_cannot_be_swept_is_refused(
     plan: PlanDocument, request_: SweepRequest, says: str
 ) -> None:
     with pytest.raises(InputRefused, match=says.replace("?", r"\?")):
-        swept(plan, request_)
+        sweep_course(plan, request_)
 
 
 def test_values_take_in_where_the_plan_stands(plan: PlanDocument) -> None:
@@ -207,11 +220,11 @@ def test_gears_are_chosen_before_a_ratio_of_theirs_is_changed() -> None:
 
 
 def test_two_figures_are_best_where_a_search_of_all_finds_it(plan: PlanDocument) -> None:
-    jobs = TradeJobs(None)
+    jobs = StudyJobs(None)
     wanted = GridRequest(
         x=AxisRange(axis="final_drive", low=3.5, high=4.5, count=3), y=AxisRange(axis="compound")
     )
-    job = finished(jobs, jobs.grid(1, plan, wanted, "metric"))
+    job = finished(jobs, jobs.start(1, plan, grid_course(plan, wanted)))
     grid = job.grid
     assert grid is not None
     assert grid.best is not None
@@ -243,10 +256,10 @@ def test_two_figures_are_best_where_a_search_of_all_finds_it(plan: PlanDocument)
 def test_the_same_figure_twice_is_refused(plan: PlanDocument) -> None:
     wanted = GridRequest(x=AxisRange(axis="grip"), y=AxisRange(axis="grip"))
     with pytest.raises(InputRefused, match="two figures are expected"):
-        TradeJobs(None).grid(1, plan, wanted, "metric")
+        grid_course(plan, wanted)
 
 
-def test_a_ranking_is_of_single_steps_the_most_first(plan: PlanDocument, ranking: TradeJob) -> None:
+def test_a_ranking_is_of_single_steps_the_most_first(plan: PlanDocument, ranking: StudyJob) -> None:
     found = ranking.ranking
     assert found is not None
     gains = [row.gain_s for row in found.rows]
@@ -266,8 +279,8 @@ def test_a_ranking_is_of_single_steps_the_most_first(plan: PlanDocument, ranking
     assert settable[0].said in found.said[0]
 
 
-def test_a_ranking_is_the_same_again(plan: PlanDocument, ranking: TradeJob) -> None:
-    again = ranked_alone(plan, RankRequest(steps={"mass_kg": 10.0}))
+def test_a_ranking_is_the_same_again(plan: PlanDocument, ranking: StudyJob) -> None:
+    again = driven_alone(plan, rank_course(plan, RankRequest(steps={"mass_kg": 10.0})))
     assert again.ranking == ranking.ranking
 
 
@@ -283,8 +296,8 @@ def test_steps_are_the_persons_own_where_stated(plan: PlanDocument) -> None:
 
 
 def test_a_study_is_ended_and_keeps_what_it_has(plan: PlanDocument) -> None:
-    jobs = TradeJobs(None)
-    job = jobs.sweep(1, plan, SweepRequest(axis="grip", count=61), "metric")
+    jobs = StudyJobs(None)
+    job = jobs.start(1, plan, sweep_course(plan, SweepRequest(axis="grip", count=61)))
     while jobs.look(job.id).done < 3:
         time.sleep(0.01)
     ended = jobs.cancel(job.id)
@@ -295,7 +308,7 @@ def test_a_study_is_ended_and_keeps_what_it_has(plan: PlanDocument) -> None:
         jobs.look("nothing")
 
 
-def test_studies_are_written_as_tables_and_pictures(plan: PlanDocument, ranking: TradeJob) -> None:
+def test_studies_are_written_as_tables_and_pictures(plan: PlanDocument, ranking: StudyJob) -> None:
     job = swept(plan, SweepRequest(axis="compound"))
     assert job.sweep is not None
     rows = table_csv(job).splitlines()
@@ -309,9 +322,9 @@ def test_studies_are_written_as_tables_and_pictures(plan: PlanDocument, ranking:
 
 
 def test_the_best_of_what_the_car_has_is_what_a_search_of_all_finds(plan: PlanDocument) -> None:
-    jobs = TradeJobs(None)
+    jobs = StudyJobs(None)
     wanted = SearchRequest(axes=["gear_set", "compound"])
-    search = finished(jobs, jobs.search(1, plan, wanted, "metric")).search
+    search = finished(jobs, jobs.start(1, plan, search_course(plan, wanted))).search
     assert search is not None
     alone = {
         (gears.name, compound.name): predict_lap(
@@ -358,8 +371,10 @@ def test_a_car_with_nothing_to_choose_from_says_so(plan: PlanDocument) -> None:
 
 
 def test_gears_are_proposed_that_no_series_of_a_grid_beats(plan: PlanDocument) -> None:
-    jobs = TradeJobs(None)
-    study = finished(jobs, jobs.gears(1, plan, GearsRequest(tow_pct=20.0), "metric")).gears
+    jobs = StudyJobs(None)
+    study = finished(
+        jobs, jobs.start(1, plan, gears_course(plan, GearsRequest(tow_pct=20.0)))
+    ).gears
     assert study is not None
     proposed = next(one for one in study.choices if one.name == "a proposed series")
     begin, bounds = bounds_of(plan, GearsRequest())
@@ -382,8 +397,8 @@ def test_gears_are_proposed_that_no_series_of_a_grid_beats(plan: PlanDocument) -
 
 
 def test_half_a_step_of_each_gear_is_priced(plan: PlanDocument) -> None:
-    jobs = TradeJobs(None)
-    study = finished(jobs, jobs.gears(1, plan, GearsRequest(), "metric")).gears
+    jobs = StudyJobs(None)
+    study = finished(jobs, jobs.start(1, plan, gears_course(plan, GearsRequest()))).gears
     assert study is not None
     own = predict_lap(plan)
     ratios = plan.car.gearbox.ratios
@@ -412,7 +427,7 @@ def test_bounds_that_are_none_are_refused(
 
 def test_a_rival_is_closed_on_where_one_is_quicker(plan: PlanDocument) -> None:
     wanted = SweepRequest(axis="peak_power_kw", low=90.0, high=130.0, count=3)
-    sweep = swept(plan, wanted, rival=plan.car).sweep
+    sweep = driven_alone(plan, sweep_course(plan, wanted, rival=plan.car)).sweep
     assert sweep is not None
     assert sweep.rival is not None
     assert sweep.rival.figures.lap_time_s == pytest.approx(

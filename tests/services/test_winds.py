@@ -7,15 +7,16 @@ import pytest
 from neapfrost.demo.plans import composed
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.laps.predict import predict_lap
-from neapfrost.services.trade.jobs import TradeJobs
-from neapfrost.services.trade.tables import table_csv
-from neapfrost.services.trade.winds import (
+from neapfrost.services.studies.jobs import StudyJobs
+from neapfrost.services.studies.tables import table_csv
+from neapfrost.services.weather.winds import (
     DIRECTIONS,
     HALVINGS,
     SPEEDS,
     WindsRequest,
     WindStudy,
     wind_lap,
+    winds_course,
 )
 
 STRONGEST_MS = 24.0
@@ -62,8 +63,8 @@ def test_a_headwind_shortens_braking_and_a_tailwind_lengthens_it(plan: PlanDocum
 
 @pytest.fixture(scope="module")
 def study(plan: PlanDocument) -> WindStudy:
-    jobs = TradeJobs(None)
-    job = jobs.winds(1, plan, WindsRequest(strongest_ms=STRONGEST_MS), "metric")
+    jobs = StudyJobs(None)
+    job = jobs.start(1, plan, winds_course(WindsRequest(strongest_ms=STRONGEST_MS)))
     while job.state == "running":
         time.sleep(0.02)
         job = jobs.look(job.id)

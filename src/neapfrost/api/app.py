@@ -17,7 +17,7 @@ from neapfrost.services.imports.jobs import Imports
 from neapfrost.services.imports.reader import InReaders
 from neapfrost.services.laps.solver_processes import Solvers
 from neapfrost.services.lines.jobs import LineJobs
-from neapfrost.services.trade.jobs import TradeJobs
+from neapfrost.services.studies.jobs import StudyJobs
 from neapfrost.store.database import Store
 
 METHODS = ["GET", "POST", "PUT", "PATCH", "DELETE"]
@@ -49,7 +49,7 @@ def create_app(store: Store, static: Path = STATIC, solvers: Solvers | None = No
     app.state.store = store
     app.state.solvers = solvers
     app.state.line_jobs = LineJobs()
-    app.state.trade_jobs = TradeJobs(solvers)
+    app.state.study_jobs = StudyJobs(solvers)
     app.state.imports = Imports(None if solvers is None else InReaders())
     install_error_handlers(app)
 

@@ -11,6 +11,7 @@ from neapfrost.api.files import a_file, download
 from neapfrost.api.plans import Kept
 from neapfrost.api.spoken import Spoken
 from neapfrost.core.units import Units
+from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.result import Revisions
 from neapfrost.services.briefs.event import (
     Event,
@@ -23,26 +24,33 @@ from neapfrost.services.briefs.event import (
 from neapfrost.services.plans.exchange import kept_car, kept_plan
 from neapfrost.services.plans.taken import take_settings
 from neapfrost.services.plans.workbench import OpenPlan, spoken
+from neapfrost.services.studies.drawing import study_svg
+from neapfrost.services.studies.jobs import StudyJob, StudyJobs
+from neapfrost.services.studies.tables import table_csv
 from neapfrost.services.trade.axes import Axis, Setting, as_settings, axes_of
-from neapfrost.services.trade.drawing import study_svg
-from neapfrost.services.trade.gears import GearsRequest
-from neapfrost.services.trade.grid import GridRequest, Limits
-from neapfrost.services.trade.jobs import TradeJob, TradeJobs
-from neapfrost.services.trade.ranking import RankRequest, RankStep, rank_steps
-from neapfrost.services.trade.search import SearchRequest
-from neapfrost.services.trade.sweep import SweepRequest
-from neapfrost.services.trade.tables import table_csv
-from neapfrost.services.trade.winds import WindLap, WindsRequest, wind_lap
+from neapfrost.services.trade.gears import GearsRequest, gears_course
+from neapfrost.services.trade.grid import GridRequest, Limits, grid_course
+from neapfrost.services.trade.ranking import RankRequest, RankStep, rank_course, rank_steps
+from neapfrost.services.trade.run import Course
+from neapfrost.services.trade.search import SearchRequest, search_course
+from neapfrost.services.trade.sweep import SweepRequest, sweep_course
+from neapfrost.services.weather.winds import WindLap, WindsRequest, wind_lap, winds_course
 
 router = APIRouter()
 
 Bound = Annotated[float | None, Query(ge=0, allow_inf_nan=False)]
 
 
-def studies(request: Request) -> TradeJobs:
+def studies(request: Request) -> StudyJobs:
     """The studies of this application."""
-    jobs: TradeJobs = request.app.state.trade_jobs
+    jobs: StudyJobs = request.app.state.study_jobs
     return jobs
+
+
+def _begun(
+    http: Request, plan_id: int, plan: PlanDocument, course: Course, units: Units
+) -> Response:
+    return written(studies(http).start(plan_id, plan, course, units), 202)
 
 
 @router.get("/api/plans/{plan_id}/axes")
@@ -57,59 +65,59 @@ def plan_steps(store: Kept, plan_id: int) -> list[RankStep]:
     return rank_steps(kept_plan(store, plan_id))
 
 
-@router.post("/api/plans/{plan_id}/sweeps", response_model=TradeJob, status_code=202)
+@router.post("/api/plans/{plan_id}/sweeps", response_model=StudyJob, status_code=202)
 def begin_sweep(
     http: Request, store: Kept, plan_id: int, units: Spoken, request: SweepRequest
 ) -> Response:
     """Begin to drive the plan along one figure."""
     plan = kept_plan(store, plan_id)
     rival = None if request.rival is None else kept_car(store, request.rival)
-    return written(studies(http).sweep(plan_id, plan, request, units, rival), 202)
+    return _begun(http, plan_id, plan, sweep_course(plan, request, units, rival), units)
 
 
-@router.post("/api/plans/{plan_id}/grids", response_model=TradeJob, status_code=202)
+@router.post("/api/plans/{plan_id}/grids", response_model=StudyJob, status_code=202)
 def begin_grid(
     http: Request, store: Kept, plan_id: int, units: Spoken, request: GridRequest
 ) -> Response:
     """Begin to drive the plan over two figures."""
     plan = kept_plan(store, plan_id)
-    return written(studies(http).grid(plan_id, plan, request, units), 202)
+    return _begun(http, plan_id, plan, grid_course(plan, request), units)
 
 
-@router.post("/api/plans/{plan_id}/rankings", response_model=TradeJob, status_code=202)
+@router.post("/api/plans/{plan_id}/rankings", response_model=StudyJob, status_code=202)
 def begin_ranking(
     http: Request, store: Kept, plan_id: int, units: Spoken, request: RankRequest
 ) -> Response:
     """Begin to step every figure of the plan."""
     plan = kept_plan(store, plan_id)
-    return written(studies(http).ranking(plan_id, plan, request, units), 202)
+    return _begun(http, plan_id, plan, rank_course(plan, request, units), units)
 
 
-@router.post("/api/plans/{plan_id}/searches", response_model=TradeJob, status_code=202)
+@router.post("/api/plans/{plan_id}/searches", response_model=StudyJob, status_code=202)
 def begin_search(
     http: Request, store: Kept, plan_id: int, units: Spoken, request: SearchRequest
 ) -> Response:
     """Begin to drive every combination of what the car has."""
     plan = kept_plan(store, plan_id)
-    return written(studies(http).search(plan_id, plan, request, units), 202)
+    return _begun(http, plan_id, plan, search_course(plan, request, units), units)
 
 
-@router.post("/api/plans/{plan_id}/gears", response_model=TradeJob, status_code=202)
+@router.post("/api/plans/{plan_id}/gears", response_model=StudyJob, status_code=202)
 def begin_gears(
     http: Request, store: Kept, plan_id: int, units: Spoken, request: GearsRequest
 ) -> Response:
     """Begin to look for gears for the plan's circuit."""
     plan = kept_plan(store, plan_id)
-    return written(studies(http).gears(plan_id, plan, request, units), 202)
+    return _begun(http, plan_id, plan, gears_course(plan, request), units)
 
 
-@router.post("/api/plans/{plan_id}/winds", response_model=TradeJob, status_code=202)
+@router.post("/api/plans/{plan_id}/winds", response_model=StudyJob, status_code=202)
 def begin_winds(
     http: Request, store: Kept, plan_id: int, units: Spoken, request: WindsRequest
 ) -> Response:
     """Begin to look for the winds from which flat corners are flat no more."""
     plan = kept_plan(store, plan_id)
-    return written(studies(http).winds(plan_id, plan, request, units), 202)
+    return _begun(http, plan_id, plan, winds_course(request), units)
 
 
 @router.get("/api/plans/{plan_id}/wind", response_model=WindLap)
@@ -171,7 +179,7 @@ def event_file(
     return download(text, f"event.{kind}")
 
 
-@router.get("/api/studies/{job_id}", response_model=TradeJob)
+@router.get("/api/studies/{job_id}", response_model=StudyJob)
 def look_at_study(
     http: Request,
     job_id: str,
@@ -188,7 +196,7 @@ def look_at_study(
     return written(studies(http).look(job_id, limits))
 
 
-@router.delete("/api/studies/{job_id}", response_model=TradeJob)
+@router.delete("/api/studies/{job_id}", response_model=StudyJob)
 def end_study(http: Request, job_id: str) -> Response:
     """End a study; what it has come to stays."""
     return written(studies(http).cancel(job_id))

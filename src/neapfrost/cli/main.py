@@ -19,7 +19,7 @@ from neapfrost.core.errors import InputRefused
 if TYPE_CHECKING:
     from socket import socket
 
-    from neapfrost.services.trade.jobs import TradeJob
+    from neapfrost.services.studies.jobs import StudyJob
     from neapfrost.store.database import Store
 
 app = typer.Typer(
@@ -110,10 +110,11 @@ def sweep(
 
     try:
         document = read_plan(_read(plan))
-        from neapfrost.services.trade.alone import swept
-        from neapfrost.services.trade.sweep import SweepRequest
+        from neapfrost.services.studies.alone import driven_alone
+        from neapfrost.services.trade.sweep import SweepRequest, sweep_course
 
-        job = swept(document, SweepRequest(axis=figure, low=low, high=high, count=count))
+        wanted = SweepRequest(axis=figure, low=low, high=high, count=count)
+        job = driven_alone(document, sweep_course(document, wanted))
     except InputRefused as error:
         _refuse(error)
     from neapfrost.cli.studies import print_sweep
@@ -134,9 +135,10 @@ def rank(
 
     try:
         document = read_plan(_read(plan))
-        from neapfrost.services.trade.alone import ranked_alone
+        from neapfrost.services.studies.alone import driven_alone
+        from neapfrost.services.trade.ranking import RankRequest, rank_course
 
-        job = ranked_alone(document)
+        job = driven_alone(document, rank_course(document, RankRequest()))
     except InputRefused as error:
         _refuse(error)
     from neapfrost.cli.studies import print_ranking
@@ -302,9 +304,9 @@ def _read(path: Path) -> bytes:
         _fail(f"{path}: cannot be read ({error.strerror})")
 
 
-def _write_table(job: "TradeJob", output: Path | None) -> None:
+def _write_table(job: "StudyJob", output: Path | None) -> None:
     """A study's table into a file, if one is wanted."""
-    from neapfrost.services.trade.tables import table_csv
+    from neapfrost.services.studies.tables import table_csv
 
     if output is None:
         return

@@ -48,7 +48,7 @@ def run_server(store: Store, listener: socket.socket, solvers_wanted: int | None
         uvicorn.Server(config).run(sockets=[listener])
     finally:
         app.state.line_jobs.stop()
-        app.state.trade_jobs.stop()
+        app.state.study_jobs.stop()
         app.state.imports.close()
         if solvers is not None:
             stop_solvers(solvers)

@@ -3,12 +3,12 @@
 from rich.console import Console
 from rich.table import Table
 
-from neapfrost.services.trade.jobs import TradeJob
+from neapfrost.services.studies.jobs import StudyJob
 from neapfrost.services.words.saying import Saying
 from neapfrost.services.words.trade import value_said
 
 
-def print_sweep(job: TradeJob) -> None:
+def print_sweep(job: StudyJob) -> None:
     """Laps along one figure, the best marked, and what is to be said of them."""
     sweep = job.sweep
     assert sweep is not None  # as of every sweep that was driven
@@ -36,7 +36,7 @@ def print_sweep(job: TradeJob) -> None:
         console.print(sentence)
 
 
-def print_ranking(job: TradeJob) -> None:
+def print_ranking(job: StudyJob) -> None:
     """Steps by what they gain, and the next one to try."""
     ranking = job.ranking
     assert ranking is not None  # as of every ranking that was driven

@@ -13,6 +13,7 @@ from neapfrost.core.trade.gearing import (
     SERIES_ROUNDS,
     Bounds,
     Series,
+    best_series,
     gears_used,
     ratios_of,
     series_like,
@@ -22,6 +23,7 @@ from neapfrost.formats.plan_setup import in_effect
 from neapfrost.services.laps.planned import planned
 from neapfrost.services.trade.axes import RATIO, RATIOS, Setting, Settings, as_settings, put
 from neapfrost.services.trade.laps import WeighedPlan
+from neapfrost.services.trade.run import Course, Run
 from neapfrost.services.words.trade import gears_said, half_step_said
 
 #: Ratios are proposed so far from what the car has, either way.
@@ -259,3 +261,43 @@ def told(
         half_steps=rows,
         said=[gears_said(one.name, one.change_s, one.top_rpm_pct) for one in best[:1]],
     )
+
+
+def gears_course(plan: PlanDocument, wanted: GearsRequest) -> Course:
+    """How gears are looked for. Raises InputRefused for bounds that are none."""
+    begin, bounds = bounds_of(plan, wanted)
+    count = len(in_effect(plan).car.gearbox.ratios)
+    steps = half_steps(plan)
+    sets = candidates(plan)
+
+    def drive(run: Run) -> None:
+        _, present = run.present()
+        present_s = present.lap.lap_time_s
+        by_gear = corners_by_gear(run.plan_json)
+        choices: list[GearChoice] = []
+        half: list[WeighedPlan | str] = []
+
+        def so_far() -> GearStudy:
+            return told(plan, choices, steps, half, by_gear, present_s, wanted.tow_pct)
+
+        def choose(candidate: Candidate) -> None:
+            found = choice_of(run.plan_json, candidate, present_s, wanted.tow_pct)
+            if found is not None:
+                choices.append(found)
+            run.count(gears=so_far())
+
+        def times_of(tried: Sequence[Series]) -> list[float]:
+            found = run.all_laps([(n, settings_for(one, count)) for n, one in enumerate(tried)])
+            return timed([found[n] for n in range(len(tried))])
+
+        for candidate in sets:
+            choose(candidate)
+        series = best_series(begin, bounds, times_of)
+        ((_, text),) = settings_for(series, count)
+        choose(Candidate(name="a proposed series", settings=[Setting(axis=RATIOS, value=text)]))
+        asked = list(enumerate(half_step_settings(steps)))
+        found = run.all_laps(asked)
+        half += [found[n] for n in range(len(asked))]
+        run.tell(gears=so_far())
+
+    return Course(laps_of_gears(len(sets), len(steps)), drive)

@@ -13,6 +13,7 @@ from neapfrost.core.units import Units
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.trade.axes import Axis, Settings, Value, axis_named, values_between
 from neapfrost.services.trade.laps import WeighedPlan
+from neapfrost.services.trade.run import Course, Run
 from neapfrost.services.trade.sweep import EVEN_S, coarse_first
 from neapfrost.services.words.saying import Saying
 from neapfrost.services.words.trade import best_of_two_said, bound_said, value_said
@@ -255,3 +256,19 @@ def _said(grid: Grid, units: Units) -> list[str]:
     if free is not None and free.lap_time_s < grid.best.lap_time_s - 0.0005:
         sentences.append(bound_said(where(free), grid.best.lap_time_s - free.lap_time_s))
     return sentences
+
+
+def grid_course(plan: PlanDocument, wanted: GridRequest) -> Course:
+    """How two axes are driven. Raises InputRefused for what cannot be varied together."""
+    x, y = grid_axes(plan, wanted)
+
+    def drive(run: Run) -> None:
+        _, present = run.present()
+        found = grid_begun(x, y, present)
+        run.tell(grid=found)
+        cells = list(cells_coarse_first(len(x[1]), len(y[1])))
+        for cell, lap in run.laps([(cell, settings_at(found, *cell)) for cell in cells]):
+            found = with_cells(found, {cell: lap})
+            run.count(grid=found)
+
+    return Course(len(x[1]) * len(y[1]), drive)

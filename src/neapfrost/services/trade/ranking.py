@@ -16,6 +16,7 @@ from neapfrost.services.laps.uncertainty import Band
 from neapfrost.services.trade.axes import Axis, Settings, Value, axes_of
 from neapfrost.services.trade.laps import Basis, WeighedPlan
 from neapfrost.services.trade.parts import StretchName, stretch_names
+from neapfrost.services.trade.run import Course, Run
 from neapfrost.services.words.saying import Saying
 from neapfrost.services.words.trade import next_change_said, paid_said, step_said
 
@@ -252,3 +253,23 @@ def _said(rows: Sequence[RankRow], scatter_s: float) -> list[str]:
         return []
     best = settable[0]
     return [next_change_said(best.said, best.gain_s, best.gain_band, best.laps_to_see, scatter_s)]
+
+
+def rank_course(plan: PlanDocument, wanted: RankRequest, units: Units = "metric") -> Course:
+    """How every figure is stepped. Raises InputRefused for a step of nothing known."""
+    steps = steps_of(plan, wanted)
+
+    def drive(run: Run) -> None:
+        base, present = run.present()
+        laps: dict[int, WeighedPlan | str] = {}
+        asked = [(number, step.settings) for number, step in enumerate(steps)]
+        for index, lap in run.laps(asked):
+            laps[index] = lap
+            driven = [(steps[n], one) for n, one in sorted(laps.items())]
+            run.count(ranking=ranked(base, present, driven, wanted, units))
+        rows = run.drawn([(-1, ()), *asked])
+        draws = (np.array([rows[n] for n in range(len(steps))]), rows[-1])
+        driven = [(steps[n], laps[n]) for n in range(len(steps))]
+        run.tell(ranking=ranked(base, present, driven, wanted, units, draws))
+
+    return Course(2 * len(steps) + 1, drive)

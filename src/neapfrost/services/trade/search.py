@@ -4,6 +4,7 @@ Where all combinations are more laps than are wanted, brake shares are tried las
 the rest alone.
 """
 
+import math
 from collections.abc import Sequence
 from itertools import product
 from typing import Annotated
@@ -17,8 +18,17 @@ from neapfrost.core.trade.doubt import best_shares, order_is_certain, spread
 from neapfrost.core.units import Units
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.laps.uncertainty import Band
-from neapfrost.services.trade.axes import CHOICES, Axis, Setting, Settings, Value, axes_of
+from neapfrost.services.trade.axes import (
+    CHOICES,
+    Axis,
+    Setting,
+    Settings,
+    Value,
+    as_settings,
+    axes_of,
+)
 from neapfrost.services.trade.laps import WeighedPlan
+from neapfrost.services.trade.run import Course, Run
 from neapfrost.services.words.saying import Saying
 from neapfrost.services.words.trade import best_of_all_said, value_said
 
@@ -214,3 +224,34 @@ def _said(search: Search) -> list[str]:
     ]
     even = sum(one.even for one in search.found[1:])
     return [best_of_all_said(names, best.change_s, search.tried, even)]
+
+
+def search_course(plan: PlanDocument, wanted: SearchRequest, units: Units = "metric") -> Course:
+    """How what the car has is driven. Raises InputRefused where it has nothing to choose."""
+    axes = searched_axes(plan, wanted)
+    first, shares = combinations(axes, wanted.budget)
+    possible = math.prod(len(values_of(axis)) for axis in axes)
+
+    def drive(run: Run) -> None:
+        _, present = run.present()
+        laps: dict[Settings, WeighedPlan | str] = {}
+
+        def so_far(draws: tuple[dict[Settings, Floats], Floats] | None = None) -> Search:
+            return found_so_far(axes, possible, present, list(laps.items()), units, draws)
+
+        def best() -> list[Settings]:
+            return [as_settings(one.settings) for one in so_far().found[:BEST_KEPT]]
+
+        def try_all(settings: Sequence[Settings]) -> None:
+            for one, lap in run.laps([(one, one) for one in settings if one not in laps]):
+                laps[one] = lap
+                run.count(search=so_far())
+
+        try_all(first)
+        try_all([(*one, *share) for one in best() for share in shares])
+        rows = run.drawn([((), ()), *((one, one) for one in best())])
+        present_s = rows.pop(())
+        run.tell(search=so_far((rows, present_s)))
+
+    kept = min(BEST_KEPT, len(first))
+    return Course(len(first) + kept * len(shares) + kept + 1, drive)

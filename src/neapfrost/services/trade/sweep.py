@@ -7,12 +7,14 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from neapfrost.core.arrays import Floats
+from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.trade.doubt import best_shares, spread
 from neapfrost.core.units import Units
+from neapfrost.formats.car_document import CarDocument
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.laps.uncertainty import Band
 from neapfrost.services.trade.axes import Axis, Settings, Value, axis_named, values_between
-from neapfrost.services.trade.laps import Basis, WeighedPlan
+from neapfrost.services.trade.laps import Basis, WeighedPlan, weigh_rivals
 from neapfrost.services.trade.parts import (
     BoardPlace,
     LapFigures,
@@ -24,6 +26,7 @@ from neapfrost.services.trade.parts import (
     gained_on,
     stretch_names,
 )
+from neapfrost.services.trade.run import Course, Run
 from neapfrost.services.words.saying import Saying
 from neapfrost.services.words.trade import even_said, paid_said, quickest_said, value_said
 
@@ -189,3 +192,41 @@ def _said(sweep: Sweep, best: int, even: Plateau, units: Units) -> list[str]:
         names = [(stretch.label, stretch.straight) for stretch in sweep.stretches]
         sentences.append(paid_said(names, changes.tolist()))
     return [sentence for sentence in sentences if sentence]
+
+
+def sweep_course(
+    plan: PlanDocument,
+    wanted: SweepRequest,
+    units: Units = "metric",
+    rival: CarDocument | None = None,
+) -> Course:
+    """How a sweep is driven, set against a rival where one is given.
+
+    Raises InputRefused for what cannot be swept.
+    """
+    axis, values = sweep_values(plan, wanted)
+
+    def drive(run: Run) -> None:
+        base, present = run.present()
+        found = sweep_begun(axis, values, base, present, _rival(run.plan_json, rival))
+        settings = settings_of(axis, values)
+        run.tell(sweep=found)
+        order = list(coarse_first(len(values)))
+        for index, lap in run.laps([(n, settings[n]) for n in order]):
+            found = with_laps(found, {index: lap}, units)
+            run.count(sweep=found)
+        rows = run.drawn([(-1, ()), *((n, settings[n]) for n in range(len(values)))])
+        times_s = np.array([rows[n] for n in range(len(values))])
+        run.tell(sweep=with_draws(found, times_s, rows[-1], units))
+
+    return Course(2 * len(values) + 1, drive)
+
+
+def _rival(plan_json: str, car: CarDocument | None) -> Rival | None:
+    """A rival's lap on the plan's line. Raises InputRefused where it has none."""
+    if car is None:
+        return None
+    (lap,) = weigh_rivals(plan_json, [car.model_dump_json()])
+    if isinstance(lap, str):
+        raise InputRefused([Fault("rival", f"{car.name}: {lap}")])
+    return Rival(name=car.name, figures=figures_of(lap))

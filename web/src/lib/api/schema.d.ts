@@ -6111,6 +6111,36 @@ export interface components {
             length_m: number;
         };
         /**
+         * StudyJob
+         * @description How a study stands: laps driven of so many, and what it has come to so far.
+         */
+        StudyJob: {
+            /** Id */
+            id: string;
+            /** Plan Id */
+            plan_id: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "done" | "cancelled" | "refused";
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+            /**
+             * Faults
+             * @default []
+             */
+            faults: string[];
+            sweep?: components["schemas"]["Sweep"] | null;
+            grid?: components["schemas"]["Grid"] | null;
+            ranking?: components["schemas"]["Ranking"] | null;
+            search?: components["schemas"]["Search"] | null;
+            gears?: components["schemas"]["GearStudy"] | null;
+            winds?: components["schemas"]["WindStudy"] | null;
+        };
+        /**
          * SurveyReport
          * @description What each segment is called and how long it is, and the closure of the ring if it is one.
          *
@@ -6248,36 +6278,6 @@ export interface components {
             throttle_pct: number[];
             /** Brake Pct */
             brake_pct: number[];
-        };
-        /**
-         * TradeJob
-         * @description How a study stands: laps driven of so many, and what it has come to so far.
-         */
-        TradeJob: {
-            /** Id */
-            id: string;
-            /** Plan Id */
-            plan_id: number;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "running" | "done" | "cancelled" | "refused";
-            /** Done */
-            done: number;
-            /** Of */
-            of: number;
-            /**
-             * Faults
-             * @default []
-             */
-            faults: string[];
-            sweep?: components["schemas"]["Sweep"] | null;
-            grid?: components["schemas"]["Grid"] | null;
-            ranking?: components["schemas"]["Ranking"] | null;
-            search?: components["schemas"]["Search"] | null;
-            gears?: components["schemas"]["GearStudy"] | null;
-            winds?: components["schemas"]["WindStudy"] | null;
         };
         /**
          * TradePart
@@ -10993,7 +10993,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TradeJob"];
+                    "application/json": components["schemas"]["StudyJob"];
                 };
             };
             /** @description This request is not allowed. */
@@ -11073,7 +11073,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TradeJob"];
+                    "application/json": components["schemas"]["StudyJob"];
                 };
             };
             /** @description This request is not allowed. */
@@ -11153,7 +11153,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TradeJob"];
+                    "application/json": components["schemas"]["StudyJob"];
                 };
             };
             /** @description This request is not allowed. */
@@ -11233,7 +11233,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TradeJob"];
+                    "application/json": components["schemas"]["StudyJob"];
                 };
             };
             /** @description This request is not allowed. */
@@ -11313,7 +11313,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TradeJob"];
+                    "application/json": components["schemas"]["StudyJob"];
                 };
             };
             /** @description This request is not allowed. */
@@ -11393,7 +11393,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TradeJob"];
+                    "application/json": components["schemas"]["StudyJob"];
                 };
             };
             /** @description This request is not allowed. */
@@ -11868,7 +11868,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TradeJob"];
+                    "application/json": components["schemas"]["StudyJob"];
                 };
             };
             /** @description This request is not allowed. */
@@ -11944,7 +11944,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TradeJob"];
+                    "application/json": components["schemas"]["StudyJob"];
                 };
             };
             /** @description This request is not allowed. */

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { TradeJob } from '../api/client'
+  import type { StudyJob } from '../api/client'
 
   /** How a study stands: its progress, and how to end it, drive it again, or take it along. */
   let {
@@ -7,7 +7,7 @@
     stale,
     again,
     stop,
-  }: { job: TradeJob | undefined; stale: boolean; again: () => void; stop: () => void } = $props()
+  }: { job: StudyJob | undefined; stale: boolean; again: () => void; stop: () => void } = $props()
 </script>
 
 <p class="bar">

@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Snippet } from 'svelte'
-  import type { TradeJob } from '../api/client'
+  import type { StudyJob } from '../api/client'
   import StudyBar from './StudyBar.svelte'
   import type { Kind, Studies } from './studies.svelte'
 
@@ -23,7 +23,7 @@
     note?: string
     children: Snippet
   } = $props()
-  const job = $derived<TradeJob | undefined>(studies.jobs[kind])
+  const job = $derived<StudyJob | undefined>(studies.jobs[kind])
 </script>
 
 <div class="head">

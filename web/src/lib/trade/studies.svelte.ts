@@ -6,7 +6,7 @@ import {
   type Listed,
   type RankStep,
   type Setting,
-  type TradeJob,
+  type StudyJob,
 } from '../api/client'
 import type { Workbench } from '../state/workbench.svelte'
 
@@ -38,7 +38,7 @@ export class Studies {
   steps = $state.raw<RankStep[]>([])
   /** Cars that a lap can be set against. */
   cars = $state.raw<Listed[]>([])
-  jobs = $state.raw<Partial<Record<Kind, TradeJob>>>({})
+  jobs = $state.raw<Partial<Record<Kind, StudyJob>>>({})
   limits = $state.raw<Limits>({
     top_speed_at_least_ms: null,
     top_rpm_at_most: null,
@@ -165,7 +165,7 @@ export class Studies {
 
   async #drive(
     kind: Kind,
-    begin: (id: number) => Promise<{ data?: TradeJob; error?: unknown }>,
+    begin: (id: number) => Promise<{ data?: StudyJob; error?: unknown }>,
   ): Promise<void> {
     await this.bench.settle()
     const open = this.bench.open
@@ -191,7 +191,7 @@ export class Studies {
     for (const fault of this.jobs[kind]?.faults ?? []) this.trouble = fault
   }
 
-  async #look(id: string): Promise<TradeJob | null> {
+  async #look(id: string): Promise<StudyJob | null> {
     const query = Object.fromEntries(
       Object.entries(this.limits).filter(([, value]) => value !== null),
     )
@@ -202,7 +202,7 @@ export class Studies {
     return data ?? null
   }
 
-  #show(kind: Kind, job: TradeJob | null): void {
+  #show(kind: Kind, job: StudyJob | null): void {
     if (job) this.jobs = { ...this.jobs, [kind]: job }
   }
 }

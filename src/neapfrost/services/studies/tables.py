@@ -1,17 +1,17 @@
 """Sweeps, maps and rankings as CSV: units in the headers, points as decimals."""
 
 from neapfrost.formats.escaping import sheet_text
+from neapfrost.services.studies.jobs import StudyJob
 from neapfrost.services.trade.axes import Axis
 from neapfrost.services.trade.gears import GearStudy
 from neapfrost.services.trade.grid import Grid
-from neapfrost.services.trade.jobs import TradeJob
 from neapfrost.services.trade.ranking import Ranking
 from neapfrost.services.trade.search import Search
 from neapfrost.services.trade.sweep import Sweep
-from neapfrost.services.trade.winds import WindStudy
+from neapfrost.services.weather.winds import WindStudy
 
 
-def table_csv(job: TradeJob) -> str:
+def table_csv(job: StudyJob) -> str:
     """What a study has come to so far, a row for each lap."""
     if job.sweep is not None:
         return sheet_text(_sweep_rows(job.sweep))

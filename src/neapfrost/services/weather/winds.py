@@ -14,6 +14,7 @@ from neapfrost.services.laps.predict import Prediction, recall
 from neapfrost.services.laps.uncertainty import Band
 from neapfrost.services.trade.axes import Settings
 from neapfrost.services.trade.laps import WeighedPlan
+from neapfrost.services.trade.run import Course, Run
 
 #: Directions that thresholds are looked for in, and the strongest wind that is tried [m/s].
 DIRECTIONS = 24
@@ -246,3 +247,31 @@ def told_winds(
 def laps_most(flat: int) -> int:
     """Laps that are driven at the most for so many corners."""
     return DIRECTIONS * (SPEEDS + 1) + HALVINGS * DIRECTIONS * flat
+
+
+def winds_course(wanted: WindsRequest) -> Course:
+    """How the winds from which flat corners are flat no more are looked for."""
+    strongest = wanted.strongest
+
+    def drive(run: Run) -> None:
+        base, _ = run.present()
+        driven = run.all_laps(bracketing(strongest))
+        corners = flat_corners(driven)
+        run.tell(of=laps_most(len(corners)))
+        found = {corner: brackets(driven, corner, strongest) for corner in corners}
+        for _ in range(HALVINGS):
+            run.tell(winds=told_winds(base.corners, found, strongest))
+            asked = [
+                ((corner, direction), in_wind(directions_deg()[direction], sum(one) / 2.0))
+                for corner in corners
+                for direction, one in enumerate(found[corner])
+                if one is not None and one[0] < one[1]
+            ]
+            flats: dict[int, dict[int, bool]] = {corner: {} for corner in corners}
+            for (corner, direction), lap in run.all_laps(asked).items():
+                flat = flat_at(lap)
+                flats[corner][direction] = bool(flat) and flat[corner]
+            found = {corner: narrowed(found[corner], flats[corner]) for corner in corners}
+        run.tell(winds=told_winds(base.corners, found, strongest))
+
+    return Course(laps_most(1), drive)

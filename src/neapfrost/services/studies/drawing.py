@@ -16,9 +16,9 @@ from neapfrost.formats.svg import (
     ticks,
     written,
 )
+from neapfrost.services.studies.jobs import StudyJob
 from neapfrost.services.trade.axes import Axis, Value
 from neapfrost.services.trade.grid import Grid
-from neapfrost.services.trade.jobs import TradeJob
 from neapfrost.services.trade.sweep import Sweep
 
 #: So many combinations are drawn.
@@ -27,7 +27,7 @@ WIDTH, HEIGHT, LEFT, BELOW, ABOVE, RIGHT = 760.0, 480.0, 78.0, 60.0, 64.0, 30.0
 Place = Callable[[float, float], tuple[float, float]]
 
 
-def study_svg(job: TradeJob) -> str:
+def study_svg(job: StudyJob) -> str:
     """What a study has come to so far."""
     if job.sweep is not None:
         return _sweep_svg(job.sweep)

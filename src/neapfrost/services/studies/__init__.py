@@ -1,0 +1,1 @@
+"""Studies of many laps: under way, as tables, as pictures, and driven alone."""

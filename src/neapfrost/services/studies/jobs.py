@@ -1,0 +1,149 @@
+"""Studies under way: watched while they fill, and ended when not wanted."""
+
+import threading
+import uuid
+from concurrent.futures.process import BrokenProcessPool
+from dataclasses import dataclass
+from typing import Literal
+
+from pydantic import BaseModel
+
+from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.units import Units
+from neapfrost.formats.plan import PlanDocument
+from neapfrost.services.laps.solver_processes import Solvers
+from neapfrost.services.trade.gears import GearStudy
+from neapfrost.services.trade.grid import Grid, Limits, concluded
+from neapfrost.services.trade.ranking import Ranking
+from neapfrost.services.trade.run import Cancelled, Course, Run
+from neapfrost.services.trade.search import Search
+from neapfrost.services.trade.sweep import Sweep
+from neapfrost.services.weather.winds import WindStudy
+
+State = Literal["running", "done", "cancelled", "refused"]
+
+#: Studies under way at once, and finished ones remembered.
+UNDER_WAY_MOST = 2
+REMEMBERED = 12
+
+
+class StudyJob(BaseModel):
+    """How a study stands: laps driven of so many, and what it has come to so far."""
+
+    id: str
+    plan_id: int
+    state: State
+    done: int
+    of: int
+    faults: list[str] = []
+    sweep: Sweep | None = None
+    grid: Grid | None = None
+    ranking: Ranking | None = None
+    search: Search | None = None
+    gears: GearStudy | None = None
+    winds: WindStudy | None = None
+
+
+@dataclass
+class _Job:
+    """A study; written by the thread that drives it."""
+
+    told: StudyJob
+    units: Units
+    stopping: bool = False
+
+
+class StudyJobs:
+    """The studies of one application."""
+
+    def __init__(self, solvers: Solvers | None) -> None:
+        self._solvers = solvers
+        self._lock = threading.Lock()
+        self._jobs: dict[str, _Job] = {}
+
+    def start(
+        self, plan_id: int, plan: PlanDocument, course: Course, units: Units = "metric"
+    ) -> StudyJob:
+        """Begin a study. Raises InputRefused where too many are under way."""
+        told = StudyJob(
+            id=uuid.uuid4().hex, plan_id=plan_id, state="running", done=0, of=course.laps
+        )
+        job = _Job(told, units)
+        with self._lock:
+            running = [one for one in self._jobs.values() if one.told.state == "running"]
+            if len(running) >= UNDER_WAY_MOST:
+                raise InputRefused(
+                    [Fault("job", "two studies are under way; end one or wait for it")]
+                )
+            for old in list(self._jobs)[: max(0, len(self._jobs) - REMEMBERED + 1)]:
+                if self._jobs[old].told.state != "running":
+                    del self._jobs[old]
+            self._jobs[told.id] = job
+        run = Run(
+            plan.model_dump_json(),
+            units,
+            self._solvers,
+            show=lambda changes: self._tell(job, changes),
+            wanted=lambda: not job.stopping,
+        )
+        threading.Thread(target=self._drive, args=(job, run, course), daemon=True).start()
+        return told
+
+    def look(self, job_id: str, limits: Limits | None = None) -> StudyJob:
+        """How a study stands; a map with its best within some limits.
+
+        Raises InputRefused where it is not known any more.
+        """
+        job = self._known(job_id)
+        told = job.told
+        if told.grid is None:
+            return told
+        return told.model_copy(update={"grid": concluded(told.grid, limits or Limits(), job.units)})
+
+    def cancel(self, job_id: str) -> StudyJob:
+        """End a study; what it has come to stays. Raises InputRefused as `look` does."""
+        job = self._known(job_id)
+        with self._lock:
+            job.stopping = True
+            if job.told.state == "running":
+                job.told = job.told.model_copy(update={"state": "cancelled"})
+        return self.look(job_id)
+
+    def stop(self) -> None:
+        """End all studies."""
+        for job in list(self._jobs.values()):
+            job.stopping = True
+
+    def _known(self, job_id: str) -> _Job:
+        with self._lock:
+            if job_id not in self._jobs:
+                raise InputRefused(
+                    [Fault("job", "this study is not known any more; start it once more")]
+                )
+            return self._jobs[job_id]
+
+    def _drive(self, job: _Job, run: Run, course: Course) -> None:
+        try:
+            course.drive(run)
+            self._tell(job, {"state": "done"})
+        except Cancelled:
+            pass
+        except InputRefused as error:
+            self._refuse(job, [fault.message for fault in error.faults])
+        except BrokenProcessPool:
+            ended = "a process that drives laps ended unexpectedly; start the study once more"
+            self._refuse(job, [ended])
+        except Exception:
+            self._refuse(job, ["the study tripped over this plan in a way nobody had thought of"])
+            raise
+
+    def _refuse(self, job: _Job, faults: list[str]) -> None:
+        with self._lock:
+            if not job.stopping:
+                job.told = job.told.model_copy(update={"state": "refused", "faults": faults})
+
+    def _tell(self, job: _Job, changes: dict[str, object]) -> None:
+        with self._lock:
+            if job.stopping:
+                raise Cancelled
+            job.told = job.told.model_copy(update=changes)
