@@ -10,6 +10,15 @@ import numpy as np
 from neapfrost.core.arrays import Floats
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.measured.track import Track
+from neapfrost.formats.text_columns import (
+    cells_of,
+    column_name,
+    decimal_of,
+    is_number,
+    numbered_lines,
+    separator_of,
+    text_of,
+)
 from neapfrost.formats.tracks.read_track import (
     ReadTrack,
     local_metres,
@@ -29,7 +38,6 @@ NAMES: dict[Role, tuple[str, ...]] = {
     "left": ("left", "leftm", "widthleft", "widthleftm", "leftwidth", "wl"),
     "right": ("right", "rightm", "widthright", "widthrightm", "rightwidth", "wr"),
 }
-SEPARATORS = (";", "\t", ",", "|", " ")
 SAMPLE_LINES = 6
 
 
@@ -53,22 +61,20 @@ class Columns:
 def look_at_columns(data: bytes) -> Columns:
     """Recognise separator, decimals, headers and columns. Raises InputRefused for other files."""
     refuse_size(data)
-    lines = _text(data[: 1 << 16]).splitlines()
+    numbered = numbered_lines(text_of(data[: 1 << 16]))
     if len(data) > 1 << 16:
-        lines = lines[:-1]
-    numbered = [(n, line) for n, line in enumerate(lines) if line.strip() and line[:1] != "#"]
+        numbered = numbered[:-1]
     if not numbered:
         raise InputRefused([Fault("", "the file has no lines but remarks; points are expected")])
-    separator = _separator([line for _, line in numbered[:50]])
-    first = _cells(numbered[0][1], separator)
-    has_header = not all(_is_number(cell) for cell in first if cell)
+    separator = separator_of([line for _, line in numbered[:50]])
+    first = cells_of(numbered[0][1], separator)
+    has_header = not all(is_number(cell) for cell in first if cell)
     body = numbered[1:] if has_header else numbered
     if not body:
         raise InputRefused([Fault("", "the file has a header and nothing under it")])
     header = tuple(first) if has_header else tuple(f"column {i + 1}" for i in range(len(first)))
-    cells = [_cells(line, separator) for _, line in body[:200]]
-    comma = separator != "," and any(re.fullmatch(r"[-+]?\d+,\d+", c) for row in cells for c in row)
-    decimal = "," if comma else "."
+    cells = [cells_of(line, separator) for _, line in body[:200]]
+    decimal = decimal_of(cells, separator)
     roles = _roles_by_name(header) if has_header else {}
     sure = ("x" in roles and "y" in roles) or ("lat" in roles and "lon" in roles)
     if not sure:
@@ -121,15 +127,9 @@ def read_points_csv(data: bytes, columns: Columns) -> ReadTrack:
     left, right = found.get("left"), found.get("right")
     if left is None or right is None:
         left = right = None
-    said = ", ".join(_column_name(columns, roles[role]) for role in wanted)
+    said = ", ".join(column_name(columns.header, roles[role]) for role in wanted)
     note = f"{len(x)} points ({said})"
     return ReadTrack(Track(x, y, z, left, right), origin, note, "line", columns.first_line)
-
-
-def _column_name(columns: Columns, number: int) -> str:
-    """A column's header, or its number where the header ends before it."""
-    header = columns.header
-    return header[number] if number < len(header) else f"column {number + 1}"
 
 
 def write_points_csv(x_m: Floats, y_m: Floats, z_m: Floats, left_m: Floats, right_m: Floats) -> str:
@@ -139,39 +139,6 @@ def write_points_csv(x_m: Floats, y_m: Floats, z_m: Floats, left_m: Floats, righ
     table = np.column_stack((x_m, y_m, z_m, left_m, right_m))
     np.savetxt(sheet, table, fmt="%.4f", delimiter=",", newline="\r\n")
     return sheet.getvalue()
-
-
-def _text(data: bytes) -> str:
-    if b"\x00" in data[:4096]:
-        raise InputRefused([Fault("", "the file is binary; text in columns is expected")])
-    try:
-        return data.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        return data.decode("latin-1")
-
-
-def _cells(line: str, separator: str) -> list[str]:
-    cells = line.split() if separator == " " else line.split(separator)
-    return [cell.strip().strip('"') for cell in cells]
-
-
-def _separator(lines: list[str]) -> str:
-    """The separator that cuts most lines into the same number of cells, and into most of them."""
-    best, most = ",", (0, 0)
-    for separator in SEPARATORS:
-        counts = [len(_cells(line, separator)) for line in lines]
-        usual = max(set(counts), key=counts.count)
-        if usual < 2:
-            continue
-        # A decimal comma cuts every number in two: then another separator cuts as well.
-        score = (counts.count(usual), -SEPARATORS.index(separator))
-        if score > most:
-            best, most = separator, score
-    return best
-
-
-def _is_number(cell: str) -> bool:
-    return re.fullmatch(r"[-+]?(\d+([.,]\d*)?|[.,]\d+)([eE][-+]?\d+)?", cell.strip()) is not None
 
 
 def _roles_by_name(header: tuple[str, ...]) -> dict[Role, int]:
@@ -190,7 +157,7 @@ def _roles_by_name(header: tuple[str, ...]) -> dict[Role, int]:
 def _roles_by_value(cells: list[list[str]], decimal: str) -> dict[Role, int]:
     """The first two columns of numbers; degrees where they hardly change and could be some."""
     width = min(len(row) for row in cells)
-    numeric = [i for i in range(width) if all(_is_number(row[i]) for row in cells)]
+    numeric = [i for i in range(width) if all(is_number(row[i]) for row in cells)]
     if len(numeric) < 2:
         return {}
     a, b = (np.array([float(row[i].replace(decimal, ".")) for row in cells]) for i in numeric[:2])
@@ -203,7 +170,7 @@ def _roles_by_value(cells: list[list[str]], decimal: str) -> dict[Role, int]:
 def _numbers(data: bytes, columns: Columns, wanted: list[int]) -> Floats:
     if columns.decimal == ",":
         data = data.replace(b",", b".")
-    _text(data[:4096])
+    text_of(data[:4096])
     try:
         values = np.loadtxt(
             io.BytesIO(data.removeprefix(b"\xef\xbb\xbf")),
@@ -226,12 +193,12 @@ def _numbers(data: bytes, columns: Columns, wanted: list[int]) -> Floats:
 
 def _refuse_cell(data: bytes, columns: Columns, wanted: list[int]) -> None:
     """Find the first cell that is no number and refuse the file with its line and column."""
-    for number, line in enumerate(_text(data).splitlines(), start=1):
+    for number, line in enumerate(text_of(data).splitlines(), start=1):
         if number < columns.first_line or not line.strip() or line.startswith("#"):
             continue
-        cells = _cells(line, columns.separator)
+        cells = cells_of(line, columns.separator)
         for column in wanted:
             cell = cells[column] if column < len(cells) else None
-            if cell is None or not _is_number(cell):
+            if cell is None or not is_number(cell):
                 said = "the cell is missing" if cell is None else f'"{cell[:40]}" is no number'
                 raise InputRefused([Fault(f"line {number}, column {column + 1}", said)])
