@@ -51,7 +51,7 @@ def test_constant_rain_then_none_is_the_closed_form() -> None:
     assert [one.beside_pct for one in states] == pytest.approx(
         [100.0 * at_30 / 2.0, 100.0 * at_75 / 2.0], rel=1e-12
     )
-    tau_line_min = 1.0 / (1.0 / tau_min + 5.0 * 0.007)
+    tau_line_min = 1.0 / (1.0 / tau_min + 5.0 * 0.0075)
     settles_mm = 3.0 / 60.0 * tau_line_min
     assert states[0].line_pct == pytest.approx(
         50.0 * settles_mm * (1.0 - math.exp(-30.0 / tau_line_min)), rel=1e-12
@@ -112,7 +112,7 @@ def test_wind_warmth_and_traffic_each_dry_a_road_quicker() -> None:
     calm = drying_rates(drying, 0.0, 20.0)
     assert drying_rates(drying, 5.0, 20.0).beside_per_s > calm.beside_per_s
     assert drying_rates(drying, 0.0, 35.0).beside_per_s > calm.beside_per_s
-    assert calm.line_per_s - calm.beside_per_s == pytest.approx(5.0 * 0.007 / 60.0)
+    assert calm.line_per_s - calm.beside_per_s == pytest.approx(5.0 * 0.0075 / 60.0)
     # A freezing road still dries by a tenth of what is stated, and by its run-off.
     cold = drying_rates(drying, 0.0, -30.0).beside_per_s
     assert cold == pytest.approx((1.0 / 40.0 + 0.1 / 80.0) / 60.0)

@@ -56,6 +56,7 @@ class SchemaName(StrEnum):
     PLAN = "plan"
     RESULT = "result"
     CAR = "car"
+    CONDITIONS = "conditions"
 
 
 @app.command()

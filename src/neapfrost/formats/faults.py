@@ -111,6 +111,8 @@ def _sentence(
             return f"the text is longer than {context['max_length']} characters"
         case "string_too_short":
             return "the text is empty"
+        case "value_error":
+            return str(context["error"])
         case "json_invalid":
             return f"not JSON ({context.get('error', message)})"
     return message

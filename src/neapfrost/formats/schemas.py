@@ -7,13 +7,15 @@ from pydantic import BaseModel
 from neapfrost.formats.car_document import CarDocument
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.result import ResultDocument
+from neapfrost.formats.weather import WeatherRecordDocument
 
-DocumentName = Literal["plan", "result", "car"]
+DocumentName = Literal["plan", "result", "car", "conditions"]
 
 DOCUMENTS: dict[DocumentName, type[BaseModel]] = {
     "plan": PlanDocument,
     "result": ResultDocument,
     "car": CarDocument,
+    "conditions": WeatherRecordDocument,
 }
 
 

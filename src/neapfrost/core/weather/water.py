@@ -20,7 +20,7 @@ class Drying:
     wind_share_per_ms: float = 0.10
     warmth_share_per_c: float = 0.04
     cars_per_min: float = 5.0
-    share_per_car: float = 0.007
+    share_per_car: float = 0.0075
     wet_at_start_pct: float = 0.0
 
 
