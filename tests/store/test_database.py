@@ -13,11 +13,25 @@ from sqlalchemy import event, text
 
 import neapfrost.store.database as database
 from neapfrost.store.database import Store, back_up, close_store, open_store, reading, writing
-from neapfrost.store.items import Content, NotThere, add_item, get_document, list_items, revise
-from neapfrost.store.tables import Base
+from neapfrost.store.items import (
+    Content,
+    NotThere,
+    add_item,
+    get_document,
+    list_items,
+    plans_using,
+    revise,
+)
+from neapfrost.store.tables import Base, Plan
 from neapfrost.store.trouble import StoreTrouble
 
 CAR = {"vehicle_kind": "car", "mass_kg": 700.0, "peak_power_kw": 200.0}
+OLD_COLUMNS = (
+    ("cars", "vehicle_kind, mass_kg, peak_power_kw"),
+    ("circuits", "length_m, corner_count, closed"),
+    ("conditions", "air_temp_c, wind_speed_ms, wetness_pct"),
+    ("plans", "car_id, circuit_id, conditions_id"),
+)
 MIGRATIONS = Path(database.__file__).parent / "migrations"
 
 
@@ -67,12 +81,7 @@ def test_rows_from_before_the_steps_are_still_there_after_the_migration(tmp_path
     migrate(path, "0001")
     with sqlite3.connect(path) as old:
         moment = "2026-01-02 03:04:05.000000"
-        for table, columns in (
-            ("cars", "vehicle_kind, mass_kg, peak_power_kw"),
-            ("circuits", "length_m, corner_count, closed"),
-            ("conditions", "air_temp_c, wind_speed_ms, wetness_pct"),
-            ("plans", "car_id, circuit_id, conditions_id"),
-        ):
+        for table, columns in OLD_COLUMNS:
             old.execute(
                 f"INSERT INTO {table} (id, name, newest, made_at, changed_at, {columns})"
                 f" VALUES (1, 'Old {table}', 1, '{moment}', '{moment}', 1, 1, 1)"
@@ -91,6 +100,35 @@ def test_rows_from_before_the_steps_are_still_there_after_the_migration(tmp_path
     close_store(store)
     again = open_store(tmp_path)
     close_store(again)
+
+
+def test_plans_from_before_the_weather_keep_their_steps_and_have_none(tmp_path: Path) -> None:
+    path = tmp_path / database.FILE_NAME
+    migrate(path, "0002")
+    moment = "2026-01-02 03:04:05.000000"
+    with sqlite3.connect(path) as old:
+        for table, columns in OLD_COLUMNS:
+            old.execute(
+                f"INSERT INTO {table} (id, name, newest, made_at, changed_at, {columns})"
+                f" VALUES (1, 'Old {table}', 1, '{moment}', '{moment}', 1, 1, 1)"
+            )
+        old.execute(
+            "INSERT INTO plan_steps (plan_id, state, label, kind, item_id, before, after, car,"
+            " circuit, conditions, plan, made_at)"
+            f" VALUES (1, 'done', 'Made', 'plan', 1, 0, 1, 1, 1, 1, 1, '{moment}')"
+        )
+    old.close()
+    store = open_store(tmp_path)
+    with writing(store) as session:
+        (plan,) = list_items(session, "plan")
+        assert isinstance(plan, Plan)
+        assert plan.weather_id is None
+        assert session.execute(text("SELECT label FROM plan_steps")).scalar() == "Made"
+        searched_by = {"begins_at": "2031-05-17T09:00", "reading_count": 3, "weather_count": 0}
+        plan.weather_id = add_item(session, "weather", Content("Day", {}, searched_by), "Made")
+    with reading(store) as session:
+        assert [plan.name for plan in plans_using(session, "weather", 1)] == ["Old plans"]
+    close_store(store)
 
 
 def test_a_file_from_a_newer_application_is_refused(tmp_path: Path) -> None:

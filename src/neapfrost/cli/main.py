@@ -1,4 +1,4 @@
-"""`neapfrost`: solve, sweep, rank, serve, demo, import, export, backup, schema.
+"""`neapfrost`: solve, sweep, rank, serve, demo, import, export, backup, schema, standin.
 
 What is slow to load is imported only once input has passed.
 """
@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING, Annotated, NoReturn
 
 import typer
 
+from neapfrost.cli import standins
 from neapfrost.core.errors import InputRefused
 
 if TYPE_CHECKING:
@@ -28,6 +29,8 @@ app = typer.Typer(
     pretty_exceptions_enable=False,
     help="Predicts a lap before anyone drives it.",
 )
+
+app.add_typer(standins.app, name="standin")
 
 PLAN_BYTES_MOST = 100 * 1024 * 1024
 

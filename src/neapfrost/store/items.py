@@ -12,7 +12,12 @@ from neapfrost.store.database import now
 from neapfrost.store.tables import ITEM_TABLES, REVISION_TABLES, Item, Kind, Plan, Revision
 from neapfrost.store.trouble import StoreTrouble
 
-USED_IN = {"car": Plan.car_id, "circuit": Plan.circuit_id, "conditions": Plan.conditions_id}
+USED_IN = {
+    "car": Plan.car_id,
+    "circuit": Plan.circuit_id,
+    "conditions": Plan.conditions_id,
+    "weather": Plan.weather_id,
+}
 
 
 class NotThere(Exception):
@@ -158,9 +163,14 @@ def users_of(session: Session, kind: Kind) -> dict[int, list[str]]:
     if kind == "plan":
         return {}
     column = USED_IN[kind]
-    query = select(column, Plan.name).where(Plan.deleted_at.is_(None)).order_by(Plan.name)
+    query = (
+        select(column, Plan.name)
+        .where(Plan.deleted_at.is_(None), column.is_not(None))
+        .order_by(Plan.name)
+    )
     found: dict[int, list[str]] = {}
     for number, name in session.execute(query):
+        assert number is not None  # left out
         found.setdefault(number, []).append(name)
     return found
 

@@ -1,4 +1,4 @@
-"""Tables of the store: four kinds of item, the revisions of each, and the steps of each plan."""
+"""Tables of the store: five kinds of item, the revisions of each, and the steps of each plan."""
 
 from datetime import datetime
 from typing import Literal
@@ -6,7 +6,7 @@ from typing import Literal
 from sqlalchemy import ForeignKey, Index, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
-Kind = Literal["car", "circuit", "conditions", "plan"]
+Kind = Literal["car", "circuit", "conditions", "weather", "plan"]
 
 
 class Base(DeclarativeBase):
@@ -59,14 +59,28 @@ class ConditionsItem(Item):
     wetness_pct: Mapped[float]
 
 
+class Weather(Item):
+    """A record of the weather along a session: when it begins, as text, and its readings."""
+
+    __tablename__ = "weathers"
+
+    begins_at: Mapped[str]
+    reading_count: Mapped[int]
+    weather_count: Mapped[int]
+
+
 class Plan(Item):
-    """A plan, what it puts together, and the baseline its lap is compared with (JSON, or none)."""
+    """A plan, what it puts together, and the baseline its lap is compared with (JSON, or none).
+
+    No lap answers to its weather; that is what the plan is looked at along.
+    """
 
     __tablename__ = "plans"
 
     car_id: Mapped[int] = mapped_column(ForeignKey("cars.id"), index=True)
     circuit_id: Mapped[int] = mapped_column(ForeignKey("circuits.id"), index=True)
     conditions_id: Mapped[int] = mapped_column(ForeignKey("conditions.id"), index=True)
+    weather_id: Mapped[int | None] = mapped_column(ForeignKey("weathers.id"), index=True)
     baseline: Mapped[str | None]
 
 
@@ -111,6 +125,15 @@ class ConditionsRevision(Revision):
     item_id: Mapped[int] = mapped_column(ForeignKey("conditions.id"))
 
 
+class WeatherRevision(Revision):
+    """A state of a record of the weather."""
+
+    __tablename__ = "weather_revisions"
+    __table_args__ = (UniqueConstraint("item_id", "number"),)
+
+    item_id: Mapped[int] = mapped_column(ForeignKey("weathers.id"))
+
+
 class PlanRevision(Revision):
     """A state of a plan."""
 
@@ -148,7 +171,7 @@ class Step(Base):
 
 
 class Mark(Base):
-    """A fact about the store itself, by name."""
+    """A fact about the store itself, or a setting of the application, by name."""
 
     __tablename__ = "marks"
 
@@ -160,11 +183,13 @@ ITEM_TABLES: dict[Kind, type[Item]] = {
     "car": Car,
     "circuit": Circuit,
     "conditions": ConditionsItem,
+    "weather": Weather,
     "plan": Plan,
 }
 REVISION_TABLES: dict[Kind, type[Revision]] = {
     "car": CarRevision,
     "circuit": CircuitRevision,
     "conditions": ConditionsRevision,
+    "weather": WeatherRevision,
     "plan": PlanRevision,
 }

@@ -36,6 +36,9 @@ class Listed(BaseModel):
     air_temp_c: float | None = None
     wind_speed_ms: float | None = None
     wetness_pct: float | None = None
+    begins_at: str | None = None
+    reading_count: int | None = None
+    weather_count: int | None = None
     car: str | None = None
     circuit: str | None = None
     conditions: str | None = None
@@ -54,6 +57,9 @@ _COLUMNS = (
     "air_temp_c",
     "wind_speed_ms",
     "wetness_pct",
+    "begins_at",
+    "reading_count",
+    "weather_count",
 )
 
 

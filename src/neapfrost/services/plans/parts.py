@@ -20,6 +20,7 @@ from neapfrost.formats.plan import (
 from neapfrost.formats.plan_file import plan_from_object
 from neapfrost.formats.plan_sheet import PlanSheet
 from neapfrost.formats.result import Revisions
+from neapfrost.formats.weather import WeatherRecordDocument
 from neapfrost.store.items import Content, get_document, get_item
 from neapfrost.store.tables import Item, Kind
 
@@ -67,6 +68,14 @@ def content_of(kind: Kind, document: dict[str, Any]) -> Content:
             "air_temp_c": air.air_temp_c,
             "wind_speed_ms": air.wind_speed_ms,
             "wetness_pct": air.wetness_pct,
+        }
+    elif kind == "weather":
+        record = WeatherRecordDocument.model_validate(document)
+        every = [*record.readings, *(one for w in record.weathers for one in w.readings)]
+        columns = {
+            "begins_at": min(one.at for one in every),
+            "reading_count": len(record.readings),
+            "weather_count": len(record.weathers),
         }
     else:
         sheet = PlanSheet.model_validate(document)

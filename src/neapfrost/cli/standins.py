@@ -1,0 +1,78 @@
+"""`neapfrost standin …`: simulated outside devices, each on a loopback port of its own."""
+
+from datetime import datetime, time
+from enum import StrEnum
+from typing import Annotated
+
+import typer
+
+from neapfrost.cli.listening import HOST, listening
+
+app = typer.Typer(
+    no_args_is_help=True, help="Run a simulated outside device or service on this machine."
+)
+
+
+class DayName(StrEnum):
+    """The days a simulated station can have."""
+
+    SETTLED = "settled"
+    SEA_BREEZE = "sea-breeze"
+    SHOWER = "shower"
+    DRYING = "drying"
+    EVENING = "evening"
+
+
+@app.callback()
+def standin() -> None:
+    """Run a simulated outside device or service on this machine."""
+
+
+@app.command()
+def weather(
+    day: Annotated[DayName, typer.Option(help="What the day is like")] = DayName.SEA_BREEZE,
+    seed: Annotated[int, typer.Option(min=0, help="The same seed gives the same day")] = 1,
+    pace: Annotated[
+        float, typer.Option(min=0.1, max=3_600, help="So many times as fast as time")
+    ] = 1.0,
+    begins: Annotated[
+        str | None, typer.Option(help="Hour and minute of its first reading, as 11:30")
+    ] = None,
+    every: Annotated[
+        float, typer.Option(min=1, max=3_600, help="Seconds of its day between two readings")
+    ] = 60.0,
+    port: Annotated[int, typer.Option(min=0, max=65535, help=f"Port on {HOST}; 0 finds one")] = 0,
+) -> None:
+    """Serve a simulated weather station: readings as JSON, CSV and server-sent events."""
+    from neapfrost.standins.weather.days import DAYS
+    from neapfrost.standins.weather.station import Station, serve_station
+
+    try:
+        listener = listening(port)
+    except OSError as error:
+        raise typer.BadParameter(
+            f"port {port} on {HOST} cannot be used ({error.strerror}); name another with --port"
+        ) from None
+    station = Station(
+        day=day.value,
+        begins=_begins(begins, DAYS[day.value].begins_h),
+        seed=seed,
+        pace=pace,
+        every_s=every,
+    )
+    host, taken = listener.getsockname()
+    print(f"A simulated weather station is at http://{host}:{taken}", flush=True)
+    print(f"Its day: {DAYS[day.value].says}. Stop it with Ctrl-C.", flush=True)
+    serve_station(station, listener)
+
+
+def _begins(text: str | None, usual_h: float) -> datetime:
+    """Today at a clock, or at the day's usual hour."""
+    today = datetime.now().replace(hour=0, minute=0, second=0, microsecond=0)
+    clock = time(int(usual_h), int(usual_h * 60.0) % 60)
+    if text is not None:
+        try:
+            clock = time.fromisoformat(text.strip().zfill(5))
+        except ValueError:
+            raise typer.BadParameter(f'"{text}" was given; hour and minute as 11:30') from None
+    return datetime.combine(today, clock.replace(tzinfo=None))

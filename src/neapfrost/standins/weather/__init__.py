@@ -1,0 +1,1 @@
+"""A simulated weather station: its days, its clock, and what it serves."""
