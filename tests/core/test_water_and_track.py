@@ -9,15 +9,14 @@ from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
 from neapfrost.core.arrays import Floats
-from neapfrost.core.records import Conditions
 from neapfrost.core.weather.along_session import (
     Reading,
     along_session,
-    conditions_in,
+    averaged,
     reading_at,
 )
 from neapfrost.core.weather.apart import first_sight, turned_deg
-from neapfrost.core.weather.flips import changed, flips, lead_changes, leads
+from neapfrost.core.weather.flips import Call, changed, flips, lead_changes, leads
 from neapfrost.core.weather.track_state import Rubber, grip_factor, laps_after
 from neapfrost.core.weather.water import Drying, depth_after, drying_rates, wetness_pct
 
@@ -102,7 +101,7 @@ def test_water_stays_within_its_bounds_and_the_line_is_never_the_wetter(
     states = along_session(record, drying, Rubber(), [MINUTE * n for n in range(0, 60, 5)])
     for state in states:
         assert 0.0 <= state.line_pct <= state.beside_pct + 1e-9 <= 100.0 + 1e-6
-        assert 0.97 - 1e-12 <= state.grip_factor <= 1.0
+        assert 0.97 - 1e-12 <= state.rubber_factor <= 1.0
     dry = [state.line_pct for state in states[4:]]
     assert dry == sorted(dry, reverse=True)
 
@@ -148,30 +147,44 @@ def test_readings_are_linear_and_the_wind_is_a_vector() -> None:
     assert reading_at(record, 3600.0).rain_mm_h == 0.0
 
 
-def test_conditions_of_a_moment_keep_what_is_not_read() -> None:
-    record = [reading(0.0, air_temp_c=11.0, rain_mm_h=2.0)]
-    record = [Reading(**{**vars(record[0]), "pressure_hpa": None})]
-    state = along_session(record, Drying(), Rubber(laps_before=0.0), [1800.0])[0]
-    found = conditions_in(state, Conditions(pressure_hpa=987.0, grip_factor=0.9))
-    assert found.pressure_hpa == 987.0
-    assert found.air_temp_c == 11.0
-    assert found.wetness_pct == state.line_pct > 0.0
-    assert found.grip_factor == pytest.approx(0.9 * state.grip_factor)
+def test_readings_are_averaged_and_their_gusts_are_not() -> None:
+    record = [
+        reading(float(n), wind_speed_ms=4.0, wind_from_deg=10.0 * (n % 2), gust_ms=float(n))
+        for n in range(11)
+    ]
+    mean = averaged(record, 5.0 * MINUTE)[5]
+    assert mean.gust_ms == 10.0
+    assert mean.wind_from_deg == pytest.approx(50.0 / 11.0, abs=0.05)
+    assert mean.wind_speed_ms < 4.0
+    ramp = [reading(float(n), air_temp_c=10.0 + n) for n in range(11)]
+    assert [one.air_temp_c for one in averaged(ramp, 2.0 * MINUTE)][4:7] == [14.0, 15.0, 16.0]
+    assert averaged(ramp, 0.0) == ramp
 
 
 def test_a_call_flips_where_it_changes_and_not_before() -> None:
-    calls = [("flat", None), ("flat", None), None, ("brake", 40.0), ("brake", 44.0)]
-    calls += [("brake", 46.0), ("brake", 43.0)]
-    found = flips(calls, ("flat", None), 5.0)
-    assert [(one.index, one.what) for one in found] == [(3, "action"), (5, "braking")]
+    calls: list[Call | None] = [("flat", None), ("flat", None), None, ("brake", 40.0)]
+    calls += [("brake", 44.0), ("brake", 46.0), ("brake", 43.0)]
+    at_s = [float(n) for n in range(7)]
+    found = flips(at_s, calls, ("flat", None), 5.0, 0.5)
+    assert [(one.at_s, one.what) for one in found] == [(3.0, "action"), (5.0, "braking")]
     assert found[1].before == ("brake", 40.0)
     assert changed(("lift", None), ("lift", None), 5.0) is None
 
 
-def test_the_quickest_of_several_changes_once() -> None:
+def test_what_does_not_last_is_not_told_and_what_settles_is_told_settled() -> None:
+    at_s = [60.0 * n for n in range(9)]
+    metres = [40.0, 46.0, 40.0, 40.0, 46.0, 52.0, 58.0, 59.0, 59.0]
+    calls: list[Call | None] = [("brake", one) for one in metres]
+    (found,) = flips(at_s, calls, ("brake", 40.0), 5.0, 120.0)
+    assert (found.at_s, found.after) == (240.0, ("brake", 58.0))
+    lead = [0, 1, 0, 0, 1, 1, 1, None, 1]
+    assert lead_changes(at_s, lead, 120.0) == [(240.0, 0, 1)]
+    assert lead_changes(at_s, [None] * 9, 120.0) == []
+
+
+def test_the_quickest_of_several_is_found_at_each_moment() -> None:
     lead = leads([[90.0, 92.0], [91.0, None], [None, None], [93.0, 92.5], [94.0, 92.4]])
     assert lead == [0, 0, None, 1, 1]
-    assert lead_changes(lead) == [(3, 0, 1)]
 
 
 def test_the_first_telling_reading_is_found_and_a_bearing_needs_wind() -> None:

@@ -7,9 +7,11 @@ from typing import Any
 import pytest
 
 from neapfrost.core.errors import InputRefused
+from neapfrost.core.weather.along_session import along_session
 from neapfrost.core.weather.track_state import Rubber
 from neapfrost.core.weather.water import Drying
 from neapfrost.formats.plan import ConditionsDocument
+from neapfrost.formats.plan_records import conditions_record
 from neapfrost.formats.weather import (
     ReadingDocument,
     RubberDocument,
@@ -27,8 +29,10 @@ from neapfrost.formats.weather_csv import (
 )
 from neapfrost.formats.weather_file import read_weather, write_weather
 from neapfrost.formats.weather_records import (
+    conditions_at,
     drying_record,
     moments_between,
+    reading_record,
     readings_along,
     rubber_record,
 )
@@ -187,3 +191,15 @@ def test_moments_are_the_circuits_own_clock() -> None:
     assert canonical_moment(" 2031-05-17 13:40 ") == "2031-05-17T13:40:00"
     assert moments_between(0.0, 700.0, 300.0) == [0.0, 300.0, 600.0, 700.0]
     assert moments_between(0.0, 600.0, 300.0) == [0.0, 300.0, 600.0]
+
+
+def test_conditions_of_a_moment_keep_what_is_not_read_and_can_be_taken_twice() -> None:
+    reading = reading_record(ReadingDocument(at="2031-05-17T09:00", air_temp_c=11, rain_mm_h=2))
+    state = along_session([reading], Drying(), Rubber(laps_before=0), [reading.at_s + 1800.0])[0]
+    usual = ConditionsDocument(name="Fen", pressure_hpa=987.0, grip_factor=0.9, tyre_lap=2)
+    found = conditions_at(state, usual)
+    assert (found.name, found.pressure_hpa, found.tyre_lap) == ("Fen", 987.0, 2)
+    assert found.wetness_pct == pytest.approx(state.line_pct, abs=1e-3)
+    assert found.rubber_factor < 1.0
+    assert conditions_record(found).grip_factor == pytest.approx(0.9 * found.rubber_factor)
+    assert conditions_at(state, found) == found

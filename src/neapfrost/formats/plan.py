@@ -186,7 +186,8 @@ class ConditionsDocument(Document):
     """Air, wind, track and tyres. `pressure_hpa` null: the standard atmosphere's at the altitude.
 
     `tyre_lap` is the lap on these tyres (0 the out lap), null: warm and new. It counts with a
-    compound.
+    compound. `grip_factor` is the track's when it is rubbered in, `rubber_factor` the share of that
+    which it has now.
     """
 
     name: Name = ""
@@ -198,6 +199,7 @@ class ConditionsDocument(Document):
     track_temp_c: Annotated[float, Field(ge=-40, le=90)] = 28.0
     wetness_pct: Annotated[float, Field(ge=0, le=100)] = 0.0
     grip_factor: Grip = 1.0
+    rubber_factor: Annotated[float, Field(ge=0.5, le=1.1)] = 1.0
     tyre_lap: Annotated[int, Field(ge=0, le=500)] | None = None
 
 

@@ -129,7 +129,9 @@ def _stations(stations: StationsDocument) -> Stations:
 
 def conditions_record(conditions: ConditionsDocument) -> Conditions:
     """The core's conditions."""
-    return Conditions(**conditions.model_dump(exclude={"name", "tyre_lap"}))
+    values = conditions.model_dump(exclude={"name", "tyre_lap", "rubber_factor"})
+    values["grip_factor"] = conditions.grip_factor * conditions.rubber_factor
+    return Conditions(**values)
 
 
 def driver_record(driver: DriverDocument) -> Driver:

@@ -3,11 +3,10 @@
 from collections.abc import Sequence
 from dataclasses import asdict
 
-from neapfrost.core.weather.along_session import Reading, State, conditions_in
+from neapfrost.core.weather.along_session import Reading, State
 from neapfrost.core.weather.track_state import Rubber
 from neapfrost.core.weather.water import Drying
 from neapfrost.formats.plan import ConditionsDocument
-from neapfrost.formats.plan_records import conditions_record
 from neapfrost.formats.weather import (
     ReadingDocument,
     RubberDocument,
@@ -67,9 +66,20 @@ def rubber_record(rubber: RubberDocument) -> Rubber:
 
 def conditions_at(state: State, usual: ConditionsDocument) -> ConditionsDocument:
     """A plan's conditions at a moment: what is not read stays as the plan has it."""
-    found = asdict(conditions_in(state, conditions_record(usual)))
-    found["wind_from_deg"] = round(found["wind_from_deg"], 6)
-    return usual.model_copy(update=found)
+    reading = state.reading
+    pressure = usual.pressure_hpa if reading.pressure_hpa is None else reading.pressure_hpa
+    return usual.model_copy(
+        update={
+            "air_temp_c": round(reading.air_temp_c, 3),
+            "pressure_hpa": None if pressure is None else round(pressure, 3),
+            "humidity_pct": round(reading.humidity_pct, 3),
+            "wind_speed_ms": round(reading.wind_speed_ms, 4),
+            "wind_from_deg": round(reading.wind_from_deg, 3),
+            "track_temp_c": round(reading.track_temp_c, 3),
+            "wetness_pct": round(state.line_pct, 4),
+            "rubber_factor": round(state.rubber_factor, 6),
+        }
+    )
 
 
 def moments_between(begin_s: float, end_s: float, every_s: float) -> Sequence[float]:

@@ -72,7 +72,8 @@ class Weather(Item):
 class Plan(Item):
     """A plan, what it puts together, and the baseline its lap is compared with (JSON, or none).
 
-    No lap answers to its weather; that is what the plan is looked at along.
+    No lap answers to its weather, which the plan is looked at along. A plan that follows the
+    station is told when what the station reads has moved its calls.
     """
 
     __tablename__ = "plans"
@@ -81,6 +82,7 @@ class Plan(Item):
     circuit_id: Mapped[int] = mapped_column(ForeignKey("circuits.id"), index=True)
     conditions_id: Mapped[int] = mapped_column(ForeignKey("conditions.id"), index=True)
     weather_id: Mapped[int | None] = mapped_column(ForeignKey("weathers.id"), index=True)
+    follows_station: Mapped[bool] = mapped_column(default=False)
     baseline: Mapped[str | None]
 
 

@@ -4,7 +4,6 @@ import bisect
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from neapfrost.core.records import Conditions
 from neapfrost.core.weather.track_state import Rubber, grip_factor, laps_after
 from neapfrost.core.weather.water import DEEPEST, Drying, depth_after, drying_rates, wetness_pct
 from neapfrost.core.wind import components_ms, from_components
@@ -36,14 +35,14 @@ class Reading:
 class State:
     """A moment of a session: its reading, water on the line and beside it, rubber on the track.
 
-    Wetness in percent; `grip_factor` is the track's own, against one that is rubbered in.
+    Wetness in percent; `rubber_factor` is the track's grip against one that is rubbered in.
     """
 
     reading: Reading
     line_pct: float
     beside_pct: float
     laps: float
-    grip_factor: float
+    rubber_factor: float
 
 
 def along_session(
@@ -83,6 +82,37 @@ def along_session(
     return found
 
 
+def averaged(readings: Sequence[Reading], half_s: float) -> list[Reading]:
+    """Readings as means over so long to either side [s], the wind as a vector; rain as it fell."""
+    times = [one.at_s for one in readings]
+    found = []
+    for reading in readings:
+        first = bisect.bisect_left(times, reading.at_s - half_s)
+        near = readings[first : bisect.bisect_right(times, reading.at_s + half_s)]
+
+        def mean(name: str, near: Sequence[Reading] = near) -> float:
+            return float(sum(getattr(one, name) for one in near)) / len(near)
+
+        winds = [components_ms(one.wind_speed_ms, one.wind_from_deg) for one in near]
+        speed, from_deg = from_components(
+            *(sum(part) / len(near) for part in zip(*winds, strict=True))
+        )
+        pressures = [one.pressure_hpa for one in near if one.pressure_hpa is not None]
+        found.append(
+            replace(
+                reading,
+                air_temp_c=mean("air_temp_c"),
+                pressure_hpa=sum(pressures) / len(pressures) if pressures else None,
+                humidity_pct=mean("humidity_pct"),
+                wind_speed_ms=speed,
+                wind_from_deg=from_deg if speed >= CALM_MS else reading.wind_from_deg,
+                gust_ms=max(one.gust_ms for one in near),
+                track_temp_c=mean("track_temp_c"),
+            )
+        )
+    return found
+
+
 def reading_at(readings: Sequence[Reading], at_s: float) -> Reading:
     """What a station would read between its readings; the rain as read last."""
     number = bisect.bisect_right([one.at_s for one in readings], at_s)
@@ -98,7 +128,8 @@ def reading_at(readings: Sequence[Reading], at_s: float) -> Reading:
         return a + share * (b - a)
 
     ends = [components_ms(one.wind_speed_ms, one.wind_from_deg) for one in (before, after)]
-    speed, from_deg = from_components(*(between(ends[0][axis], ends[1][axis]) for axis in (0, 1)))
+    north, east = (between(ends[0][axis], ends[1][axis]) for axis in (0, 1))
+    speed, from_deg = from_components(north, east)
     if speed < CALM_MS:
         from_deg = before.wind_from_deg
     pressure = before.pressure_hpa
@@ -114,20 +145,4 @@ def reading_at(readings: Sequence[Reading], at_s: float) -> Reading:
         gust_ms=max(between(before.gust_ms, after.gust_ms), speed),
         track_temp_c=between(before.track_temp_c, after.track_temp_c),
         rain_mm_h=before.rain_mm_h,
-    )
-
-
-def conditions_in(state: State, usual: Conditions) -> Conditions:
-    """Conditions of a moment; what is not read, and the grip of a rubbered track, are as usual."""
-    reading = state.reading
-    return replace(
-        usual,
-        air_temp_c=reading.air_temp_c,
-        pressure_hpa=usual.pressure_hpa if reading.pressure_hpa is None else reading.pressure_hpa,
-        humidity_pct=reading.humidity_pct,
-        wind_speed_ms=reading.wind_speed_ms,
-        wind_from_deg=reading.wind_from_deg,
-        track_temp_c=reading.track_temp_c,
-        wetness_pct=state.line_pct,
-        grip_factor=usual.grip_factor * state.grip_factor,
     )

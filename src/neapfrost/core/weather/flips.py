@@ -11,28 +11,36 @@ What = Literal["action", "braking"]
 
 @dataclass(frozen=True)
 class Flip:
-    """A call that changes at a moment, by its index: from one to another."""
+    """A call that changes at a moment [s]: from one to what it has settled to."""
 
-    index: int
+    at_s: float
     what: What
     before: Call
     after: Call
 
 
-def flips(calls: Sequence[Call | None], begins_as: Call, threshold_m: float) -> list[Flip]:
+def flips(
+    at_s: Sequence[float],
+    calls: Sequence[Call | None],
+    begins_as: Call,
+    threshold_m: float,
+    lasting_s: float,
+) -> list[Flip]:
     """Changes of one corner's call along a session, against `begins_as` and then the last change.
 
-    A braking point has moved once it is `threshold_m` away from the one last told. None: no lap at
-    that moment.
+    A braking point has moved once it is `threshold_m` away from the one last told. What does not
+    last as long as stated is not told, and what lasts is told as it is at the end of that time. A
+    call is None where no lap is possible.
     """
+    known = [(when, call) for when, call in zip(at_s, calls, strict=True) if call is not None]
     told, found = begins_as, []
-    for index, call in enumerate(calls):
-        if call is None:
-            continue
-        what = changed(told, call, threshold_m)
-        if what is not None:
-            found.append(Flip(index, what, told, call))
-            told = call
+    for number, (when, _) in enumerate(known):
+        lasting = [call for later, call in known[number:] if later <= when + lasting_s]
+        if all(changed(told, call, threshold_m) for call in lasting):
+            what = changed(told, lasting[-1], threshold_m)
+            assert what is not None  # as all of these
+            found.append(Flip(when, what, told, lasting[-1]))
+            told = lasting[-1]
     return found
 
 
@@ -54,14 +62,18 @@ def leads(times_s: Sequence[Sequence[float | None]]) -> list[int | None]:
     return found
 
 
-def lead_changes(lead: Sequence[int | None]) -> list[tuple[int, int, int]]:
-    """Where another becomes quickest: the moment's index, which it was, which it is."""
-    found: list[tuple[int, int, int]] = []
-    now: int | None = None
-    for index, one in enumerate(lead):
-        if one is None:
-            continue
-        if now is not None and one != now:
-            found.append((index, now, one))
-        now = one
+def lead_changes(
+    at_s: Sequence[float], lead: Sequence[int | None], lasting_s: float
+) -> list[tuple[float, int, int]]:
+    """Where another becomes quickest for as long as stated: the moment [s], which was, which is."""
+    known = [(when, one) for when, one in zip(at_s, lead, strict=True) if one is not None]
+    found: list[tuple[float, int, int]] = []
+    if not known:
+        return found
+    now = known[0][1]
+    for number, (when, one) in enumerate(known):
+        lasting = {other for later, other in known[number:] if later <= when + lasting_s}
+        if one != now and lasting == {one}:
+            found.append((when, now, one))
+            now = one
     return found

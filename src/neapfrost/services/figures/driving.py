@@ -185,6 +185,15 @@ CONDITIONS_FIGURES: tuple[Figure, ...] = (
         "Track grip",
         "times μ",
         (3, 0.01, 0.002),
-        "A factor on the tyres' grip everywhere: a green or a rubbered track",
+        "A factor on the tyres' grip everywhere, on a track that is rubbered in",
+    ),
+    figure_at(
+        "conditions",
+        "rubber",
+        "conditions.rubber_factor",
+        "Rubber",
+        "of 1",
+        (3, 0.005, 0.001),
+        "Share of the track's grip that it has now: less on a green track, and after rain",
     ),
 )

@@ -10,7 +10,7 @@ from pydantic import BaseModel
 from neapfrost.core.errors import Fault, InputRefused, refused_in
 from neapfrost.formats.car_document import SetupDocument, WingStep
 from neapfrost.formats.faults import validated
-from neapfrost.formats.plan import PlanDocument
+from neapfrost.formats.plan import ConditionsDocument, PlanDocument
 from neapfrost.formats.plan_file import with_part
 from neapfrost.formats.plan_setup import in_effect, named
 from neapfrost.services.figures.figure import Figure, Quantity
@@ -28,6 +28,8 @@ WHOLE_RANGE = {"wind_from_deg": (0.0, 345.0), "wetness_pct": (0.0, 60.0)}
 VARIED_SETUP = "Own choice"
 DOWNFORCE_TABLE = "wing_downforce"
 RATIO = "ratio_"
+#: All conditions at once, as a document's text: what a moment of a session puts.
+CONDITIONS = "conditions"
 #: All ratios at once, first gear first, as text: what a proposal of gears puts.
 RATIOS = "ratios"
 #: What a setup chooses from the car: its label, and the list of the car it is chosen from.
@@ -109,7 +111,7 @@ def put(plan: PlanDocument, settings: Settings) -> PlanDocument:
 
     What is chosen comes first: a setup, then its wing and gears, then figures that stand in them.
     """
-    first = ["setup", *CHOICES, DOWNFORCE_TABLE]
+    first = [CONDITIONS, "setup", *CHOICES, DOWNFORCE_TABLE]
     for name, value in sorted(
         settings, key=lambda one: first.index(one[0]) if one[0] in first else len(first)
     ):
@@ -118,6 +120,9 @@ def put(plan: PlanDocument, settings: Settings) -> PlanDocument:
 
 
 def _put(plan: PlanDocument, name: str, value: Value) -> PlanDocument:
+    if name == CONDITIONS:
+        air = ConditionsDocument.model_validate_json(str(value))
+        return plan.model_copy(update={"conditions": air})
     if name in CHOICES:
         return _with_chosen(plan, name, value)
     if name == "setup":

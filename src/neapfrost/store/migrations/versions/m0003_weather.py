@@ -36,4 +36,5 @@ def upgrade() -> None:
     # Plans from before are looked at along no weather until one is chosen. The table is not made
     # anew: its rows are what the steps of each plan point at.
     op.execute("ALTER TABLE plans ADD COLUMN weather_id INTEGER REFERENCES weathers (id)")
+    op.execute("ALTER TABLE plans ADD COLUMN follows_station BOOLEAN NOT NULL DEFAULT 0")
     op.create_index("ix_plans_weather_id", "plans", ["weather_id"])

@@ -1,0 +1,420 @@
+"""A lap every few minutes of a session: how it moves with the weather, and where a call flips."""
+
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.units import Units
+from neapfrost.core.weather.along_session import Reading, State, along_session, averaged
+from neapfrost.core.weather.flips import Call, Flip, flips, lead_changes, leads
+from neapfrost.formats.plan import PlanDocument
+from neapfrost.formats.plan_setup import named
+from neapfrost.formats.weather import WeatherRecordDocument, moment_of, seconds_of
+from neapfrost.formats.weather_records import (
+    conditions_at,
+    drying_record,
+    moments_between,
+    readings_along,
+    rubber_record,
+)
+from neapfrost.services.trade.axes import CHOICES, CONDITIONS, Settings
+from neapfrost.services.trade.laps import WeighedPlan
+from neapfrost.services.trade.parts import LapFigures, figures_of
+from neapfrost.services.trade.run import Course, Run
+from neapfrost.services.words.saying import Saying
+from neapfrost.services.words.weather import (
+    flip_said,
+    nothing_flips_said,
+    span_said,
+    tyre_said,
+)
+
+#: Moments of a session that are driven at the most, and the steps they are taken in [min].
+MOMENTS_MOST = 72
+STEPS_MIN = (1.0, 2.0, 5.0, 10.0, 15.0, 30.0, 60.0, 120.0)
+#: Readings are means of so many minutes, as a wind is by custom.
+AVERAGE_MIN = 10.0
+#: A braking point that has moved by less than this is not told anew [m].
+USUAL_THRESHOLD_M = 5.0
+#: A call that changes for less than this is not told [min].
+LASTING_MIN = 10.0
+#: Where a call flips is looked for to the minute.
+TO_THE_S = 60.0
+#: So many calls that change are named in the sentences.
+NAMED_MOST = 3
+
+
+class SessionRequest(BaseModel):
+    """Which of the coming weathers, by its number (null: the likeliest), from when to when.
+
+    `every_min` null: as often as some seventy laps allow. `average_min` 0 takes readings as read.
+    """
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    weather: Annotated[int, Field(ge=0, le=100)] | None = None
+    from_at: str | None = None
+    to_at: str | None = None
+    every_min: Annotated[float, Field(ge=0.5, le=240)] | None = None
+    threshold_m: Annotated[float, Field(gt=0, le=200)] | None = None
+    average_min: Annotated[float, Field(ge=0, le=120)] | None = None
+
+    @property
+    def threshold(self) -> float:
+        """By how much a braking point has to move, as told or as usual [m]."""
+        return USUAL_THRESHOLD_M if self.threshold_m is None else self.threshold_m
+
+    @property
+    def average(self) -> float:
+        """Over how long readings are averaged, as told or as usual [min]."""
+        return AVERAGE_MIN if self.average_min is None else self.average_min
+
+
+class SessionPoint(BaseModel):
+    """A moment of the session: its weather, the road, and the lap of each compound then.
+
+    `measured` says that a station read it, else it is forecast. Wetness of the line and beside it.
+    """
+
+    at: str
+    measured: bool
+    air_temp_c: float
+    humidity_pct: float
+    pressure_hpa: float | None
+    wind_speed_ms: float
+    wind_from_deg: float
+    gust_ms: float
+    track_temp_c: float
+    rain_mm_h: float
+    line_pct: float
+    beside_pct: float
+    rubber_factor: float
+    figures: LapFigures | None = None
+    trouble: str | None = None
+    compounds_s: list[float | None] = []
+
+
+class SessionMark(BaseModel):
+    """A call that changes, from that moment on; `corner` is null where the tyre does."""
+
+    at: str
+    corner: int | None
+    what: Literal["action", "braking", "tyre"]
+    said: str
+
+
+class Session(BaseModel):
+    """The laps of a session with what they do not answer alone: where a call flips.
+
+    `present` is the plan's own lap; `compounds` are those of the car, `own` the one the plan has.
+    """
+
+    weather: str | None
+    measured_until: str | None
+    every_min: float
+    threshold_m: float
+    present: LapFigures
+    corners: list[str]
+    compounds: list[str]
+    own: str | None
+    points: list[SessionPoint]
+    marks: list[SessionMark] = []
+    said: list[str] = []
+
+
+@dataclass(frozen=True)
+class Span:
+    """What of a record is looked at: readings as means, moments [s], and how they follow."""
+
+    readings: tuple[Reading, ...]
+    at_s: tuple[float, ...]
+    every_s: float
+    measured_until_s: float | None
+
+
+def likeliest(record: WeatherRecordDocument) -> int | None:
+    """The number of the coming weather with the best chance; None where none may come."""
+    chances = [weather.chance_pct for weather in record.weathers]
+    return chances.index(max(chances)) if chances else None
+
+
+def span_of(record: WeatherRecordDocument, weather: int | None, wanted: SessionRequest) -> Span:
+    """The moments of a session. Raises InputRefused for a range that is none."""
+    if weather is not None and weather >= len(record.weathers):
+        raise InputRefused(
+            [Fault("weather", f"{weather} was given; {len(record.weathers)} may come, from 0 on")]
+        )
+    raw = readings_along(record, weather)
+    readings = averaged(raw, 30.0 * wanted.average)
+    begin = _moment(wanted.from_at, "from_at", readings[0].at_s)
+    end = _moment(wanted.to_at, "to_at", readings[-1].at_s)
+    if end < begin:
+        raise InputRefused(
+            [
+                Fault(
+                    "to_at",
+                    f"{moment_of(end)} was given; it must not be before {moment_of(begin)}",
+                )
+            ]
+        )
+    lasts_min = (end - begin) / 60.0
+    every = wanted.every_min
+    if every is None:
+        fitting = [step for step in STEPS_MIN if lasts_min / step < MOMENTS_MOST]
+        every = fitting[0] if fitting else lasts_min / (MOMENTS_MOST - 1)
+    elif lasts_min / every >= MOMENTS_MOST:
+        raise InputRefused(
+            [
+                Fault(
+                    "every_min",
+                    f"{every:g} was given; {lasts_min:.0f} minutes are more than {MOMENTS_MOST} "
+                    "laps then",
+                )
+            ]
+        )
+    ends = seconds_of(record.readings[-1].at) if record.readings else None
+    at_s = tuple(moments_between(begin, end, 60.0 * every))
+    return Span(tuple(readings), at_s, 60.0 * every, ends)
+
+
+def _moment(at: str | None, field: str, usual_s: float) -> float:
+    if at is None:
+        return usual_s
+    try:
+        return seconds_of(at)
+    except (ValueError, TypeError):
+        raise InputRefused(
+            [Fault(field, f'"{at[:40]}" was given; a moment as 2031-05-17T13:40 is expected')]
+        ) from None
+
+
+def states_at(record: WeatherRecordDocument, span: Span, at_s: Sequence[float]) -> list[State]:
+    """Weather, water and rubber at moments of a span."""
+    return along_session(
+        span.readings, drying_record(record.water), rubber_record(record.rubber), at_s
+    )
+
+
+def settings_in(plan: PlanDocument, state: State, compound: str | None = None) -> Settings:
+    """What puts a plan into a moment of a session, on a compound where one is named."""
+    air = conditions_at(state, plan.conditions).model_dump_json()
+    put: Settings = ((CONDITIONS, air),)
+    return put if compound is None else (*put, ("compound", compound))
+
+
+def own_compound(plan: PlanDocument) -> str | None:
+    """The compound that the plan's setup has."""
+    setup = named(plan.car.setups, plan.setup)
+    return None if setup is None else setup.compound
+
+
+def compounds_of(plan: PlanDocument) -> list[str]:
+    """The compounds that a car can choose from; none where there is no choice."""
+    names = [one.name for one in getattr(plan.car, CHOICES["compound"][1])]
+    return names if len(names) > 1 else []
+
+
+def call_of(lap: WeighedPlan, corner: int) -> Call:
+    """What is done at a corner of a lap."""
+    one = lap.lap.corners[corner]
+    return one.action, one.brake_start_to_corner_m
+
+
+def point_of(state: State, measured_until_s: float | None) -> SessionPoint:
+    """A moment before its lap is driven."""
+    reading = state.reading
+    return SessionPoint(
+        at=moment_of(reading.at_s),
+        measured=measured_until_s is not None and reading.at_s <= measured_until_s,
+        air_temp_c=reading.air_temp_c,
+        humidity_pct=reading.humidity_pct,
+        pressure_hpa=reading.pressure_hpa,
+        wind_speed_ms=reading.wind_speed_ms,
+        wind_from_deg=reading.wind_from_deg,
+        gust_ms=reading.gust_ms,
+        track_temp_c=reading.track_temp_c,
+        rain_mm_h=reading.rain_mm_h,
+        line_pct=state.line_pct,
+        beside_pct=state.beside_pct,
+        rubber_factor=state.rubber_factor,
+    )
+
+
+#: Laps by their moment [s] and their compound, None for the plan's own.
+Laps = dict[tuple[float, str | None], WeighedPlan | str]
+
+
+def session_course(
+    plan: PlanDocument,
+    record: WeatherRecordDocument,
+    wanted: SessionRequest,
+    units: Units = "metric",
+) -> Course:
+    """How a session is driven: every few minutes, then to the minute where something changes.
+
+    Raises InputRefused for what is no part of the record.
+    """
+    weather = likeliest(record) if wanted.weather is None else wanted.weather
+    span = span_of(record, weather, wanted)
+    own, compounds = own_compound(plan), compounds_of(plan)
+    others: list[str | None] = [name for name in compounds if name != own]
+
+    def drive(run: Run) -> None:
+        base, present = run.present()
+        laps: Laps = {}
+        found = Session(
+            weather=None if weather is None else record.weathers[weather].name,
+            measured_until=None
+            if span.measured_until_s is None
+            else moment_of(span.measured_until_s),
+            every_min=span.every_s / 60.0,
+            threshold_m=wanted.threshold,
+            present=figures_of(present),
+            corners=list(base.corners),
+            compounds=compounds,
+            own=own,
+            points=[
+                point_of(one, span.measured_until_s) for one in states_at(record, span, span.at_s)
+            ],
+        )
+        run.tell(session=found)
+
+        def drive_all(moments: Sequence[float], tyres: Sequence[str | None]) -> None:
+            nonlocal found
+            states = dict(zip(moments, states_at(record, span, moments), strict=True))
+            asked = [
+                ((at_s, tyre), settings_in(plan, states[at_s], tyre))
+                for tyre in tyres
+                for at_s in moments
+                if (at_s, tyre) not in laps
+            ]
+            for key, lap in run.laps(asked):
+                laps[key] = lap
+                if key[0] in span.at_s:
+                    found = _with_lap(found, span, laps, key[0])
+                run.count(session=found)
+
+        drive_all(span.at_s, [None])
+        drive_all(span.at_s, others)
+        calls = _before(span, {one.at_s for _, one in _flips(found, laps, present)})
+        tyres = _before(span, {at_s for at_s, _, _ in _leads(found, laps)})
+        more = len(set(calls) | set(tyres)) + len(tyres) * len(others)
+        run.tell(of=run.done + more)
+        drive_all(calls, [None])
+        drive_all(tyres, [None, *others])
+        run.tell(session=_concluded(found, laps, present, units))
+
+    return Course(len(span.at_s) * (1 + len(others)), drive)
+
+
+def _with_lap(found: Session, span: Span, laps: Laps, at_s: float) -> Session:
+    """The session with what is known of the lap at one of its moments."""
+    points, number = list(found.points), span.at_s.index(at_s)
+    lap = laps.get((at_s, None))
+    changes: dict[str, object] = {"compounds_s": times_of(found, laps, at_s)}
+    if isinstance(lap, str):
+        changes["trouble"] = lap
+    elif lap is not None:
+        changes["figures"] = figures_of(lap)
+    points[number] = points[number].model_copy(update=changes)
+    return found.model_copy(update={"points": points})
+
+
+def times_of(found: Session, laps: Laps, at_s: float) -> list[float | None]:
+    """The lap time of each compound at a moment [s]; None where it has none, or not yet."""
+    times: list[float | None] = []
+    for name in found.compounds:
+        lap = laps.get((at_s, None if name == found.own else name))
+        times.append(lap.lap.lap_time_s if isinstance(lap, WeighedPlan) else None)
+    return times
+
+
+def corner_flips(
+    corners: int,
+    laps: Mapping[float, WeighedPlan | str],
+    present: WeighedPlan,
+    threshold_m: float,
+    lasting_s: float,
+) -> list[tuple[int, Flip]]:
+    """Calls that change along a session with their corners, in the order of time."""
+    moments = sorted(laps)
+    driven = [laps[at_s] for at_s in moments]
+    found: list[tuple[int, Flip]] = []
+    for corner in range(corners):
+        calls = [None if isinstance(lap, str) else call_of(lap, corner) for lap in driven]
+        begins_as = call_of(present, corner)
+        turned = flips(moments, calls, begins_as, threshold_m, lasting_s)
+        found += [(corner, one) for one in turned]
+    return sorted(found, key=lambda one: (one[1].at_s, one[0]))
+
+
+def _lasting_s(found: Session) -> float:
+    """What changes has to last as long as readings are averaged, and a step of the session."""
+    return 60.0 * max(LASTING_MIN, found.every_min)
+
+
+def _flips(found: Session, laps: Laps, present: WeighedPlan) -> list[tuple[int, Flip]]:
+    own = {at_s: lap for (at_s, tyre), lap in laps.items() if tyre is None}
+    return corner_flips(len(found.corners), own, present, found.threshold_m, _lasting_s(found))
+
+
+def _leads(found: Session, laps: Laps) -> list[tuple[float, int, int]]:
+    """When another compound becomes quickest: moment [s], which it was, which it is."""
+    rows = [(at_s, times_of(found, laps, at_s)) for at_s in sorted({at_s for at_s, _ in laps})]
+    whole = [(at_s, row) for at_s, row in rows if None not in row]
+    lead = leads([row for _, row in whole])
+    return lead_changes([at_s for at_s, _ in whole], lead, _lasting_s(found))
+
+
+def _before(span: Span, changed: Collection[float]) -> list[float]:
+    """The moments to the minute that lead up to those of a session where something has changed."""
+    finer: list[float] = []
+    for before, after in pairwise(span.at_s):
+        if after in changed:
+            minutes = int((after - before) // TO_THE_S)
+            finer += [before + n * TO_THE_S for n in range(1, minutes + 1)]
+    return [at_s for at_s in finer if at_s not in span.at_s]
+
+
+def _concluded(found: Session, laps: Laps, present: WeighedPlan, units: Units) -> Session:
+    """The session with the marks where a call flips, and the sentences that say the most of it."""
+    say = Saying(units)
+    first_s = min(at_s for at_s, _ in laps)
+    marks = [
+        SessionMark(
+            at=moment_of(flip.at_s),
+            corner=corner,
+            what=flip.what,
+            said=flip_said(
+                found.corners[corner], flip, moment_of(flip.at_s), flip.at_s == first_s, say
+            ),
+        )
+        for corner, flip in _flips(found, laps, present)
+    ]
+    marks += [
+        SessionMark(
+            at=moment_of(at_s),
+            corner=None,
+            what="tyre",
+            said=tyre_said(found.compounds[was], found.compounds[now], moment_of(at_s)),
+        )
+        for at_s, was, now in _leads(found, laps)
+    ]
+    marks.sort(key=lambda one: one.at)
+    driven = [
+        (point.at, point.figures.lap_time_s) for point in found.points if point.figures is not None
+    ]
+    said = []
+    if driven:
+        moments, times = [at for at, _ in driven], [time for _, time in driven]
+        said.append(span_said(times, moments, found.present.lap_time_s))
+    weight = {"tyre": 0, "action": 1, "braking": 2}
+    most = sorted(marks, key=lambda one: (weight[one.what], one.at))[:NAMED_MOST]
+    said += [f"{one.said}." for one in sorted(most, key=lambda one: one.at)]
+    if driven and not marks:
+        said.append(nothing_flips_said(found.threshold_m, say))
+    return found.model_copy(update={"marks": marks, "said": said})
