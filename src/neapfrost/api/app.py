@@ -10,7 +10,18 @@ from pydantic import BaseModel
 from starlette.routing import compile_path
 
 import neapfrost
-from neapfrost.api import calls, cars, circuits, collection, documents, imports, lines, plans, trade
+from neapfrost.api import (
+    calls,
+    cars,
+    circuits,
+    collection,
+    documents,
+    imports,
+    lines,
+    plans,
+    trade,
+    weather,
+)
 from neapfrost.api.errors import RESPONSES, install_error_handlers
 from neapfrost.api.guard import Guard
 from neapfrost.services.imports.jobs import Imports
@@ -64,6 +75,7 @@ def create_app(store: Store, static: Path = STATIC, solvers: Solvers | None = No
     app.include_router(calls.router)
     app.include_router(lines.router)
     app.include_router(trade.router)
+    app.include_router(weather.router)
     app.include_router(imports.router)
     app.include_router(collection.router)
 

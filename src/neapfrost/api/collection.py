@@ -7,6 +7,7 @@ from pydantic import BaseModel
 
 from neapfrost.api.plans import Kept, MadePlan
 from neapfrost.demo.plans import demo_plans
+from neapfrost.demo.weather import demo_weathers
 from neapfrost.services.plans.collection import (
     ListedRevision,
     delete,
@@ -16,10 +17,18 @@ from neapfrost.services.plans.collection import (
 )
 from neapfrost.services.plans.exchange import import_once
 from neapfrost.services.plans.listing import Listed, listed
+from neapfrost.services.plans.weather_kept import give_weather_once
+from neapfrost.store.database import Store
 from neapfrost.store.tables import Kind
 
 router = APIRouter()
-DEMO_MARK = "demo-plans"
+DEMO_MARK, DEMO_WEATHER_MARK = "demo-plans", "demo-weather"
+
+
+def put_demo_world(store: Store) -> None:
+    """Put what was never put there of the demo world into a store."""
+    import_once(store, DEMO_MARK, ((plan.id, plan.document) for plan in demo_plans()))
+    give_weather_once(store, DEMO_WEATHER_MARK, demo_weathers())
 
 
 class MadeCopy(BaseModel):
@@ -68,6 +77,6 @@ def restore_kept(store: Kept, kind: Kind, item_id: int) -> Response:
 @router.post("/api/demo", status_code=201)
 def open_demo(store: Kept) -> MadePlan:
     """Put the demo plans that were never put there into the store; names the one to open."""
-    import_once(store, DEMO_MARK, ((plan.id, plan.document) for plan in demo_plans()))
+    put_demo_world(store)
     plans = listed(store, "plan")
     return MadePlan(plan_id=min(plan.id for plan in plans))

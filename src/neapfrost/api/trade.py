@@ -47,9 +47,10 @@ def studies(request: Request) -> StudyJobs:
     return jobs
 
 
-def _begun(
+def begun(
     http: Request, plan_id: int, plan: PlanDocument, course: Course, units: Units
 ) -> Response:
+    """A study that has begun."""
     return written(studies(http).start(plan_id, plan, course, units), 202)
 
 
@@ -72,7 +73,7 @@ def begin_sweep(
     """Begin to drive the plan along one figure."""
     plan = kept_plan(store, plan_id)
     rival = None if request.rival is None else kept_car(store, request.rival)
-    return _begun(http, plan_id, plan, sweep_course(plan, request, units, rival), units)
+    return begun(http, plan_id, plan, sweep_course(plan, request, units, rival), units)
 
 
 @router.post("/api/plans/{plan_id}/grids", response_model=StudyJob, status_code=202)
@@ -81,7 +82,7 @@ def begin_grid(
 ) -> Response:
     """Begin to drive the plan over two figures."""
     plan = kept_plan(store, plan_id)
-    return _begun(http, plan_id, plan, grid_course(plan, request), units)
+    return begun(http, plan_id, plan, grid_course(plan, request), units)
 
 
 @router.post("/api/plans/{plan_id}/rankings", response_model=StudyJob, status_code=202)
@@ -90,7 +91,7 @@ def begin_ranking(
 ) -> Response:
     """Begin to step every figure of the plan."""
     plan = kept_plan(store, plan_id)
-    return _begun(http, plan_id, plan, rank_course(plan, request, units), units)
+    return begun(http, plan_id, plan, rank_course(plan, request, units), units)
 
 
 @router.post("/api/plans/{plan_id}/searches", response_model=StudyJob, status_code=202)
@@ -99,7 +100,7 @@ def begin_search(
 ) -> Response:
     """Begin to drive every combination of what the car has."""
     plan = kept_plan(store, plan_id)
-    return _begun(http, plan_id, plan, search_course(plan, request, units), units)
+    return begun(http, plan_id, plan, search_course(plan, request, units), units)
 
 
 @router.post("/api/plans/{plan_id}/gears", response_model=StudyJob, status_code=202)
@@ -108,7 +109,7 @@ def begin_gears(
 ) -> Response:
     """Begin to look for gears for the plan's circuit."""
     plan = kept_plan(store, plan_id)
-    return _begun(http, plan_id, plan, gears_course(plan, request), units)
+    return begun(http, plan_id, plan, gears_course(plan, request), units)
 
 
 @router.post("/api/plans/{plan_id}/winds", response_model=StudyJob, status_code=202)
@@ -117,7 +118,7 @@ def begin_winds(
 ) -> Response:
     """Begin to look for the winds from which flat corners are flat no more."""
     plan = kept_plan(store, plan_id)
-    return _begun(http, plan_id, plan, winds_course(request), units)
+    return begun(http, plan_id, plan, winds_course(request), units)
 
 
 @router.get("/api/plans/{plan_id}/wind", response_model=WindLap)

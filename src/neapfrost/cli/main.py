@@ -7,7 +7,7 @@ import json
 import os
 import sys
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import ExitStack, contextmanager
 from enum import StrEnum
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, NoReturn
@@ -167,22 +167,32 @@ def serve(data: Data = Path("data"), port: Port = 8765, solvers: Solvers = None)
 
 
 @app.command()
-def demo(data: Data = Path("data"), port: Port = 8765, solvers: Solvers = None) -> None:
+def demo(
+    data: Data = Path("data"),
+    port: Port = 8765,
+    solvers: Solvers = None,
+    station: Annotated[
+        bool, typer.Option(envvar="NEAPFROST_STATION", help="Run a simulated weather station")
+    ] = True,
+) -> None:
     """Put the demo plans into the data folder, then serve the application with them.
 
     A demo plan that was put there once is not put there again, so that work on it stays.
     """
-    with _listening(port) as listener, _opened(data) as store:
-        from neapfrost.api.collection import DEMO_MARK
-        from neapfrost.demo.plans import demo_plans, write_demo_plans
-        from neapfrost.services.plans.exchange import import_once
+    with _listening(port) as listener, _opened(data) as store, ExitStack() as beside:
+        from neapfrost.api.collection import put_demo_world
+        from neapfrost.demo.plans import write_demo_plans
 
-        import_once(store, DEMO_MARK, ((plan.id, plan.document) for plan in demo_plans()))
+        put_demo_world(store)
         try:
             written = write_demo_plans(data / "demo-plans")
         except OSError as error:
             _fail(f"{data}: the demo plans cannot be written ({error.strerror})")
         print(f"The demo plans are also in {written[0].parent}/, to be read and solved as files.")
+        if station:
+            from neapfrost.cli.demo_station import demo_station
+
+            beside.enter_context(demo_station(store))
         _serve(store, listener, solvers)
 
 

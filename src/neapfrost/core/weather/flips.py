@@ -53,6 +53,19 @@ def changed(before: Call, after: Call, threshold_m: float) -> What | None:
     return "braking" if abs(after[1] - before[1]) >= threshold_m else None
 
 
+def first_lasting(at_s: Sequence[float], so: Sequence[bool], lasting_s: float) -> float | None:
+    """The first moment from which on something is so for as long as stated [s]; None for never."""
+    for number, when in enumerate(at_s):
+        until = [
+            one
+            for later, one in zip(at_s[number:], so[number:], strict=True)
+            if later <= when + lasting_s
+        ]
+        if all(until):
+            return when
+    return None
+
+
 def leads(times_s: Sequence[Sequence[float | None]]) -> list[int | None]:
     """Which of several is quickest at each moment (m, k); None where none of them has a lap."""
     found: list[int | None] = []

@@ -17,6 +17,7 @@ from neapfrost.formats.svg import (
     written,
 )
 from neapfrost.services.studies.jobs import StudyJob
+from neapfrost.services.studies.weather_drawing import session_svg, weathers_svg
 from neapfrost.services.trade.axes import Axis, Value
 from neapfrost.services.trade.grid import Grid
 from neapfrost.services.trade.sweep import Sweep
@@ -42,6 +43,10 @@ def study_svg(job: StudyJob) -> str:
     if job.gears is not None:
         rows = [(one.name, -one.change_s) for one in job.gears.choices]
         return _bars_svg("Gears for this circuit", job.gears.said, rows)
+    if job.session is not None:
+        return session_svg(job.session)
+    if job.weathers is not None:
+        return weathers_svg(job.weathers)
     root = picture("Nothing is driven yet", WIDTH, "sans-serif")
     add_text(root, 24.0, 32.0, "Nothing is driven yet")
     return written(root, ABOVE)

@@ -18,6 +18,8 @@ from neapfrost.services.trade.ranking import Ranking
 from neapfrost.services.trade.run import Cancelled, Course, Run
 from neapfrost.services.trade.search import Search
 from neapfrost.services.trade.sweep import Sweep
+from neapfrost.services.weather.session import Session
+from neapfrost.services.weather.weathers import Weathers
 from neapfrost.services.weather.winds import WindStudy
 
 State = Literal["running", "done", "cancelled", "refused"]
@@ -42,6 +44,8 @@ class StudyJob(BaseModel):
     search: Search | None = None
     gears: GearStudy | None = None
     winds: WindStudy | None = None
+    session: Session | None = None
+    weathers: Weathers | None = None
 
 
 @dataclass

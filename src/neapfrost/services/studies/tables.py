@@ -8,6 +8,8 @@ from neapfrost.services.trade.grid import Grid
 from neapfrost.services.trade.ranking import Ranking
 from neapfrost.services.trade.search import Search
 from neapfrost.services.trade.sweep import Sweep
+from neapfrost.services.weather.session import Session, SessionPoint
+from neapfrost.services.weather.weathers import Weathers
 from neapfrost.services.weather.winds import WindStudy
 
 
@@ -25,6 +27,10 @@ def table_csv(job: StudyJob) -> str:
         return sheet_text(_gear_rows(job.gears))
     if job.winds is not None:
         return sheet_text(_wind_rows(job.winds))
+    if job.session is not None:
+        return sheet_text(_session_rows(job.session))
+    if job.weathers is not None:
+        return sheet_text(_weathers_rows(job.weathers))
     return ""
 
 
@@ -204,4 +210,62 @@ def _wind_rows(study: WindStudy) -> list[list[object]]:
     rows = [head]
     for number, direction in enumerate(study.directions_deg):
         rows.append([direction, *(corner.from_ms[number] for corner in study.corners)])
+    return rows
+
+
+#: Columns of a moment: its heading and its name.
+MOMENT_COLUMNS = (
+    ("Time", "at"),
+    ("Air [°C]", "air_temp_c"),
+    ("Pressure [hPa]", "pressure_hpa"),
+    ("Humidity [%]", "humidity_pct"),
+    ("Wind [m/s]", "wind_speed_ms"),
+    ("Wind from [°]", "wind_from_deg"),
+    ("Gusts [m/s]", "gust_ms"),
+    ("Road [°C]", "track_temp_c"),
+    ("Rain [mm/h]", "rain_mm_h"),
+    ("Line wet [%]", "line_pct"),
+    ("Beside it wet [%]", "beside_pct"),
+    ("Rubber [of 1]", "rubber_factor"),
+)
+
+
+def _moment_head(corners: list[str], compounds: list[str]) -> list[object]:
+    head: list[object] = [heading for heading, _ in MOMENT_COLUMNS]
+    head += ["Lap [s]", "Top speed [m/s]", *(f"{name} [s]" for name in compounds)]
+    for name in corners:
+        head += [f"{name}, action", f"{name}, minimum [m/s]", f"{name}, brake to corner [m]"]
+    return head
+
+
+def _moment_row(point: SessionPoint) -> list[object]:
+    row: list[object] = []
+    for _, name in MOMENT_COLUMNS:
+        value = getattr(point, name)
+        row.append(round(value, 5) if isinstance(value, float) else value)
+    figures = point.figures
+    if figures is None:
+        return [*row, point.trouble]
+    row += [figures.lap_time_s, figures.top_speed_ms, *point.compounds_s]
+    for corner in figures.corners:
+        row += [corner.action, corner.min_speed_ms, corner.brake_start_to_corner_m]
+    return row
+
+
+def _session_rows(session: Session) -> list[list[object]]:
+    rows = [_moment_head(session.corners, session.compounds)]
+    rows += [_moment_row(point) for point in session.points]
+    rows += [[], ["Time", "Corner", "What changes"]]
+    for mark in session.marks:
+        corner = "" if mark.corner is None else session.corners[mark.corner]
+        rows.append([mark.at, corner, mark.said])
+    return rows
+
+
+def _weathers_rows(weathers: Weathers) -> list[list[object]]:
+    rows = [["Weather", "Chance [%]", *_moment_head(weathers.corners, weathers.compounds)]]
+    for side in weathers.sides:
+        rows += [[side.name, 100.0 * side.share, *_moment_row(point)] for point in side.points]
+    rows.append([])
+    rows += [[sentence] for pair in weathers.pairs for sentence in pair.said]
     return rows

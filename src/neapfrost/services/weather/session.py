@@ -74,6 +74,19 @@ class SessionRequest(BaseModel):
         return AVERAGE_MIN if self.average_min is None else self.average_min
 
 
+#: What a station reads, by the names that readings and points share.
+READ = (
+    "air_temp_c",
+    "pressure_hpa",
+    "humidity_pct",
+    "wind_speed_ms",
+    "wind_from_deg",
+    "gust_ms",
+    "track_temp_c",
+    "rain_mm_h",
+)
+
+
 class SessionPoint(BaseModel):
     """A moment of the session: its weather, the road, and the lap of each compound then.
 
@@ -83,8 +96,8 @@ class SessionPoint(BaseModel):
     at: str
     measured: bool
     air_temp_c: float
-    humidity_pct: float
     pressure_hpa: float | None
+    humidity_pct: float
     wind_speed_ms: float
     wind_from_deg: float
     gust_ms: float
@@ -96,6 +109,14 @@ class SessionPoint(BaseModel):
     figures: LapFigures | None = None
     trouble: str | None = None
     compounds_s: list[float | None] = []
+
+    @property
+    def reading(self) -> Reading:
+        """What a station reads at this moment."""
+        return Reading(
+            at_s=seconds_of(self.at),
+            **{name: getattr(self, name) for name in READ},
+        )
 
 
 class SessionMark(BaseModel):
@@ -230,14 +251,7 @@ def point_of(state: State, measured_until_s: float | None) -> SessionPoint:
     return SessionPoint(
         at=moment_of(reading.at_s),
         measured=measured_until_s is not None and reading.at_s <= measured_until_s,
-        air_temp_c=reading.air_temp_c,
-        humidity_pct=reading.humidity_pct,
-        pressure_hpa=reading.pressure_hpa,
-        wind_speed_ms=reading.wind_speed_ms,
-        wind_from_deg=reading.wind_from_deg,
-        gust_ms=reading.gust_ms,
-        track_temp_c=reading.track_temp_c,
-        rain_mm_h=reading.rain_mm_h,
+        **{name: getattr(reading, name) for name in READ},
         line_pct=state.line_pct,
         beside_pct=state.beside_pct,
         rubber_factor=state.rubber_factor,

@@ -71,6 +71,28 @@ def span_said(times_s: Sequence[float], moments: Sequence[str], own_s: float) ->
     )
 
 
+def all_alike_said() -> str:
+    """That no weather asks anything else."""
+    return "Whichever weather comes, every corner is driven alike and no other tyre is quicker."
+
+
+def alike_until_said(matters_at: str, first_at: str) -> str:
+    """Until when it does not matter which weather comes."""
+    if matters_at <= first_at:
+        return "The weathers ask different things from the beginning."
+    return f"Until {clock(matters_at)} every weather asks the same of the driver and the tyre."
+
+
+def chances_said(tyre: str, expected_s: float, at: str) -> str:
+    """The compound with the least lap over all chances."""
+    return f"Over all chances {tyre} is quickest at {clock(at)}: {lap_said(expected_s)} expected."
+
+
+def call_said(call: Call, say: Saying) -> str:
+    """What is done at a corner, in short: "brake 42 m before it", "flat"."""
+    return _do(call, say)
+
+
 def told_apart_said(
     names: tuple[str, str], sign: Sign, values: tuple[float, float], at: str, say: Saying
 ) -> str:
@@ -145,6 +167,12 @@ def since_said(
     if not parts:
         return "Since this plan the weather has moved nothing."
     return f"Since this plan: {'; '.join(parts)}."
+
+
+def no_lap_now_said(weather: str, trouble: str) -> str:
+    """That a plan has no lap in the present weather, and why."""
+    moved = weather or "the weather has changed"
+    return f"Since this plan: {moved}; no lap is possible now ({trouble})."
 
 
 def _action_now(name: str, flip: Flip) -> str:

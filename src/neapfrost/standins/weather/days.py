@@ -130,6 +130,22 @@ UNREST = {"air": 0.25, "pressure": 0.05, "humidity": 1.0, "wind": 0.4, "from": 6
 STAYS = 0.85
 
 
+def without_unrest(day: str, at_s: float) -> Reading:
+    """What a day's forecast says for a time after its midnight [s]: smooth, as forecasts are."""
+    sky = DAYS[day].sky(at_s / 3600.0 % 24.0)
+    return Reading(
+        at_s=at_s,
+        air_temp_c=round(sky.air_temp_c, 1),
+        pressure_hpa=round(sky.pressure_hpa, 1),
+        humidity_pct=round(sky.humidity_pct, 0),
+        wind_speed_ms=round(sky.wind_speed_ms, 1),
+        wind_from_deg=round(sky.wind_from_deg, 0) % 360.0,
+        gust_ms=round(sky.wind_speed_ms * sky.gust_factor, 1),
+        track_temp_c=round(sky.track_temp_c, 1),
+        rain_mm_h=round(sky.rain_mm_h, 1),
+    )
+
+
 class StationDay:
     """The readings of a day one after another, as often and as long as somebody asks for them."""
 

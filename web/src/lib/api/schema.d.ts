@@ -1319,6 +1319,278 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/weather/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Weather Text
+         * @description Look at a file of weather before it is kept.
+         */
+        post: operations["look_at_weather_text"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/weather/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Weather Text
+         * @description Keep a file of weather as a record.
+         */
+        post: operations["keep_weather_text"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/weather": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Weather
+         * @description Keep a record.
+         */
+        post: operations["make_weather"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/weather/{weather_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Kept Weather
+         * @description A kept record, at its newest revision unless one is named.
+         */
+        get: operations["read_kept_weather"];
+        /**
+         * Write Weather Anew
+         * @description Write a record anew as its next revision.
+         */
+        put: operations["write_weather_anew"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/weather/{weather_id}/record.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Weather File
+         * @description A record as a document, or its measured readings as a table.
+         */
+        get: operations["weather_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/weather": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan Weather
+         * @description The record that a plan is looked at along.
+         */
+        get: operations["plan_weather"];
+        /**
+         * Choose Plan Weather
+         * @description Look at a plan along another record, or along none; follow the station or not.
+         */
+        put: operations["choose_plan_weather"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Session
+         * @description Begin to drive a lap every few minutes of the plan's record.
+         */
+        post: operations["begin_session"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/weathers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Weathers
+         * @description Begin to drive every weather that may come.
+         */
+        post: operations["begin_weathers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/conditions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Weather
+         * @description Take the weather of a moment into the plan, as one step.
+         */
+        post: operations["take_weather"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/since": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan Since
+         * @description What the station's present weather has done to the plan.
+         */
+        get: operations["plan_since"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/station": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Station Now
+         * @description The weather station as it is now.
+         */
+        get: operations["station_now"];
+        /**
+         * Set Station Address
+         * @description Set where the station is, and by how much a braking point has to move to be told.
+         */
+        put: operations["set_station_address"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/station/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Station Record
+         * @description Keep what the station has read so far as a record.
+         */
+        post: operations["keep_station_record"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/station/stream": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Station Stream
+         * @description The station's readings as they come, as server-sent events.
+         */
+        get: operations["station_stream"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/imports": {
         parameters: {
             query?: never;
@@ -2370,6 +2642,20 @@ export interface components {
             hold_straights: boolean;
         };
         /**
+         * ChangeRequest
+         * @description A record anew, and the revision it was made on.
+         */
+        ChangeRequest: {
+            /** Base */
+            base: number;
+            record: components["schemas"]["WeatherRecordDocument"];
+            /**
+             * Remark
+             * @default Changed
+             */
+            remark: string;
+        };
+        /**
          * Choice
          * @description Something about a plan that is not a figure; what is left out stays as it is.
          *
@@ -2523,6 +2809,21 @@ export interface components {
             refused: string | null;
         };
         /**
+         * ColumnChoice
+         * @description Which column of a file holds what, from 0, and in which unit.
+         */
+        ColumnChoice: {
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "time" | "air" | "pressure" | "humidity" | "wind" | "from" | "gust" | "track" | "rain";
+            /** Number */
+            number: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * CompareCarsRequest
          * @description The two sides to compare.
          */
@@ -2644,7 +2945,8 @@ export interface components {
          * @description Air, wind, track and tyres. `pressure_hpa` null: the standard atmosphere's at the altitude.
          *
          *     `tyre_lap` is the lap on these tyres (0 the out lap), null: warm and new. It counts with a
-         *     compound.
+         *     compound. `grip_factor` is the track's when it is rubbered in, `rubber_factor` the share of that
+         *     which it has now.
          */
         ConditionsDocument: {
             /**
@@ -2689,6 +2991,11 @@ export interface components {
              * @default 1
              */
             grip_factor: number;
+            /**
+             * Rubber Factor
+             * @default 1
+             */
+            rubber_factor: number;
             /** Tyre Lap */
             tyre_lap?: number | null;
         };
@@ -2721,6 +3028,16 @@ export interface components {
             gears: components["schemas"]["GearShare"][];
             /** Gear In Doubt */
             gear_in_doubt: boolean;
+        };
+        /**
+         * CornerBeside
+         * @description What each weather asks at a corner at a moment, in words; null where no lap is possible.
+         */
+        CornerBeside: {
+            /** Corner */
+            corner: number;
+            /** Calls */
+            calls: (string | null)[];
         };
         /**
          * CornerCalls
@@ -4352,6 +4669,19 @@ export interface components {
             revisions: components["schemas"]["Revisions"];
         };
         /**
+         * KeptWeather
+         * @description A kept record with the revision it stands at.
+         */
+        KeptWeather: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            record: components["schemas"]["WeatherRecordDocument"];
+        };
+        /**
          * KeptWhatIf
          * @description Figures to be changed in a kept plan, the kept plan it is set against, and units.
          */
@@ -4628,6 +4958,12 @@ export interface components {
             wind_speed_ms?: number | null;
             /** Wetness Pct */
             wetness_pct?: number | null;
+            /** Begins At */
+            begins_at?: string | null;
+            /** Reading Count */
+            reading_count?: number | null;
+            /** Weather Count */
+            weather_count?: number | null;
             /** Car */
             car?: string | null;
             /** Circuit */
@@ -4669,6 +5005,14 @@ export interface components {
             plan_id: number;
         };
         /**
+         * MadeWeather
+         * @description A record that was kept.
+         */
+        MadeWeather: {
+            /** Weather Id */
+            weather_id: number;
+        };
+        /**
          * Mark
          * @description A place worth a word on a plot.
          */
@@ -4706,6 +5050,25 @@ export interface components {
             op: "merge";
             /** Segment */
             segment: number;
+        };
+        /**
+         * MomentBeside
+         * @description The weathers at a moment: the quickest compound of each, and what they differ in.
+         *
+         *     `expected_s` is each compound's lap over all chances, or the plan's own alone where the car has
+         *     none to choose; null where a weather has no lap.
+         */
+        MomentBeside: {
+            /** At */
+            at: string;
+            /** Tyres */
+            tyres: (string | null)[];
+            /** Expected S */
+            expected_s: (number | null)[];
+            /** Alike */
+            alike: number[];
+            /** Apart */
+            apart: components["schemas"]["CornerBeside"][];
         };
         /**
          * MoveStart
@@ -4844,6 +5207,22 @@ export interface components {
             segment: number;
         };
         /**
+         * Pair
+         * @description Two weathers: when a reading tells them apart, and from when on they ask different things.
+         */
+        Pair: {
+            /** First */
+            first: number;
+            /** Second */
+            second: number;
+            /** Told At */
+            told_at: string | null;
+            /** Matters At */
+            matters_at: string | null;
+            /** Said */
+            said: string[];
+        };
+        /**
          * Part
          * @description The car, circuit or conditions of an open plan; `also_in` names the other plans using it.
          */
@@ -4920,6 +5299,17 @@ export interface components {
             note?: components["schemas"]["CornerNoteDocument"] | null;
             /** Gear School */
             gear_school?: ("fastest" | "lower" | "higher") | null;
+        };
+        /**
+         * PlanWeather
+         * @description The record that a plan is looked at along, null for none, and whether it follows the station.
+         *
+         *     A deleted record is none.
+         */
+        PlanWeather: {
+            weather: components["schemas"]["KeptWeather"] | null;
+            /** Follows Station */
+            follows_station: boolean;
         };
         /**
          * Plateau
@@ -5283,6 +5673,51 @@ export interface components {
             said: string[];
         };
         /**
+         * ReadingDocument
+         * @description What a station reads at a moment. `pressure_hpa` null: not read.
+         *
+         *     `gust_ms` is the speed of the gusts, null where none is read; `rain_mm_h` falls until the next
+         *     reading. What a station does not read is as usual.
+         */
+        ReadingDocument: {
+            /** At */
+            at: string;
+            /**
+             * Air Temp C
+             * @default 20
+             */
+            air_temp_c: number;
+            /** Pressure Hpa */
+            pressure_hpa?: number | null;
+            /**
+             * Humidity Pct
+             * @default 50
+             */
+            humidity_pct: number;
+            /**
+             * Wind Speed Ms
+             * @default 0
+             */
+            wind_speed_ms: number;
+            /**
+             * Wind From Deg
+             * @default 0
+             */
+            wind_from_deg: number;
+            /** Gust Ms */
+            gust_ms?: number | null;
+            /**
+             * Track Temp C
+             * @default 28
+             */
+            track_temp_c: number;
+            /**
+             * Rain Mm H
+             * @default 0
+             */
+            rain_mm_h: number;
+        };
+        /**
          * Reason
          * @description What one part of another plan, put into the first alone, does to its lap; null: no lap.
          */
@@ -5617,6 +6052,47 @@ export interface components {
             edges: components["schemas"]["DrawnEdge"][];
         };
         /**
+         * RoleChoice
+         * @description Something that a column can hold, and the units it may be in.
+         */
+        RoleChoice: {
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "time" | "air" | "pressure" | "humidity" | "wind" | "from" | "gust" | "track" | "rain";
+            /** Label */
+            label: string;
+            /** Units */
+            units: string[];
+        };
+        /**
+         * RubberDocument
+         * @description How the track gains grip with laps driven by anybody, and loses it in rain: assumptions.
+         */
+        RubberDocument: {
+            /**
+             * Green Loss Pct
+             * @default 3
+             */
+            green_loss_pct: number;
+            /**
+             * Laps To Grip
+             * @default 150
+             */
+            laps_to_grip: number;
+            /**
+             * Laps Before
+             * @default 600
+             */
+            laps_before: number;
+            /**
+             * Washed By Mm
+             * @default 3
+             */
+            washed_by_mm: number;
+        };
+        /**
          * SchoolOrder
          * @description What to ask for at the corner so that it is braked by a school.
          */
@@ -5663,6 +6139,120 @@ export interface components {
             y: number[];
             /** Part */
             part?: string[] | null;
+        };
+        /**
+         * Session
+         * @description The laps of a session with what they do not answer alone: where a call flips.
+         *
+         *     `present` is the plan's own lap; `compounds` are those of the car, `own` the one the plan has.
+         */
+        Session: {
+            /** Weather */
+            weather: string | null;
+            /** Measured Until */
+            measured_until: string | null;
+            /** Every Min */
+            every_min: number;
+            /** Threshold M */
+            threshold_m: number;
+            present: components["schemas"]["LapFigures"];
+            /** Corners */
+            corners: string[];
+            /** Compounds */
+            compounds: string[];
+            /** Own */
+            own: string | null;
+            /** Points */
+            points: components["schemas"]["SessionPoint"][];
+            /**
+             * Marks
+             * @default []
+             */
+            marks: components["schemas"]["SessionMark"][];
+            /**
+             * Said
+             * @default []
+             */
+            said: string[];
+        };
+        /**
+         * SessionMark
+         * @description A call that changes, from that moment on; `corner` is null where the tyre does.
+         */
+        SessionMark: {
+            /** At */
+            at: string;
+            /** Corner */
+            corner: number | null;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "action" | "braking" | "tyre";
+            /** Said */
+            said: string;
+        };
+        /**
+         * SessionPoint
+         * @description A moment of the session: its weather, the road, and the lap of each compound then.
+         *
+         *     `measured` says that a station read it, else it is forecast. Wetness of the line and beside it.
+         */
+        SessionPoint: {
+            /** At */
+            at: string;
+            /** Measured */
+            measured: boolean;
+            /** Air Temp C */
+            air_temp_c: number;
+            /** Pressure Hpa */
+            pressure_hpa: number | null;
+            /** Humidity Pct */
+            humidity_pct: number;
+            /** Wind Speed Ms */
+            wind_speed_ms: number;
+            /** Wind From Deg */
+            wind_from_deg: number;
+            /** Gust Ms */
+            gust_ms: number;
+            /** Track Temp C */
+            track_temp_c: number;
+            /** Rain Mm H */
+            rain_mm_h: number;
+            /** Line Pct */
+            line_pct: number;
+            /** Beside Pct */
+            beside_pct: number;
+            /** Rubber Factor */
+            rubber_factor: number;
+            figures?: components["schemas"]["LapFigures"] | null;
+            /** Trouble */
+            trouble?: string | null;
+            /**
+             * Compounds S
+             * @default []
+             */
+            compounds_s: (number | null)[];
+        };
+        /**
+         * SessionRequest
+         * @description Which of the coming weathers, by its number (null: the likeliest), from when to when.
+         *
+         *     `every_min` null: as often as some seventy laps allow. `average_min` 0 takes readings as read.
+         */
+        SessionRequest: {
+            /** Weather */
+            weather?: number | null;
+            /** From At */
+            from_at?: string | null;
+            /** To At */
+            to_at?: string | null;
+            /** Every Min */
+            every_min?: number | null;
+            /** Threshold M */
+            threshold_m?: number | null;
+            /** Average Min */
+            average_min?: number | null;
         };
         /**
          * SetEdge
@@ -5907,6 +6497,31 @@ export interface components {
             way: components["schemas"]["Way"];
         };
         /**
+         * Since
+         * @description The plan in the station's weather: whether a call has moved, in words, and what it would be.
+         *
+         *     `conditions` are what would be taken; the lap is null where none is possible in them.
+         */
+        Since: {
+            /** At */
+            at: string;
+            /** Moved */
+            moved: boolean;
+            /** Said */
+            said: string;
+            conditions: components["schemas"]["ConditionsDocument"];
+            /** Line Pct */
+            line_pct: number;
+            /** Beside Pct */
+            beside_pct: number;
+            /** Lap Time S */
+            lap_time_s: number | null;
+            /** Change S */
+            change_s: number | null;
+            /** Corners */
+            corners: string[];
+        };
+        /**
          * Split
          * @description A segment made into two of the same kind, at a share of its length.
          */
@@ -5954,6 +6569,59 @@ export interface components {
             value: number;
             /** At */
             at?: number | null;
+        };
+        /**
+         * StationLook
+         * @description The station as it is now: none is set, it answers, or it is gone and `trouble` says how.
+         */
+        StationLook: {
+            /** Address */
+            address: string | null;
+            /** Threshold M */
+            threshold_m: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "none" | "answers" | "gone";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Simulated
+             * @default false
+             */
+            simulated: boolean;
+            /**
+             * Day
+             * @default
+             */
+            day: string;
+            /**
+             * Pace
+             * @default 1
+             */
+            pace: number;
+            reading?: components["schemas"]["ReadingDocument"] | null;
+            /**
+             * Trouble
+             * @default
+             */
+            trouble: string;
+        };
+        /**
+         * StationSettings
+         * @description Where the station is, null for none; and by how much a braking point has to move to be told.
+         *
+         *     An address is on this machine alone: http://127.0.0.1:8790.
+         */
+        StationSettings: {
+            /** Address */
+            address?: string | null;
+            /** Threshold M */
+            threshold_m?: number | null;
         };
         /**
          * StationsDocument
@@ -6139,6 +6807,8 @@ export interface components {
             search?: components["schemas"]["Search"] | null;
             gears?: components["schemas"]["GearStudy"] | null;
             winds?: components["schemas"]["WindStudy"] | null;
+            session?: components["schemas"]["Session"] | null;
+            weathers?: components["schemas"]["Weathers"] | null;
         };
         /**
          * SurveyReport
@@ -6214,6 +6884,16 @@ export interface components {
             base: components["schemas"]["Revisions"];
             /** Settings */
             settings: components["schemas"]["Setting"][];
+        };
+        /**
+         * TakeWeatherRequest
+         * @description The conditions of a moment to be taken, what they are of, and the revisions they are for.
+         */
+        TakeWeatherRequest: {
+            base: components["schemas"]["Revisions"];
+            conditions: components["schemas"]["ConditionsDocument"];
+            /** Source */
+            source: string;
         };
         /**
          * ThresholdPart
@@ -6425,6 +7105,55 @@ export interface components {
             segment: number;
         };
         /**
+         * WaterDocument
+         * @description How the road gets wet and dries: assumptions.
+         *
+         *     `full_depth_mm` is the film that counts as 100 % wet; `run_off_min` and `evaporation_min` (in
+         *     still air, on a road of 20 °C) are the times in which each takes 63 % of a film.
+         */
+        WaterDocument: {
+            /**
+             * Full Depth Mm
+             * @default 1
+             */
+            full_depth_mm: number;
+            /**
+             * Run Off Min
+             * @default 40
+             */
+            run_off_min: number;
+            /**
+             * Evaporation Min
+             * @default 80
+             */
+            evaporation_min: number;
+            /**
+             * Wind Pct Per Ms
+             * @default 10
+             */
+            wind_pct_per_ms: number;
+            /**
+             * Warmth Pct Per C
+             * @default 4
+             */
+            warmth_pct_per_c: number;
+            /**
+             * Cars Per Min
+             * @default 5
+             */
+            cars_per_min: number;
+            /**
+             * Dried Pct Per Car
+             * @default 0.75
+             */
+            dried_pct_per_car: number;
+            /**
+             * Wet At Start Pct
+             * @default 0
+             */
+            wet_at_start_pct: number;
+        };
+        /**
          * Way
          * @description A way over the map [m].
          */
@@ -6433,6 +7162,179 @@ export interface components {
             x_m: number[];
             /** Y M */
             y_m: number[];
+        };
+        /**
+         * WeatherChoice
+         * @description Which record a plan is looked at along, and whether it follows the station.
+         */
+        WeatherChoice: {
+            /** Weather Id */
+            weather_id?: number | null;
+            /** Follows Station */
+            follows_station?: boolean | null;
+        };
+        /**
+         * WeatherDocument
+         * @description A weather that may come, with its chance; it takes over where the measured readings end.
+         */
+        WeatherDocument: {
+            /** Name */
+            name: string;
+            /**
+             * Chance Pct
+             * @default 100
+             */
+            chance_pct: number;
+            /** Readings */
+            readings: components["schemas"]["ReadingDocument"][];
+        };
+        /**
+         * WeatherPreview
+         * @description What a file of weather holds; `fault` says why it cannot be kept as it is.
+         */
+        WeatherPreview: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "document" | "columns";
+            /**
+             * Header
+             * @default []
+             */
+            header: string[];
+            /**
+             * Sample
+             * @default []
+             */
+            sample: string[][];
+            /**
+             * Columns
+             * @default []
+             */
+            columns: components["schemas"]["ColumnChoice"][];
+            /**
+             * Roles
+             * @default []
+             */
+            roles: components["schemas"]["RoleChoice"][];
+            /**
+             * Missing
+             * @default []
+             */
+            missing: string[];
+            /**
+             * Count
+             * @default 0
+             */
+            count: number;
+            /** First At */
+            first_at?: string | null;
+            /** Last At */
+            last_at?: string | null;
+            /** Fault */
+            fault?: string | null;
+        };
+        /**
+         * WeatherRecordDocument
+         * @description A record of the weather: measured readings, the weathers that may follow, water and rubber.
+         *
+         *     `simulated` says that no instrument read it.
+         */
+        WeatherRecordDocument: {
+            /**
+             * Format
+             * @constant
+             */
+            format: "neapfrost/conditions";
+            /**
+             * Version
+             * @constant
+             */
+            version: 1;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Simulated
+             * @default false
+             */
+            simulated: boolean;
+            /** Readings */
+            readings?: components["schemas"]["ReadingDocument"][];
+            /** Weathers */
+            weathers?: components["schemas"]["WeatherDocument"][];
+            water?: components["schemas"]["WaterDocument"];
+            rubber?: components["schemas"]["RubberDocument"];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * WeatherSide
+         * @description One weather that may come, with its share of all chances, and the laps in it.
+         */
+        WeatherSide: {
+            /** Name */
+            name: string;
+            /** Share */
+            share: number;
+            /** Points */
+            points: components["schemas"]["SessionPoint"][];
+        };
+        /**
+         * WeatherText
+         * @description A record as a file's text: JSON, or columns, which are recognised where none are told.
+         *
+         *     Times without a day of their own are of `day`.
+         */
+        WeatherText: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+            /**
+             * Day
+             * @default 2000-01-01T00:00:00
+             */
+            day: string;
+            /** Columns */
+            columns?: components["schemas"]["ColumnChoice"][] | null;
+        };
+        /**
+         * Weathers
+         * @description The weathers that may come, from the last measured reading on.
+         */
+        Weathers: {
+            /** Corners */
+            corners: string[];
+            /** Compounds */
+            compounds: string[];
+            /** Own */
+            own: string | null;
+            /** Threshold M */
+            threshold_m: number;
+            /** Sides */
+            sides: components["schemas"]["WeatherSide"][];
+            /**
+             * Moments
+             * @default []
+             */
+            moments: components["schemas"]["MomentBeside"][];
+            /**
+             * Pairs
+             * @default []
+             */
+            pairs: components["schemas"]["Pair"][];
+            /**
+             * Said
+             * @default []
+             */
+            said: string[];
         };
         /**
          * WetPoint
@@ -12081,6 +12983,1250 @@ export interface operations {
             };
         };
     };
+    look_at_weather_text: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeatherText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeatherPreview"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    keep_weather_text: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeatherText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeWeather"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    make_weather: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeatherRecordDocument"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeWeather"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    read_kept_weather: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                weather_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptWeather"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    write_weather_anew: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                weather_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptWeather"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    weather_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                weather_id: number;
+                kind: "csv" | "json";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                    "application/json": string;
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    plan_weather: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanWeather"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    choose_plan_weather: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeatherChoice"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanWeather"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    begin_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SessionRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyJob"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    begin_weathers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SessionRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyJob"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    take_weather: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeWeatherRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenPlan"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    plan_since: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Since"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    station_now: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StationLook"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    set_station_address: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StationSettings"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StationLook"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    keep_station_record: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeWeather"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    station_stream: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Events named "reading", and "gone" while no station answers */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     look_at_file: {
         parameters: {
             query: {
@@ -12720,7 +14866,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                kind: "car" | "circuit" | "conditions" | "plan";
+                kind: "car" | "circuit" | "conditions" | "weather" | "plan";
             };
             cookie?: never;
         };
@@ -12796,7 +14942,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "car" | "circuit" | "conditions" | "plan";
+                kind: "car" | "circuit" | "conditions" | "weather" | "plan";
                 item_id: number;
             };
             cookie?: never;
@@ -12875,7 +15021,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                kind: "car" | "circuit" | "conditions" | "plan";
+                kind: "car" | "circuit" | "conditions" | "weather" | "plan";
                 item_id: number;
             };
             cookie?: never;
@@ -12952,7 +15098,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "car" | "circuit" | "conditions" | "plan";
+                kind: "car" | "circuit" | "conditions" | "weather" | "plan";
                 item_id: number;
             };
             cookie?: never;
@@ -13027,7 +15173,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "car" | "circuit" | "conditions" | "plan";
+                kind: "car" | "circuit" | "conditions" | "weather" | "plan";
                 item_id: number;
             };
             cookie?: never;
