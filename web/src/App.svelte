@@ -2,6 +2,8 @@
   import { flushSync, onMount, untrack } from 'svelte'
   import CarPage from './lib/car/CarPage.svelte'
   import ConditionsPage from './lib/conditions/ConditionsPage.svelte'
+  import SinceNotice from './lib/conditions/SinceNotice.svelte'
+  import { Weather } from './lib/conditions/weather.svelte'
   import CircuitPage from './lib/circuit/CircuitPage.svelte'
   import ClosingSheet from './lib/circuit/ClosingSheet.svelte'
   import RadiusSheet from './lib/circuit/RadiusSheet.svelte'
@@ -38,11 +40,16 @@
   const view = new View()
   const bands = new Bands(bench, view)
   const studies = new Studies(bench)
+  const weather = new Weather(bench)
   const travel = new Travel(bench, view)
   // What is said of the lap is said in the units that the page shows.
   $effect(() => {
     const system = view.system
     untrack(() => void bench.speakIn(system))
+  })
+  $effect(() => {
+    void bench.open?.id
+    untrack(() => void weather.load())
   })
   const keydown = keyHandler(bench, view)
   /** The sheet for paper is only laid out when the browser is about to print. */
@@ -112,6 +119,7 @@
 />
 <svelte:document
   onvisibilitychange={() => {
+    weather.listen()
     if (document.visibilityState === 'visible') void bench.catchUp()
     else {
       void bench.waitingEdits?.settle()
@@ -124,6 +132,7 @@
   <PageHead {bench} {view} />
   <main>
     <PlanStrip {bench} {view} />
+    <SinceNotice {weather} {view} />
     {#if bench.trouble}<p role="alert" class="trouble">{bench.trouble}</p>{/if}
     {#if shownPage === 'circuit'}
       <CircuitPage {bench} {view} />
@@ -132,7 +141,7 @@
     {:else if shownPage === 'car'}
       <CarPage {bench} {view} />
     {:else if shownPage === 'conditions' && bench.result}
-      <ConditionsPage {bench} {view} {studies} result={bench.result} />
+      <ConditionsPage {bench} {view} {studies} {weather} result={bench.result} />
     {:else if shownPage === 'trade' && bench.open}
       <TradePage {bench} {view} {studies} />
     {:else if shownPage === 'brief' && bench.result}

@@ -38,6 +38,7 @@ from neapfrost.services.plans.weather_kept import (
 )
 from neapfrost.services.plans.workbench import OpenPlan, spoken
 from neapfrost.services.studies.jobs import StudyJob
+from neapfrost.services.weather.figures import WEATHER_FIGURES, WeatherFigure
 from neapfrost.services.weather.files import (
     WeatherPreview,
     WeatherText,
@@ -90,6 +91,12 @@ class MadeWeather(BaseModel):
     """A record that was kept."""
 
     weather_id: int
+
+
+@router.get("/api/weather-figures")
+def weather_figures() -> list[WeatherFigure]:
+    """The figures of a record of the weather, with their names and units."""
+    return list(WEATHER_FIGURES)
 
 
 @router.post("/api/weather/look", response_model=WeatherPreview)

@@ -11,7 +11,7 @@ from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.units import Units
 from neapfrost.core.weather.along_session import Reading, State, along_session, averaged
 from neapfrost.core.weather.flips import Call, Flip, flips, lead_changes, leads
-from neapfrost.formats.plan import PlanDocument
+from neapfrost.formats.plan import ConditionsDocument, PlanDocument
 from neapfrost.formats.plan_setup import named
 from neapfrost.formats.weather import WeatherRecordDocument, moment_of, seconds_of
 from neapfrost.formats.weather_records import (
@@ -27,6 +27,7 @@ from neapfrost.services.trade.parts import LapFigures, figures_of
 from neapfrost.services.trade.run import Course, Run
 from neapfrost.services.words.saying import Saying
 from neapfrost.services.words.weather import (
+    call_said,
     flip_said,
     nothing_flips_said,
     span_said,
@@ -90,7 +91,9 @@ READ = (
 class SessionPoint(BaseModel):
     """A moment of the session: its weather, the road, and the lap of each compound then.
 
-    `measured` says that a station read it, else it is forecast. Wetness of the line and beside it.
+    `measured` says that a station read it, else it is forecast. Wetness of the line and beside it;
+    `conditions` are what would be taken into the plan; `calls` say what is done at each corner on
+    the plan's own tyres.
     """
 
     at: str
@@ -106,9 +109,11 @@ class SessionPoint(BaseModel):
     line_pct: float
     beside_pct: float
     rubber_factor: float
+    conditions: ConditionsDocument
     figures: LapFigures | None = None
     trouble: str | None = None
     compounds_s: list[float | None] = []
+    calls: list[str] = []
 
     @property
     def reading(self) -> Reading:
@@ -245,7 +250,9 @@ def call_of(lap: WeighedPlan, corner: int) -> Call:
     return one.action, one.brake_start_to_corner_m
 
 
-def point_of(state: State, measured_until_s: float | None) -> SessionPoint:
+def point_of(
+    state: State, measured_until_s: float | None, usual: ConditionsDocument
+) -> SessionPoint:
     """A moment before its lap is driven."""
     reading = state.reading
     return SessionPoint(
@@ -255,6 +262,7 @@ def point_of(state: State, measured_until_s: float | None) -> SessionPoint:
         line_pct=state.line_pct,
         beside_pct=state.beside_pct,
         rubber_factor=state.rubber_factor,
+        conditions=conditions_at(state, usual),
     )
 
 
@@ -276,6 +284,7 @@ def session_course(
     span = span_of(record, weather, wanted)
     own, compounds = own_compound(plan), compounds_of(plan)
     others: list[str | None] = [name for name in compounds if name != own]
+    say = Saying(units)
 
     def drive(run: Run) -> None:
         base, present = run.present()
@@ -292,7 +301,8 @@ def session_course(
             compounds=compounds,
             own=own,
             points=[
-                point_of(one, span.measured_until_s) for one in states_at(record, span, span.at_s)
+                point_of(one, span.measured_until_s, plan.conditions)
+                for one in states_at(record, span, span.at_s)
             ],
         )
         run.tell(session=found)
@@ -309,7 +319,11 @@ def session_course(
             for key, lap in run.laps(asked):
                 laps[key] = lap
                 if key[0] in span.at_s:
-                    found = _with_lap(found, span, laps, key[0])
+                    number, points = span.at_s.index(key[0]), list(found.points)
+                    times = times_of(found, laps, key[0])
+                    own_lap = laps.get((key[0], None))
+                    points[number] = with_lap(points[number], own_lap, times, say)
+                    found = found.model_copy(update={"points": points})
                 run.count(session=found)
 
         drive_all(span.at_s, [None])
@@ -320,22 +334,26 @@ def session_course(
         run.tell(of=run.done + more)
         drive_all(calls, [None])
         drive_all(tyres, [None, *others])
-        run.tell(session=_concluded(found, laps, present, units))
+        run.tell(session=_concluded(found, laps, present, say))
 
     return Course(len(span.at_s) * (1 + len(others)), drive)
 
 
-def _with_lap(found: Session, span: Span, laps: Laps, at_s: float) -> Session:
-    """The session with what is known of the lap at one of its moments."""
-    points, number = list(found.points), span.at_s.index(at_s)
-    lap = laps.get((at_s, None))
-    changes: dict[str, object] = {"compounds_s": times_of(found, laps, at_s)}
+def with_lap(
+    point: SessionPoint,
+    lap: WeighedPlan | str | None,
+    compounds_s: list[float | None],
+    say: Saying,
+) -> SessionPoint:
+    """A moment with what is known of its laps so far."""
+    changes: dict[str, object] = {"compounds_s": compounds_s}
     if isinstance(lap, str):
         changes["trouble"] = lap
     elif lap is not None:
         changes["figures"] = figures_of(lap)
-    points[number] = points[number].model_copy(update=changes)
-    return found.model_copy(update={"points": points})
+        corners = range(len(lap.lap.corners))
+        changes["calls"] = [call_said(call_of(lap, corner), say) for corner in corners]
+    return point.model_copy(update=changes)
 
 
 def times_of(found: Session, laps: Laps, at_s: float) -> list[float | None]:
@@ -394,9 +412,8 @@ def _before(span: Span, changed: Collection[float]) -> list[float]:
     return [at_s for at_s in finer if at_s not in span.at_s]
 
 
-def _concluded(found: Session, laps: Laps, present: WeighedPlan, units: Units) -> Session:
+def _concluded(found: Session, laps: Laps, present: WeighedPlan, say: Saying) -> Session:
     """The session with the marks where a call flips, and the sentences that say the most of it."""
-    say = Saying(units)
     first_s = min(at_s for at_s, _ in laps)
     marks = [
         SessionMark(

@@ -12,7 +12,6 @@ from neapfrost.core.weather.flips import Call, changed, first_lasting, leads
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.weather import WeatherRecordDocument, moment_of, seconds_of
 from neapfrost.services.trade.laps import WeighedPlan
-from neapfrost.services.trade.parts import figures_of
 from neapfrost.services.trade.run import Course, Run
 from neapfrost.services.weather.session import (
     LASTING_MIN,
@@ -27,6 +26,7 @@ from neapfrost.services.weather.session import (
     settings_in,
     span_of,
     states_at,
+    with_lap,
 )
 from neapfrost.services.words.saying import Saying
 from neapfrost.services.words.weather import (
@@ -137,7 +137,7 @@ def weathers_course(
     tyres: list[str | None] = [None, *(name for name in compounds if name != own)]
     states = [states_at(record, span, span.at_s) for span in spans]
     chances = [weather.chance_pct for weather in record.weathers]
-    total = sum(chances)
+    total, say = sum(chances), Saying(units)
     shares = [c / total if total > 0.0 else 1.0 / len(chances) for c in chances]
 
     def drive(run: Run) -> None:
@@ -152,7 +152,7 @@ def weathers_course(
                 WeatherSide(
                     name=weather.name,
                     share=share,
-                    points=[point_of(one, span.measured_until_s) for one in along],
+                    points=[point_of(one, span.measured_until_s, plan.conditions) for one in along],
                 )
                 for weather, share, span, along in zip(
                     record.weathers, shares, spans, states, strict=True
@@ -169,23 +169,18 @@ def weathers_course(
         ]
         for key, lap in run.laps(asked):
             laps[key] = lap
-            found = _with_lap(found, laps, key[0], key[1])
+            found = _with_lap(found, laps, key[:2], say)
             run.count(weathers=found)
-        run.tell(weathers=_concluded(found, laps, Saying(units)))
+        run.tell(weathers=_concluded(found, laps, say))
 
     return Course(len(spans) * len(spans[0].at_s) * len(tyres), drive)
 
 
-def _with_lap(found: Weathers, laps: Laps, side: int, number: int) -> Weathers:
-    sides = list(found.sides)
+def _with_lap(found: Weathers, laps: Laps, place: tuple[int, int], say: Saying) -> Weathers:
+    sides, (side, number) = list(found.sides), place
     points = list(sides[side].points)
-    lap = laps.get((side, number, None))
-    changes: dict[str, object] = {"compounds_s": _times(found, laps, side, number)}
-    if isinstance(lap, str):
-        changes["trouble"] = lap
-    elif lap is not None:
-        changes["figures"] = figures_of(lap)
-    points[number] = points[number].model_copy(update=changes)
+    times = _times(found, laps, side, number)
+    points[number] = with_lap(points[number], laps.get((side, number, None)), times, say)
     sides[side] = sides[side].model_copy(update={"points": points})
     return found.model_copy(update={"sides": sides})
 

@@ -1319,6 +1319,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/weather-figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Weather Figures
+         * @description The figures of a record of the weather, with their names and units.
+         */
+        get: operations["weather_figures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/weather/look": {
         parameters: {
             query?: never;
@@ -6196,7 +6216,9 @@ export interface components {
          * SessionPoint
          * @description A moment of the session: its weather, the road, and the lap of each compound then.
          *
-         *     `measured` says that a station read it, else it is forecast. Wetness of the line and beside it.
+         *     `measured` says that a station read it, else it is forecast. Wetness of the line and beside it;
+         *     `conditions` are what would be taken into the plan; `calls` say what is done at each corner on
+         *     the plan's own tyres.
          */
         SessionPoint: {
             /** At */
@@ -6225,6 +6247,7 @@ export interface components {
             beside_pct: number;
             /** Rubber Factor */
             rubber_factor: number;
+            conditions: components["schemas"]["ConditionsDocument"];
             figures?: components["schemas"]["LapFigures"] | null;
             /** Trouble */
             trouble?: string | null;
@@ -6233,6 +6256,11 @@ export interface components {
              * @default []
              */
             compounds_s: (number | null)[];
+            /**
+             * Calls
+             * @default []
+             */
+            calls: string[];
         };
         /**
          * SessionRequest
@@ -7187,6 +7215,39 @@ export interface components {
             chance_pct: number;
             /** Readings */
             readings: components["schemas"]["ReadingDocument"][];
+        };
+        /**
+         * WeatherFigure
+         * @description A figure of a reading, of the water on the road, or of the rubber on the track.
+         */
+        WeatherFigure: {
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "reading" | "water" | "rubber";
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /**
+             * Quantity
+             * @default none
+             * @enum {string}
+             */
+            quantity: "none" | "length" | "speed" | "wind" | "temperature" | "percent";
+            /**
+             * Decimals
+             * @default 1
+             */
+            decimals: number;
+            /**
+             * Says
+             * @default
+             */
+            says: string;
         };
         /**
          * WeatherPreview
@@ -12925,6 +12986,80 @@ export interface operations {
                 content: {
                     "text/csv": string;
                     "image/svg+xml": string;
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    weather_figures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeatherFigure"][];
                 };
             };
             /** @description This request is not allowed. */

@@ -54,6 +54,14 @@ export const TRADE_TABS = [
 ] as const
 export type TradeTab = (typeof TRADE_TABS)[number]['tab']
 
+export const CONDITIONS_TABS = [
+  { tab: 'session', label: 'Along the session' },
+  { tab: 'weathers', label: 'Which weather comes' },
+  { tab: 'wind', label: 'Wind at each corner' },
+  { tab: 'record', label: 'Readings and road' },
+] as const
+export type ConditionsTab = (typeof CONDITIONS_TABS)[number]['tab']
+
 export const CORNER_PARTS = [
   { tab: 'do', label: 'What to do' },
   { tab: 'calls', label: 'Calls' },
@@ -71,6 +79,7 @@ export interface Place {
   page: PageName
   circuitTab?: CircuitTab
   carTab?: CarTab
+  conditionsTab?: ConditionsTab
   tradeTab?: TradeTab
   /** What is varied, by its names in the API. */
   axes?: string[]
@@ -86,6 +95,7 @@ export function addressOf(place: Place): string {
   const steps: (string | number)[] = ['plan', place.plan, place.page]
   if (place.page === 'circuit' && place.circuitTab) steps.push(place.circuitTab)
   if (place.page === 'car' && place.carTab) steps.push(place.carTab)
+  if (place.page === 'conditions' && place.conditionsTab) steps.push(place.conditionsTab)
   if (place.page === 'trade' && place.tradeTab) {
     steps.push(place.tradeTab, ...(place.axes ?? []))
   }
@@ -111,6 +121,7 @@ export function placeOf(address: string): Partial<Place> {
   const steps = (rest[0] ?? '').split('/').filter((step) => step !== '')
   if (page === 'circuit') place.circuitTab = named(CIRCUIT_TABS, steps[0])
   else if (page === 'car') place.carTab = named(CAR_TABS, steps[0])
+  else if (page === 'conditions') place.conditionsTab = named(CONDITIONS_TABS, steps[0])
   else if (page === 'trade') {
     place.tradeTab = named(TRADE_TABS, steps[0])
     const axes = steps.slice(1).filter((step) => /^[a-z0-9_]+$/.test(step))

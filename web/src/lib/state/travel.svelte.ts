@@ -11,6 +11,7 @@ export function placeShown(bench: Workbench, view: View): Place | null {
     page: view.page,
     circuitTab: view.circuitTab,
     carTab: view.carTab,
+    conditionsTab: view.conditionsTab,
     tradeTab: view.tradeTab,
     axes: view.axesShown,
     ...(view.corner !== null && {
@@ -67,6 +68,7 @@ export class Travel {
       if (wanted.page) view.turnTo(wanted.page)
       if (wanted.circuitTab) view.circuitTab = wanted.circuitTab
       if (wanted.carTab) view.carTab = wanted.carTab
+      if (wanted.conditionsTab) view.conditionsTab = wanted.conditionsTab
       if (wanted.tradeTab) view.tradeTab = wanted.tradeTab
       if (wanted.axes) view.vary(wanted.axes)
       if (wanted.part) view.cornerPart = wanted.part

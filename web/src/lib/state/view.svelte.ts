@@ -5,6 +5,7 @@ import {
   PAGES,
   type CarTab,
   type CircuitTab,
+  type ConditionsTab,
   type CornerPart,
   type PageName,
   type TradeTab,
@@ -43,6 +44,7 @@ export class View {
   page = $state<PageName>(PAGES.find((page) => page === recallText('page')) ?? 'lap')
   circuitTab = $state<CircuitTab>('sheet')
   carTab = $state<CarTab>('does')
+  conditionsTab = $state<ConditionsTab>('session')
   tradeTab = $state<TradeTab>('one')
   /** What is varied alone, and what two are varied together; '' until it is chosen. */
   axis = $state('')

@@ -12,6 +12,7 @@ import {
   type Choice,
   type CircuitEdit,
   type Comparison,
+  type ConditionsSheet,
   type Conflict,
   type ErrorBody,
   type LapWords,
@@ -257,6 +258,16 @@ export class Workbench {
       client.POST('/api/plans/{plan_id}/take', {
         params: { path: { plan_id: open.id } },
         body: { base: open.revisions, settings },
+      }),
+    )
+  }
+
+  /** Take the weather of a moment into the plan as one step; the sentence of a refusal, or nothing. */
+  takeConditions(conditions: ConditionsSheet, source: string): Promise<string | null> {
+    return this.#written((open) =>
+      client.POST('/api/plans/{plan_id}/conditions', {
+        params: { path: { plan_id: open.id } },
+        body: { base: open.revisions, conditions, source },
       }),
     )
   }

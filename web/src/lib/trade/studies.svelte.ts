@@ -12,7 +12,7 @@ import type { Workbench } from '../state/workbench.svelte'
 
 const LOOK_EVERY_MS = 250
 
-export type Kind = 'one' | 'two' | 'worth' | 'has' | 'gears' | 'winds'
+export type Kind = 'one' | 'two' | 'worth' | 'has' | 'gears' | 'winds' | 'session' | 'weathers'
 export interface Range {
   axis: string
   low: number | null
@@ -135,6 +135,25 @@ export class Studies {
   winds(): Promise<void> {
     return this.#drive('winds', (id) =>
       client.POST('/api/plans/{plan_id}/winds', {
+        params: { path: { plan_id: id } },
+        body: {},
+      }),
+    )
+  }
+
+  /** Drive a lap every few minutes of the plan's record, in one of the weathers that may come. */
+  session(weather: number | null): Promise<void> {
+    return this.#drive('session', (id) =>
+      client.POST('/api/plans/{plan_id}/sessions', {
+        params: { path: { plan_id: id } },
+        body: { weather },
+      }),
+    )
+  }
+
+  weathers(): Promise<void> {
+    return this.#drive('weathers', (id) =>
+      client.POST('/api/plans/{plan_id}/weathers', {
         params: { path: { plan_id: id } },
         body: {},
       }),

@@ -1,0 +1,264 @@
+<script lang="ts">
+  import { untrack } from 'svelte'
+  import { lapTime, plain, timeDifference } from '../parts/format'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import StudyHead from '../trade/StudyHead.svelte'
+  import type { Studies } from '../trade/studies.svelte'
+  import SessionRoll from './SessionRoll.svelte'
+  import type { Weather } from './weather.svelte'
+
+  /** The session as a strip of time: a lap every few minutes, and the minute where a call flips. */
+  let {
+    bench,
+    view,
+    studies,
+    weather,
+  }: { bench: Workbench; view: View; studies: Studies; weather: Weather } = $props()
+
+  let width = $state(860)
+  let looked = $state(-1)
+  let chosen = $state<number | null>(null)
+  let drivenFor = ''
+  const record = $derived(weather.record)
+  const job = $derived(studies.jobs.session)
+  const session = $derived(job?.session ?? null)
+  const points = $derived(session?.points ?? [])
+  /** At first the last measured moment: that is now. */
+  const usual = $derived(Math.max(points.filter((point) => point.measured).length - 1, 0))
+  const at = $derived(looked < 0 ? usual : Math.min(looked, points.length - 1))
+  const point = $derived(points[at])
+  const units = $derived(view.units)
+  const weathers = $derived(record?.weathers ?? [])
+  const usualWeather = $derived(weathers.findIndex((one) => one.name === session?.weather))
+  const present = $derived(session?.present)
+  const wind = (ms: number): string => plain(units.show(ms, 'wind'), 1)
+  const heat = (celsius: number): string => plain(units.show(celsius, 'temperature'), 0)
+
+  // A record that is chosen or changed is driven along at once, once for each state of it.
+  $effect(() => {
+    const mark = `${studies.mark}|${weather.mark}`
+    untrack(() => {
+      if (weather.mark === '' || drivenFor === mark || (session && drivenFor === '')) {
+        if (session) drivenFor = mark
+        return
+      }
+      drivenFor = mark
+      looked = -1
+      void studies.session(chosen)
+    })
+  })
+
+  function choose(number: number | null): void {
+    chosen = number
+    void studies.session(number)
+  }
+  async function take(): Promise<void> {
+    if (!point || !record || !bench.open) return
+    const refused = await bench.takeConditions(
+      point.conditions,
+      `${point.at.slice(11, 16)}, ${record.name}`,
+    )
+    if (refused) bench.say(refused)
+  }
+</script>
+
+<StudyHead
+  {studies}
+  kind="session"
+  again={() => void studies.session(chosen)}
+  said={session?.said}
+  testid="session-said"
+>
+  <label
+    >Along <span class="place">{record?.name ?? ''}</span>{#if record?.simulated}<span class="unit"
+        >, simulated</span
+      >{/if}</label
+  >
+  {#if weathers.length > 0}
+    <label class="choice"
+      >and then <select
+        aria-label="The weather that comes"
+        value={String(chosen ?? usualWeather)}
+        onchange={(event) => choose(Number(event.currentTarget.value))}
+      >
+        {#each weathers as one, number (one.name)}
+          <option value={String(number)}>{one.name}, {plain(one.chance_pct ?? 0, 0)} %</option>
+        {/each}
+      </select></label
+    >
+  {/if}
+</StudyHead>
+{#if session && point}
+  <div class="columns">
+    <div class="wide" bind:clientWidth={width}>
+      <SessionRoll
+        {session}
+        {view}
+        {width}
+        height={Math.max(400, Math.min(470, width * 0.56))}
+        {at}
+        choose={(index) => (looked = index)}
+      />
+      <label class="slider"
+        ><span class="unit">Look at</span>
+        <input
+          type="range"
+          min="0"
+          max={points.length - 1}
+          value={at}
+          aria-label="Look at a moment"
+          aria-valuetext="{point.at.slice(11, 16)}, {point.figures
+            ? lapTime(point.figures.lap_time_s)
+            : 'not driven'}"
+          oninput={(event) => (looked = Number(event.currentTarget.value))}
+        /></label
+      >
+    </div>
+    <div class="beside" data-testid="session-point">
+      <p class="where">
+        <span class="figure">{point.at.slice(11, 16)}</span>
+        <span class="unit"
+          >{point.measured ? 'measured' : `forecast, ${session.weather ?? ''}`}</span
+        >
+      </p>
+      {#if point.figures && present}
+        <p class="lap">
+          <span class="figure">{lapTime(point.figures.lap_time_s)}</span>
+          <span class="figure small"
+            >{timeDifference(point.figures.lap_time_s - present.lap_time_s)} s</span
+          ><span class="unit">&nbsp;against the plan</span>
+        </p>
+      {:else if point.trouble}<p class="trouble">{point.trouble}</p>{/if}
+      <p class="unit">
+        Air {heat(point.air_temp_c)}, road {heat(point.track_temp_c)}
+        {units.temperatureUnit}; wind {wind(point.wind_speed_ms)}
+        {units.unitOf('wind')} from {plain(point.wind_from_deg, 0)}°, gusts {wind(
+          point.gust_ms,
+        )}{point.rain_mm_h > 0 ? `; rain ${plain(point.rain_mm_h, 1)} mm/h` : ''}; line {plain(
+          point.line_pct,
+          0,
+        )} % wet, beside it {plain(point.beside_pct, 0)} %; rubber {plain(
+          100 * point.rubber_factor,
+          1,
+        )} %{point.figures
+          ? `; top speed ${plain(units.speed(point.figures.top_speed_ms), 1)} ${units.speedUnit}`
+          : ''}
+      </p>
+      {#if (session.compounds ?? []).length > 0}
+        <p>
+          {#each session.compounds as name, n (name)}{@const time = point.compounds_s?.[n]}{n > 0
+              ? ', '
+              : ''}{name}
+            <span class="figure">{time === null || time === undefined ? '…' : lapTime(time)}</span
+            >{/each}
+        </p>
+      {/if}
+      <button class="link" disabled={studies.stale('session')} onclick={() => void take()}
+        >take this weather into the plan</button
+      >
+      {#if (point.calls ?? []).length > 0}
+        <table class="ruled" data-testid="session-calls">
+          <caption class="sr-only">What is done at each corner at {point.at.slice(11, 16)}</caption>
+          <tbody>
+            {#each session.corners as name, corner (corner)}
+              <tr class:now={view.corner === corner}>
+                <th scope="row"
+                  ><button onclick={() => bench.result && view.select(bench.result, corner)}
+                    ><span class="figure">{corner + 1}</span>
+                    <span class="place">{name}</span></button
+                  ></th
+                >
+                <td>{point.calls?.[corner] ?? ''}</td>
+                <td class="figure number"
+                  >{plain(units.speed(point.figures?.corners[corner]?.min_speed_ms ?? 0), 0)}</td
+                >
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      {/if}
+    </div>
+  </div>
+  <p class="unit small-print">
+    Readings are means of ten minutes; a call is told once it has changed for ten minutes, a braking
+    point once it has moved by {plain(units.length(session.threshold_m), 0)}
+    {units.lengthUnit}. Water and rubber are assumptions, under Readings and road.
+  </p>
+{:else if job?.state === 'running'}
+  <p class="unit wait">The laps along the session are being driven…</p>
+{/if}
+
+<style>
+  .columns {
+    display: flex;
+    gap: 22px;
+  }
+  .wide {
+    flex: 1;
+    min-width: 0;
+  }
+  .beside {
+    width: 330px;
+    flex: none;
+  }
+  .choice {
+    padding-left: 10px;
+  }
+  .choice select {
+    font-size: 15px;
+    font-weight: 600;
+    background: var(--paper);
+  }
+  .slider {
+    display: flex;
+    gap: 10px;
+    align-items: center;
+    padding: 0 96px 0 0;
+  }
+  .slider input {
+    flex: 1;
+    accent-color: var(--ink);
+  }
+  .where .figure {
+    font-size: 22px;
+    padding-right: 8px;
+  }
+  .lap .figure {
+    font-size: 27px;
+    padding-right: 6px;
+  }
+  .lap .small {
+    font-size: 19px;
+    padding-right: 0;
+  }
+  th button {
+    cursor: pointer;
+  }
+  .number {
+    text-align: right;
+  }
+  .small-print {
+    padding-top: 2px;
+  }
+  .wait {
+    padding: 40px 0;
+  }
+  @media (max-width: 900px) {
+    .columns {
+      flex-direction: column;
+    }
+    .beside {
+      width: 100%;
+    }
+    .slider {
+      padding: 0;
+    }
+  }
+  @media print {
+    .slider,
+    .link {
+      display: none;
+    }
+  }
+</style>

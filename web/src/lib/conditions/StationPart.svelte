@@ -1,0 +1,108 @@
+<script lang="ts">
+  import { plain, typedNumber } from '../parts/format'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import type { Weather } from './weather.svelte'
+
+  /** The weather station: where it is, whether this plan follows it, and from how much on. */
+  let { bench, view, weather }: { bench: Workbench; view: View; weather: Weather } = $props()
+  let refusal = $state('')
+  const station = $derived(weather.station)
+  const units = $derived(view.units)
+
+  async function set(address: string | null, threshold_m: number): Promise<void> {
+    refusal = (await weather.setStation(address, threshold_m)) ?? ''
+  }
+  function threshold(field: HTMLInputElement): void {
+    const value = typedNumber(field.value)
+    if (!station) return
+    if (value === null || value <= 0) {
+      field.value = plain(units.length(station.threshold_m), 1)
+      return
+    }
+    void set(station.address, units.read(value, 'length'))
+  }
+</script>
+
+<section aria-label="Weather station">
+  <h2>Station</h2>
+  {#if station}
+    <label
+      ><span class="unit">On this machine, at</span>
+      <input
+        class="address"
+        aria-label="Address of the station"
+        placeholder="http://127.0.0.1:8790"
+        value={station.address ?? ''}
+        onchange={(event) =>
+          void set(event.currentTarget.value.trim() || null, station.threshold_m)}
+      /></label
+    >
+    {#if refusal}<p role="alert" class="refusal">{refusal}</p>{/if}
+    <p class="unit" data-testid="station-state">
+      {#if station.state === 'none'}
+        None is set. <span class="place">neapfrost standin weather</span> runs a simulated one.
+      {:else if station.state === 'gone'}
+        It does not answer: {station.trouble}.
+      {:else}
+        {station.name}{station.day ? `: ${station.day}` : ''}{station.pace !== 1
+          ? `, ${plain(station.pace, 1)} times as fast as time`
+          : ''}.
+        {#if station.simulated}<b>Simulated: no instrument reads it.</b>{/if}
+      {/if}
+    </p>
+    <label
+      ><input
+        type="checkbox"
+        checked={weather.now?.follows_station ?? false}
+        onchange={(event) => void weather.choose({ follows_station: event.currentTarget.checked })}
+      /> this plan follows it</label
+    >
+    <label
+      >A call is told when it moves by <input
+        class="number"
+        inputmode="decimal"
+        aria-label="Told when a braking point moves by"
+        value={plain(units.length(station.threshold_m), 1)}
+        onchange={(event) => threshold(event.currentTarget)}
+      />
+      <span class="unit">{units.lengthUnit}</span></label
+    >
+    {#if weather.since}<p data-testid="station-since">{weather.since.said}</p>{/if}
+    {#if station.state === 'answers'}
+      <button
+        class="link"
+        onclick={() =>
+          void weather.keepStation(
+            `${bench.open?.circuit.name ?? 'Station'}, ${station.reading?.at.slice(0, 16).replace('T', ' ') ?? ''}`,
+          )}>keep what it has read as a record</button
+      >
+    {/if}
+  {:else}<p class="unit">The station is being asked…</p>{/if}
+</section>
+
+<style>
+  h2 {
+    font-family: var(--figures);
+    font-size: 17px;
+    font-weight: 600;
+  }
+  label {
+    display: block;
+    padding: 2px 0;
+  }
+  input:not([type='checkbox']) {
+    font-family: var(--figures);
+    font-size: 16px;
+    font-weight: 600;
+    background: transparent;
+    border-bottom: 1px dotted var(--ink-2);
+  }
+  .address {
+    width: 210px;
+  }
+  .number {
+    width: 44px;
+    text-align: right;
+  }
+</style>

@@ -1,0 +1,154 @@
+<script lang="ts">
+  import { answer, client, sentence, type ColumnChoice, type WeatherPreview } from '../api/client'
+  import type { Weather } from './weather.svelte'
+
+  /** A record read from a file: its columns and units as they were recognised, to be put right. */
+  let { weather }: { weather: Weather } = $props()
+
+  let name = $state('')
+  let text = $state('')
+  let day = $state(new Date().toISOString().slice(0, 10))
+  let preview = $state.raw<WeatherPreview | null>(null)
+  let refusal = $state('')
+
+  async function opened(field: HTMLInputElement): Promise<void> {
+    const file = field.files?.[0]
+    if (!file) return
+    name = file.name.replace(/\.[^.]*$/, '')
+    text = await file.text()
+    await look(null)
+    field.value = ''
+  }
+  async function look(columns: ColumnChoice[] | null): Promise<void> {
+    const { data, error } = await answer(
+      client.POST('/api/weather/look', { body: { name, text, day: `${day}T00:00`, columns } }),
+    )
+    refusal = data ? '' : faultOf(error)
+    preview = data ?? null
+  }
+  function faultOf(error: Parameters<typeof sentence>[0]): string {
+    const place = error?.faults[0]?.path
+    return place ? `${place}: ${error.faults[0]?.message}` : sentence(error)
+  }
+  function choose(role: string, number: number, unit: string | null): void {
+    if (!preview) return
+    const units = (preview.roles ?? []).find((one) => one.role === role)?.units ?? []
+    const others = (preview.columns ?? []).filter((one) => one.role !== role)
+    const chosen =
+      number < 0
+        ? others
+        : [...others, { role: role as ColumnChoice['role'], number, unit: unit ?? units[0] ?? '' }]
+    void look(chosen)
+  }
+  async function keep(): Promise<void> {
+    const columns = preview?.kind === 'columns' ? (preview.columns ?? null) : null
+    const { data, error } = await answer(
+      client.POST('/api/weather/keep', { body: { name, text, day: `${day}T00:00`, columns } }),
+    )
+    refusal = data ? '' : faultOf(error)
+    if (!data) return
+    preview = null
+    text = ''
+    await weather.choose({ weather_id: data.weather_id })
+    await weather.loadRecords()
+  }
+</script>
+
+<p>
+  <label class="link file"
+    >Read a record from a file…<input
+      class="sr-only"
+      type="file"
+      accept=".csv,.txt,.tsv,.json"
+      onchange={(event) => void opened(event.currentTarget)}
+    /></label
+  >
+</p>
+{#if refusal}<p role="alert" class="refusal">{refusal}</p>{/if}
+{#if preview}
+  <div class="preview" data-testid="weather-file">
+    {#if preview.kind === 'columns'}
+      <label class="day"
+        >Times without a day are of <input
+          type="date"
+          aria-label="Day of the record"
+          bind:value={day}
+          onchange={() => void look(preview?.columns ?? null)}
+        /></label
+      >
+      <table class="ruled">
+        <caption class="sr-only">Which column is what</caption>
+        <tbody>
+          {#each preview.roles ?? [] as role (role.role)}
+            {@const column = (preview.columns ?? []).find((one) => one.role === role.role)}
+            <tr>
+              <th scope="row">{role.label}</th>
+              <td
+                ><select
+                  aria-label="Column of {role.label}"
+                  value={String(column?.number ?? -1)}
+                  onchange={(event) => choose(role.role, Number(event.currentTarget.value), null)}
+                >
+                  <option value="-1">not in the file</option>
+                  {#each preview.header ?? [] as heading, n (n)}<option value={String(n)}
+                      >{heading}</option
+                    >{/each}
+                </select></td
+              >
+              <td
+                >{#if column}<select
+                    aria-label="Unit of {role.label}"
+                    value={column.unit}
+                    onchange={(event) =>
+                      choose(role.role, column.number, event.currentTarget.value)}
+                  >
+                    {#each role.units as unit (unit)}<option value={unit}>{unit}</option>{/each}
+                  </select>{/if}</td
+              >
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    {/if}
+    {#if preview.fault}<p role="alert" class="refusal">{preview.fault}</p>{/if}
+    {#if preview.count}
+      <p class="unit">
+        {preview.count} readings, {preview.first_at?.replace('T', ' ')} to {preview.last_at?.slice(
+          11,
+          16,
+        )}{(preview.missing ?? []).length > 0 && preview.kind === 'columns'
+          ? `; not in the file and taken as usual: ${(preview.missing ?? []).join(', ').toLowerCase()}`
+          : ''}
+      </p>
+    {/if}
+    <p class="links">
+      <button class="link" disabled={!preview.count} onclick={() => void keep()}
+        >keep it and look along it</button
+      >
+      <button class="link" onclick={() => (preview = null)}>let it go</button>
+    </p>
+  </div>
+{/if}
+
+<style>
+  .file {
+    display: inline-block;
+  }
+  .preview {
+    border-left: 2px solid var(--rule);
+    padding-left: 10px;
+  }
+  .day input {
+    background: transparent;
+    border-bottom: 1px dotted var(--ink-2);
+  }
+  select {
+    max-width: 130px;
+    background: var(--paper);
+    font-size: 14px;
+  }
+  .links {
+    display: flex;
+    gap: 14px;
+  }
+</style>

@@ -1,0 +1,385 @@
+<script lang="ts">
+  import { untrack } from 'svelte'
+  import { scaleLinear } from 'd3-scale'
+  import { lapTime, plain, typedNumber } from '../parts/format'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import StudyHead from '../trade/StudyHead.svelte'
+  import type { Studies } from '../trade/studies.svelte'
+  import { seconds } from './roll'
+  import type { Weather } from './weather.svelte'
+
+  /** Several weathers that may come, side by side: what each asks, what they share, what decides. */
+  let {
+    bench,
+    view,
+    studies,
+    weather,
+  }: { bench: Workbench; view: View; studies: Studies; weather: Weather } = $props()
+
+  const HEIGHT = 250
+  const LEFT = 62
+  const RIGHT = 110
+  const DASHES = ['', '7 4', '2 3', '11 3 2 3', '4 4', '1 4']
+  let width = $state(760)
+  let looked = $state(-1)
+  let drivenFor = ''
+
+  const job = $derived(studies.jobs.weathers)
+  const found = $derived(job?.weathers ?? null)
+  const moments = $derived(found?.moments ?? [])
+  const count = $derived(found?.sides[0]?.points.length ?? 0)
+  const at = $derived(looked < 0 ? Math.floor(count / 2) : Math.min(looked, count - 1))
+  const moment = $derived(moments[at])
+  const units = $derived(view.units)
+  const enough = $derived((weather.record?.weathers ?? []).length > 1)
+  const times = $derived((found?.sides[0]?.points ?? []).map((point) => seconds(point.at)))
+  const laps = $derived(
+    (found?.sides ?? []).flatMap((side) =>
+      side.points.flatMap((point) => (point.figures ? [point.figures.lap_time_s] : [])),
+    ),
+  )
+  const px = $derived(
+    scaleLinear(
+      [times[0] ?? 0, Math.max(times.at(-1) ?? 1, (times[0] ?? 0) + 60)],
+      [LEFT, width - RIGHT],
+    ),
+  )
+  const py = $derived.by(() => {
+    const low = laps.length > 0 ? Math.min(...laps) : 0
+    const high = laps.length > 0 ? Math.max(...laps) : 1
+    const room = Math.max((high - low) * 0.06, 0.1)
+    return scaleLinear([low - room, high + room], [14, HEIGHT - 24])
+  })
+  const hours = $derived.by(() => {
+    const [first, last] = [times[0] ?? 0, times.at(-1) ?? 0]
+    const step = last - first > 7 * 3600 ? 7200 : 3600
+    const marks: number[] = []
+    for (let hour = Math.ceil(first / step) * step; hour <= last; hour += step) marks.push(hour)
+    return marks
+  })
+  /** Names at the ends of the curves, pushed apart where they would touch. */
+  const names = $derived.by(() => {
+    const ends = (found?.sides ?? []).flatMap((side, number) => {
+      const last = [...side.points].reverse().find((point) => point.figures)
+      return last?.figures ? [{ number, name: side.name, y: py(last.figures.lap_time_s) + 4 }] : []
+    })
+    ends.sort((a, b) => a.y - b.y)
+    ends.forEach((one, n) => {
+      const before = ends[n - 1]
+      if (before && one.y - before.y < 14) one.y = before.y + 14
+    })
+    return ends
+  })
+
+  $effect(() => {
+    const mark = `${studies.mark}|${weather.mark}`
+    untrack(() => {
+      if (!enough || drivenFor === mark) return
+      const first = drivenFor === ''
+      drivenFor = mark
+      if (!(first && found && !studies.stale('weathers'))) void studies.weathers()
+    })
+  })
+
+  function curve(side: number): string {
+    let down = false
+    return (found?.sides[side]?.points ?? [])
+      .map((point, n) => {
+        if (!point.figures) return ''
+        const step = `${down ? 'L' : 'M'}${px(times[n] ?? 0).toFixed(1)} ${py(point.figures.lap_time_s).toFixed(1)}`
+        down = true
+        return step
+      })
+      .join('')
+  }
+  function nearest(event: PointerEvent): void {
+    const box = (event.currentTarget as Element).getBoundingClientRect()
+    const time = px.invert(((event.clientX - box.left) / box.width) * width)
+    const order = times.map((one, index) => ({ index, far: Math.abs(one - time) }))
+    looked = order.sort((a, b) => a.far - b.far)[0]?.index ?? 0
+  }
+  async function chance(number: number, field: HTMLInputElement): Promise<void> {
+    const record = weather.record
+    const value = typedNumber(field.value)
+    const before = record?.weathers?.[number]
+    if (!record || !before) return
+    if (value === null || value < 0 || value > 100) {
+      field.value = plain(before.chance_pct ?? 0, 0)
+      return
+    }
+    const weathers = (record.weathers ?? []).map((one, n) =>
+      n === number ? { ...one, chance_pct: value } : one,
+    )
+    const said = `Chance of ${before.name} ${plain(value, 0)} %`
+    const refused = await weather.write({ ...record, weathers }, said)
+    if (refused) bench.say(refused)
+  }
+  const place = (index: number) => found?.sides.map((side) => side.points[index])
+</script>
+
+{#if !enough}
+  <p class="wait">
+    Fewer than two weathers may come in this record.
+    <button class="link" onclick={() => (view.conditionsTab = 'record')}
+      >Add another to set them side by side</button
+    >
+  </p>
+{:else}
+  <StudyHead
+    {studies}
+    kind="weathers"
+    again={() => void studies.weathers()}
+    said={found?.said}
+    testid="weathers-said"
+  >
+    <span>Nobody knows which one comes: chances are yours to change.</span>
+  </StudyHead>
+  {#if found}
+    <div class="columns">
+      <div class="wide" bind:clientWidth={width}>
+        <svg
+          {width}
+          height={HEIGHT}
+          viewBox="0 0 {width} {HEIGHT}"
+          role="img"
+          aria-label="The lap in every weather that may come"
+          data-testid="weathers-plot"
+          onpointermove={nearest}
+        >
+          {#each hours as hour (hour)}
+            <path d="M{px(hour)} 6V{HEIGHT - 20}" stroke="var(--hair)" />
+            <text x={px(hour)} y={HEIGHT - 6} text-anchor="middle" class="tick"
+              >{new Date(hour * 1000).toISOString().slice(11, 16)}</text
+            >
+          {/each}
+          {#each py.ticks(5) as tick (tick)}
+            <path d="M{LEFT} {py(tick)}H{width - RIGHT}" stroke="var(--hair)" />
+            <text x={LEFT - 6} y={py(tick) + 4} text-anchor="end" class="tick"
+              >{lapTime(tick).slice(0, -2)}</text
+            >
+          {/each}
+          <path d="M{LEFT} {HEIGHT - 20}H{width - RIGHT}" stroke="var(--ink)" />
+          {#each found.sides as side, n (side.name)}
+            <path
+              d={curve(n)}
+              class="curve"
+              stroke-dasharray={DASHES[n]}
+              stroke-width={1 + 2.6 * side.share}
+            />
+          {/each}
+          {#each names as one (one.number)}
+            <text x={width - RIGHT + 6} y={one.y} class="name">{one.name}</text>
+          {/each}
+          {#if times[at] !== undefined}
+            <path d="M{px(times[at])} 6V{HEIGHT - 20}" stroke="var(--cool)" stroke-width="1.4" />
+          {/if}
+        </svg>
+        <label class="slider"
+          ><span class="unit">Look at</span>
+          <input
+            type="range"
+            min="0"
+            max={count - 1}
+            value={at}
+            aria-label="Look at a moment"
+            aria-valuetext={moment?.at.slice(11, 16) ?? ''}
+            oninput={(event) => (looked = Number(event.currentTarget.value))}
+          /></label
+        >
+        <div class="pairs" data-testid="weathers-pairs">
+          {#each found.pairs as pair (`${pair.first}/${pair.second}`)}
+            <p>{(pair.said ?? []).join(' ')}</p>
+          {/each}
+        </div>
+      </div>
+      <div class="beside">
+        {#if place(at)?.[0]}
+          <table class="ruled" data-testid="weathers-beside">
+            <caption class="when"
+              >At <span class="figure">{place(at)?.[0]?.at.slice(11, 16)}</span></caption
+            >
+            <thead>
+              <tr>
+                <th scope="col"></th>
+                {#each found.sides as side (side.name)}<th scope="col" class="place">{side.name}</th
+                  >{/each}
+              </tr>
+            </thead>
+            <tbody>
+              <tr>
+                <th scope="row">Chance, %</th>
+                {#each found.sides as side, n (side.name)}
+                  <td
+                    ><input
+                      inputmode="decimal"
+                      aria-label="Chance of {side.name}, %"
+                      value={plain(weather.record?.weathers?.[n]?.chance_pct ?? 0, 0)}
+                      onchange={(event) => void chance(n, event.currentTarget)}
+                    /></td
+                  >
+                {/each}
+              </tr>
+              <tr>
+                <th scope="row">Lap</th>
+                {#each place(at) as point, n (n)}
+                  <td class="figure"
+                    >{point?.figures
+                      ? lapTime(point.figures.lap_time_s)
+                      : (point?.trouble ?? '…')}</td
+                  >
+                {/each}
+              </tr>
+              {#if moment && (found.compounds ?? []).length > 0}
+                <tr>
+                  <th scope="row">Quickest tyre</th>
+                  {#each moment.tyres as tyre, n (n)}
+                    <td class:otherwise={tyre !== moment.tyres[0]}>{tyre ?? ''}</td>
+                  {/each}
+                </tr>
+              {/if}
+              <tr>
+                <th scope="row">Wind</th>
+                {#each place(at) as point, n (n)}
+                  <td
+                    >{plain(units.show(point?.wind_speed_ms ?? 0, 'wind'), 1)} from {plain(
+                      point?.wind_from_deg ?? 0,
+                      0,
+                    )}°</td
+                  >
+                {/each}
+              </tr>
+              <tr>
+                <th scope="row">Rain, line wet</th>
+                {#each place(at) as point, n (n)}
+                  <td>{plain(point?.rain_mm_h ?? 0, 1)} mm/h, {plain(point?.line_pct ?? 0, 0)} %</td
+                  >
+                {/each}
+              </tr>
+              {#each moment?.apart ?? [] as one (one.corner)}
+                <tr class:now={view.corner === one.corner}>
+                  <th scope="row"
+                    ><button onclick={() => bench.result && view.select(bench.result, one.corner)}
+                      ><span class="figure">{one.corner + 1}</span>
+                      <span class="place">{found.corners[one.corner]}</span></button
+                    ></th
+                  >
+                  {#each one.calls as call, n (n)}
+                    <td class:otherwise={call !== one.calls[0]}>{call ?? 'no lap'}</td>
+                  {/each}
+                </tr>
+              {/each}
+            </tbody>
+          </table>
+          {#if moment}
+            <p class="unit small-print">
+              {moment.alike.length === 0
+                ? 'No corner is driven alike in all of them.'
+                : `Alike in all of them: ${moment.alike.map((corner) => found.corners[corner]).join(', ')}.`}
+              {#if (found.compounds ?? []).length > 0}
+                Over all chances: {found.compounds
+                  .map((name, n) => {
+                    const time = moment.expected_s[n]
+                    return `${name} ${time === null || time === undefined ? 'no lap' : lapTime(time)}`
+                  })
+                  .join(', ')}.
+              {/if}
+            </p>
+          {/if}
+        {/if}
+      </div>
+    </div>
+  {/if}
+{/if}
+
+<style>
+  .columns {
+    display: flex;
+    gap: 26px;
+  }
+  .wide {
+    flex: 1;
+    min-width: 0;
+  }
+  .beside {
+    width: 500px;
+    flex: none;
+    overflow-x: auto;
+  }
+  .tick {
+    font-size: 11.5px;
+    fill: var(--ink-2);
+  }
+  .name {
+    font-family: var(--figures);
+    font-style: italic;
+    font-size: 14px;
+    fill: var(--ink);
+  }
+  .curve {
+    fill: none;
+    stroke: var(--ink);
+  }
+  .when {
+    text-align: left;
+    font-size: 14px;
+  }
+  .when .figure {
+    font-size: 22px;
+  }
+  .slider {
+    display: flex;
+    gap: 10px;
+    align-items: center;
+    padding: 0 110px 6px 0;
+  }
+  .slider input {
+    flex: 1;
+    accent-color: var(--ink);
+  }
+  td input {
+    width: 44px;
+    font-family: var(--figures);
+    font-size: 16px;
+    font-weight: 600;
+    background: transparent;
+    border-bottom: 1px dotted var(--ink-2);
+  }
+  th button {
+    cursor: pointer;
+    text-align: left;
+  }
+  .otherwise {
+    font-weight: 700;
+  }
+  .pairs p {
+    font-family: var(--figures);
+    font-size: 15px;
+    line-height: 1.3;
+    padding: 2px 0;
+    max-width: 700px;
+  }
+  .small-print {
+    padding-top: 4px;
+  }
+  .wait {
+    padding: 40px 0;
+    font-size: 15px;
+  }
+  @media (max-width: 1000px) {
+    .columns {
+      flex-direction: column;
+    }
+    .beside {
+      width: 100%;
+    }
+    .slider {
+      padding-right: 0;
+    }
+  }
+  @media print {
+    .slider {
+      display: none;
+    }
+  }
+</style>
