@@ -17,13 +17,15 @@ def running_server(
     command: Literal["demo", "serve"] = "demo",
     data: Path | None = None,
     solvers: int | None = None,
+    station: bool = False,
 ) -> Iterator[str]:
     """Start `neapfrost demo` or `serve` and yield its address; stopped at the end.
 
     Without a data folder it gets one of its own, which is gone afterwards. `solvers` is how many
-    processes answer what-ifs.
+    processes answer what-ifs; with `station` a simulated one runs beside the demo world.
     """
     wanted = {} if solvers is None else {"NEAPFROST_SOLVERS": str(solvers)}
+    wanted["NEAPFROST_STATION"] = str(int(station))
     with tempfile.TemporaryDirectory() as own:
         process = subprocess.Popen(
             [COMMAND, command],

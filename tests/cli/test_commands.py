@@ -7,13 +7,16 @@ import subprocess
 import sys
 from pathlib import Path
 
+import httpx
 import pytest
 from typer.testing import CliRunner
 
 from neapfrost.cli.listening import listening
 from neapfrost.cli.main import app
+from neapfrost.cli.standins import DayName
 from neapfrost.demo.plans import composed
 from neapfrost.formats.plan_file import write_plan
+from neapfrost.standins.weather.days import DAYS
 from neapfrost.store.database import close_store, open_store
 
 COMMAND = Path(sys.executable).parent / "neapfrost"
@@ -238,3 +241,35 @@ def test_what_cannot_be_exported_is_said(tmp_path: Path) -> None:
     unnamed = run("export", "--data", data)
     assert unnamed.returncode == 2
     assert "every plan is written into a folder" in unnamed.stderr
+
+
+def test_a_simulated_station_is_served_and_stopped() -> None:
+    assert {one.value for one in DayName} == set(DAYS)
+    process = subprocess.Popen(
+        [COMMAND, "standin", "weather", "--day", "shower", "--begins", "13:30", "--pace", "600"],
+        stdout=subprocess.PIPE,
+        text=True,
+    )
+    try:
+        assert process.stdout is not None
+        address = process.stdout.readline().split()[-1]
+        about = httpx.get(f"{address}/", timeout=20).json()
+        assert about["simulated"]
+        assert about["pace"] == 600.0
+        reading = httpx.get(f"{address}/reading", timeout=20).json()
+        assert reading["at"][11:13] in ("13", "14")
+        with httpx.stream("GET", f"{address}/stream", timeout=20) as stream:
+            lines = stream.iter_lines()
+            told = [next(lines) for _ in range(8)]
+        assert "event: reading" in told
+    finally:
+        process.terminate()
+        assert process.wait(timeout=20) is not None
+        if process.stdout is not None:
+            process.stdout.close()
+
+
+def test_a_station_at_no_time_is_refused() -> None:
+    found = run("standin", "weather", "--begins", "half past")
+    assert found.returncode == 2
+    assert "hour and minute as 11:30" in found.stderr

@@ -247,6 +247,9 @@ async def _told_by(address: str) -> AsyncIterator[ServerSentEvent]:
             try:
                 async with aconnect_sse(client, "GET", f"{address}/stream") as source:
                     async for event in source.aiter_sse():
+                        # What only keeps the line open carries nothing.
+                        if event.event != "reading" or not event.data:
+                            continue
                         told = reading_from(event.data)
                         yield ServerSentEvent(told.model_dump_json(), event="reading")
                 said = "the station has stopped"

@@ -47,12 +47,6 @@ def weather(
     from neapfrost.standins.weather.days import DAYS
     from neapfrost.standins.weather.station import Station, serve_station
 
-    try:
-        listener = listening(port)
-    except OSError as error:
-        raise typer.BadParameter(
-            f"port {port} on {HOST} cannot be used ({error.strerror}); name another with --port"
-        ) from None
     station = Station(
         day=day.value,
         begins=_begins(begins, DAYS[day.value].begins_h),
@@ -60,10 +54,17 @@ def weather(
         pace=pace,
         every_s=every,
     )
-    host, taken = listener.getsockname()
-    print(f"A simulated weather station is at http://{host}:{taken}", flush=True)
-    print(f"Its day: {DAYS[day.value].says}. Stop it with Ctrl-C.", flush=True)
-    serve_station(station, listener)
+    try:
+        listener = listening(port)
+    except OSError as error:
+        raise typer.BadParameter(
+            f"port {port} on {HOST} cannot be used ({error.strerror}); name another with --port"
+        ) from None
+    with listener:
+        host, taken = listener.getsockname()
+        print(f"A simulated weather station is at http://{host}:{taken}", flush=True)
+        print(f"Its day: {DAYS[day.value].says}. Stop it with Ctrl-C.", flush=True)
+        serve_station(station, listener)
 
 
 def _begins(text: str | None, usual_h: float) -> datetime:

@@ -17,6 +17,7 @@ from neapfrost.store.items import (
     delete_item,
     get_document,
     get_item,
+    get_plan,
     list_items,
     list_revisions,
     plans_using,
@@ -91,15 +92,21 @@ def duplicate(store: Store, kind: Kind, item_id: int, own_parts: bool = False) -
                 copy["name"] = _free_name(session, part, f"{copy['name'] or part}, copy")
                 copy_id = add_item(session, part, content_of(part, copy), remark)
                 sheet = sheet.model_copy(update={f"{part}_id": copy_id, f"{part}_pin": None})
-        return write_new_plan(session, sheet, remark)
+        copy_id = write_new_plan(session, sheet, remark)
+        own, copied = get_plan(session, item_id), get_plan(session, copy_id)
+        copied.weather_id, copied.follows_station = own.weather_id, own.follows_station
+        return copy_id
 
 
 def delete(store: Store, kind: Kind, item_id: int) -> None:
-    """Delete an item; it can be brought back. Raises InputRefused while plans stand on it."""
+    """Delete an item; it can be brought back. Raises InputRefused while plans stand on it.
+
+    No plan stands on a record of the weather: it is looked at along none then.
+    """
     with writing(store) as session:
         item = get_item(session, kind, item_id)
         users = plans_using(session, kind, item_id)
-        if users:
+        if users and kind != "weather":
             names = ", ".join(f'"{plan.name}"' for plan in users)
             raise InputRefused(
                 [Fault("", f'"{item.name}" is used by {names}; delete these plans first')]

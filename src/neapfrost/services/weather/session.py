@@ -445,7 +445,8 @@ def _concluded(found: Session, laps: Laps, present: WeighedPlan, say: Saying) ->
         said.append(span_said(times, moments, found.present.lap_time_s))
     weight = {"tyre": 0, "action": 1, "braking": 2}
     most = sorted(marks, key=lambda one: (weight[one.what], one.at))[:NAMED_MOST]
-    said += [f"{one.said}." for one in sorted(most, key=lambda one: one.at)]
+    if most:
+        said.append("; ".join(one.said for one in sorted(most, key=lambda one: one.at)) + ".")
     if driven and not marks:
         said.append(nothing_flips_said(found.threshold_m, say))
     return found.model_copy(update={"marks": marks, "said": said})

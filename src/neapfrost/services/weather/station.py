@@ -3,6 +3,7 @@
 import json
 from ipaddress import ip_address
 from typing import Annotated, Literal
+from urllib.parse import urlsplit
 
 import httpx
 from pydantic import BaseModel, ConfigDict, Field
@@ -94,22 +95,23 @@ def loopback_address(text: str | None) -> str | None:
         given = f"http://{given}"
     expected = "http://127.0.0.1 and a port is expected, as http://127.0.0.1:8790"
     try:
-        url = httpx.URL(given)
+        url = urlsplit(given)
         port = url.port
-    except (httpx.InvalidURL, ValueError):
+    except ValueError:
         raise InputRefused([Fault("address", f'"{text[:60]}" was given; {expected}')]) from None
-    if url.scheme != "http" or url.path not in ("", "/") or url.query or url.userinfo or not port:
+    host = url.hostname
+    if url.scheme != "http" or url.path or url.query or url.username or not port or not host:
         raise InputRefused([Fault("address", f'"{text[:60]}" was given; {expected}')])
-    if not _is_this_machine(url.host):
+    if not _is_this_machine(host):
         raise InputRefused(
             [
                 Fault(
                     "address",
-                    f'"{url.host}" was given; a station is read on this machine alone: {expected}',
+                    f'"{host}" was given; a station is read on this machine alone: {expected}',
                 )
             ]
         )
-    return f"http://{f'[{url.host}]' if ':' in url.host else url.host}:{port}"
+    return f"http://{f'[{host}]' if ':' in host else host}:{port}"
 
 
 def look_at_station(settings: StationSettings) -> StationLook:
@@ -185,6 +187,6 @@ def _is_this_machine(host: str) -> bool:
     if host == "localhost":
         return True
     try:
-        return ip_address(host.strip("[]")).is_loopback
+        return ip_address(host).is_loopback
     except ValueError:
         return False

@@ -156,8 +156,11 @@ def since_said(
     braking = [(name, one) for name, one in moved if one.what == "braking"]
     if braking:
         name, most = max(braking, key=lambda pair: abs(_by_m(pair[1].before, pair[1].after)))
-        count = f"{len(braking)} braking point{'s' if len(braking) > 1 else ''} moved"
-        parts.append(f"{count}, the most at {name}: {_moved(most.before, most.after, say)}")
+        by = _moved(most.before, most.after, say)
+        if len(braking) == 1:
+            parts.append(f"brake {by} for {name}")
+        else:
+            parts.append(f"{len(braking)} braking points moved, the most {by} at {name}")
     for name, one in moved:
         if one.what == "action":
             parts.append(_action_now(name, one))
@@ -192,7 +195,7 @@ def _do(call: Call, say: Saying) -> str:
         if call[1] < 0.0:
             return f"brake {say.length(-call[1])} into it"
         return f"brake {say.length(call[1])} before it"
-    return {"lift": "lift", "through": "ease it through"}.get(call[0], call[0])
+    return call[0]
 
 
 def _by_m(before: Call, after: Call) -> float:

@@ -70,10 +70,10 @@
   said={session?.said}
   testid="session-said"
 >
-  <label
+  <span
     >Along <span class="place">{record?.name ?? ''}</span>{#if record?.simulated}<span class="unit"
         >, simulated</span
-      >{/if}</label
+      >{/if}</span
   >
   {#if weathers.length > 0}
     <label class="choice"
@@ -96,7 +96,7 @@
         {session}
         {view}
         {width}
-        height={Math.max(400, Math.min(470, width * 0.56))}
+        height={Math.max(400, Math.min(450, width * 0.54))}
         {at}
         choose={(index) => (looked = index)}
       />
@@ -114,6 +114,16 @@
           oninput={(event) => (looked = Number(event.currentTarget.value))}
         /></label
       >
+      {#if session.marks.length > 0}
+        <details>
+          <summary>All {session.marks.length} changes in the order of time</summary>
+          <ul data-testid="session-marks">
+            {#each session.marks as mark (`${mark.at}/${mark.corner}/${mark.what}`)}<li>
+                {mark.said}
+              </li>{/each}
+          </ul>
+        </details>
+      {/if}
     </div>
     <div class="beside" data-testid="session-point">
       <p class="where">
@@ -219,6 +229,16 @@
   .slider input {
     flex: 1;
     accent-color: var(--ink);
+  }
+  details {
+    font-size: 14px;
+  }
+  summary {
+    cursor: pointer;
+  }
+  ul {
+    columns: 2;
+    padding-top: 4px;
   }
   .where .figure {
     font-size: 22px;

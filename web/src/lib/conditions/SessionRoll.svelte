@@ -3,7 +3,17 @@
   import type { Session, SessionPoint } from '../api/client'
   import { lapTime, plain } from '../parts/format'
   import type { View } from '../state/view.svelte'
-  import { bandsOf, firstForecast, LEFT, placed, RIGHT, rowAt, seconds, type Band } from './roll'
+  import {
+    bandsOf,
+    firstForecast,
+    LEFT,
+    placed,
+    RIGHT,
+    rowAt,
+    seconds,
+    spread,
+    type Band,
+  } from './roll'
 
   /**
    * The session as a roll: time runs to the right, one thin pen each for air, road and wind, rain
@@ -26,11 +36,15 @@
     choose: (index: number) => void
   } = $props()
 
-  const ROWS = 6
+  const ROWS = 5
   const DASHES = ['7 4', '2 3', '11 3 2 3', '4 4']
   const units = $derived(view.units)
   const points = $derived(session.points)
-  const bands = $derived(bandsOf(height, ROWS))
+  const wettest = $derived(
+    Math.max(...points.map((point) => Math.max(point.beside_pct, point.rain_mm_h))),
+  )
+  const wetted = $derived(wettest >= 0.5)
+  const bands = $derived(bandsOf(height, ROWS, wetted))
   const times = $derived(points.map((point) => seconds(point.at)))
   const px = $derived(
     scaleLinear(
@@ -59,15 +73,16 @@
       .map((name, number) => ({ name, number }))
       .filter(({ name }) => name !== session.own),
   )
+  /** A tyre that is far off would flatten the curve that matters. */
+  const near = $derived(Math.max(0.6, 0.5 * (Math.max(...laps) - Math.min(...laps))))
   const lap = $derived(
     scaleOver(
       [
         ...laps,
         ...others.flatMap(({ number }) =>
-          // A tyre that is far off would flatten the curve that matters.
           points.flatMap((point) => {
             const time = point.compounds_s?.[number]
-            return time !== null && time !== undefined && time < Math.max(...laps) + 1.5
+            return time !== null && time !== undefined && time < Math.max(...laps) + near
               ? [time]
               : []
           }),
@@ -89,9 +104,6 @@
   const forecast = $derived(firstForecast(points))
   const words = $derived(placed(session.marks ?? [], px, width, ROWS))
   const cursor = $derived(points[at])
-  const wettest = $derived(
-    Math.max(...points.map((point) => Math.max(point.beside_pct, point.line_pct))),
-  )
 
   function scaleOver(
     values: number[],
@@ -128,6 +140,15 @@
     choose(order.sort((a, b) => a.far - b.far)[0]?.index ?? 0)
   }
   const end = $derived(points.at(-1))
+  const lapNames = $derived.by(() => {
+    const all = others.flatMap(({ name, number }) => {
+      const time = end?.compounds_s[number]
+      return typeof time === 'number' ? [{ name, y: lap(time) }] : []
+    })
+    if (end?.figures) all.push({ name: session.own ?? 'the plan', y: lap(end.figures.lap_time_s) })
+    const shown = all.filter(({ y }) => y > bands.lap.top - 2 && y < bands.lap.bottom + 2)
+    return spread(shown, 13, bands.lap.bottom)
+  })
   const arrows = $derived(
     points.filter((_, index) => index % Math.max(Math.round(points.length / 22), 1) === 0),
   )
@@ -167,8 +188,8 @@
       >{clock(hour)}</text
     >
   {/each}
-  {#each [bands.heat, bands.wind, bands.water] as band (band.bottom)}
-    <path d="M{LEFT} {band.bottom}H{width - RIGHT}" stroke="var(--rule)" />
+  {#each [...new Set( [bands.heat.bottom, bands.wind.bottom, bands.water.bottom] )] as bottom (bottom)}
+    <path d="M{LEFT} {bottom}H{width - RIGHT}" stroke="var(--rule)" />
   {/each}
   <path d="M{LEFT} {bands.lap.bottom}H{width - RIGHT}" stroke="var(--ink)" />
 
@@ -203,29 +224,28 @@
     {/if}
   {/if}
 
-  {#each points as point (point.at)}
-    {#if point.rain_mm_h > 0}
-      {@const x = px(seconds(point.at))}
-      <path
-        d="M{x} {bands.water.top}l-3 {Math.min(4 + 3 * point.rain_mm_h, 26)}m6 {-Math.min(
-          4 + 3 * point.rain_mm_h,
-          26,
-        )}l-3 {Math.min(4 + 3 * point.rain_mm_h, 26)}"
-        class="rain"
-      />
-    {/if}
-  {/each}
-  {#each [0, 50, 100] as value (value)}{@render tick(wet(value), String(value))}{/each}
-  <path d={pen((point) => wet(point.beside_pct))} class="pen faint" stroke-dasharray="5 3" />
-  <path d={pen((point) => wet(point.line_pct))} class="pen" />
-  {@render name(wet(Math.min(end?.line_pct ?? 0, 88)), wettest < 0.5 ? 'dry' : 'line wet %')}
-  {#if wettest >= 0.5}
+  {#if wetted}
+    {#each points as point (point.at)}
+      {#if point.rain_mm_h > 0}
+        {@const x = px(seconds(point.at))}
+        <path
+          d="M{x} {bands.water.top}l-3 {Math.min(4 + 3 * point.rain_mm_h, 26)}m6 {-Math.min(
+            4 + 3 * point.rain_mm_h,
+            26,
+          )}l-3 {Math.min(4 + 3 * point.rain_mm_h, 26)}"
+          class="rain"
+        />
+      {/if}
+    {/each}
+    {#each [0, 50, 100] as value (value)}{@render tick(wet(value), String(value))}{/each}
+    <path d={pen((point) => wet(point.beside_pct))} class="pen faint" stroke-dasharray="5 3" />
+    <path d={pen((point) => wet(point.line_pct))} class="pen" />
+    {@render name(wet(Math.min(end?.line_pct ?? 0, 88)), 'line wet %')}
     {@render name(
       Math.min(wet(end?.beside_pct ?? 0), wet(Math.min(end?.line_pct ?? 0, 88)) - 13),
       'beside it',
     )}
   {/if}
-
   {#each lap.ticks(4) as value (value)}{@render tick(
       lap(value),
       lapTime(value).slice(0, -2),
@@ -241,17 +261,13 @@
       class="pen"
       stroke-dasharray={DASHES[n % DASHES.length]}
     />
-    {@const last = end?.compounds_s?.[other.number]}
-    {#if last !== null && last !== undefined && lap(last) < bands.lap.bottom + 2}
-      {@render name(lap(last), other.name)}
-    {/if}
   {/each}
   <path
     d={pen((point) => (point.figures ? lap(point.figures.lap_time_s) : null))}
     class="lap"
     data-testid="session-lap"
   />
-  {#if end?.figures}{@render name(lap(end.figures.lap_time_s), session.own ?? 'the plan')}{/if}
+  {#each lapNames as one (one.name)}{@render name(one.y, one.name)}{/each}
 
   {#each session.marks ?? [] as mark (`${mark.at}/${mark.corner}/${mark.what}`)}
     <path
@@ -332,5 +348,8 @@
     font-family: var(--figures);
     font-size: 12.5px;
     fill: var(--ink);
+    paint-order: stroke;
+    stroke: var(--paper);
+    stroke-width: 3px;
   }
 </style>

@@ -1,5 +1,4 @@
 <script lang="ts">
-  import { lapTime } from '../parts/format'
   import type { View } from '../state/view.svelte'
   import type { Weather } from './weather.svelte'
 
@@ -11,19 +10,17 @@
 
 {#if since && shown}
   <p class="since" role="status" data-testid="since">
-    <span class="what"
-      >{since.said}{since.lap_time_s !== null ? ` ${lapTime(since.lap_time_s)} now.` : ''}</span
-    >
+    <span class="what">{since.said}</span>
     <button class="link" onclick={() => void weather.takeSince()}
       >take the present weather into the plan</button
     >
-    <button
-      class="link"
-      onclick={() => {
-        view.turnTo('conditions')
-        view.conditionsTab = 'session'
-      }}>look at the session</button
-    >
+    {#if view.page !== 'conditions'}<button
+        class="link"
+        onclick={() => {
+          view.turnTo('conditions')
+          view.conditionsTab = 'session'
+        }}>look at the session</button
+      >{/if}
     <button class="link" onclick={() => (weather.left = since.corners.join())}>leave it</button>
     <span class="unit"
       >{weather.station?.simulated ? 'simulated station' : 'station'}, {since.at.slice(
@@ -36,17 +33,17 @@
 
 <style>
   .since {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0 14px;
-    align-items: baseline;
-    padding: 3px 0 4px;
+    padding: 2px 0 3px;
     border-bottom: 1px solid var(--rule);
-    font-size: 14px;
+    font-size: 13px;
+    line-height: 1.35;
+  }
+  .since > * {
+    margin-right: 10px;
   }
   .what {
     font-family: var(--figures);
-    font-size: 15.5px;
+    font-size: 15px;
     font-weight: 600;
   }
 </style>

@@ -6,7 +6,7 @@
   import type { Workbench } from '../state/workbench.svelte'
   import StudyHead from '../trade/StudyHead.svelte'
   import type { Studies } from '../trade/studies.svelte'
-  import { seconds } from './roll'
+  import { seconds, spread } from './roll'
   import type { Weather } from './weather.svelte'
 
   /** Several weathers that may come, side by side: what each asks, what they share, what decides. */
@@ -64,12 +64,7 @@
       const last = [...side.points].reverse().find((point) => point.figures)
       return last?.figures ? [{ number, name: side.name, y: py(last.figures.lap_time_s) + 4 }] : []
     })
-    ends.sort((a, b) => a.y - b.y)
-    ends.forEach((one, n) => {
-      const before = ends[n - 1]
-      if (before && one.y - before.y < 14) one.y = before.y + 14
-    })
-    return ends
+    return spread(ends, 14, HEIGHT - 24)
   })
 
   $effect(() => {
