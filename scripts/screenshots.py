@@ -87,15 +87,19 @@ def trade(page: Page) -> None:
 
 
 def conditions(page: Page) -> None:
-    """The Conditions view: a wind turned by hand, and when a flat corner is flat no more."""
+    """The Conditions view: the session, and a wind turned by hand with when flat ends."""
     page.get_by_role("link", name="Conditions", exact=True).click()
+    page.get_by_test_id("session-calls").wait_for()
+    page.get_by_role("progressbar").wait_for(state="detached", timeout=60_000)
+    keep(page, "conditions")
+    page.get_by_role("tab", name="Wind at each corner").click()
     page.get_by_test_id("wind-corners").wait_for()
     page.get_by_role("button", name="Find the winds").click()
     page.get_by_role("progressbar").wait_for()
     page.get_by_role("progressbar").wait_for(state="detached", timeout=60_000)
     put(page, "Gusts, either way", "3")
     put(page, "Wind speed", "9")
-    keep(page, "conditions")
+    keep(page, "conditions-wind")
 
 
 def lines(page: Page) -> None:

@@ -190,8 +190,17 @@ def test_trade_offs_and_conditions_have_no_fault(browser: Browser, address: str)
             expect(page.get_by_role("progressbar")).to_have_count(0, timeout=30_000)
         assert faults(page, "#trade-panel") == [], tab
     page.get_by_role("link", name="Conditions", exact=True).click()
-    expect(page.get_by_test_id("wind-corners")).to_be_visible()
-    assert faults(page, "main") == []
+    weather = {
+        "Along the session": "session-calls",
+        "Which weather comes": "weathers-pairs",
+        "Wind at each corner": "wind-corners",
+        "Readings and road": "readings",
+    }
+    for tab, shown in weather.items():
+        page.get_by_role("tab", name=tab).click()
+        expect(page.get_by_test_id(shown)).to_be_visible(timeout=30_000)
+        expect(page.get_by_role("progressbar")).to_have_count(0, timeout=30_000)
+        assert faults(page, "main") == [], tab
     page.context.close()
 
 

@@ -13,7 +13,7 @@ DRIVEN_MS = 60_000
 @pytest.fixture
 def conditions(context: BrowserContext, address: str) -> Page:
     page = context.new_page()
-    page.goto(f"{address}#/plan/{copied_plan(address, DRY_K4)}/conditions")
+    page.goto(f"{address}#/plan/{copied_plan(address, DRY_K4)}/conditions/wind")
     expect(page.get_by_test_id("wind-corners")).to_be_visible(timeout=DRIVEN_MS)
     return page
 

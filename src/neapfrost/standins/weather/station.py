@@ -69,8 +69,12 @@ class Station:
         return int(gone_s / self.every_s) + 1
 
 
-def station_app(station: Station) -> Starlette:
-    """What a station serves."""
+#: A stream looks so often whether the station is to stop [s].
+LOOKS_EVERY_S = 0.2
+
+
+def station_app(station: Station, ended: threading.Event) -> Starlette:
+    """What a station serves until it has `ended`."""
 
     async def about(_: Request) -> Response:
         return JSONResponse(
@@ -95,10 +99,13 @@ def station_app(station: Station) -> Starlette:
         return Response(sheet.getvalue(), media_type="text/csv; charset=utf-8")
 
     async def readings() -> AsyncIterator[ServerSentEvent]:
-        while True:
+        last = ""
+        while not ended.is_set():
             told = station.told(station.read()[-1])
-            yield ServerSentEvent(json.dumps(told), event="reading", id=told["at"])
-            await anyio.sleep(max(station.next_in_s(), 0.01))
+            if told["at"] != last:
+                last = told["at"]
+                yield ServerSentEvent(json.dumps(told), event="reading", id=last)
+            await anyio.sleep(min(max(station.next_in_s(), 0.01), LOOKS_EVERY_S))
 
     async def stream(_: Request) -> Response:
         return EventSourceResponse(readings())
@@ -117,9 +124,9 @@ class RunningStation:
     """A station that serves on a socket in a thread of its own until it is stopped."""
 
     def __init__(self, station: Station, listener: socket.socket) -> None:
-        config = uvicorn.Config(
-            station_app(station), log_level="warning", access_log=False, lifespan="off"
-        )
+        self._ended = threading.Event()
+        app = station_app(station, self._ended)
+        config = uvicorn.Config(app, log_level="warning", access_log=False, lifespan="off")
         self._server = uvicorn.Server(config)
         self._thread = threading.Thread(
             target=self._server.run, kwargs={"sockets": [listener]}, daemon=True
@@ -133,12 +140,14 @@ class RunningStation:
 
     def stop(self) -> None:
         """Stop answering; whoever listens is let go."""
+        self._ended.set()
         self._server.should_exit = True
-        self._server.force_exit = True
         self._thread.join(timeout=3.0)
 
 
 def serve_station(station: Station, listener: socket.socket) -> None:
     """Serve a station until interrupted."""
-    config = uvicorn.Config(station_app(station), log_level="warning", access_log=False)
+    config = uvicorn.Config(
+        station_app(station, threading.Event()), log_level="warning", access_log=False
+    )
     uvicorn.Server(config).run(sockets=[listener])
