@@ -430,6 +430,7 @@ def test_a_rival_is_closed_on_where_one_is_quicker(plan: PlanDocument) -> None:
     sweep = driven_alone(plan, sweep_course(plan, wanted, rival=plan.car)).sweep
     assert sweep is not None
     assert sweep.rival is not None
+    assert sweep.rival.figures is not None
     assert sweep.rival.figures.lap_time_s == pytest.approx(
         predict_lap(plan.model_copy(update={"setup": None, "corners": []})).lap_time_s, abs=1e-9
     )
@@ -437,10 +438,63 @@ def test_a_rival_is_closed_on_where_one_is_quicker(plan: PlanDocument) -> None:
         (n for n, one in enumerate(sweep.stretches) if one.straight),
         key=lambda n: sweep.stretches[n].length_m,
     )
-    gained = [point.gained_m[longest] for point in sweep.points if point.gained_m is not None]
+    gained = [
+        point.gained_m[longest] or 0.0 for point in sweep.points if point.gained_m is not None
+    ]
     assert gained == sorted(gained)
     assert gained[0] < gained[-1]
     last = sweep.points[-1]
     assert last.figures is not None
     closer_s = sweep.rival.figures.stretches_s[longest] - last.figures.stretches_s[longest]
     assert gained[-1] == pytest.approx(closer_s * sweep.rival.figures.ends_ms[longest])
+
+
+def test_a_rival_may_be_no_more_than_a_speed(plan: PlanDocument) -> None:
+    """Both leave the corner alike and gain speed evenly: ½ (v − v_r) t on the fastest straight."""
+    wanted = SweepRequest(axis="peak_power_kw", count=3, rival_speed_ms=40.0)
+    sweep = swept(plan, wanted).sweep
+    assert sweep is not None
+    assert sweep.rival is not None
+    assert sweep.rival.name == "a rival at 144 km/h"
+    for point in sweep.points:
+        assert point.gained_m is not None
+        assert point.figures is not None
+        known = [n for n, metres in enumerate(point.gained_m) if metres is not None]
+        straights = [n for n, one in enumerate(sweep.stretches) if one.straight]
+        ends = point.figures.ends_ms
+        assert known == [max(straights, key=ends.__getitem__)]
+        end, time_s = point.figures.ends_ms[known[0]], point.figures.stretches_s[known[0]]
+        assert point.gained_m[known[0]] == pytest.approx(0.5 * (end - 40.0) * time_s)
+
+
+def test_a_step_of_grip_is_worth_a_kilometre_an_hour_in_the_corners(plan: PlanDocument) -> None:
+    step = next(one.step for one in rank_steps(plan) if one.axis == "grip")
+    more = put(plan, (("grip", plan.car.tyres.mu_lateral + step),))
+    pairs = zip(predict_lap(plan).corners, predict_lap(more).corners, strict=True)
+    gained = [
+        after.min_speed_ms - before.min_speed_ms
+        for before, after in pairs
+        if before.action == after.action == "brake"
+    ]
+    assert 3.6 * sum(gained) / len(gained) == pytest.approx(1.0, abs=0.05)
+
+
+def test_what_is_best_over_a_session_is_the_least_mean_of_its_moments(plan: PlanDocument) -> None:
+    moments = [(1.0, (("wetness_pct", 0.0),)), (3.0, (("wetness_pct", 45.0),))]
+    wanted = SearchRequest(axes=["compound"])
+    job = driven_alone(plan, search_course(plan, wanted, moments=moments))
+    search = job.search
+    assert search is not None
+    assert search.moments == 2
+    for one in search.found:
+        times = [
+            predict_lap(put(plan, (*as_settings(one.settings), *settings))).lap_time_s
+            for _, settings in moments
+        ]
+        assert one.session_s == pytest.approx((times[0] + 3.0 * times[1]) / 4.0, abs=1e-6)
+        assert one.worst_s == pytest.approx(max(times), abs=1e-6)
+    means = [one.session_s for one in search.found if one.session_s is not None]
+    assert means == sorted(means)
+    assert search.found[0].said == ["Rain"]
+    assert "Over 2 moments of the weather" in search.said[-1]
+    assert "Mean over the session [s]" in table_csv(job).splitlines()[0]

@@ -41,6 +41,7 @@ from neapfrost.services.weather.session import (
     likeliest,
     session_course,
     span_of,
+    weighed_moments,
 )
 from neapfrost.services.weather.since import since_plan
 from neapfrost.services.weather.station import (
@@ -280,6 +281,15 @@ def test_weathers_that_are_alike_ask_the_same(plan: PlanDocument) -> None:
 def test_the_likeliest_weather_is_looked_along_without_being_told() -> None:
     assert likeliest(coming()) == 0
     assert likeliest(record({"at": "10:00"})) is None
+
+
+def test_moments_to_hold_a_choice_against_carry_the_chances(plan: PlanDocument) -> None:
+    moments = weighed_moments(plan, coming())
+    assert [weight for weight, _ in moments] == [75.0] * 4 + [25.0] * 4
+    wet = [json.loads(str(dict(settings)["conditions"]))["wetness_pct"] for _, settings in moments]
+    assert max(wet[:4]) == 0.0
+    assert wet[-1] > wet[-2] > 0.0
+    assert len(weighed_moments(plan, record({"at": "10:00"}, {"at": "11:00"}))) == 4
 
 
 def test_since_the_plan_nothing_or_what_has_moved_is_said(plan: PlanDocument) -> None:

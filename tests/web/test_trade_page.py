@@ -148,3 +148,26 @@ def test_plans_of_one_circuit_stand_side_by_side(context: BrowserContext, addres
     expect(page.get_by_text("each part put into this plan alone")).to_be_visible()
     page.get_by_role("checkbox", name="Garganey Coupé, damp").uncheck()
     expect(columns.filter(has_text="Garganey Coupé, damp")).to_have_count(0)
+
+
+def test_a_rival_may_be_a_speed_alone(trade: Page) -> None:
+    reached = trade.get_by_label("Speed of a rival at the end of the fastest straight")
+    reached.fill("150")
+    reached.press("Enter")
+    expect(trade.get_by_test_id("rival")).to_contain_text("Against a rival at 150 km/h")
+    expect(trade.get_by_test_id("rival")).to_contain_text("beside one and as quick at the exit")
+    reached.fill("fast")
+    reached.press("Enter")
+    expect(reached).to_have_value("150")
+
+
+def test_what_the_car_has_is_ranked_over_the_weather_that_may_come(trade: Page) -> None:
+    trade.get_by_role("tab", name="What the car has").click()
+    for label in ("Wing step", "Gear set", "Front brake share"):
+        box = trade.get_by_role("checkbox", name=label)
+        if box.count() > 0:
+            box.uncheck()
+    trade.get_by_role("checkbox", name="and over the weather that may come").check()
+    said = trade.get_by_test_id("search-said")
+    expect(said).to_contain_text("moments of the weather that may come", timeout=DRIVEN_MS)
+    expect(trade.get_by_role("columnheader", name="Over the session")).to_be_visible()

@@ -143,7 +143,7 @@
     {:else if shownPage === 'conditions' && bench.result}
       <ConditionsPage {bench} {view} {studies} {weather} result={bench.result} />
     {:else if shownPage === 'trade' && bench.open}
-      <TradePage {bench} {view} {studies} />
+      <TradePage {bench} {view} {studies} {weather} />
     {:else if shownPage === 'brief' && bench.result}
       <BriefPage {bench} {view} result={bench.result} />
     {:else if bench.result}

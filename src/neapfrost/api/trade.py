@@ -23,6 +23,7 @@ from neapfrost.services.briefs.event import (
 )
 from neapfrost.services.plans.exchange import kept_car, kept_plan
 from neapfrost.services.plans.taken import take_settings
+from neapfrost.services.plans.weather_kept import record_along
 from neapfrost.services.plans.workbench import OpenPlan, spoken
 from neapfrost.services.studies.drawing import study_svg
 from neapfrost.services.studies.jobs import StudyJob, StudyJobs
@@ -34,6 +35,7 @@ from neapfrost.services.trade.ranking import RankRequest, RankStep, rank_course,
 from neapfrost.services.trade.run import Course
 from neapfrost.services.trade.search import SearchRequest, search_course
 from neapfrost.services.trade.sweep import SweepRequest, sweep_course
+from neapfrost.services.weather.session import weighed_moments
 from neapfrost.services.weather.winds import WindLap, WindsRequest, wind_lap, winds_course
 
 router = APIRouter()
@@ -100,7 +102,8 @@ def begin_search(
 ) -> Response:
     """Begin to drive every combination of what the car has."""
     plan = kept_plan(store, plan_id)
-    return begun(http, plan_id, plan, search_course(plan, request, units), units)
+    moments = weighed_moments(plan, record_along(store, plan_id)) if request.over_session else []
+    return begun(http, plan_id, plan, search_course(plan, request, units, moments), units)
 
 
 @router.post("/api/plans/{plan_id}/gears", response_model=StudyJob, status_code=202)

@@ -75,6 +75,14 @@ def gained_m(own_s: float, rival_s: float, rival_end_ms: float) -> float:
     return (rival_s - own_s) * rival_end_ms
 
 
+def gained_by_end_speed_m(own_s: float, own_end_ms: float, rival_end_ms: float) -> float:
+    """Metres gained on a rival of whom only the speed at the end of a straight is known.
+
+    He leaves the corner beside one and as quick, and gains speed as evenly: ½ (v − v_r) t.
+    """
+    return 0.5 * (own_end_ms - rival_end_ms) * own_s
+
+
 def _speeds_at(lap: Lap, at_m: Sequence[float]) -> Floats:
     """Speeds at places [m/s]: w is linear between the points of a lap."""
     speeds: Floats = np.sqrt(np.interp(np.asarray(at_m, dtype=np.float64), lap.s_m, lap.v_ms**2))

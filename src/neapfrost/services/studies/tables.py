@@ -150,6 +150,8 @@ def _search_rows(search: Search) -> list[list[object]]:
             "Even with the best",
             "Top speed [m/s]",
             "Fuel [l]",
+            "Mean over the session [s]",
+            "Worst of the session [s]",
         ]
     ]
     for one in search.found:
@@ -167,6 +169,8 @@ def _search_rows(search: Search) -> list[list[object]]:
                 "yes" if one.even else "no",
                 one.top_speed_ms,
                 one.fuel_litres,
+                one.session_s,
+                one.worst_s,
             ]
         )
     return rows

@@ -1,8 +1,10 @@
 """What sweeps, maps and rankings are told in: points, stretches, boards."""
 
+from collections.abc import Sequence
+
 from pydantic import BaseModel
 
-from neapfrost.core.trade.weighed import gained_m
+from neapfrost.core.trade.weighed import gained_by_end_speed_m, gained_m
 from neapfrost.services.laps.uncertainty import Band
 from neapfrost.services.trade.axes import Value
 from neapfrost.services.trade.laps import Basis, WeighedPlan
@@ -54,7 +56,8 @@ class Point(BaseModel):
     """One place on an axis; without figures `trouble` says why no lap is possible there.
 
     `change_s` is against the plan as it stands; bands come once its draws are driven. `gained_m`
-    are the metres gained on a rival over each stretch, null without one.
+    are the metres gained on a rival over each stretch, null without one and where nothing is known
+    of him.
     """
 
     value: Value
@@ -64,26 +67,43 @@ class Point(BaseModel):
     lap_band: Band | None = None
     change_band: Band | None = None
     best_share: float | None = None
-    gained_m: list[float] | None = None
+    gained_m: list[float | None] | None = None
 
 
 class Rival(BaseModel):
-    """Another car on the plan's line, and its lap."""
+    """Another car on the plan's line and its lap, or a speed it reaches where one is fastest."""
 
     name: str
-    figures: LapFigures
+    figures: LapFigures | None = None
+    end_speed_ms: float | None = None
 
 
-def gained_on(figures: LapFigures, rival: Rival | None) -> list[float] | None:
-    """Metres gained on a rival over each stretch; None without one."""
+def gained_on(
+    figures: LapFigures, rival: Rival | None, straights: Sequence[bool]
+) -> list[float | None] | None:
+    """Metres gained on a rival over each stretch; None without one.
+
+    Of a rival who is but a speed something is known on the straight that ends the fastest.
+    """
     if rival is None:
         return None
-    other = rival.figures
+    if rival.figures is not None:
+        return [
+            gained_m(own, theirs, end)
+            for own, theirs, end in zip(
+                figures.stretches_s, rival.figures.stretches_s, rival.figures.ends_ms, strict=True
+            )
+        ]
+    ends = [
+        end if straight else -1.0 for end, straight in zip(figures.ends_ms, straights, strict=True)
+    ]
+    fastest = max(range(len(ends)), key=ends.__getitem__)
+    speed = rival.end_speed_ms or 0.0
     return [
-        gained_m(own, theirs, end)
-        for own, theirs, end in zip(
-            figures.stretches_s, other.stretches_s, other.ends_ms, strict=True
-        )
+        gained_by_end_speed_m(figures.stretches_s[n], figures.ends_ms[n], speed)
+        if n == fastest and straights[n]
+        else None
+        for n in range(len(ends))
     ]
 
 

@@ -12,8 +12,9 @@ from neapfrost.core.trade.doubt import laps_to_see, order_is_certain, spread
 from neapfrost.core.units import Units
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.figures.figure import Quantity
+from neapfrost.services.laps.predict import recall
 from neapfrost.services.laps.uncertainty import Band
-from neapfrost.services.trade.axes import Axis, Settings, Value, axes_of
+from neapfrost.services.trade.axes import Axis, Settings, Value, axes_of, put
 from neapfrost.services.trade.laps import Basis, WeighedPlan
 from neapfrost.services.trade.parts import StretchName, stretch_names
 from neapfrost.services.trade.run import Course, Run
@@ -22,7 +23,6 @@ from neapfrost.services.words.trade import next_change_said, paid_said, step_sai
 
 #: What a plan is asked about without being told: figures with one step each.
 USUAL_STEPS: dict[str, float] = {
-    "grip": 0.01,
     "track_grip": 0.01,
     "lift_area_m2": 0.05,
     "drag_area_m2": 0.02,
@@ -40,6 +40,10 @@ USUAL_STEPS: dict[str, float] = {
     "cornering_use": 0.01,
     "traction_use": 0.01,
 }
+#: Of the grip as much as is worth so much minimum speed on average [m/s]: 1 km/h.
+GRIP_WORTH_MS = 1.0 / 3.6
+#: How much the grip is raised to see what it is worth.
+GRIP_TRIED = 1.01
 #: Of the power, which no step in kW fits on every vehicle.
 POWER_SHARE = 0.01
 #: What somebody can set before the next run; everything else is built, given, or the driver's.
@@ -134,7 +138,7 @@ def steps_of(plan: PlanDocument, wanted: RankRequest) -> list[Step]:
     for axis in axes.values():
         if axis.choices and axis.name != "setup":
             found += _choice_steps(axis)
-        step = wanted.steps.get(axis.name, _usual_step(axis))
+        step = wanted.steps.get(axis.name, _usual_step(plan, axis))
         if step is None or axis.present is None or axis.choices:
             continue
         for way in (1.0, -1.0):
@@ -149,7 +153,7 @@ def rank_steps(plan: PlanDocument) -> list[RankStep]:
     """The figures that a ranking steps, with their usual steps."""
     found = []
     for axis in axes_of(plan):
-        step = _usual_step(axis)
+        step = _usual_step(plan, axis)
         if step is not None and axis.present is not None:
             found.append(
                 RankStep(
@@ -173,10 +177,34 @@ def _choice_steps(axis: Axis) -> list[Step]:
     return [Step(axis=axis, value=name, step=None) for name in near if name != axis.chosen]
 
 
-def _usual_step(axis: Axis) -> float | None:
+def _usual_step(plan: PlanDocument, axis: Axis) -> float | None:
     if axis.name == "peak_power_kw" and axis.present is not None:
         return POWER_SHARE * axis.present
+    if axis.name == "grip" and axis.present is not None:
+        return _grip_worth_a_speed(plan, axis.present)
     return USUAL_STEPS.get(axis.name)
+
+
+def _grip_worth_a_speed(plan: PlanDocument, grip: float) -> float | None:
+    """The friction that is worth 1 km/h of minimum speed, on average over braked corners.
+
+    None where the plan has no lap, or nothing is braked for.
+    """
+    try:
+        own, more = (
+            recall(put(plan, (("grip", grip * factor),)), None).result.corners
+            for factor in (1.0, GRIP_TRIED)
+        )
+    except InputRefused:
+        return None
+    gained = [
+        after.min_speed_ms - before.min_speed_ms
+        for before, after in zip(own, more, strict=True)
+        if before.action == after.action == "brake"
+    ]
+    if not gained or sum(gained) <= 0.0:
+        return None
+    return round((GRIP_TRIED - 1.0) * grip * GRIP_WORTH_MS * len(gained) / sum(gained), 4)
 
 
 def ranked(

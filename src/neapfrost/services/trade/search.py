@@ -5,7 +5,7 @@ the rest alone.
 """
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from itertools import product
 from typing import Annotated
 
@@ -30,7 +30,7 @@ from neapfrost.services.trade.axes import (
 from neapfrost.services.trade.laps import WeighedPlan
 from neapfrost.services.trade.run import Course, Run
 from neapfrost.services.words.saying import Saying
-from neapfrost.services.words.trade import best_of_all_said, value_said
+from neapfrost.services.words.trade import best_of_all_said, over_session_said, value_said
 
 BRAKE_SHARE = "brake_front_fraction"
 #: Brake shares either side of the plan's own that are tried, in steps of the figure.
@@ -41,12 +41,13 @@ USUAL_BUDGET = 300
 
 
 class SearchRequest(BaseModel):
-    """What is searched, with how many laps at the most."""
+    """What is searched, with how many laps at the most; also over the weather that may come."""
 
     model_config = ConfigDict(extra="forbid")
 
     axes: list[str] = [*CHOICES, BRAKE_SHARE]
     laps_most: Annotated[int | None, Field(ge=4, le=2_000)] = None
+    over_session: bool = False
 
     @property
     def budget(self) -> int:
@@ -58,7 +59,8 @@ class Found(BaseModel):
     """A combination and its lap; `even` says that it is not surely slower than the best.
 
     `mean_s` is over the draws of what is uncertain, `bad_s` the lap that one draw in ten exceeds;
-    null where a combination was not driven with them.
+    null where a combination was not driven with them. `session_s` is the mean over the weather
+    that may come, by its chances, `worst_s` the slowest lap in it.
     """
 
     settings: list[Setting]
@@ -72,17 +74,27 @@ class Found(BaseModel):
     bad_s: float | None = None
     best_share: float | None = None
     even: bool = False
+    session_s: float | None = None
+    worst_s: float | None = None
 
 
 class Search(BaseModel):
-    """Combinations by their laps, the quickest first; `tried` of `possible` ones."""
+    """Combinations by their laps, the quickest first; `tried` of `possible` ones.
+
+    With `moments` of a session they come by their mean over it.
+    """
 
     axes: list[Axis]
     present_s: float
     possible: int
     tried: int
+    moments: int = 0
     found: list[Found]
     said: list[str] = []
+
+
+#: A moment of a session: how much it counts, and what puts a plan into it.
+WeighedMoment = tuple[float, Settings]
 
 
 def searched_axes(plan: PlanDocument, wanted: SearchRequest) -> list[Axis]:
@@ -187,6 +199,34 @@ def found_so_far(
     return search.model_copy(update={"said": _said(search)})
 
 
+def over_session(
+    search: Search,
+    moments: Sequence[WeighedMoment],
+    driven: Mapping[tuple[Settings, int], WeighedPlan | str],
+) -> Search:
+    """A search with its combinations by their mean over a session, as far as that was driven.
+
+    One that has no lap at a moment has none over the session, and comes last.
+    """
+    whole = sum(weight for weight, _ in moments)
+    rows = []
+    for row in search.found:
+        laps = [driven.get((as_settings(row.settings), n)) for n in range(len(moments))]
+        times = [lap.lap.lap_time_s for lap in laps if isinstance(lap, WeighedPlan)]
+        if len(times) == len(moments):
+            mean = sum(w * time for (w, _), time in zip(moments, times, strict=True)) / whole
+            row = row.model_copy(update={"session_s": mean, "worst_s": max(times)})
+        rows.append(row)
+    rows.sort(key=lambda one: float("inf") if one.session_s is None else one.session_s)
+    found = search.model_copy(update={"found": rows, "moments": len(moments)})
+    best = rows[0]
+    if best.session_s is None or best.worst_s is None:
+        return found
+    names = _names(found, best)
+    said = over_session_said(names, best.session_s, best.worst_s, len(moments))
+    return found.model_copy(update={"said": [*found.said, said]})
+
+
 def _with_draws(
     rows: list[Found], settings: list[Settings], draws: tuple[dict[Settings, Floats], Floats]
 ) -> list[Found]:
@@ -218,16 +258,28 @@ def _said(search: Search) -> list[str]:
     if not search.found:
         return []
     best = search.found[0]
-    names = [
-        said if axis.choices else f"{axis.label.lower()} {said}"
-        for axis, said in zip(search.axes, best.said, strict=False)
-    ]
+    names = _names(search, best)
     even = sum(one.even for one in search.found[1:])
     return [best_of_all_said(names, best.change_s, search.tried, even)]
 
 
-def search_course(plan: PlanDocument, wanted: SearchRequest, units: Units = "metric") -> Course:
-    """How what the car has is driven. Raises InputRefused where it has nothing to choose."""
+def _names(search: Search, found: Found) -> list[str]:
+    return [
+        said if axis.choices else f"{axis.label.lower()} {said}"
+        for axis, said in zip(search.axes, found.said, strict=False)
+    ]
+
+
+def search_course(
+    plan: PlanDocument,
+    wanted: SearchRequest,
+    units: Units = "metric",
+    moments: Sequence[WeighedMoment] = (),
+) -> Course:
+    """How what the car has is driven, at moments of a session too where there are any.
+
+    Raises InputRefused where the car has nothing to choose.
+    """
     axes = searched_axes(plan, wanted)
     first, shares = combinations(axes, wanted.budget)
     possible = math.prod(len(values_of(axis)) for axis in axes)
@@ -251,7 +303,15 @@ def search_course(plan: PlanDocument, wanted: SearchRequest, units: Units = "met
         try_all([(*one, *share) for one in best() for share in shares])
         rows = run.drawn([((), ()), *((one, one) for one in best())])
         present_s = rows.pop(())
-        run.tell(search=so_far((rows, present_s)))
+        found = so_far((rows, present_s))
+        run.tell(search=found)
+        if moments:
+            asked = [
+                ((one, n), (*moment, *one)) for one in laps for n, (_, moment) in enumerate(moments)
+            ]
+            run.tell(of=run.done + len(asked))
+            run.tell(search=over_session(found, moments, run.all_laps(asked)))
 
     kept = min(BEST_KEPT, len(first))
-    return Course(len(first) + kept * len(shares) + kept + 1, drive)
+    laps_of_search = len(first) + kept * len(shares) + kept + 1
+    return Course(laps_of_search + len(first) * len(moments), drive)

@@ -28,7 +28,13 @@ from neapfrost.services.trade.parts import (
 )
 from neapfrost.services.trade.run import Course, Run
 from neapfrost.services.words.saying import Saying
-from neapfrost.services.words.trade import even_said, paid_said, quickest_said, value_said
+from neapfrost.services.words.trade import (
+    even_said,
+    paid_said,
+    quickest_said,
+    rival_speed_said,
+    value_said,
+)
 
 #: Laps closer to the best than this are as good as it.
 EVEN_S = 0.05
@@ -38,7 +44,8 @@ VALUES_MOST = 61
 class SweepRequest(BaseModel):
     """What to vary, from where to where, at how many values; without a range the axis's own.
 
-    `rival` is the number of a kept car to set every lap against.
+    `rival` is the number of a kept car to set every lap against, `rival_speed_ms` the speed that
+    one reaches at the end of the fastest straight; the car counts where both are told.
     """
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
@@ -48,6 +55,7 @@ class SweepRequest(BaseModel):
     high: float | None = None
     count: Annotated[int, Field(ge=3, le=VALUES_MOST)] = 21
     rival: int | None = None
+    rival_speed_ms: Annotated[float | None, Field(gt=0, le=200)] = None
 
 
 class Plateau(BaseModel):
@@ -133,7 +141,7 @@ def with_laps(sweep: Sweep, driven: dict[int, WeighedPlan | str], units: Units) 
             update={
                 "figures": figures,
                 "change_s": figures.lap_time_s - sweep.present.lap_time_s,
-                "gained_m": gained_on(figures, sweep.rival),
+                "gained_m": gained_on(figures, sweep.rival, [s.straight for s in sweep.stretches]),
             }
         )
     return _concluded(sweep.model_copy(update={"points": points}), units)
@@ -208,7 +216,11 @@ def sweep_course(
 
     def drive(run: Run) -> None:
         base, present = run.present()
-        found = sweep_begun(axis, values, base, present, _rival(run.plan_json, rival))
+        against = _rival(run.plan_json, rival)
+        if against is None and wanted.rival_speed_ms is not None:
+            name = rival_speed_said(wanted.rival_speed_ms, Saying(units))
+            against = Rival(name=name, end_speed_ms=wanted.rival_speed_ms)
+        found = sweep_begun(axis, values, base, present, against)
         settings = settings_of(axis, values)
         run.tell(sweep=found)
         order = list(coarse_first(len(values)))

@@ -232,6 +232,34 @@ def settings_in(plan: PlanDocument, state: State, compound: str | None = None) -
     return put if compound is None else (*put, ("compound", compound))
 
 
+#: Moments of each weather that a choice is held against.
+MOMENTS_OF_EACH = 4
+
+
+def weighed_moments(
+    plan: PlanDocument, record: WeatherRecordDocument
+) -> list[tuple[float, Settings]]:
+    """A few moments of every weather that may come, each with its share of all chances.
+
+    Without any that may come, of the record itself.
+    """
+    numbers: list[int | None] = list(range(len(record.weathers))) or [None]
+    chances = [1.0 if n is None else record.weathers[n].chance_pct for n in numbers]
+    found: list[tuple[float, Settings]] = []
+    for number, chance in zip(numbers, chances, strict=True):
+        if chance <= 0.0 < sum(chances):
+            continue
+        span = span_of(record, number, SessionRequest())
+        begin, end = span.at_s[0], span.at_s[-1]
+        if number is not None and span.measured_until_s is not None:
+            begin = span.measured_until_s
+        each_s = (end - begin) / MOMENTS_OF_EACH
+        middles = [begin + (n + 0.5) * each_s for n in range(MOMENTS_OF_EACH)]
+        states = states_at(record, span, middles)
+        found += [(chance or 1.0, settings_in(plan, one)) for one in states]
+    return found
+
+
 def own_compound(plan: PlanDocument) -> str | None:
     """The compound that the plan's setup has."""
     setup = named(plan.car.setups, plan.setup)

@@ -157,6 +157,19 @@ def step_said(axis: Said, value: float | str, step: float | None, say: Saying) -
     return f"{axis.label} {size:.{decimals}f}{unit} {word}"
 
 
+def rival_speed_said(speed_ms: float, say: Saying) -> str:
+    """A rival of whom only a speed is known."""
+    return f"a rival at {say.speed(speed_ms)}"
+
+
+def over_session_said(choice: Sequence[str], mean_s: float, worst_s: float, moments: int) -> str:
+    """The best on average over a session's weather, and its worst lap of that."""
+    return (
+        f"Over {moments} moments of the weather that may come {', '.join(choice)} is quickest on "
+        f"average: {mean_s:.3f} s, {worst_s:.3f} s at the worst of them."
+    )
+
+
 def next_change_said(
     what: str, gain_s: float, band: Range | None, laps: int | None, scatter_s: float
 ) -> str:

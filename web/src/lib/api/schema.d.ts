@@ -5377,7 +5377,8 @@ export interface components {
          * @description One place on an axis; without figures `trouble` says why no lap is possible there.
          *
          *     `change_s` is against the plan as it stands; bands come once its draws are driven. `gained_m`
-         *     are the metres gained on a rival over each stretch, null without one.
+         *     are the metres gained on a rival over each stretch, null without one and where nothing is known
+         *     of him.
          */
         Point: {
             /** Value */
@@ -5392,7 +5393,7 @@ export interface components {
             /** Best Share */
             best_share?: number | null;
             /** Gained M */
-            gained_m?: number[] | null;
+            gained_m?: (number | null)[] | null;
         };
         /**
          * Profile
@@ -6023,12 +6024,14 @@ export interface components {
         };
         /**
          * Rival
-         * @description Another car on the plan's line, and its lap.
+         * @description Another car on the plan's line and its lap, or a speed it reaches where one is fastest.
          */
         Rival: {
             /** Name */
             name: string;
-            figures: components["schemas"]["LapFigures"];
+            figures?: components["schemas"]["LapFigures"] | null;
+            /** End Speed Ms */
+            end_speed_ms?: number | null;
         };
         /**
          * RoadDrawing
@@ -6128,6 +6131,8 @@ export interface components {
         /**
          * Search
          * @description Combinations by their laps, the quickest first; `tried` of `possible` ones.
+         *
+         *     With `moments` of a session they come by their mean over it.
          */
         Search: {
             /** Axes */
@@ -6138,6 +6143,11 @@ export interface components {
             possible: number;
             /** Tried */
             tried: number;
+            /**
+             * Moments
+             * @default 0
+             */
+            moments: number;
             /** Found */
             found: components["schemas"]["neapfrost__services__trade__search__Found"][];
             /**
@@ -6887,7 +6897,8 @@ export interface components {
          * SweepRequest
          * @description What to vary, from where to where, at how many values; without a range the axis's own.
          *
-         *     `rival` is the number of a kept car to set every lap against.
+         *     `rival` is the number of a kept car to set every lap against, `rival_speed_ms` the speed that
+         *     one reaches at the end of the fastest straight; the car counts where both are told.
          */
         SweepRequest: {
             /** Axis */
@@ -6903,6 +6914,8 @@ export interface components {
             count: number;
             /** Rival */
             rival?: number | null;
+            /** Rival Speed Ms */
+            rival_speed_ms?: number | null;
         };
         /**
          * TakeRequest
@@ -7576,7 +7589,8 @@ export interface components {
          * @description A combination and its lap; `even` says that it is not surely slower than the best.
          *
          *     `mean_s` is over the draws of what is uncertain, `bad_s` the lap that one draw in ten exceeds;
-         *     null where a combination was not driven with them.
+         *     null where a combination was not driven with them. `session_s` is the mean over the weather
+         *     that may come, by its chances, `worst_s` the slowest lap in it.
          */
         neapfrost__services__trade__search__Found: {
             /** Settings */
@@ -7603,10 +7617,14 @@ export interface components {
              * @default false
              */
             even: boolean;
+            /** Session S */
+            session_s?: number | null;
+            /** Worst S */
+            worst_s?: number | null;
         };
         /**
          * SearchRequest
-         * @description What is searched, with how many laps at the most.
+         * @description What is searched, with how many laps at the most; also over the weather that may come.
          */
         neapfrost__services__trade__search__SearchRequest: {
             /**
@@ -7621,6 +7639,11 @@ export interface components {
             axes: string[];
             /** Laps Most */
             laps_most?: number | null;
+            /**
+             * Over Session
+             * @default false
+             */
+            over_session: boolean;
         };
     };
     responses: never;

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { untrack } from 'svelte'
-  import { lapTime, plain, timeDifference } from '../parts/format'
+  import { lapTime, plain, timeDifference, typedNumber } from '../parts/format'
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
   import AxisField from './AxisField.svelte'
@@ -20,6 +20,7 @@
   let shown = $state('lap')
   let looked = $state<number | null>(null)
   let rival = $state<number | null>(null)
+  let rivalSpeed = $state<number | null>(null)
 
   const job = $derived(studies.jobs.one)
   const sweep = $derived(job?.sweep ?? null)
@@ -39,8 +40,10 @@
   /** The longest straights, with the metres gained on the rival there. */
   const against = $derived(
     (sweep?.stretches ?? [])
-      .map((one, index) => ({ ...one, metres: point?.gained_m?.[index] ?? 0 }))
-      .filter((one) => one.straight)
+      .map((one, index) => ({ ...one, metres: point?.gained_m?.[index] ?? null }))
+      .flatMap((one) =>
+        one.straight && one.metres !== null ? [{ ...one, metres: one.metres }] : [],
+      )
       .sort((a, b) => b.length_m - a.length_m)
       .slice(0, LONGEST_STRAIGHTS),
   )
@@ -62,10 +65,19 @@
 
   function drive(): void {
     looked = null
-    void studies.sweep(range, rival)
+    void studies.sweep(range, rival, rivalSpeed)
   }
   function change(to: Range): void {
     range = to
+    drive()
+  }
+  function reached(field: HTMLInputElement): void {
+    const value = typedNumber(field.value)
+    if (field.value.trim() !== '' && (value === null || value <= 0)) {
+      field.value = rivalSpeed === null ? '' : plain(view.units.speed(rivalSpeed), 1)
+      return
+    }
+    rivalSpeed = value === null ? null : view.units.read(value, 'speed')
     drive()
   }
   const said = (value: number | string | undefined): string => {
@@ -124,6 +136,16 @@
           {#each studies.cars as car (car.id)}<option value={car.id}>{car.name}</option>{/each}
         </select></label
       >
+      {#if rival === null}<label class="rival"
+          ><span class="unit">or one who reaches</span>
+          <input
+            inputmode="decimal"
+            aria-label="Speed of a rival at the end of the fastest straight"
+            value={rivalSpeed === null ? '' : plain(view.units.speed(rivalSpeed), 1)}
+            onchange={(event) => reached(event.currentTarget)}
+          />
+          <span class="unit">{view.units.speedUnit}</span></label
+        >{/if}
       <SweepPlot
         {sweep}
         {reading}
@@ -180,7 +202,9 @@
           </p>
           {#if sweep.rival && against.length > 0}
             <p data-testid="rival">
-              Against {sweep.rival.name}, from the same moment at the exit: {#each against as one, n (one.label)}{n >
+              Against {sweep.rival.name}, {sweep.rival.figures
+                ? 'from the same moment at the exit'
+                : 'beside one and as quick at the exit'}: {#each against as one, n (one.label)}{n >
                 0
                   ? ', '
                   : ''}{one.metres >= 0 ? 'gains' : 'loses'}
@@ -223,6 +247,14 @@
   }
   .rival {
     padding-left: 14px;
+  }
+  .rival input {
+    width: 52px;
+    font-family: var(--figures);
+    font-size: 15px;
+    font-weight: 600;
+    background: transparent;
+    border-bottom: 1px dotted var(--ink-2);
   }
   .slider {
     display: flex;

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { untrack } from 'svelte'
+  import type { Weather } from '../conditions/weather.svelte'
   import Tabs from '../parts/Tabs.svelte'
   import { TRADE_TABS } from '../state/places'
   import type { View } from '../state/view.svelte'
@@ -13,7 +14,12 @@
   import type { Studies } from './studies.svelte'
 
   /** What to trade for what: a figure swept, two at once, and what a step of each is worth. */
-  let { bench, view, studies }: { bench: Workbench; view: View; studies: Studies } = $props()
+  let {
+    bench,
+    view,
+    studies,
+    weather,
+  }: { bench: Workbench; view: View; studies: Studies; weather: Weather } = $props()
 
   $effect(() => {
     void studies.mark
@@ -44,7 +50,7 @@
   {:else if view.tradeTab === 'two'}
     <TwoFigures {bench} {view} {studies} />
   {:else if view.tradeTab === 'has'}
-    <WhatItHas {view} {studies} />
+    <WhatItHas {view} {studies} {weather} />
   {:else if view.tradeTab === 'gears'}
     <Gears {view} {studies} />
   {:else if view.tradeTab === 'event'}

@@ -3,15 +3,17 @@
   import { lapTime, timeDifference } from '../parts/format'
   import type { View } from '../state/view.svelte'
   import StudyHead from './StudyHead.svelte'
+  import type { Weather } from '../conditions/weather.svelte'
   import type { Studies } from './studies.svelte'
 
   /** Every combination of what the car has, ranked; what is even with the best is said so. */
-  let { view, studies }: { view: View; studies: Studies } = $props()
+  let { view, studies, weather }: { view: View; studies: Studies; weather: Weather } = $props()
 
   const SEARCHED = ['wing', 'gear_set', 'compound', 'brake_front_fraction']
   const SHOWN_AT_FIRST = 24
   let left = $state.raw<string[]>([])
   let all = $state(false)
+  let overSession = $state(false)
 
   const offered = $derived(studies.axes.filter((axis) => SEARCHED.includes(axis.name)))
   const job = $derived(studies.jobs.has)
@@ -28,7 +30,8 @@
     })
   })
   function drive(): void {
-    void studies.search(offered.map((axis) => axis.name).filter((name) => !left.includes(name)))
+    const axes = offered.map((axis) => axis.name).filter((name) => !left.includes(name))
+    void studies.search(axes, overSession)
   }
   function turn(name: string, wanted: boolean): void {
     left = wanted ? left.filter((one) => one !== name) : [...left, name]
@@ -57,6 +60,18 @@
           ></label
         >
       {/each}
+      {#if weather.record}<label
+          ><input
+            type="checkbox"
+            checked={overSession}
+            onchange={(event) => {
+              overSession = event.currentTarget.checked
+              drive()
+            }}
+          />
+          and over the weather that may come:
+          <span class="place">{weather.record.name}</span></label
+        >{/if}
     </fieldset>
   </StudyHead>
   {#if search}
@@ -66,6 +81,10 @@
         <thead>
           <tr>
             {#each search.axes as axis (axis.name)}<th scope="col">{axis.label}</th>{/each}
+            {#if search.moments > 0}<th scope="col" class="number">Over the session</th><th
+                scope="col"
+                class="number">Worst of it</th
+              >{/if}
             <th scope="col" class="number">Lap</th>
             <th scope="col" class="number">Against the plan s</th>
             <th scope="col"><span class="sr-only">as a bar</span></th>
@@ -82,6 +101,11 @@
               {#each search.axes as axis, column (axis.name)}
                 <td class="figure">{one.said[column] ?? 'as the plan'}</td>
               {/each}
+              {#if search.moments > 0}<td class="number figure"
+                  >{typeof one.session_s === 'number' ? lapTime(one.session_s) : 'no lap'}</td
+                ><td class="number"
+                  >{typeof one.worst_s === 'number' ? lapTime(one.worst_s) : ''}</td
+                >{/if}
               <td class="number figure">{lapTime(one.lap_time_s)}</td>
               <td class="number figure">{timeDifference(one.change_s)}</td>
               <td
@@ -99,7 +123,7 @@
                   : ''}</td
               >
               <td class="number">{typeof one.bad_s === 'number' ? lapTime(one.bad_s) : ''}</td>
-              <td>{index === 0 ? 'the best' : one.even ? 'even' : ''}</td>
+              <td>{index === 0 ? 'the best' : one.even && search.moments === 0 ? 'even' : ''}</td>
               <td class="number">{view.units.speed(one.top_speed_ms).toFixed(1)}</td>
               <td
                 ><button

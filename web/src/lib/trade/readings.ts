@@ -110,7 +110,7 @@ export function readingsOf(sweep: Sweep, units: Units): Reading[] {
           least: 0.2,
           of: (_: LapFigures, point?: SweepPoint) => {
             const gained = point?.gained_m?.[index]
-            return gained === undefined ? null : units.length(gained)
+            return typeof gained === 'number' ? units.length(gained) : null
           },
           said: (value: number) => plain(value, 1),
         }))

@@ -87,11 +87,11 @@ export class Studies {
     return this.axes.find((axis) => axis.name === name)
   }
 
-  sweep(range: Range, rival: number | null): Promise<void> {
+  sweep(range: Range, rival: number | null, rival_speed_ms: number | null): Promise<void> {
     return this.#drive('one', (id) =>
       client.POST('/api/plans/{plan_id}/sweeps', {
         params: { path: { plan_id: id } },
-        body: { ...range, rival },
+        body: { ...range, rival, rival_speed_ms },
       }),
     )
   }
@@ -114,11 +114,11 @@ export class Studies {
     )
   }
 
-  search(axes: string[]): Promise<void> {
+  search(axes: string[], over_session: boolean): Promise<void> {
     return this.#drive('has', (id) =>
       client.POST('/api/plans/{plan_id}/searches', {
         params: { path: { plan_id: id } },
-        body: { axes },
+        body: { axes, over_session },
       }),
     )
   }
