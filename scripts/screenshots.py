@@ -46,13 +46,6 @@ def put(page: Page, label: str, value: str) -> None:
     page.wait_for_timeout(400)
 
 
-def sheet(page: Page, key: str, name: str) -> None:
-    page.keyboard.press(key)
-    keep(page, name)
-    page.keyboard.press("Escape")
-    page.wait_for_timeout(300)
-
-
 def survey(page: Page) -> None:
     """The Circuit view."""
     page.get_by_role("link", name="Circuit", exact=True).click()
@@ -87,19 +80,15 @@ def trade(page: Page) -> None:
 
 
 def conditions(page: Page) -> None:
-    """The Conditions view: the session, and a wind turned by hand with when flat ends."""
+    """The Conditions view: a session with its rain, and the weathers that may come."""
     page.get_by_role("link", name="Conditions", exact=True).click()
     page.get_by_test_id("session-calls").wait_for()
-    page.get_by_role("progressbar").wait_for(state="detached", timeout=60_000)
+    page.get_by_label("The weather that comes").select_option(label="Another shower, 35 %")
+    page.get_by_test_id("session-said").get_by_text("Rain is quicker").wait_for(timeout=60_000)
     keep(page, "conditions")
-    page.get_by_role("tab", name="Wind at each corner").click()
-    page.get_by_test_id("wind-corners").wait_for()
-    page.get_by_role("button", name="Find the winds").click()
-    page.get_by_role("progressbar").wait_for()
-    page.get_by_role("progressbar").wait_for(state="detached", timeout=60_000)
-    put(page, "Gusts, either way", "3")
-    put(page, "Wind speed", "9")
-    keep(page, "conditions-wind")
+    page.get_by_role("tab", name="Which weather comes").click()
+    page.get_by_test_id("weathers-pairs").get_by_text("one can wait").first.wait_for()
+    keep(page, "conditions-weathers")
 
 
 def lines(page: Page) -> None:
@@ -182,7 +171,6 @@ def main() -> None:
         page.keyboard.press("7")
         page.mouse.move(1000, 200)
         keep(page, "lap-against-baseline")
-        sheet(page, "h", "history")
         survey(page)
         car(page)
         corner(opened(browser, address, number("k4-dry")))

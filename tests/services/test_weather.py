@@ -285,11 +285,11 @@ def test_the_likeliest_weather_is_looked_along_without_being_told() -> None:
 
 def test_moments_to_hold_a_choice_against_carry_the_chances(plan: PlanDocument) -> None:
     moments = weighed_moments(plan, coming())
-    assert [weight for weight, _ in moments] == [75.0] * 4 + [25.0] * 4
+    assert [weight for weight, _ in moments] == [75.0] * 6 + [25.0] * 6
     wet = [json.loads(str(dict(settings)["conditions"]))["wetness_pct"] for _, settings in moments]
-    assert max(wet[:4]) == 0.0
-    assert wet[-1] > wet[-2] > 0.0
-    assert len(weighed_moments(plan, record({"at": "10:00"}, {"at": "11:00"}))) == 4
+    assert max(wet[:6]) == 0.0
+    assert wet[-1] >= wet[-2] > wet[6] == 0.0
+    assert len(weighed_moments(plan, record({"at": "10:00"}, {"at": "11:00"}))) == 6
 
 
 def test_since_the_plan_nothing_or_what_has_moved_is_said(plan: PlanDocument) -> None:

@@ -233,7 +233,7 @@ def settings_in(plan: PlanDocument, state: State, compound: str | None = None) -
 
 
 #: Moments of each weather that a choice is held against.
-MOMENTS_OF_EACH = 4
+MOMENTS_OF_EACH = 6
 
 
 def weighed_moments(

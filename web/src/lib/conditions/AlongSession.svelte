@@ -37,7 +37,8 @@
 
   // A record that is chosen or changed is driven along at once, once for each state of it.
   $effect(() => {
-    const mark = `${studies.mark}|${weather.mark}`
+    // What is said of the laps is said in the units of the page.
+    const mark = `${studies.mark}|${weather.mark}|${view.system}`
     untrack(() => {
       if (weather.mark === '' || drivenFor === mark || (session && drivenFor === '')) {
         if (session) drivenFor = mark

@@ -68,7 +68,8 @@
   })
 
   $effect(() => {
-    const mark = `${studies.mark}|${weather.mark}`
+    // What is said of the laps is said in the units of the page.
+    const mark = `${studies.mark}|${weather.mark}|${view.system}`
     untrack(() => {
       if (!enough || drivenFor === mark) return
       const first = drivenFor === ''

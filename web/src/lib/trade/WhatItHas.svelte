@@ -87,9 +87,11 @@
               >{/if}
             <th scope="col" class="number">Lap</th>
             <th scope="col" class="number">Against the plan s</th>
-            <th scope="col"><span class="sr-only">as a bar</span></th>
-            <th scope="col" class="number">Eight of ten cases</th>
-            <th scope="col" class="number">One case in ten is slower than</th>
+            {#if search.moments === 0}
+              <th scope="col"><span class="sr-only">as a bar</span></th>
+              <th scope="col" class="number">Eight of ten cases</th>
+              <th scope="col" class="number">One case in ten is slower than</th>
+            {/if}
             <th scope="col">Against the best</th>
             <th scope="col" class="number">Top {view.units.speedUnit}</th>
             <th></th>
@@ -108,21 +110,23 @@
                 >{/if}
               <td class="number figure">{lapTime(one.lap_time_s)}</td>
               <td class="number figure">{timeDifference(one.change_s)}</td>
-              <td
-                ><svg width="110" height="12" aria-hidden="true"
-                  ><path d="M55 0V12" stroke="var(--rule)" /><path
-                    d="M55 6h{(54 * one.change_s) / most}"
-                    stroke="var(--ink)"
-                    stroke-width="6"
-                  /></svg
-                ></td
-              >
-              <td class="number unit"
-                >{one.change_band
-                  ? `${timeDifference(one.change_band.low)} to ${timeDifference(one.change_band.high)}`
-                  : ''}</td
-              >
-              <td class="number">{typeof one.bad_s === 'number' ? lapTime(one.bad_s) : ''}</td>
+              {#if search.moments === 0}
+                <td
+                  ><svg width="110" height="12" aria-hidden="true"
+                    ><path d="M55 0V12" stroke="var(--rule)" /><path
+                      d="M55 6h{(54 * one.change_s) / most}"
+                      stroke="var(--ink)"
+                      stroke-width="6"
+                    /></svg
+                  ></td
+                >
+                <td class="number unit"
+                  >{one.change_band
+                    ? `${timeDifference(one.change_band.low)} to ${timeDifference(one.change_band.high)}`
+                    : ''}</td
+                >
+                <td class="number">{typeof one.bad_s === 'number' ? lapTime(one.bad_s) : ''}</td>
+              {/if}
               <td>{index === 0 ? 'the best' : one.even && search.moments === 0 ? 'even' : ''}</td>
               <td class="number">{view.units.speed(one.top_speed_ms).toFixed(1)}</td>
               <td
