@@ -87,7 +87,7 @@ def conditions(page: Page) -> None:
     page.get_by_test_id("session-said").get_by_text("Rain is quicker").wait_for(timeout=60_000)
     keep(page, "conditions")
     page.get_by_role("tab", name="Which weather comes").click()
-    page.get_by_test_id("weathers-pairs").get_by_text("one can wait").first.wait_for()
+    page.get_by_test_id("weathers-pairs").get_by_text("ask different things").first.wait_for()
     keep(page, "conditions-weathers")
 
 

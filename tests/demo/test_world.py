@@ -6,8 +6,10 @@ import pytest
 
 from neapfrost.core.path.build import build_path
 from neapfrost.demo.plans import DemoPlan, demo_plan, demo_plans
+from neapfrost.demo.weather import demo_weathers
 from neapfrost.formats.plan import CornerDocument
 from neapfrost.formats.plan_records import circuit_record
+from neapfrost.formats.weather_file import checked_weather
 from neapfrost.services.laps.predict import predict_lap
 
 PLANS = pytest.mark.parametrize("plan", demo_plans(), ids=lambda plan: plan.id)
@@ -149,3 +151,18 @@ def test_every_braking_corner_can_be_said_by_something_that_stands_there() -> No
 def test_wind_and_water_cost_time() -> None:
     times = {plan.id: predict_lap(plan.document).lap_time_s for plan in demo_plans()}
     assert times["garganey-damp"] > times["garganey-dry"] + 5.0
+
+
+def test_every_circuit_has_a_day_whose_forecasts_go_on_from_what_was_measured() -> None:
+    circuits = {plan.document.circuit.name for plan in demo_plans()}
+    assert {circuit for _, circuit, _, _ in demo_weathers()} == circuits
+    for _, _, _, record in demo_weathers():
+        assert checked_weather(record) is record
+        assert record.simulated
+        assert len(record.weathers) > 1
+        assert sum(weather.chance_pct for weather in record.weathers) == 100.0
+        last = record.readings[-1]
+        for weather in record.weathers:
+            first = weather.readings[0]
+            assert abs(first.air_temp_c - last.air_temp_c) < 1.5
+            assert abs(first.track_temp_c - last.track_temp_c) < 3.0

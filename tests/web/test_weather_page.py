@@ -70,7 +70,7 @@ def test_weathers_stand_side_by_side_and_chances_are_changed(
     page = opened(context, address, "weathers")
     expect(page.get_by_test_id("weathers-said")).to_contain_text("Until", timeout=DRIVEN_MS)
     pairs = page.get_by_test_id("weathers-pairs")
-    expect(pairs).to_contain_text("one can wait until then")
+    expect(pairs).to_contain_text("ask different things from")
     table = page.get_by_test_id("weathers-beside")
     expect(table.get_by_role("columnheader", name="Another shower")).to_be_visible()
     table.get_by_label("Chance of Dries on, %").fill("20")

@@ -1,6 +1,7 @@
 """Weather for the demo circuits: a morning that was measured, and what may come after it."""
 
-from dataclasses import dataclass
+import math
+from dataclasses import dataclass, replace
 
 from neapfrost.core.weather.along_session import Reading
 from neapfrost.formats.weather import (
@@ -19,6 +20,8 @@ from neapfrost.standins.weather.days import StationDay, without_unrest
 #: The day of all demo sessions, and how often its station reads and its forecasts are [s].
 DAY = "2031-05-17"
 MEASURED_EVERY_S, FORECAST_EVERY_S = 300.0, 600.0
+#: A forecast keeps so much of what is measured now: 37 % after this time [s].
+COMES_TO_ITS_OWN_S = 3600.0
 
 
 @dataclass(frozen=True)
@@ -98,6 +101,7 @@ def _record(wanted: DemoWeather) -> WeatherRecordDocument:
     begin, now, end = wanted.hours
     count = round((now - begin) * 3600.0 / MEASURED_EVERY_S) + 1
     station = StationDay(wanted.measured, 3, begin * 3600.0, MEASURED_EVERY_S)
+    measured = station.readings(count)
     steps = round((end - now) * 3600.0 / FORECAST_EVERY_S)
     coming_s = [now * 3600.0 + n * FORECAST_EVERY_S for n in range(1, steps + 1)]
     return WeatherRecordDocument(
@@ -105,12 +109,12 @@ def _record(wanted: DemoWeather) -> WeatherRecordDocument:
         version=WEATHER_VERSION,
         name=wanted.name,
         simulated=True,
-        readings=[_on_the_day(one) for one in station.readings(count)],
+        readings=[_on_the_day(one) for one in measured],
         weathers=[
             WeatherDocument(
                 name=name,
                 chance_pct=chance,
-                readings=[_on_the_day(without_unrest(day, at_s)) for at_s in coming_s],
+                readings=[_on_the_day(_going_on(measured[-1], day, at_s)) for at_s in coming_s],
             )
             for name, day, chance in wanted.coming
         ],
@@ -119,8 +123,28 @@ def _record(wanted: DemoWeather) -> WeatherRecordDocument:
     )
 
 
+def _going_on(last: Reading, day: str, at_s: float) -> Reading:
+    """A forecast that begins where the measured readings end, and comes to its own day."""
+    then, now = without_unrest(day, at_s), without_unrest(day, last.at_s)
+    left = math.exp(-(at_s - last.at_s) / COMES_TO_ITS_OWN_S)
+
+    def gone_on(name: str, decimals: int = 1) -> float:
+        apart: float = getattr(last, name) - getattr(now, name)
+        own: float = getattr(then, name)
+        return round(own + left * apart, decimals)
+
+    pressure = then.pressure_hpa or 0.0
+    apart_hpa = (last.pressure_hpa or 0.0) - (now.pressure_hpa or 0.0)
+    return replace(
+        then,
+        air_temp_c=gone_on("air_temp_c"),
+        track_temp_c=gone_on("track_temp_c"),
+        humidity_pct=min(max(gone_on("humidity_pct", 0), 5.0), 100.0),
+        pressure_hpa=round(pressure + left * apart_hpa, 1),
+    )
+
+
 def _on_the_day(reading: Reading) -> ReadingDocument:
     """A reading whose time counts from midnight, on the day of the demo sessions."""
     midnight = seconds_of(f"{DAY}T00:00:00")
-    moved = Reading(**{**vars(reading), "at_s": midnight + reading.at_s})
-    return reading_document(moved)
+    return reading_document(replace(reading, at_s=midnight + reading.at_s))
