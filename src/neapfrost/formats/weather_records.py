@@ -65,19 +65,22 @@ def rubber_record(rubber: RubberDocument) -> Rubber:
 
 
 def conditions_at(state: State, usual: ConditionsDocument) -> ConditionsDocument:
-    """A plan's conditions at a moment: what is not read stays as the plan has it."""
+    """A plan's conditions at a moment, as finely as anybody reads them.
+
+    What is not read stays as the plan has it.
+    """
     reading = state.reading
     pressure = usual.pressure_hpa if reading.pressure_hpa is None else reading.pressure_hpa
     return usual.model_copy(
         update={
-            "air_temp_c": round(reading.air_temp_c, 3),
-            "pressure_hpa": None if pressure is None else round(pressure, 3),
-            "humidity_pct": round(reading.humidity_pct, 3),
-            "wind_speed_ms": round(reading.wind_speed_ms, 4),
-            "wind_from_deg": round(reading.wind_from_deg, 3),
-            "track_temp_c": round(reading.track_temp_c, 3),
-            "wetness_pct": round(state.line_pct, 4),
-            "rubber_factor": round(state.rubber_factor, 6),
+            "air_temp_c": round(reading.air_temp_c, 2),
+            "pressure_hpa": None if pressure is None else round(pressure, 1),
+            "humidity_pct": round(reading.humidity_pct, 1),
+            "wind_speed_ms": round(reading.wind_speed_ms, 2),
+            "wind_from_deg": round(reading.wind_from_deg, 1),
+            "track_temp_c": round(reading.track_temp_c, 2),
+            "wetness_pct": round(state.line_pct, 2),
+            "rubber_factor": round(state.rubber_factor, 5),
         }
     )
 

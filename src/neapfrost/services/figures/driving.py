@@ -117,7 +117,7 @@ CONDITIONS_FIGURES: tuple[Figure, ...] = (
         (1, 5, 1),
         "Air pressure at the circuit, not reduced to sea level",
         strip=True,
-        width_ch=4.6,
+        width_ch=5.6,
         unstated=Unstated("from altitude", 1013.0),
     ),
     figure_at(

@@ -38,7 +38,17 @@
   progress {
     width: 160px;
     height: 8px;
-    accent-color: var(--ink);
+    appearance: none;
+    border: 1px solid var(--ink);
+  }
+  progress::-webkit-progress-bar {
+    background: var(--paper);
+  }
+  progress::-webkit-progress-value {
+    background: var(--ink);
+  }
+  progress::-moz-progress-bar {
+    background: var(--ink);
   }
   .stale {
     font-weight: 600;
