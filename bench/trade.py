@@ -3,6 +3,7 @@
 import time
 
 from neapfrost.demo.plans import composed, demo_plans
+from neapfrost.demo.weather import demo_weathers
 from neapfrost.services.laps.solver_processes import ready, start_solvers, stop_solvers
 from neapfrost.services.studies.jobs import StudyJob, StudyJobs
 from neapfrost.services.trade.gears import GearsRequest, gears_course
@@ -10,10 +11,12 @@ from neapfrost.services.trade.grid import AxisRange, GridRequest, grid_course
 from neapfrost.services.trade.ranking import RankRequest, rank_course
 from neapfrost.services.trade.search import SearchRequest, search_course
 from neapfrost.services.trade.sweep import SweepRequest, sweep_course
+from neapfrost.services.weather.session import SessionRequest, session_course
+from neapfrost.services.weather.weathers import weathers_course
 
 
 def trade_rows(kernel_ms: float) -> list[tuple[str, str, str]]:
-    """A sweep, a map, a ranking, a search and gears of the demo plan, with their laps."""
+    """A sweep, a map, a ranking, a search, gears and a session of the demo plan, with their laps."""
     solvers = start_solvers(demo_plans()[0].document)
     try:
         while not ready(solvers):
@@ -21,6 +24,7 @@ def trade_rows(kernel_ms: float) -> list[tuple[str, str, str]]:
         jobs, plan = StudyJobs(solvers), composed("k4-dry")
         wide = AxisRange(axis="wing_downforce", count=20)
         high = AxisRange(axis="final_drive", count=20)
+        day = next(record for name, _, _, record in demo_weathers() if name == "fen")
         sweep = SweepRequest(axis="final_drive", count=60)
         studies = {
             "A sweep of 60 values with its bands": sweep_course(plan, sweep),
@@ -28,6 +32,10 @@ def trade_rows(kernel_ms: float) -> list[tuple[str, str, str]]:
             "What is worth most": rank_course(plan, RankRequest()),
             "The best of what the car has": search_course(plan, SearchRequest()),
             "Gears for the circuit": gears_course(plan, GearsRequest()),
+            "A session of six hours on three compounds": session_course(
+                plan, day, SessionRequest()
+            ),
+            "Two weathers side by side": weathers_course(plan, day, SessionRequest()),
         }
         rows = []
         for name, course in studies.items():

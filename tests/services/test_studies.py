@@ -14,7 +14,7 @@ from neapfrost.services.laps.figures import Change, apply_changes
 from neapfrost.services.laps.predict import predict_lap
 from neapfrost.services.studies.alone import driven_alone
 from neapfrost.services.studies.drawing import study_svg
-from neapfrost.services.studies.jobs import StudyJob, StudyJobs
+from neapfrost.services.studies.jobs import UNDER_WAY_MOST, StudyJob, StudyJobs
 from neapfrost.services.studies.tables import table_csv
 from neapfrost.services.trade.axes import (
     Axis,
@@ -498,3 +498,18 @@ def test_what_is_best_over_a_session_is_the_least_mean_of_its_moments(plan: Plan
     assert search.found[0].said == ["Rain"]
     assert "Over 2 moments of the weather" in search.said[-1]
     assert "Mean over the session [s]" in table_csv(job).splitlines()[0]
+
+
+def test_a_study_that_nobody_looks_at_gives_way(
+    plan: PlanDocument, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    jobs = StudyJobs(None)
+    course = sweep_course(plan, SweepRequest(axis="grip", count=61))
+    begun = [jobs.start(1, plan, course) for _ in range(UNDER_WAY_MOST)]
+    with pytest.raises(InputRefused, match="studies are under way"):
+        jobs.start(1, plan, course)
+    monkeypatch.setattr("neapfrost.services.studies.jobs.ABANDONED_AFTER_S", 0.0)
+    last = jobs.start(1, plan, course)
+    assert [jobs.look(one.id).state for one in begun] == ["cancelled"] * UNDER_WAY_MOST
+    assert jobs.look(last.id).state == "running"
+    jobs.stop()

@@ -1,9 +1,10 @@
 """Studies under way: watched while they fill, and ended when not wanted."""
 
 import threading
+import time
 import uuid
 from concurrent.futures.process import BrokenProcessPool
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Literal
 
 from pydantic import BaseModel
@@ -25,8 +26,10 @@ from neapfrost.services.weather.winds import WindStudy
 State = Literal["running", "done", "cancelled", "refused"]
 
 #: Studies under way at once, and finished ones remembered.
-UNDER_WAY_MOST = 2
+UNDER_WAY_MOST = 3
 REMEMBERED = 12
+#: Nobody waits for a study that nobody has looked at for so long: it gives way to a new one [s].
+ABANDONED_AFTER_S = 3.0
 
 
 class StudyJob(BaseModel):
@@ -55,6 +58,7 @@ class _Job:
     told: StudyJob
     units: Units
     stopping: bool = False
+    looked_at: float = field(default_factory=time.monotonic)
 
 
 class StudyJobs:
@@ -76,8 +80,10 @@ class StudyJobs:
         with self._lock:
             running = [one for one in self._jobs.values() if one.told.state == "running"]
             if len(running) >= UNDER_WAY_MOST:
+                running = [one for one in running if not _abandoned(one)]
+            if len(running) >= UNDER_WAY_MOST:
                 raise InputRefused(
-                    [Fault("job", "two studies are under way; end one or wait for it")]
+                    [Fault("job", f"{UNDER_WAY_MOST} studies are under way; end one or wait")]
                 )
             for old in list(self._jobs)[: max(0, len(self._jobs) - REMEMBERED + 1)]:
                 if self._jobs[old].told.state != "running":
@@ -99,6 +105,7 @@ class StudyJobs:
         Raises InputRefused where it is not known any more.
         """
         job = self._known(job_id)
+        job.looked_at = time.monotonic()
         told = job.told
         if told.grid is None:
             return told
@@ -151,3 +158,12 @@ class StudyJobs:
             if job.stopping:
                 raise Cancelled
             job.told = job.told.model_copy(update=changes)
+
+
+def _abandoned(job: _Job) -> bool:
+    """End a study that nobody looks at any more; whether it was one."""
+    if time.monotonic() - job.looked_at < ABANDONED_AFTER_S:
+        return False
+    job.stopping = True
+    job.told = job.told.model_copy(update={"state": "cancelled"})
+    return True

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { untrack } from 'svelte'
   import { lapTime, plain, timeDifference } from '../parts/format'
+  import LookAt from '../parts/LookAt.svelte'
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
   import StudyHead from '../trade/StudyHead.svelte'
@@ -101,20 +102,17 @@
         {at}
         choose={(index) => (looked = index)}
       />
-      <label class="slider"
-        ><span class="unit">Look at</span>
-        <input
-          type="range"
-          min="0"
-          max={points.length - 1}
-          value={at}
-          aria-label="Look at a moment"
-          aria-valuetext="{point.at.slice(11, 16)}, {point.figures
+      <div class="slider">
+        <LookAt
+          label="Look at a moment"
+          most={points.length - 1}
+          {at}
+          text="{point.at.slice(11, 16)}, {point.figures
             ? lapTime(point.figures.lap_time_s)
             : 'not driven'}"
-          oninput={(event) => (looked = Number(event.currentTarget.value))}
-        /></label
-      >
+          choose={(index) => (looked = index)}
+        />
+      </div>
       {#if session.marks.length > 0}
         <details>
           <summary>All {session.marks.length} changes in the order of time</summary>
@@ -222,14 +220,7 @@
     background: var(--paper);
   }
   .slider {
-    display: flex;
-    gap: 10px;
-    align-items: center;
     padding: 0 96px 0 0;
-  }
-  .slider input {
-    flex: 1;
-    accent-color: var(--ink);
   }
   details {
     font-size: 14px;
@@ -277,7 +268,6 @@
     }
   }
   @media print {
-    .slider,
     .link {
       display: none;
     }

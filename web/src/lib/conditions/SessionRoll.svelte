@@ -4,6 +4,9 @@
   import { lapTime, plain } from '../parts/format'
   import type { View } from '../state/view.svelte'
   import {
+    clock,
+    hoursBetween,
+    momentUnder,
     bandsOf,
     firstForecast,
     LEFT,
@@ -93,14 +96,7 @@
       true,
     ),
   )
-  const hours = $derived.by(() => {
-    const [first, last] = [times[0] ?? 0, times.at(-1) ?? 0]
-    const step = last - first > 7 * 3600 ? 7200 : last - first > 5400 ? 3600 : 900
-    const found: number[] = []
-    for (let hour = Math.ceil(first / step) * step; hour <= last; hour += step) found.push(hour)
-    return found
-  })
-  const clock = (time: number): string => new Date(time * 1000).toISOString().slice(11, 16)
+  const hours = $derived(hoursBetween(times[0] ?? 0, times.at(-1) ?? 0))
   const forecast = $derived(firstForecast(points))
   const words = $derived(placed(session.marks ?? [], px, width, ROWS))
   const cursor = $derived(points[at])
@@ -133,12 +129,6 @@
       })
       .join('')
   }
-  function nearest(event: PointerEvent): void {
-    const box = (event.currentTarget as Element).getBoundingClientRect()
-    const time = px.invert(((event.clientX - box.left) / box.width) * width)
-    const order = times.map((one, index) => ({ index, far: Math.abs(one - time) }))
-    choose(order.sort((a, b) => a.far - b.far)[0]?.index ?? 0)
-  }
   const end = $derived(points.at(-1))
   const lapNames = $derived.by(() => {
     const all = others.flatMap(({ name, number }) => {
@@ -168,7 +158,7 @@
   role="img"
   aria-label="Weather and lap along the session"
   data-testid="session-roll"
-  onpointermove={nearest}
+  onpointermove={(event) => choose(momentUnder(event, width, times, px.invert))}
 >
   {#if forecast < points.length}
     {@const from = px(times[forecast] ?? 0)}

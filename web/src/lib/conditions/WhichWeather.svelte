@@ -2,11 +2,12 @@
   import { untrack } from 'svelte'
   import { scaleLinear } from 'd3-scale'
   import { lapTime, plain, typedNumber } from '../parts/format'
+  import LookAt from '../parts/LookAt.svelte'
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
   import StudyHead from '../trade/StudyHead.svelte'
   import type { Studies } from '../trade/studies.svelte'
-  import { seconds, spread } from './roll'
+  import { clock, hoursBetween, momentUnder, seconds, spread } from './roll'
   import type { Weather } from './weather.svelte'
 
   /** Several weathers that may come, side by side: what each asks, what they share, what decides. */
@@ -51,13 +52,7 @@
     const room = Math.max((high - low) * 0.06, 0.1)
     return scaleLinear([low - room, high + room], [14, HEIGHT - 24])
   })
-  const hours = $derived.by(() => {
-    const [first, last] = [times[0] ?? 0, times.at(-1) ?? 0]
-    const step = last - first > 7 * 3600 ? 7200 : 3600
-    const marks: number[] = []
-    for (let hour = Math.ceil(first / step) * step; hour <= last; hour += step) marks.push(hour)
-    return marks
-  })
+  const hours = $derived(hoursBetween(times[0] ?? 0, times.at(-1) ?? 0))
   /** Names at the ends of the curves, pushed apart where they would touch. */
   const names = $derived.by(() => {
     const ends = (found?.sides ?? []).flatMap((side, number) => {
@@ -88,12 +83,6 @@
         return step
       })
       .join('')
-  }
-  function nearest(event: PointerEvent): void {
-    const box = (event.currentTarget as Element).getBoundingClientRect()
-    const time = px.invert(((event.clientX - box.left) / box.width) * width)
-    const order = times.map((one, index) => ({ index, far: Math.abs(one - time) }))
-    looked = order.sort((a, b) => a.far - b.far)[0]?.index ?? 0
   }
   async function chance(number: number, field: HTMLInputElement): Promise<void> {
     const record = weather.record
@@ -141,13 +130,11 @@
           role="img"
           aria-label="The lap in every weather that may come"
           data-testid="weathers-plot"
-          onpointermove={nearest}
+          onpointermove={(event) => (looked = momentUnder(event, width, times, px.invert))}
         >
           {#each hours as hour (hour)}
             <path d="M{px(hour)} 6V{HEIGHT - 20}" stroke="var(--hair)" />
-            <text x={px(hour)} y={HEIGHT - 6} text-anchor="middle" class="tick"
-              >{new Date(hour * 1000).toISOString().slice(11, 16)}</text
-            >
+            <text x={px(hour)} y={HEIGHT - 6} text-anchor="middle" class="tick">{clock(hour)}</text>
           {/each}
           {#each py.ticks(5) as tick (tick)}
             <path d="M{LEFT} {py(tick)}H{width - RIGHT}" stroke="var(--hair)" />
@@ -171,18 +158,15 @@
             <path d="M{px(times[at])} 6V{HEIGHT - 20}" stroke="var(--cool)" stroke-width="1.4" />
           {/if}
         </svg>
-        <label class="slider"
-          ><span class="unit">Look at</span>
-          <input
-            type="range"
-            min="0"
-            max={count - 1}
-            value={at}
-            aria-label="Look at a moment"
-            aria-valuetext={moment?.at.slice(11, 16) ?? ''}
-            oninput={(event) => (looked = Number(event.currentTarget.value))}
-          /></label
-        >
+        <div class="slider">
+          <LookAt
+            label="Look at a moment"
+            most={count - 1}
+            {at}
+            text={moment?.at.slice(11, 16) ?? ''}
+            choose={(index) => (looked = index)}
+          />
+        </div>
         <div class="pairs" data-testid="weathers-pairs">
           {#each found.pairs as pair (`${pair.first}/${pair.second}`)}
             <p>{(pair.said ?? []).join(' ')}</p>
@@ -324,14 +308,7 @@
     font-size: 22px;
   }
   .slider {
-    display: flex;
-    gap: 10px;
-    align-items: center;
     padding: 0 110px 6px 0;
-  }
-  .slider input {
-    flex: 1;
-    accent-color: var(--ink);
   }
   td input {
     width: 44px;
@@ -371,11 +348,6 @@
     }
     .slider {
       padding-right: 0;
-    }
-  }
-  @media print {
-    .slider {
-      display: none;
     }
   }
 </style>

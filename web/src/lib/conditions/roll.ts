@@ -122,3 +122,26 @@ export function spread<T extends { y: number }>(names: T[], apart: number, botto
   if (over > 0) for (const one of order) one.y -= over
   return order
 }
+
+/** Full hours to mark between two moments [s]: all of them, every other, or quarters of one. */
+export function hoursBetween(first: number, last: number): number[] {
+  const step = last - first > 7 * 3600 ? 7200 : last - first > 5400 ? 3600 : 900
+  const found: number[] = []
+  for (let hour = Math.ceil(first / step) * step; hour <= last; hour += step) found.push(hour)
+  return found
+}
+
+export const clock = (time: number): string => new Date(time * 1000).toISOString().slice(11, 16)
+
+/** The number of the moment under a pointer. */
+export function momentUnder(
+  event: PointerEvent,
+  width: number,
+  times: number[],
+  at: (x: number) => number,
+): number {
+  const box = (event.currentTarget as Element).getBoundingClientRect()
+  const time = at(((event.clientX - box.left) / box.width) * width)
+  const order = times.map((one, index) => ({ index, far: Math.abs(one - time) }))
+  return order.sort((a, b) => a.far - b.far)[0]?.index ?? 0
+}

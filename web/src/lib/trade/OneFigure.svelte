@@ -1,6 +1,7 @@
 <script lang="ts">
   import { untrack } from 'svelte'
   import { lapTime, plain, timeDifference, typedNumber } from '../parts/format'
+  import LookAt from '../parts/LookAt.svelte'
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
   import AxisField from './AxisField.svelte'
@@ -155,20 +156,17 @@
         {at}
         choose={(index) => (looked = index)}
       />
-      <label class="slider"
-        ><span class="unit">Look at</span>
-        <input
-          type="range"
-          min="0"
-          max={sweep.points.length - 1}
-          value={at}
-          aria-label="Look at a value"
-          aria-valuetext="{said(point?.value)}, {point?.figures
+      <div class="slider">
+        <LookAt
+          label="Look at a value"
+          most={sweep.points.length - 1}
+          {at}
+          text="{said(point?.value)}, {point?.figures
             ? lapTime(point.figures.lap_time_s)
             : 'not driven'}"
-          oninput={(event) => (looked = Number(event.currentTarget.value))}
-        /></label
-      >
+          choose={(index) => (looked = index)}
+        />
+      </div>
     </div>
     {#if point}
       <div class="beside" data-testid="sweep-point">
@@ -257,14 +255,7 @@
     border-bottom: 1px dotted var(--ink-2);
   }
   .slider {
-    display: flex;
-    gap: 10px;
-    align-items: center;
     padding: 0 22px 0 0;
-  }
-  .slider input {
-    flex: 1;
-    accent-color: var(--ink);
   }
   .where .figure {
     font-size: 22px;
@@ -289,7 +280,6 @@
     }
   }
   @media print {
-    .slider,
     .link,
     .shown,
     .rival {
