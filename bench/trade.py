@@ -16,7 +16,7 @@ from neapfrost.services.weather.weathers import weathers_course
 
 
 def trade_rows(kernel_ms: float) -> list[tuple[str, str, str]]:
-    """A sweep, a map, a ranking, a search, gears and a session of the demo plan, with their laps."""
+    """Sweep, map, ranking, search, gears and sessions of the demo plan, with their laps."""
     solvers = start_solvers(demo_plans()[0].document)
     try:
         while not ready(solvers):
@@ -24,6 +24,7 @@ def trade_rows(kernel_ms: float) -> list[tuple[str, str, str]]:
         jobs, plan = StudyJobs(solvers), composed("k4-dry")
         wide = AxisRange(axis="wing_downforce", count=20)
         high = AxisRange(axis="final_drive", count=20)
+        wanted = SessionRequest()
         day = next(record for name, _, _, record in demo_weathers() if name == "fen")
         sweep = SweepRequest(axis="final_drive", count=60)
         studies = {
@@ -32,10 +33,8 @@ def trade_rows(kernel_ms: float) -> list[tuple[str, str, str]]:
             "What is worth most": rank_course(plan, RankRequest()),
             "The best of what the car has": search_course(plan, SearchRequest()),
             "Gears for the circuit": gears_course(plan, GearsRequest()),
-            "A session of six hours on three compounds": session_course(
-                plan, day, SessionRequest()
-            ),
-            "Two weathers side by side": weathers_course(plan, day, SessionRequest()),
+            "A session of six hours on three compounds": session_course(plan, day, wanted),
+            "Two weathers side by side": weathers_course(plan, day, wanted),
         }
         rows = []
         for name, course in studies.items():
