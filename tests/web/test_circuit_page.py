@@ -242,7 +242,7 @@ def test_the_view_is_remembered(circuit: Page) -> None:
     circuit.keyboard.press("v")
     expect(circuit.get_by_test_id("car-figures")).to_be_visible()
     circuit.keyboard.press("v")
-    expect(circuit.get_by_test_id("wind-corners")).to_be_visible()
+    expect(circuit.get_by_test_id("session-roll")).to_be_visible()
     circuit.keyboard.press("v")
     expect(circuit.get_by_test_id("speed-curve")).to_be_visible()
     assert lap_seconds(circuit) > 90
