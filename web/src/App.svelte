@@ -7,6 +7,7 @@
   import CircuitPage from './lib/circuit/CircuitPage.svelte'
   import ClosingSheet from './lib/circuit/ClosingSheet.svelte'
   import RadiusSheet from './lib/circuit/RadiusSheet.svelte'
+  import LogbookPage from './lib/logbook/LogbookPage.svelte'
   import LinePage from './lib/line/LinePage.svelte'
   import ImportSheet from './lib/imports/ImportSheet.svelte'
   import BandsSheet from './lib/sheets/BandsSheet.svelte'
@@ -144,6 +145,8 @@
       <ConditionsPage {bench} {view} {studies} {weather} result={bench.result} />
     {:else if shownPage === 'trade' && bench.open}
       <TradePage {bench} {view} {studies} {weather} />
+    {:else if shownPage === 'logbook' && bench.result}
+      <LogbookPage {bench} {view} result={bench.result} />
     {:else if shownPage === 'brief' && bench.result}
       <BriefPage {bench} {view} result={bench.result} />
     {:else if bench.result}

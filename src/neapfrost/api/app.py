@@ -18,6 +18,7 @@ from neapfrost.api import (
     documents,
     imports,
     lines,
+    logbook,
     plans,
     trade,
     weather,
@@ -76,6 +77,7 @@ def create_app(store: Store, static: Path = STATIC, solvers: Solvers | None = No
     app.include_router(lines.router)
     app.include_router(trade.router)
     app.include_router(weather.router)
+    app.include_router(logbook.router)
     app.include_router(imports.router)
     app.include_router(collection.router)
 

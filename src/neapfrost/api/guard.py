@@ -1,5 +1,7 @@
 """What every request has to pass: host, origin, size; and the headers on the way out."""
 
+import re
+
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from neapfrost.api.errors import error_response
@@ -8,7 +10,7 @@ from neapfrost.core.errors import Fault
 BODY_MOST = 5 * 1024 * 1024
 #: Files of points are larger than any document; their reader says how large they may be.
 FILE_BODY_MOST = 52 * 1024 * 1024
-FILES_PATH = "/api/imports"
+FILES_PATH, LOGS_PATH = "/api/imports", re.compile("/api/plans/[0-9]+/logs")
 HOSTS = {"127.0.0.1", "localhost", "[::1]"}
 CONTENT_SECURITY_POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; "
@@ -55,7 +57,9 @@ class Guard:
             fault = Fault("", f'a page of "{origin}" may not ask anything of this application')
             await error_response(400, [fault])(scope, receive, send_guarded)
             return
-        most = FILE_BODY_MOST if scope["path"] == FILES_PATH else BODY_MOST
+        path = scope["path"]
+        is_file = path == FILES_PATH or LOGS_PATH.fullmatch(path) is not None
+        most = FILE_BODY_MOST if is_file else BODY_MOST
         length = headers.get(b"content-length", b"0")
         if length.isdigit() and int(length) > most:
             await self._too_large(most, scope, receive, send_guarded)

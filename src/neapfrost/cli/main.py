@@ -60,6 +60,7 @@ class SchemaName(StrEnum):
     RESULT = "result"
     CAR = "car"
     CONDITIONS = "conditions"
+    RUN = "run"
 
 
 @app.command()

@@ -7,15 +7,17 @@ from pydantic import BaseModel
 from neapfrost.formats.car_document import CarDocument
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.result import ResultDocument
+from neapfrost.formats.run import RunDocument
 from neapfrost.formats.weather import WeatherRecordDocument
 
-DocumentName = Literal["plan", "result", "car", "conditions"]
+DocumentName = Literal["plan", "result", "car", "conditions", "run"]
 
 DOCUMENTS: dict[DocumentName, type[BaseModel]] = {
     "plan": PlanDocument,
     "result": ResultDocument,
     "car": CarDocument,
     "conditions": WeatherRecordDocument,
+    "run": RunDocument,
 }
 
 

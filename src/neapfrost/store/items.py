@@ -152,7 +152,7 @@ def find_content(session: Session, kind: Kind, document: dict[str, Any]) -> Revi
 
 def plans_using(session: Session, kind: Kind, item_id: int) -> list[Plan]:
     """Plans, not deleted, that stand on a car, a circuit or conditions."""
-    if kind == "plan":
+    if kind in ("plan", "run"):
         return []
     query = select(Plan).where(USED_IN[kind] == item_id, Plan.deleted_at.is_(None))
     return list(session.scalars(query.order_by(Plan.name)))
@@ -160,7 +160,7 @@ def plans_using(session: Session, kind: Kind, item_id: int) -> list[Plan]:
 
 def users_of(session: Session, kind: Kind) -> dict[int, list[str]]:
     """For each item of a kind that plans, not deleted, stand on, their names in order."""
-    if kind == "plan":
+    if kind in ("plan", "run"):
         return {}
     column = USED_IN[kind]
     query = (

@@ -1,4 +1,4 @@
-"""Tables of the store: five kinds of item, the revisions of each, and the steps of each plan."""
+"""Tables of the store: six kinds of item, the revisions of each, and the steps of each plan."""
 
 from datetime import datetime
 from typing import Literal
@@ -6,7 +6,7 @@ from typing import Literal
 from sqlalchemy import ForeignKey, Index, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
-Kind = Literal["car", "circuit", "conditions", "weather", "plan"]
+Kind = Literal["car", "circuit", "conditions", "weather", "plan", "run"]
 
 
 class Base(DeclarativeBase):
@@ -86,6 +86,19 @@ class Plan(Item):
     baseline: Mapped[str | None]
 
 
+class Run(Item):
+    """A run as it was driven, the plan it is held against, and what one searches by."""
+
+    __tablename__ = "runs"
+
+    plan_id: Mapped[int | None] = mapped_column(ForeignKey("plans.id"), index=True)
+    circuit: Mapped[str] = mapped_column(index=True)
+    car: Mapped[str]
+    driven_at: Mapped[str]
+    lap_count: Mapped[int]
+    best_lap_s: Mapped[float | None]
+
+
 class Revision(Base):
     """One state of an item: its document as JSON text. Written once, never changed."""
 
@@ -145,6 +158,15 @@ class PlanRevision(Revision):
     item_id: Mapped[int] = mapped_column(ForeignKey("plans.id"))
 
 
+class RunRevision(Revision):
+    """A state of a run."""
+
+    __tablename__ = "run_revisions"
+    __table_args__ = (UniqueConstraint("item_id", "number"),)
+
+    item_id: Mapped[int] = mapped_column(ForeignKey("runs.id"))
+
+
 class Step(Base):
     """One thing done to a plan or to what it stands on, for undo, redo and the history.
 
@@ -187,6 +209,7 @@ ITEM_TABLES: dict[Kind, type[Item]] = {
     "conditions": ConditionsItem,
     "weather": Weather,
     "plan": Plan,
+    "run": Run,
 }
 REVISION_TABLES: dict[Kind, type[Revision]] = {
     "car": CarRevision,
@@ -194,4 +217,5 @@ REVISION_TABLES: dict[Kind, type[Revision]] = {
     "conditions": ConditionsRevision,
     "weather": WeatherRevision,
     "plan": PlanRevision,
+    "run": RunRevision,
 }

@@ -39,6 +39,9 @@ class Listed(BaseModel):
     begins_at: str | None = None
     reading_count: int | None = None
     weather_count: int | None = None
+    driven_at: str | None = None
+    lap_count: int | None = None
+    best_lap_s: float | None = None
     car: str | None = None
     circuit: str | None = None
     conditions: str | None = None
@@ -60,6 +63,11 @@ _COLUMNS = (
     "begins_at",
     "reading_count",
     "weather_count",
+    "driven_at",
+    "lap_count",
+    "best_lap_s",
+    "car",
+    "circuit",
 )
 
 

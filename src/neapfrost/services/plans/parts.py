@@ -20,6 +20,7 @@ from neapfrost.formats.plan import (
 from neapfrost.formats.plan_file import plan_from_object
 from neapfrost.formats.plan_sheet import PlanSheet
 from neapfrost.formats.result import Revisions
+from neapfrost.formats.run import RunDocument
 from neapfrost.formats.weather import WeatherRecordDocument
 from neapfrost.store.items import Content, get_document, get_item
 from neapfrost.store.tables import Item, Kind
@@ -76,6 +77,16 @@ def content_of(kind: Kind, document: dict[str, Any]) -> Content:
             "begins_at": min(one.at for one in every),
             "reading_count": len(record.readings),
             "weather_count": len(record.weathers),
+        }
+    elif kind == "run":
+        run = RunDocument.model_validate(document)
+        times = [lap.lap_time_s for lap in run.laps if lap.kind == "timed" and lap.lap_time_s]
+        columns = {
+            "circuit": run.circuit,
+            "car": run.car,
+            "driven_at": run.made_at,
+            "lap_count": len(times),
+            "best_lap_s": min(times, default=None),
         }
     else:
         sheet = PlanSheet.model_validate(document)

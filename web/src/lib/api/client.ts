@@ -83,6 +83,10 @@ export type Session = Schemas['Session']
 export type SessionPoint = Schemas['SessionPoint']
 export type Weathers = Schemas['Weathers']
 export type ConditionsSheet = Schemas['ConditionsDocument']
+export type ListedRun = Schemas['ListedRun']
+export type OpenRun = Schemas['OpenRun']
+export type LapAgainst = Schemas['LapAgainst']
+export type SimulatedRun = Schemas['SimulatedRun']
 export type Setting = Schemas['Setting']
 export type StudyJob = Schemas['StudyJob']
 export type Sweep = Schemas['Sweep']
@@ -157,5 +161,17 @@ export function importText(text: string): Promise<Answer<Imported>> {
       data?: Imported
       error?: unknown
     }>,
+  )
+}
+
+/** Send a logger's file as it is. */
+export function sendLog(planId: number, file: File): Promise<Answer<{ run_id: number }>> {
+  return answer(
+    client.POST('/api/plans/{plan_id}/logs', {
+      params: { path: { plan_id: planId }, query: { name: file.name.slice(0, 200) } },
+      body: file as unknown as string,
+      bodySerializer: (body) => body,
+      headers: { 'content-type': 'application/octet-stream' },
+    }),
   )
 }

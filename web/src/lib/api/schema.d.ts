@@ -1611,6 +1611,130 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/logs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read A Log
+         * @description Read a logger's file, find its laps on the plan's circuit, and keep both.
+         */
+        post: operations["read_a_log"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/logs/simulated": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Simulate A Run
+         * @description Have the simulated driver drive the plan, log it, and keep the run.
+         */
+        post: operations["simulate_a_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan Runs
+         * @description Runs on the plan's circuit, the last driven first.
+         */
+        get: operations["plan_runs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Run
+         * @description A run with its laps.
+         */
+        get: operations["read_run"];
+        /**
+         * Say Of Run
+         * @description Name a run anew, or write its remarks.
+         */
+        put: operations["say_of_run"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/laps/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Run Lap
+         * @description A lap of a run against the lap predicted for it.
+         */
+        get: operations["run_lap"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/run.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Run File
+         * @description A run as a document, or its laps as a table.
+         */
+        get: operations["run_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/imports": {
         parameters: {
             query?: never;
@@ -3032,6 +3156,49 @@ export interface components {
             /** Changes */
             changes: string[];
             revisions: components["schemas"]["Revisions"];
+        };
+        /**
+         * CornerAgainst
+         * @description A corner as it was driven beside how it was predicted; null where a figure is missing.
+         */
+        CornerAgainst: {
+            /** Name */
+            name: string;
+            /** Action */
+            action: string;
+            /** Plan Action */
+            plan_action: string;
+            /** Brake Start To Corner M */
+            brake_start_to_corner_m: number | null;
+            /** Plan Brake Start To Corner M */
+            plan_brake_start_to_corner_m: number | null;
+            /** Braking Distance M */
+            braking_distance_m: number | null;
+            /** Peak Decel G */
+            peak_decel_g: number | null;
+            /** Gear */
+            gear: number | null;
+            /** Plan Gear */
+            plan_gear: number;
+            /** Min Speed Ms */
+            min_speed_ms: number;
+            /** Plan Min Speed Ms */
+            plan_min_speed_ms: number;
+            /** Min Speed At M */
+            min_speed_at_m: number;
+            /** Full Throttle At M */
+            full_throttle_at_m: number | null;
+            /** Plan Full Throttle At M */
+            plan_full_throttle_at_m: number | null;
+            /** Exit Speed Ms */
+            exit_speed_ms: number;
+            /** Plan Exit Speed Ms */
+            plan_exit_speed_ms: number;
+            /** Neither S */
+            neither_s: number | null;
+            loss: components["schemas"]["LossParts"];
+            /** Said */
+            said: string;
         };
         /**
          * CornerBand
@@ -4721,6 +4888,34 @@ export interface components {
             units: "metric" | "feet" | "yards";
         };
         /**
+         * LapAgainst
+         * @description A driven lap against the predicted one; columns stand at places of the predicted lap.
+         */
+        LapAgainst: {
+            /** Number */
+            number: number;
+            /** Lap Time S */
+            lap_time_s: number;
+            /** Predicted S */
+            predicted_s: number;
+            /** At M */
+            at_m: number[];
+            /** Driven Ms */
+            driven_ms: number[];
+            /** Predicted Ms */
+            predicted_ms: number[];
+            /** Loss S */
+            loss_s: number[];
+            /** Corners */
+            corners: components["schemas"]["CornerAgainst"][];
+            /** Channels */
+            channels: {
+                [key: string]: string;
+            };
+            /** Said */
+            said: string[];
+        };
+        /**
          * LapFigures
          * @description A lap in the figures that a change is weighed by.
          *
@@ -4984,6 +5179,12 @@ export interface components {
             reading_count?: number | null;
             /** Weather Count */
             weather_count?: number | null;
+            /** Driven At */
+            driven_at?: string | null;
+            /** Lap Count */
+            lap_count?: number | null;
+            /** Best Lap S */
+            best_lap_s?: number | null;
             /** Car */
             car?: string | null;
             /** Circuit */
@@ -5009,6 +5210,46 @@ export interface components {
             made_at: string;
         };
         /**
+         * ListedRun
+         * @description A kept run, as one chooses it.
+         */
+        ListedRun: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Plan Id */
+            plan_id: number | null;
+            /** Circuit */
+            circuit: string;
+            /** Car */
+            car: string;
+            /** Driven At */
+            driven_at: string;
+            /** Lap Count */
+            lap_count: number;
+            /** Best Lap S */
+            best_lap_s: number | null;
+        };
+        /**
+         * LossParts
+         * @description Time driven less time predicted at a corner [s], in the parts of the way through it.
+         */
+        LossParts: {
+            /** Braking S */
+            braking_s: number;
+            /** Entry S */
+            entry_s: number;
+            /** Middle S */
+            middle_s: number;
+            /** Exit S */
+            exit_s: number;
+            /** Straight S */
+            straight_s: number;
+            /** All S */
+            all_s: number;
+        };
+        /**
          * MadeCopy
          * @description A copy that was made.
          */
@@ -5023,6 +5264,14 @@ export interface components {
         MadePlan: {
             /** Plan Id */
             plan_id: number;
+        };
+        /**
+         * MadeRun
+         * @description A run that was kept.
+         */
+        MadeRun: {
+            /** Run Id */
+            run_id: number;
         };
         /**
          * MadeWeather
@@ -5172,6 +5421,21 @@ export interface components {
             comparison: components["schemas"]["Comparison"] | null;
             /** Trouble */
             trouble: string | null;
+        };
+        /**
+         * OpenRun
+         * @description A run with what it is held against: the lap predicted on the revisions it was driven on.
+         */
+        OpenRun: {
+            /** Id */
+            id: number;
+            /** Plan Id */
+            plan_id: number | null;
+            run: components["schemas"]["RunDocument"];
+            /** Predicted S */
+            predicted_s: number | null;
+            /** Said */
+            said: string[];
         };
         /**
          * OrderEdit
@@ -5783,6 +6047,16 @@ export interface components {
             note: string;
         };
         /**
+         * RemarkRequest
+         * @description What is said of a run; what is left out stays.
+         */
+        RemarkRequest: {
+            /** Name */
+            name?: string | null;
+            /** Remarks */
+            remarks?: string | null;
+        };
+        /**
          * Remove
          * @description A segment taken out, with its corner's boards and references.
          */
@@ -6114,6 +6388,115 @@ export interface components {
              * @default 3
              */
             washed_by_mm: number;
+        };
+        /**
+         * RunColumnDocument
+         * @description Which column of the log a channel is in, from 0, and its unit.
+         */
+        RunColumnDocument: {
+            /** Number */
+            number: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * RunDocument
+         * @description A run: what it was driven on, its laps, and the log it was read from, by its content's hash.
+         *
+         *     `simulated` says that no vehicle drove it. `alike` and `misfit_m` tell how well the log was laid
+         *     along the circuit.
+         */
+        RunDocument: {
+            /**
+             * Format
+             * @constant
+             */
+            format: "neapfrost/run";
+            /**
+             * Version
+             * @constant
+             */
+            version: 1;
+            /** Name */
+            name: string;
+            /** Made At */
+            made_at: string;
+            /**
+             * Plan
+             * @default
+             */
+            plan: string;
+            /**
+             * Car
+             * @default
+             */
+            car: string;
+            /** Setup */
+            setup?: string | null;
+            /**
+             * Circuit
+             * @default
+             */
+            circuit: string;
+            /**
+             * Conditions
+             * @default
+             */
+            conditions: string;
+            revisions?: components["schemas"]["Revisions"];
+            /**
+             * Simulated
+             * @default false
+             */
+            simulated: boolean;
+            /** Log */
+            log?: string | null;
+            /** Columns */
+            columns?: {
+                [key: string]: components["schemas"]["RunColumnDocument"];
+            };
+            /** About */
+            about?: {
+                [key: string]: string;
+            };
+            /**
+             * Alike
+             * @default 0
+             */
+            alike: number;
+            /**
+             * Misfit M
+             * @default 0
+             */
+            misfit_m: number;
+            /** Laps */
+            laps?: components["schemas"]["RunLapDocument"][];
+            /**
+             * Remarks
+             * @default
+             */
+            remarks: string;
+        };
+        /**
+         * RunLapDocument
+         * @description A lap of a run; one from line to line has a time.
+         *
+         *     `begins_s` and `ends_s` are in the log.
+         */
+        RunLapDocument: {
+            /** Number */
+            number: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "timed" | "slow" | "stop" | "out" | "in";
+            /** Begins S */
+            begins_s: number;
+            /** Ends S */
+            ends_s: number;
+            /** Lap Time S */
+            lap_time_s?: number | null;
         };
         /**
          * SchoolOrder
@@ -6533,6 +6916,40 @@ export interface components {
             /** Use */
             use: string;
             way: components["schemas"]["Way"];
+        };
+        /**
+         * SimulatedRun
+         * @description How many laps are driven, by which seed, and how well they are logged.
+         *
+         *     The car, the air and the driver of a seed differ from the plan in ways that are not told.
+         *     `speed_pct` is by how much the speed reads high.
+         */
+        SimulatedRun: {
+            /**
+             * Laps
+             * @default 8
+             */
+            laps: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Rate Hz
+             * @default 25
+             */
+            rate_hz: number;
+            /**
+             * Places
+             * @default true
+             */
+            places: boolean;
+            /**
+             * Speed Pct
+             * @default 0
+             */
+            speed_pct: number;
         };
         /**
          * Since
@@ -14385,6 +14802,556 @@ export interface operations {
             };
         };
     };
+    read_a_log: {
+        parameters: {
+            query: {
+                /** @description The file's name */
+                name: string;
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeRun"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    simulate_a_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SimulatedRun"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeRun"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    plan_runs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListedRun"][];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    read_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenRun"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    say_of_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemarkRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenRun"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    run_lap: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LapAgainst"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    run_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+                kind: "csv" | "json";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                    "application/json": string;
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     look_at_file: {
         parameters: {
             query: {
@@ -15024,7 +15991,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                kind: "car" | "circuit" | "conditions" | "weather" | "plan";
+                kind: "car" | "circuit" | "conditions" | "weather" | "plan" | "run";
             };
             cookie?: never;
         };
@@ -15100,7 +16067,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "car" | "circuit" | "conditions" | "weather" | "plan";
+                kind: "car" | "circuit" | "conditions" | "weather" | "plan" | "run";
                 item_id: number;
             };
             cookie?: never;
@@ -15179,7 +16146,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                kind: "car" | "circuit" | "conditions" | "weather" | "plan";
+                kind: "car" | "circuit" | "conditions" | "weather" | "plan" | "run";
                 item_id: number;
             };
             cookie?: never;
@@ -15256,7 +16223,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "car" | "circuit" | "conditions" | "weather" | "plan";
+                kind: "car" | "circuit" | "conditions" | "weather" | "plan" | "run";
                 item_id: number;
             };
             cookie?: never;
@@ -15331,7 +16298,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "car" | "circuit" | "conditions" | "weather" | "plan";
+                kind: "car" | "circuit" | "conditions" | "weather" | "plan" | "run";
                 item_id: number;
             };
             cookie?: never;

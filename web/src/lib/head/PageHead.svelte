@@ -103,9 +103,10 @@
   li span {
     display: flex;
     align-items: center;
-    padding: 0 13px;
+    padding: 0 11px;
     font-size: 15px;
     font-weight: 600;
+    white-space: nowrap;
   }
   li span {
     color: var(--coast);

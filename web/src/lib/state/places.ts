@@ -6,7 +6,8 @@
  * one. A new view is one entry of STAGES.
  */
 
-/** The views in the order of the work: what is known, what follows, what the driver takes along. */
+/** The views in the order of the work: what is known, what follows, what the driver takes along,
+ * and what came of it. */
 export const STAGES = [
   [
     { page: 'circuit', label: 'Circuit' },
@@ -19,6 +20,7 @@ export const STAGES = [
     { page: 'trade', label: 'Trade-offs' },
   ],
   [{ page: 'brief', label: 'Brief' }],
+  [{ page: 'logbook', label: 'Logbook' }],
 ] as const
 export type PageName = (typeof STAGES)[number][number]['page']
 export const PAGES: PageName[] = STAGES.flatMap((stage) => stage.map((one) => one.page))
@@ -83,6 +85,9 @@ export interface Place {
   tradeTab?: TradeTab
   /** What is varied, by its names in the API. */
   axes?: string[]
+  /** Which run of the logbook, and which lap of it. */
+  run?: number
+  lap?: number
   corner?: number
   part?: CornerPart
 }
@@ -98,6 +103,9 @@ export function addressOf(place: Place): string {
   if (place.page === 'conditions' && place.conditionsTab) steps.push(place.conditionsTab)
   if (place.page === 'trade' && place.tradeTab) {
     steps.push(place.tradeTab, ...(place.axes ?? []))
+  }
+  if (place.page === 'logbook' && place.run !== undefined) {
+    steps.push(place.run, ...(place.lap === undefined ? [] : [place.lap]))
   }
   if (WITH_CORNER.includes(place.page) && place.corner !== undefined) {
     steps.push(place.corner + 1)
@@ -126,6 +134,10 @@ export function placeOf(address: string): Partial<Place> {
     place.tradeTab = named(TRADE_TABS, steps[0])
     const axes = steps.slice(1).filter((step) => /^[a-z0-9_]+$/.test(step))
     if (axes.length > 0) place.axes = axes
+  } else if (page === 'logbook') {
+    const [run, lap] = steps.filter((step) => /^\d+$/.test(step)).map(Number)
+    if (run !== undefined) place.run = run
+    if (lap !== undefined) place.lap = lap
   } else if (WITH_CORNER.includes(page) && /^[1-9]\d*$/.test(steps[0] ?? '')) {
     place.corner = Number(steps[0]) - 1
     if (page === 'lap') place.part = named(CORNER_PARTS, steps[1])

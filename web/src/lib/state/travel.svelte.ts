@@ -14,6 +14,7 @@ export function placeShown(bench: Workbench, view: View): Place | null {
     conditionsTab: view.conditionsTab,
     tradeTab: view.tradeTab,
     axes: view.axesShown,
+    ...(view.run !== null && { run: view.run, ...(view.lap !== null && { lap: view.lap }) }),
     ...(view.corner !== null && {
       corner: view.corner,
       ...(view.cornerOpen && { part: view.cornerPart }),
@@ -70,6 +71,8 @@ export class Travel {
       if (wanted.carTab) view.carTab = wanted.carTab
       if (wanted.conditionsTab) view.conditionsTab = wanted.conditionsTab
       if (wanted.tradeTab) view.tradeTab = wanted.tradeTab
+      if (wanted.run !== undefined) view.run = wanted.run
+      if (wanted.lap !== undefined) view.lap = wanted.lap
       if (wanted.axes) view.vary(wanted.axes)
       if (wanted.part) view.cornerPart = wanted.part
       const told = wanted.page === 'lap' || wanted.page === 'line'

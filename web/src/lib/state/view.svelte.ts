@@ -46,6 +46,9 @@ export class View {
   carTab = $state<CarTab>('does')
   conditionsTab = $state<ConditionsTab>('session')
   tradeTab = $state<TradeTab>('one')
+  /** The run of the logbook that is looked at, and the lap of it. */
+  run = $state<number | null>(null)
+  lap = $state<number | null>(null)
   /** What is varied alone, and what two are varied together; '' until it is chosen. */
   axis = $state('')
   axisPair = $state<[string, string]>(['', ''])

@@ -1,0 +1,283 @@
+"""A log laid along a path: every sample's place, whatever its distance has drifted to.
+
+The way that was driven turns as the path turns. Stretch after stretch of the log is shifted until
+both turn together; between the corners, where nothing turns, the distance by speed carries on.
+Where positions were logged, they are then turned and moved onto the path and dropped onto it.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.signal import fftconvolve
+
+from neapfrost.core.arrays import Floats
+from neapfrost.core.driven.log import Log, averaged_over, travelled_m, turning_per_m
+from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.path.build import Path
+
+#: Grid on which turnings are compared [m].
+STEP_M = 2.0
+#: How far a distance by speed may be off: the scales that are tried at first.
+SCALES = np.linspace(0.95, 1.05, 21)
+#: A stretch that follows is looked for so far about where it should be, as shares and metres.
+DRIFT_SHARE, LOOKED_M = 0.03, 60.0
+#: Turnings that agree by less than this are of another circuit.
+ALIKE_AT_LEAST = 0.55
+#: Each corner is laid beside itself with so much of the way before and after it [m].
+BESIDE_M = 40.0
+#: Positions are dropped onto the path so far about where the turning has it [m].
+DROPPED_M = 40.0
+#: Laps of a log are followed so far to either side of the first that is found.
+LAPS_MOST = 300
+#: How long a dropped position counts before the distance by speed does [s].
+SETTLES_S = 1.5
+
+
+@dataclass(frozen=True, eq=False)
+class Aligned:
+    """Places of a log's samples along the path [m] (n,), rising from lap to lap.
+
+    `alike` says how well both turn together, 1 for perfectly; `misfit_m` is the scatter of what
+    the places were found from about what they were smoothed to; `scale` is what the speed has to
+    be multiplied by to come to these places; `mirrored` says that the acceleration across was
+    logged with the other sign.
+    """
+
+    at_m: Floats
+    alike: float
+    misfit_m: float
+    scale: float
+    mirrored: bool
+
+
+def align(log: Log, path: Path) -> Aligned:
+    """Lay a log along a closed path.
+
+    Raises InputRefused where neither positions nor an acceleration across were logged, and where
+    the way that was driven is none of this path.
+    """
+    turning = turning_per_m(log)
+    if turning is None:
+        raise InputRefused(
+            [
+                Fault(
+                    "channels",
+                    "neither positions nor an acceleration across were logged; one of them is "
+                    "needed to know where on the circuit the vehicle was",
+                )
+            ]
+        )
+    distance = travelled_m(log)
+    grid = np.arange(0.0, distance[-1], STEP_M)
+    driven = np.interp(grid, distance, turning)
+    own = _path_turning(path)
+    first = _first_lap(driven, own)
+    if first.alike < ALIKE_AT_LEAST:
+        raise InputRefused(
+            [
+                Fault(
+                    "",
+                    "the way that was driven does not turn as this circuit does; is it another "
+                    "circuit, or the other way round?",
+                )
+            ]
+        )
+    sign = -1.0 if first.mirrored else 1.0
+    here, there = _anchors(sign * driven, own, path, first)
+    at_m = _through(distance, here, there, first.scale)
+    misfit = float(np.std(there - np.interp(here, distance, at_m))) if len(here) else 0.0
+    if log.has_places:
+        at_m, misfit = _dropped(log, path, at_m)
+    scale = float((at_m[-1] - at_m[0]) / max(distance[-1] - distance[0], 1.0))
+    return Aligned(at_m, first.alike, misfit, scale, first.mirrored)
+
+
+@dataclass(frozen=True)
+class _First:
+    """How a first lap lies on the path: begun at a grid place of it, at a scale."""
+
+    offset_m: float
+    scale: float
+    alike: float
+    mirrored: bool
+    begins_at: int
+
+
+def _path_turning(path: Path) -> Floats:
+    """Curvature of the path on the grid, one lap of it (k,)."""
+    s = np.arange(0.0, path.length_m, STEP_M)
+    middle = 0.5 * (path.s_m[1:] + path.s_m[:-1])
+    turning = 0.5 * (path.curvature_start + path.curvature_end)
+    found: Floats = np.interp(s, middle, turning, period=path.length_m)
+    return found
+
+
+def _first_lap(driven: Floats, own: Floats) -> _First:
+    """The best of all windows of a lap, scales and offsets."""
+    best = _First(0.0, 1.0, -1.0, False, 0)
+    count = len(own)
+    shape = own - own.mean()
+    norm = float(np.sqrt((shape**2).sum()))
+    windows = range(0, max(len(driven) - count, 1), max(count // 2, 1))
+    for begins in list(windows)[:6]:
+        for scale in SCALES:
+            samples = begins + np.arange(count) / scale
+            if samples[-1] >= len(driven):
+                continue
+            piece = np.interp(samples, np.arange(len(driven)), driven)
+            piece = piece - piece.mean()
+            size = float(np.sqrt((piece**2).sum()))
+            if size < 1e-12:
+                continue
+            # How well the piece, begun at every place of the lap, turns with it.
+            fit = fftconvolve(np.concatenate((shape, shape)), piece[::-1], mode="valid")[:count]
+            fit = fit / (norm * size)
+            for mirrored, values in ((False, fit), (True, -fit)):
+                at = int(np.argmax(values))
+                if values[at] > best.alike:
+                    best = _First(at * STEP_M, float(scale), float(values[at]), mirrored, begins)
+    return best
+
+
+def _anchors(driven: Floats, own: Floats, path: Path, first: _First) -> tuple[Floats, Floats]:
+    """Places of the log [m by speed] and of the path [m, unfolded] that are the same corner.
+
+    Corner after corner, forwards and backwards from the first lap that was found.
+    """
+    length = path.length_m
+    begins_m = first.begins_at * STEP_M
+    total_m = (len(driven) - 1) * STEP_M
+    places = sorted(0.5 * (c.begins_at_m + c.ends_at_m) for c in path.corners)
+    if not places:
+        return np.array([begins_m]), np.array([first.offset_m])
+    found: list[tuple[float, float]] = []
+    for way in (1, -1):
+        here, there, scale = begins_m, first.offset_m, first.scale
+        lap = int(np.floor(there / length))
+        corners = _in_order(places, there, length, lap, way)
+        for corner in corners:
+            expected = here + (corner - there) / scale
+            if not BESIDE_M < expected < total_m - BESIDE_M:
+                if (way > 0) == (expected > begins_m):
+                    break
+                continue
+            looked = LOOKED_M + DRIFT_SHARE * abs(expected - here)
+            fit = _beside(driven, own, expected, corner % length, looked, length)
+            if fit is None:
+                continue
+            if found and abs(corner - there) > 0.5 * length:
+                scale = 0.7 * scale + 0.3 * (corner - there) / (fit - here)
+            found.append((fit, corner))
+            here, there = fit, corner
+    found.sort()
+    rising = [pair for n, pair in enumerate(found) if n == 0 or pair[1] > found[n - 1][1]]
+    return np.array([one for one, _ in rising]), np.array([one for _, one in rising])
+
+
+def _in_order(places: list[float], from_m: float, length: float, lap: int, way: int) -> list[float]:
+    """Corners from a place on, lap after lap, in the way that is gone; enough for any log."""
+    reach = LAPS_MOST
+    every = [place + length * n for n in range(lap - reach, lap + reach + 1) for place in places]
+    if way > 0:
+        return [place for place in sorted(every) if place >= from_m]
+    return [place for place in sorted(every, reverse=True) if place < from_m]
+
+
+def _beside(
+    driven: Floats, own: Floats, expected_m: float, corner_m: float, looked_m: float, length: float
+) -> float | None:
+    """Where in the log a corner lies, near where it is expected; None where nothing turns alike."""
+    half = round(BESIDE_M / STEP_M) + 10
+    span = np.arange(-half, half + 1)
+    index = (corner_m / STEP_M + span) % len(own)
+    shape = np.interp(index, np.arange(len(own)), own, period=len(own))
+    size = float(np.sqrt((shape**2).sum()))
+    if size < 1e-9:
+        return None
+    reach = round(looked_m / STEP_M)
+    middle = expected_m / STEP_M
+    low, high = int(middle) - reach - half, int(middle) + reach + half
+    if low < 0 or high >= len(driven):
+        return None
+    piece = driven[low : high + 1]
+    product = np.correlate(piece, shape, mode="valid")
+    power = np.sqrt(np.convolve(piece**2, np.ones(len(shape)), mode="valid"))
+    fit = product / np.maximum(power * size, 1e-12)
+    best = int(np.argmax(fit))
+    if fit[best] < ALIKE_AT_LEAST:
+        return None
+    share = 0.0
+    if 0 < best < len(fit) - 1:
+        bend = fit[best - 1] - 2.0 * fit[best] + fit[best + 1]
+        share = 0.0 if bend >= 0.0 else 0.5 * (fit[best - 1] - fit[best + 1]) / bend
+    return float((low + half + best + share) * STEP_M)
+
+
+def _through(distance: Floats, here: Floats, there: Floats, scale: float) -> Floats:
+    """Places of all samples through the anchors; beyond them by the distance at its scale."""
+    if len(here) == 0:
+        raise InputRefused([Fault("", "no corner of this circuit was found in the log")])
+    found: Floats = np.interp(distance, here, there)
+    before, after = distance < here[0], distance > here[-1]
+    found[before] = there[0] + scale * (distance[before] - here[0])
+    found[after] = there[-1] + scale * (distance[after] - here[-1])
+    return found
+
+
+def _dropped(log: Log, path: Path, at_m: Floats) -> tuple[Floats, float]:
+    """Places by the positions, turned and moved onto the path; and their scatter [m]."""
+    assert log.east_m is not None
+    assert log.north_m is not None  # as whoever asks has made sure
+    known = np.isfinite(log.east_m) & np.isfinite(log.north_m)
+    length = path.length_m
+    # A ring that does not close is closed as on a map: its gap is spread along it.
+    share = path.s_m / length
+    px = path.x_m - share * (path.x_m[-1] - path.x_m[0])
+    py = path.y_m - share * (path.y_m[-1] - path.y_m[0])
+    x, y = log.east_m[known], log.north_m[known]
+    guess = at_m[known]
+    for _ in range(4):
+        tx = np.interp(guess % length, path.s_m, px)
+        ty = np.interp(guess % length, path.s_m, py)
+        moved_x, moved_y = _moved_onto(x, y, tx, ty)
+        guess = _nearest(moved_x, moved_y, path.s_m, px, py, guess, length)
+    # A position is right in the long run, the speed from one moment to the next.
+    by_speed = travelled_m(log)
+    apart = np.interp(log.t_s, log.t_s[known], guess - by_speed[known])
+    settled = by_speed + averaged_over(log.t_s, apart, SETTLES_S)
+    scatter = float(np.std(guess - settled[known]))
+    return np.maximum.accumulate(settled), scatter
+
+
+def _moved_onto(x: Floats, y: Floats, tx: Floats, ty: Floats) -> tuple[Floats, Floats]:
+    """Positions turned and moved so that they lie best on their places (Kabsch, in the plane)."""
+    cx, cy, dx, dy = x.mean(), y.mean(), tx.mean(), ty.mean()
+    ax, ay, bx, by = x - cx, y - cy, tx - dx, ty - dy
+    angle = np.arctan2((ax * by - ay * bx).sum(), (ax * bx + ay * by).sum())
+    cos, sin = np.cos(angle), np.sin(angle)
+    return dx + cos * ax - sin * ay, dy + sin * ax + cos * ay
+
+
+def _nearest(
+    x: Floats, y: Floats, s: Floats, px: Floats, py: Floats, guess: Floats, length: float
+) -> Floats:
+    """The nearest place of the path to each position, near a guess [m, unfolded]."""
+    offsets = np.arange(-DROPPED_M, DROPPED_M + 0.5, 2.0)
+    best = np.full(len(x), np.inf)
+    found = guess.copy()
+    for offset in offsets:
+        at = guess + offset
+        away = (np.interp(at % length, s, px) - x) ** 2 + (np.interp(at % length, s, py) - y) ** 2
+        closer = away < best
+        best = np.where(closer, away, best)
+        found = np.where(closer, at, found)
+    # Between two of the places that were tried: along the path's own direction there.
+    ahead, behind = (found + 1.0) % length, (found - 1.0) % length
+    ux = np.interp(ahead, s, px) - np.interp(behind, s, px)
+    uy = np.interp(ahead, s, py) - np.interp(behind, s, py)
+    size = np.maximum(np.hypot(ux, uy), 1e-9)
+    along = (x - np.interp(found % length, s, px)) * ux + (
+        y - np.interp(found % length, s, py)
+    ) * uy
+    moved: Floats = found + np.clip(along / size, -2.0, 2.0)
+    return moved

@@ -1,0 +1,157 @@
+"""The laps in a log that has been laid along a path."""
+
+from dataclasses import dataclass
+from itertools import pairwise
+from typing import Literal
+
+import numpy as np
+
+from neapfrost.core.arrays import Floats
+from neapfrost.core.driven.alignment import Aligned
+from neapfrost.core.driven.log import Log, along_ms2, averaged_over, filled
+from neapfrost.core.lap.record import Lap
+
+#: A lap in which the vehicle is slower than this has a stop in it [m/s].
+STOPS_BELOW_MS = 2.5
+#: A lap slower than the best by more than this share was not driven for its time.
+SLOW_SHARE = 1.07
+#: Speeds are averaged over so long before their lowest is looked for [s].
+AVERAGED_S = 0.2
+
+Kind = Literal["timed", "slow", "stop", "out", "in"]
+
+
+@dataclass(frozen=True)
+class LoggedLap:
+    """A lap of a log: its number from 1, when it begins and ends [s], and what kind it is.
+
+    An out lap begins with the log, an in lap ends with it; neither has a lap time.
+    """
+
+    number: int
+    begins_s: float
+    ends_s: float
+    kind: Kind
+
+    @property
+    def lap_time_s(self) -> float | None:
+        """Its time, where it was driven from line to line [s]."""
+        return None if self.kind in ("out", "in") else self.ends_s - self.begins_s
+
+
+def find_laps(log: Log, aligned: Aligned, length_m: float) -> tuple[LoggedLap, ...]:
+    """The laps between crossings of the line, with what lies before the first and after the last.
+
+    A lap is timed unless there is a stop in it or it is far slower than the best.
+    """
+    at = aligned.at_m
+    first, last = int(np.ceil(at[0] / length_m)), int(np.floor(at[-1] / length_m))
+    lines = [length_m * n for n in range(first, last + 1)]
+    times = [float(np.interp(line, at, log.t_s)) for line in lines]
+    speed = filled(log.t_s, log.v_ms)
+    found: list[LoggedLap] = []
+    if not times:
+        return ()
+    begin, end = float(log.t_s[0]), float(log.t_s[-1])
+    if times[0] > begin + 1.0:
+        found.append(LoggedLap(0, begin, times[0], "out"))
+    pairs = list(pairwise(times))
+    slowest = [float(speed[(log.t_s >= one) & (log.t_s <= other)].min()) for one, other in pairs]
+    driven = [
+        other - one
+        for (one, other), slow in zip(pairs, slowest, strict=True)
+        if slow >= STOPS_BELOW_MS
+    ]
+    best = min(driven, default=0.0)
+    for (one, other), slow in zip(pairs, slowest, strict=True):
+        kind: Kind = "timed"
+        if slow < STOPS_BELOW_MS:
+            kind = "stop"
+        elif other - one > SLOW_SHARE * best:
+            kind = "slow"
+        found.append(LoggedLap(0, one, other, kind))
+    if end > times[-1] + 1.0:
+        found.append(LoggedLap(0, times[-1], end, "in"))
+    return tuple(
+        LoggedLap(number, one.begins_s, one.ends_s, one.kind)
+        for number, one in enumerate(found, start=1)
+    )
+
+
+@dataclass(frozen=True, eq=False)
+class DrivenLog:
+    """One lap of a log along its path, with half a lap to either side where the log has it.
+
+    Shapes (m,): place [m], 0 at the line and rising, time [s], 0 at the line, speed (put right by
+    the places), acceleration along; gear, throttle and brake where they were logged. `lap_time_s`
+    is from line to line.
+    """
+
+    at_m: Floats
+    t_s: Floats
+    v_ms: Floats
+    ax_ms2: Floats
+    gear: Floats | None
+    throttle: Floats | None
+    brake: Floats | None
+    length_m: float
+    lap_time_s: float
+
+    def time_at(self, at_m: Floats) -> Floats:
+        """Time at places [s]; beyond the line the lap is gone on with as if driven again."""
+        laps, within = np.divmod(at_m, self.length_m)
+        inside = (self.at_m >= 0.0) & (self.at_m <= self.length_m)
+        s = np.concatenate(([0.0], self.at_m[inside], [self.length_m]))
+        t = np.concatenate(([0.0], self.t_s[inside], [self.lap_time_s]))
+        found: Floats = np.interp(within, s, t) + laps * self.lap_time_s
+        return found
+
+    def speed_at(self, at_m: Floats) -> Floats:
+        """Speed at places of the lap [m/s]."""
+        found: Floats = np.interp(at_m, self.at_m, self.v_ms)
+        return found
+
+
+def lap_of_log(log: Log, aligned: Aligned, lap: LoggedLap, length_m: float) -> DrivenLog:
+    """One lap of a log, ready to be measured."""
+    line = round(float(np.interp(lap.begins_s, log.t_s, aligned.at_m)) / length_m) * length_m
+    at = aligned.at_m - line
+    inside = (at > -0.5 * length_m) & (at < 1.5 * length_m)
+
+    def column(values: Floats | None) -> Floats | None:
+        return None if values is None else filled(log.t_s, values)[inside]
+
+    return DrivenLog(
+        at_m=at[inside],
+        t_s=log.t_s[inside] - lap.begins_s,
+        v_ms=aligned.scale * averaged_over(log.t_s, log.v_ms, AVERAGED_S)[inside],
+        ax_ms2=along_ms2(log)[inside],
+        gear=column(log.gear),
+        throttle=column(log.throttle),
+        brake=column(log.brake),
+        length_m=length_m,
+        lap_time_s=lap.ends_s - lap.begins_s,
+    )
+
+
+def as_if_logged(lap: Lap) -> DrivenLog:
+    """A predicted lap as a log of it would be, so that both are measured alike."""
+    length = lap.path.length_m
+
+    def column(values: Floats) -> Floats:
+        return np.concatenate((values[:-1], values[:-1], values))
+
+    turns = (-1.0, 0.0, 1.0)
+    places = [lap.s_m + turn * length for turn in turns]
+    times = [lap.t_s + turn * lap.lap_time_s for turn in turns]
+    return DrivenLog(
+        at_m=np.concatenate((places[0][:-1], places[1][:-1], places[2])),
+        t_s=np.concatenate((times[0][:-1], times[1][:-1], times[2])),
+        v_ms=column(lap.v_ms),
+        ax_ms2=column(lap.ax_ms2),
+        gear=column(lap.gear.astype(np.float64)),
+        throttle=column(lap.throttle),
+        brake=column(lap.brake),
+        length_m=length,
+        lap_time_s=lap.lap_time_s,
+    )

@@ -1,0 +1,122 @@
+"""What a logger wrote, in SI units, and what follows from it alone."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from neapfrost.core.arrays import Floats
+from neapfrost.core.errors import Fault, InputRefused
+
+#: Slower than this a vehicle stands, and its turning says nothing [m/s].
+STANDING_MS = 5.0
+#: A log of fewer samples holds no lap.
+SAMPLES_FEWEST = 200
+#: Over how long accelerations are averaged before they are looked at [s].
+AVERAGED_S = 0.12
+
+
+@dataclass(frozen=True, eq=False)
+class Log:
+    """Channels over time, each of shape (n,); None for a channel that was not logged.
+
+    Time [s] rises; speed [m/s]; east and north [m] of any origin; accelerations along (positive
+    where it gains speed) and across (positive to the left) [m/s²]; throttle and brake as shares,
+    the brake of the hardest it was pressed. Where a sample is missing it is NaN.
+    """
+
+    t_s: Floats
+    v_ms: Floats
+    east_m: Floats | None = None
+    north_m: Floats | None = None
+    ax_ms2: Floats | None = None
+    ay_ms2: Floats | None = None
+    rpm: Floats | None = None
+    gear: Floats | None = None
+    throttle: Floats | None = None
+    brake: Floats | None = None
+
+    @property
+    def has_places(self) -> bool:
+        """Whether positions were logged."""
+        return self.east_m is not None and self.north_m is not None
+
+
+def filled(t_s: Floats, values: Floats) -> Floats:
+    """A channel with its missing samples put in, linear in time; shape (n,)."""
+    known = np.isfinite(values)
+    if known.all():
+        return values
+    if not known.any():
+        raise InputRefused([Fault("channel", "a channel holds no number at all")])
+    found: Floats = np.interp(t_s, t_s[known], values[known])
+    return found
+
+
+def averaged_over(t_s: Floats, values: Floats, over_s: float) -> Floats:
+    """A channel as the mean of so long about every sample; shape (n,)."""
+    values = filled(t_s, values)
+    step = float(np.median(np.diff(t_s)))
+    width = max(round(over_s / step) | 1, 1)
+    if width <= 1:
+        return values
+    half = width // 2
+    padded = np.concatenate((np.full(half, values[0]), values, np.full(half, values[-1])))
+    total = np.cumsum(np.concatenate(([0.0], padded)))
+    found: Floats = (total[width:] - total[:-width]) / width
+    return found
+
+
+def travelled_m(log: Log) -> Floats:
+    """Distance by the speed alone, from the first sample [m] (n,): it drifts as the speed errs."""
+    v = filled(log.t_s, log.v_ms)
+    steps = 0.5 * (v[1:] + v[:-1]) * np.diff(log.t_s)
+    return np.concatenate(([0.0], np.cumsum(steps)))
+
+
+def turning_per_m(log: Log) -> Floats | None:
+    """Curvature of the way that was driven [1/m] (n,), positive to the left; None without any.
+
+    From the acceleration across where it was logged, else from the positions.
+    """
+    v = np.maximum(filled(log.t_s, log.v_ms), STANDING_MS)
+    if log.ay_ms2 is not None:
+        across: Floats = averaged_over(log.t_s, log.ay_ms2, 2.0 * AVERAGED_S) / v**2
+        return across
+    if log.east_m is None or log.north_m is None:
+        return None
+    x = averaged_over(log.t_s, log.east_m, 5.0 * AVERAGED_S)
+    y = averaged_over(log.t_s, log.north_m, 5.0 * AVERAGED_S)
+    heading = np.unwrap(np.arctan2(np.gradient(y, log.t_s), np.gradient(x, log.t_s)))
+    turning: Floats = averaged_over(log.t_s, np.gradient(heading, log.t_s), 5.0 * AVERAGED_S) / v
+    return turning
+
+
+def along_ms2(log: Log) -> Floats:
+    """Acceleration along [m/s²] (n,), averaged: as logged, else from the speed."""
+    if log.ax_ms2 is not None:
+        return averaged_over(log.t_s, log.ax_ms2, AVERAGED_S)
+    v = averaged_over(log.t_s, log.v_ms, 2.0 * AVERAGED_S)
+    return averaged_over(log.t_s, np.gradient(v, log.t_s), AVERAGED_S)
+
+
+def checked_log(log: Log) -> Log:
+    """A log that laps can be looked for in. Raises InputRefused for one that cannot."""
+    if len(log.t_s) < SAMPLES_FEWEST:
+        raise InputRefused(
+            [Fault("", f"{len(log.t_s)} samples were read; {SAMPLES_FEWEST} at least make a lap")]
+        )
+    back = np.flatnonzero(np.diff(log.t_s) <= 0.0)
+    if len(back) > 0:
+        at = int(back[0]) + 1
+        raise InputRefused(
+            [
+                Fault(
+                    f"sample {at + 1}",
+                    f"the time {log.t_s[at]:g} s comes after {log.t_s[at - 1]:g} s; it must rise",
+                )
+            ]
+        )
+    fastest = float(np.nanmax(log.v_ms))
+    if fastest < STANDING_MS:
+        raise InputRefused([Fault("speed", "the vehicle never moves in this log")])
+    return log

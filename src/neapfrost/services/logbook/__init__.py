@@ -1,0 +1,1 @@
+"""Runs as they were driven: kept, and held against what was predicted."""
