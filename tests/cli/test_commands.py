@@ -273,3 +273,18 @@ def test_a_station_at_no_time_is_refused() -> None:
     found = run("standin", "weather", "--begins", "half past")
     assert found.returncode == 2
     assert "hour and minute as 11:30" in found.stderr
+
+
+def test_a_simulated_logger_writes_a_log(plan_file: Path, tmp_path: Path) -> None:
+    log = tmp_path / "log.csv"
+    done = run("standin", "logger", plan_file, "-o", log, "--laps", "2", "--rate", "10")
+    assert done.returncode == 0, done.stderr
+    lines = log.read_text().splitlines()
+    assert lines[0] == '"Logger","Simulated data logger"'
+    assert lines[4].startswith("Time,Speed,Latitude")
+    hill = tmp_path / "hill.json"
+    hill.write_bytes(write_plan(composed("dunlin-hill")))
+    refused = run("standin", "logger", hill, "-o", log)
+    assert refused.returncode == 2
+    assert "open course" in refused.stderr
+    assert run("standin", "logger", tmp_path / "none.json", "-o", log).returncode == 2

@@ -21,6 +21,7 @@ from neapfrost.store.items import (
     list_items,
     plans_using,
     revise,
+    users_of,
 )
 from neapfrost.store.tables import Base, Plan
 from neapfrost.store.trouble import StoreTrouble
@@ -128,6 +129,27 @@ def test_plans_from_before_the_weather_keep_their_steps_and_have_none(tmp_path: 
         plan.weather_id = add_item(session, "weather", Content("Day", {}, searched_by), "Made")
     with reading(store) as session:
         assert [plan.name for plan in plans_using(session, "weather", 1)] == ["Old plans"]
+    close_store(store)
+
+
+def test_plans_from_before_the_logbook_have_no_run(tmp_path: Path) -> None:
+    path = tmp_path / database.FILE_NAME
+    migrate(path, "0003")
+    store = open_store(tmp_path)
+    columns = {
+        "circuit": "Fen",
+        "car": "K",
+        "driven_at": "2031-05-17T10:00:00",
+        "lap_count": 3,
+        "best_lap_s": None,
+    }
+    with writing(store) as session:
+        assert list_items(session, "run") == []
+        add_item(session, "run", Content("Run", {"name": "Run"}, columns), "Read")
+    with reading(store) as session:
+        assert plans_using(session, "run", 1) == []
+        assert users_of(session, "run") == {}
+        assert get_document(session, "run", 1) == {"name": "Run"}
     close_store(store)
 
 

@@ -171,7 +171,7 @@ def test_the_car_page_has_no_fault(browser: Browser, address: str) -> None:
     page.context.close()
 
 
-def test_trade_offs_and_conditions_have_no_fault(browser: Browser, address: str) -> None:
+def test_trade_offs_conditions_and_logbook_have_no_fault(browser: Browser, address: str) -> None:
     page = unguarded(browser)
     number = copied_plan(address, "Dunlin 16, Crake Heath, dry")
     page.goto(f"{address}#/plan/{number}/trade/one/compound")
@@ -201,6 +201,10 @@ def test_trade_offs_and_conditions_have_no_fault(browser: Browser, address: str)
         expect(page.get_by_test_id(shown)).to_be_visible(timeout=30_000)
         expect(page.get_by_role("progressbar")).to_have_count(0, timeout=30_000)
         assert faults(page, "main") == [], tab
+    page.get_by_role("link", name="Logbook").click()
+    page.get_by_role("button", name="drive it").click()
+    expect(page.get_by_test_id("corners-against")).to_be_visible(timeout=60_000)
+    assert faults(page, "main") == []
     page.context.close()
 
 

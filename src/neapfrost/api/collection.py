@@ -7,7 +7,9 @@ from pydantic import BaseModel
 
 from neapfrost.api.plans import Kept, MadePlan
 from neapfrost.demo.plans import demo_plans
+from neapfrost.demo.runs import DEMO_RUNS
 from neapfrost.demo.weather import demo_weathers
+from neapfrost.services.logbook.simulated_kept import drive_runs_once
 from neapfrost.services.plans.collection import (
     ListedRevision,
     delete,
@@ -22,13 +24,14 @@ from neapfrost.store.database import Store
 from neapfrost.store.tables import Kind
 
 router = APIRouter()
-DEMO_MARK, DEMO_WEATHER_MARK = "demo-plans", "demo-weather"
+DEMO_MARK, DEMO_WEATHER_MARK, DEMO_RUNS_MARK = "demo-plans", "demo-weather", "demo-runs"
 
 
 def put_demo_world(store: Store) -> None:
     """Put what was never put there of the demo world into a store."""
     import_once(store, DEMO_MARK, ((plan.id, plan.document) for plan in demo_plans()))
     give_weather_once(store, DEMO_WEATHER_MARK, demo_weathers())
+    drive_runs_once(store, DEMO_RUNS_MARK, DEMO_RUNS)
 
 
 class MadeCopy(BaseModel):

@@ -23,9 +23,8 @@ from neapfrost.services.logbook.runs import (
     run_json,
     runs_of,
 )
-from neapfrost.services.logbook.simulated import SimulatedRun, simulated_log
-from neapfrost.services.plans.exchange import kept_plan
-from neapfrost.store.database import Store
+from neapfrost.services.logbook.simulated import SimulatedRun
+from neapfrost.services.logbook.simulated_kept import keep_simulated
 
 router = APIRouter()
 
@@ -71,7 +70,8 @@ async def read_a_log(
 @router.post("/api/plans/{plan_id}/logs/simulated", status_code=201)
 def simulate_a_run(store: Kept, plan_id: int, wanted: SimulatedRun) -> MadeRun:
     """Have the simulated driver drive the plan, log it, and keep the run."""
-    return MadeRun(run_id=_simulated(store, plan_id, wanted))
+    name = f"Simulated run {wanted.seed}"
+    return MadeRun(run_id=keep_simulated(store, plan_id, name, wanted))
 
 
 @router.get("/api/plans/{plan_id}/runs")
@@ -109,8 +109,3 @@ def run_file(store: Kept, run_id: int, kind: Literal["csv", "json"]) -> Response
     if kind == "json":
         return download(run_json(store, run_id), "run.json")
     return download(run_csv(store, run_id), "run.csv")
-
-
-def _simulated(store: Store, plan_id: int, wanted: SimulatedRun) -> int:
-    text = simulated_log(kept_plan(store, plan_id), wanted)
-    return keep_run(store, plan_id, f"Simulated run {wanted.seed}", text.encode(), None, True)

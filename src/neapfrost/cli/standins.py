@@ -1,7 +1,9 @@
 """`neapfrost standin …`: simulated outside devices, each on a loopback port of its own."""
 
+import sys
 from datetime import datetime, time
 from enum import StrEnum
+from pathlib import Path
 from typing import Annotated
 
 import typer
@@ -65,6 +67,35 @@ def weather(
         print(f"A simulated weather station is at http://{host}:{taken}", flush=True)
         print(f"Its day: {DAYS[day.value].says}. Stop it with Ctrl-C.", flush=True)
         serve_station(station, listener)
+
+
+@app.command()
+def logger(
+    plan: Annotated[Path, typer.Argument(help="Plan document (JSON) of a circuit")],
+    output: Annotated[Path, typer.Option("-o", "--output", help="Write the log here, as CSV")],
+    laps: Annotated[int, typer.Option(min=2, max=30, help="How many laps are driven")] = 8,
+    seed: Annotated[int, typer.Option(min=0, help="The same seed gives the same log")] = 1,
+    rate: Annotated[float, typer.Option(min=10, max=100, help="Samples each second")] = 25.0,
+    places: Annotated[bool, typer.Option(help="Whether positions are logged")] = True,
+    speed_pct: Annotated[float, typer.Option(min=-5, max=5, help="The speed reads high by")] = 0.0,
+) -> None:
+    """Have a simulated driver drive a plan, and log it as instruments do."""
+    from neapfrost.core.errors import InputRefused
+    from neapfrost.formats.plan_file import read_plan
+    from neapfrost.services.logbook.simulated import SimulatedRun, simulated_log
+
+    wanted = SimulatedRun(laps=laps, seed=seed, rate_hz=rate, places=places, speed_pct=speed_pct)
+    try:
+        text = simulated_log(read_plan(plan.read_bytes()), wanted)
+        output.write_text(text, newline="")
+    except InputRefused as error:
+        for fault in error.faults:
+            print(fault, file=sys.stderr)
+        raise typer.Exit(2) from None
+    except OSError as error:
+        print(f"{error.filename}: {error.strerror}", file=sys.stderr)
+        raise typer.Exit(2) from None
+    print(f"{output}: {laps} laps of {plan.name}, simulated")
 
 
 def _begins(text: str | None, usual_h: float) -> datetime:

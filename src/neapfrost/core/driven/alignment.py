@@ -8,7 +8,6 @@ Where positions were logged, they are then turned and moved onto the path and dr
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.signal import fftconvolve
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.driven.log import Log, averaged_over, travelled_m, turning_per_m
@@ -117,7 +116,7 @@ def _first_lap(driven: Floats, own: Floats) -> _First:
     best = _First(0.0, 1.0, -1.0, False, 0)
     count = len(own)
     shape = own - own.mean()
-    norm = float(np.sqrt((shape**2).sum()))
+    norm, spectrum = float(np.sqrt((shape**2).sum())), np.fft.rfft(shape)
     windows = range(0, max(len(driven) - count, 1), max(count // 2, 1))
     for begins in list(windows)[:6]:
         for scale in SCALES:
@@ -130,8 +129,8 @@ def _first_lap(driven: Floats, own: Floats) -> _First:
             if size < 1e-12:
                 continue
             # How well the piece, begun at every place of the lap, turns with it.
-            fit = fftconvolve(np.concatenate((shape, shape)), piece[::-1], mode="valid")[:count]
-            fit = fit / (norm * size)
+            turned = np.fft.irfft(spectrum * np.conj(np.fft.rfft(piece)), count)
+            fit = turned / (norm * size)
             for mirrored, values in ((False, fit), (True, -fit)):
                 at = int(np.argmax(values))
                 if values[at] > best.alike:

@@ -3160,6 +3160,8 @@ export interface components {
         /**
          * CornerAgainst
          * @description A corner as it was driven beside how it was predicted; null where a figure is missing.
+         *
+         *     `neither_s` is the time with neither pedal beyond what the predicted lap has.
          */
         CornerAgainst: {
             /** Name */
