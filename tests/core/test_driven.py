@@ -90,6 +90,7 @@ def test_a_log_without_positions_is_laid_within_five_metres_where_corners_are(na
         near |= (within > corner.begins_at_m - 100.0) & (within < corner.ends_at_m)
     assert np.percentile(apart[near], 90) < 5.0
     assert aligned.scale == pytest.approx(1.0 / 1.02, abs=0.004)
+    assert 0.0 < aligned.misfit_m < 5.0
 
 
 def test_an_acceleration_logged_the_other_way_round_is_noticed() -> None:

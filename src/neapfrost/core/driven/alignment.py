@@ -84,7 +84,7 @@ def align(log: Log, path: Path) -> Aligned:
     sign = -1.0 if first.mirrored else 1.0
     here, there = _anchors(sign * driven, own, path, first)
     at_m = _through(distance, here, there, first.scale)
-    misfit = float(np.std(there - np.interp(here, distance, at_m))) if len(here) else 0.0
+    misfit = _scatter_m(here, there)
     if log.has_places:
         at_m, misfit = _dropped(log, path, at_m)
     scale = float((at_m[-1] - at_m[0]) / max(distance[-1] - distance[0], 1.0))
@@ -221,6 +221,15 @@ def _through(distance: Floats, here: Floats, there: Floats, scale: float) -> Flo
     found[before] = there[0] + scale * (distance[before] - here[0])
     found[after] = there[-1] + scale * (distance[after] - here[-1])
     return found
+
+
+def _scatter_m(here: Floats, there: Floats) -> float:
+    """How far corners lie from where their neighbours and the speed between have them [m]."""
+    if len(here) < 3:
+        return 0.0
+    share = (here[1:-1] - here[:-2]) / (here[2:] - here[:-2])
+    expected = there[:-2] + share * (there[2:] - there[:-2])
+    return float(np.std(there[1:-1] - expected))
 
 
 def _dropped(log: Log, path: Path, at_m: Floats) -> tuple[Floats, float]:
