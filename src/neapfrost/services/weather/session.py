@@ -1,7 +1,7 @@
 """A lap every few minutes of a session: how it moves with the weather, and where a call flips."""
 
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from itertools import pairwise
 from typing import Annotated, Literal
 
@@ -76,16 +76,7 @@ class SessionRequest(BaseModel):
 
 
 #: What a station reads, by the names that readings and points share.
-READ = (
-    "air_temp_c",
-    "pressure_hpa",
-    "humidity_pct",
-    "wind_speed_ms",
-    "wind_from_deg",
-    "gust_ms",
-    "track_temp_c",
-    "rain_mm_h",
-)
+READ = tuple(field.name for field in fields(Reading) if field.name != "at_s")
 
 
 class SessionPoint(BaseModel):
