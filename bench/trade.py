@@ -11,7 +11,8 @@ from neapfrost.services.trade.grid import AxisRange, GridRequest, grid_course
 from neapfrost.services.trade.ranking import RankRequest, rank_course
 from neapfrost.services.trade.search import SearchRequest, search_course
 from neapfrost.services.trade.sweep import SweepRequest, sweep_course
-from neapfrost.services.weather.session import SessionRequest, session_course
+from neapfrost.services.weather.moments import SessionRequest
+from neapfrost.services.weather.session import session_course
 from neapfrost.services.weather.weathers import weathers_course
 
 

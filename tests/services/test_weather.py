@@ -35,14 +35,13 @@ from neapfrost.services.studies.alone import driven_alone
 from neapfrost.services.studies.drawing import study_svg
 from neapfrost.services.studies.jobs import StudyJob
 from neapfrost.services.studies.tables import table_csv
-from neapfrost.services.weather.session import (
-    Session,
+from neapfrost.services.weather.moments import (
     SessionRequest,
     likeliest,
-    session_course,
     span_of,
     weighed_moments,
 )
+from neapfrost.services.weather.session import Session, session_course
 from neapfrost.services.weather.since import since_plan
 from neapfrost.services.weather.station import (
     StationGone,

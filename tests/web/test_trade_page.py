@@ -13,9 +13,19 @@ DRIVEN_MS = 60_000
 
 @pytest.fixture
 def trade(context: BrowserContext, address: str) -> Page:
-    """The trade-offs of a copy of a short demo plan, along its final drive."""
+    """The trade-offs of a copy of a short demo plan, over its few compounds."""
+    return swept(context, address, "compound")
+
+
+@pytest.fixture
+def along(context: BrowserContext, address: str) -> Page:
+    """The same along its final drive, which is many laps."""
+    return swept(context, address, "final_drive")
+
+
+def swept(context: BrowserContext, address: str, axis: str) -> Page:
     page = context.new_page()
-    page.goto(f"{address}#/plan/{copied_plan(address, HEATH)}/trade/one/final_drive")
+    page.goto(f"{address}#/plan/{copied_plan(address, HEATH)}/trade/one/{axis}")
     driven(page)
     return page
 
@@ -26,40 +36,40 @@ def driven(page: Page) -> None:
     expect(page.get_by_role("progressbar")).to_have_count(0, timeout=DRIVEN_MS)
 
 
-def test_a_figure_is_swept_looked_at_and_taken_into_the_plan(trade: Page) -> None:
-    expect(trade.get_by_test_id("sweep-said")).to_contain_text("Final drive")
-    expect(trade.get_by_test_id("sweep-curve")).to_be_visible()
-    expect(trade.get_by_test_id("sweep-band")).to_be_visible()
-    point = trade.get_by_test_id("sweep-point")
-    slider = trade.get_by_role("slider", name="Look at a value")
+def test_a_figure_is_swept_looked_at_and_taken_into_the_plan(along: Page) -> None:
+    expect(along.get_by_test_id("sweep-said")).to_contain_text("Final drive")
+    expect(along.get_by_test_id("sweep-curve")).to_be_visible()
+    expect(along.get_by_test_id("sweep-band")).to_be_visible()
+    point = along.get_by_test_id("sweep-point")
+    slider = along.get_by_role("slider", name="Look at a value")
     slider.focus()
     slider.press("Home")
     first = point.inner_text()
     slider.press("ArrowRight")
     expect(point).not_to_have_text(first)
-    trade.get_by_label("Drawn over it").select_option(label="Top speed")
-    expect(trade.get_by_role("img", name="Top speed over Final drive")).to_be_visible()
+    along.get_by_label("Drawn over it").select_option(label="Top speed")
+    expect(along.get_by_role("img", name="Top speed over Final drive")).to_be_visible()
     point.get_by_role("button", name="take it into the plan").click()
-    expect(trade.get_by_text("The plan has changed since this was driven.")).to_be_visible()
-    trade.get_by_role("button", name="Drive it again").click()
-    driven(trade)
+    expect(along.get_by_text("The plan has changed since this was driven.")).to_be_visible()
+    along.get_by_role("button", name="Drive it again").click()
+    driven(along)
     expect(point.get_by_text("take it into the plan")).to_be_visible()
-    trade.get_by_role("button", name="Undo").click()
-    expect(notice(trade)).to_have_count(0)
+    along.get_by_role("button", name="Undo").click()
+    expect(notice(along)).to_have_count(0)
 
 
-def test_another_range_and_another_figure_have_addresses_and_back_goes_back(trade: Page) -> None:
-    trade.get_by_label("Vary: number of values").fill("5")
-    trade.get_by_label("Vary: number of values").press("Enter")
-    driven(trade)
-    expect(trade.get_by_role("slider", name="Look at a value")).to_have_attribute(
+def test_another_range_and_another_figure_have_addresses_and_back_goes_back(along: Page) -> None:
+    along.get_by_label("Vary: number of values").fill("5")
+    along.get_by_label("Vary: number of values").press("Enter")
+    driven(along)
+    expect(along.get_by_role("slider", name="Look at a value")).to_have_attribute(
         "max", re.compile("[45]")
     )
-    trade.get_by_label("Vary", exact=True).select_option("compound")
-    expect(trade).to_have_url(re.compile(r"trade/one/compound$"))
-    expect(trade.get_by_test_id("sweep-said")).to_contain_text("Tyre compound")
-    trade.go_back()
-    expect(trade).to_have_url(re.compile(r"trade/one/final_drive$"))
+    along.get_by_label("Vary", exact=True).select_option("compound")
+    expect(along).to_have_url(re.compile(r"trade/one/compound$"))
+    expect(along.get_by_test_id("sweep-said")).to_contain_text("Tyre compound")
+    along.go_back()
+    expect(along).to_have_url(re.compile(r"trade/one/final_drive$"))
 
 
 def test_two_figures_are_mapped_within_limits(trade: Page) -> None:
@@ -97,12 +107,12 @@ def test_a_ranking_says_what_to_try_next_and_who_pays(trade: Page) -> None:
     expect(trade).to_have_url(re.compile(r"trade/one/mass_kg$"))
 
 
-def test_a_study_is_stopped_and_keeps_what_it_has(trade: Page) -> None:
-    trade.get_by_label("Vary: number of values").fill("61")
-    trade.get_by_label("Vary: number of values").press("Enter")
-    trade.get_by_role("button", name="Stop").click()
-    expect(trade.get_by_text(re.compile(r"stopped after \d+ laps"))).to_be_visible()
-    expect(trade.get_by_role("button", name="Drive it again")).to_be_visible()
+def test_a_study_is_stopped_and_keeps_what_it_has(along: Page) -> None:
+    along.get_by_label("Vary: number of values").fill("61")
+    along.get_by_label("Vary: number of values").press("Enter")
+    along.get_by_role("button", name="Stop").click()
+    expect(along.get_by_text(re.compile(r"stopped after \d+ laps"))).to_be_visible()
+    expect(along.get_by_role("button", name="Drive it again")).to_be_visible()
 
 
 @pytest.mark.parametrize("width", [390])

@@ -48,6 +48,23 @@ def test_a_session_is_driven_looked_at_and_taken(context: BrowserContext, addres
     expect(page.get_by_test_id("study-progress")).to_have_count(0, timeout=DRIVEN_MS)
 
 
+def test_what_is_changed_of_the_road_is_driven_along_at_once(
+    context: BrowserContext, address: str
+) -> None:
+    page = opened(context, address, "session")
+    said = page.get_by_test_id("session-said")
+    expect(said).to_contain_text("Soft is quicker than Rain from 10:00", timeout=DRIVEN_MS)
+    page.get_by_role("tab", name="Readings and road").click()
+    page.get_by_label("Run-off, min").fill("400")
+    page.get_by_label("Run-off, min").press("Enter")
+    expect(page.get_by_role("status").filter(has_text="Run-off 400 min")).to_be_visible()
+    page.get_by_role("tab", name="Along the session").click()
+    expect(said).to_contain_text("Soft is quicker than Rain from", timeout=DRIVEN_MS)
+    expect(said).not_to_contain_text("from 10:00")
+    page.get_by_role("button", name="Undo", exact=True).last.click()
+    expect(said).to_contain_text("Soft is quicker than Rain from 10:00", timeout=DRIVEN_MS)
+
+
 def test_another_weather_is_chosen_and_the_address_stays(
     context: BrowserContext, address: str
 ) -> None:

@@ -35,7 +35,7 @@ from neapfrost.services.trade.ranking import RankRequest, RankStep, rank_course,
 from neapfrost.services.trade.run import Course
 from neapfrost.services.trade.search import SearchRequest, search_course
 from neapfrost.services.trade.sweep import SweepRequest, sweep_course
-from neapfrost.services.weather.session import weighed_moments
+from neapfrost.services.weather.moments import weighed_moments
 from neapfrost.services.weather.winds import WindLap, WindsRequest, wind_lap, winds_course
 
 router = APIRouter()

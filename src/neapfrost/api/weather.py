@@ -46,7 +46,8 @@ from neapfrost.services.weather.files import (
     record_in,
     record_of,
 )
-from neapfrost.services.weather.session import SessionRequest, session_course
+from neapfrost.services.weather.moments import SessionRequest
+from neapfrost.services.weather.session import session_course
 from neapfrost.services.weather.since import Since, since_plan
 from neapfrost.services.weather.station import (
     SILENT_FOR_S,

@@ -218,10 +218,13 @@ def _values(data: bytes, layout: LogLayout) -> dict[Channel, Floats]:
 
     if data.startswith((b"\xff\xfe", b"\xfe\xff")):
         raise InputRefused([Fault("", "the file is UTF-16; text in UTF-8 is expected")])
+    # What is not wanted is not kept: a log may have a hundred channels.
+    wanted = sorted({column.number for column in layout.columns.values()})
     try:
         frame = pl.read_csv(
             io.BytesIO(data),
             has_header=False,
+            columns=wanted,
             skip_lines=layout.first_line - 1,
             separator=layout.separator,
             infer_schema=False,

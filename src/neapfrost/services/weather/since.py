@@ -22,7 +22,7 @@ from neapfrost.formats.weather_records import (
     rubber_record,
 )
 from neapfrost.services.laps.predict import recall
-from neapfrost.services.weather.session import AVERAGE_MIN
+from neapfrost.services.weather.moments import AVERAGE_MIN
 from neapfrost.services.words.saying import Saying
 from neapfrost.services.words.weather import no_lap_now_said, since_said, weather_moved_said
 

@@ -13,7 +13,7 @@ from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.faults import validated
 from neapfrost.formats.weather import ReadingDocument
 from neapfrost.formats.weather_csv import BYTES_MOST, look_at_weather, read_weather_csv
-from neapfrost.services.weather.session import USUAL_THRESHOLD_M
+from neapfrost.services.weather.moments import USUAL_THRESHOLD_M
 from neapfrost.store.database import Store, reading, writing
 from neapfrost.store.steps import get_mark, set_mark
 

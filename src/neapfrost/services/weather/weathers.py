@@ -13,19 +13,21 @@ from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.weather import WeatherRecordDocument, moment_of, seconds_of
 from neapfrost.services.trade.laps import WeighedPlan
 from neapfrost.services.trade.run import Course, Run
-from neapfrost.services.weather.session import (
-    LASTING_MIN,
+from neapfrost.services.weather.moments import (
     STEPS_MIN,
-    SessionPoint,
     SessionRequest,
     Span,
-    call_of,
     compounds_of,
     own_compound,
-    point_of,
     settings_in,
     span_of,
     states_at,
+)
+from neapfrost.services.weather.session import (
+    LASTING_MIN,
+    SessionPoint,
+    call_of,
+    point_of,
     with_lap,
 )
 from neapfrost.services.words.saying import Saying

@@ -20,7 +20,6 @@
   let width = $state(860)
   let looked = $state(-1)
   let chosen = $state<number | null>(null)
-  let drivenFor = ''
   const record = $derived(weather.record)
   const job = $derived(studies.jobs.session)
   const session = $derived(job?.session ?? null)
@@ -41,11 +40,8 @@
     // What is said of the laps is said in the units of the page.
     const mark = `${studies.mark}|${weather.mark}|${view.system}`
     untrack(() => {
-      if (weather.mark === '' || drivenFor === mark || (session && drivenFor === '')) {
-        if (session) drivenFor = mark
-        return
-      }
-      drivenFor = mark
+      if (weather.mark === '' || studies.along.session === mark) return
+      studies.along.session = mark
       looked = -1
       void studies.session(chosen)
     })

@@ -24,7 +24,6 @@
   const DASHES = ['', '7 4', '2 3', '11 3 2 3', '4 4', '1 4']
   let width = $state(760)
   let looked = $state(-1)
-  let drivenFor = ''
 
   const job = $derived(studies.jobs.weathers)
   const found = $derived(job?.weathers ?? null)
@@ -66,10 +65,9 @@
     // What is said of the laps is said in the units of the page.
     const mark = `${studies.mark}|${weather.mark}|${view.system}`
     untrack(() => {
-      if (!enough || drivenFor === mark) return
-      const first = drivenFor === ''
-      drivenFor = mark
-      if (!(first && found && !studies.stale('weathers'))) void studies.weathers()
+      if (!enough || studies.along.weathers === mark) return
+      studies.along.weathers = mark
+      void studies.weathers()
     })
   })
 

@@ -45,6 +45,8 @@ export class Studies {
     fuel_at_most_litres: null,
   })
   trouble = $state('')
+  /** What a study was driven along beside the plan: the record of the weather, and the units. */
+  readonly along: Partial<Record<Kind, string>> = {}
   /** The state of the plan that each study was driven for. */
   #drivenFor: Partial<Record<Kind, string>> = {}
   #axesFor = ''
