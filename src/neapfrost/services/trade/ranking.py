@@ -240,7 +240,7 @@ def ranked(
                 RankRow(
                     axis=name,
                     label=step.axis.label,
-                    said=step_said(step.axis, step.value, step.step, say),
+                    said=_step_said(step, wanted, say),
                     value=step.value,
                     step=step.step,
                     settable=name in SETTABLE,
@@ -272,6 +272,13 @@ def ranked(
         rows=told,
         said=_said(told, wanted.scatter),
     )
+
+
+def _step_said(step: Step, wanted: RankRequest, say: Saying) -> str:
+    said = step_said(step.axis, step.value, step.step, say)
+    if step.axis.name == "grip" and "grip" not in wanted.steps:
+        return f"{said}, some {say.speed(GRIP_WORTH_MS, 1)} in the corners"
+    return said
 
 
 def _said(rows: Sequence[RankRow], scatter_s: float) -> list[str]:
