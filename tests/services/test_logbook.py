@@ -67,6 +67,9 @@ def test_a_lap_is_held_against_the_plan_as_it_was_then(store: Store, run_id: int
     total = sum(corner.loss.all_s for corner in before.corners)
     assert total == pytest.approx(before.lap_time_s - before.predicted_s, abs=1e-3)
     assert before.said[0].endswith("than predicted.")
+    # The same lap has the same time wherever it is shown.
+    (listed,) = [lap for lap in opened.run.laps if lap.number == number]
+    assert before.lap_time_s == listed.lap_time_s
     assert all(corner.said for corner in before.corners)
     # The plan goes on; the run stays with what it was driven on.
     revisions = open_plan(store, 1).revisions

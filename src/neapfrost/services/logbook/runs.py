@@ -176,7 +176,7 @@ def keep_run(
                 kind=lap.kind,
                 begins_s=lap.begins_s,
                 ends_s=lap.ends_s,
-                lap_time_s=None if lap.lap_time_s is None else round(lap.lap_time_s, 4),
+                lap_time_s=lap.lap_time_s,
             )
             for lap in laps
         ],
