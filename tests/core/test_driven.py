@@ -181,7 +181,21 @@ def test_a_predicted_lap_measured_as_a_log_loses_nothing_and_names_its_channels(
     same = as_if_logged(predicted.lap)
     assert max(abs(loss.all_s) for loss in losses(same, predicted)) < 1e-6
     corners = measure_corners(same, predicted.lap.path)
-    assert [more_neither_s(one, one) for one in corners] == [0.0] * len(corners)
+    # Both pedals let go of for the last 40 m before a corner is that much longer with neither.
+    first = predicted.lap.path.corners[0].begins_at_m
+    gone = (same.at_m > first - 40.0) & (same.at_m < first)
+    assert same.throttle is not None
+    assert same.brake is not None
+    coasted = replace(
+        same,
+        throttle=np.where(gone, 0.0, same.throttle),
+        brake=np.where(gone, 0.0, same.brake),
+    )
+    slower = measure_corners(coasted, predicted.lap.path)
+    longer = more_neither_s(slower[0], corners[0])
+    expected = float(np.diff(same.time_at(np.array([first - 40.0, first])))[0])
+    assert longer == pytest.approx(expected, abs=0.06)
+    assert more_neither_s(slower[3], corners[3]) == 0.0
     told = sources(same)
     assert told["braking"] == "brake"
     bare = replace(same, brake=None, gear=None, throttle=None)

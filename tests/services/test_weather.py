@@ -456,4 +456,3 @@ def test_days_are_the_same_for_the_same_seed_and_do_what_they_say() -> None:
     raining = [one.at_s / 3600.0 for one in shower if one.rain_mm_h > 0.0]
     assert 13.0 < min(raining) < 13.7 < max(raining) < 14.8
     assert StationDay("evening", 1, 16.0 * 3600.0).readings(300)[-1].track_temp_c < 20.0
-    assert json.dumps([vars(one) for one in shower])

@@ -81,16 +81,16 @@ def plan_runs(store: Kept, plan_id: int) -> list[ListedRun]:
 
 
 @router.get("/api/runs/{run_id}", response_model=OpenRun)
-def read_run(store: Kept, run_id: int, units: Spoken) -> Response:
+def read_run(store: Kept, run_id: int) -> Response:
     """A run with its laps."""
-    return written(open_run(store, run_id, units))
+    return written(open_run(store, run_id))
 
 
 @router.put("/api/runs/{run_id}", response_model=OpenRun)
-def say_of_run(store: Kept, run_id: int, units: Spoken, request: RemarkRequest) -> Response:
+def say_of_run(store: Kept, run_id: int, request: RemarkRequest) -> Response:
     """Name a run anew, or write its remarks."""
     remark_run(store, run_id, request.name, request.remarks)
-    return written(open_run(store, run_id, units))
+    return written(open_run(store, run_id))
 
 
 @router.get("/api/runs/{run_id}/laps/{number}", response_model=LapAgainst)

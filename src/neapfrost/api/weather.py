@@ -4,10 +4,7 @@ import json
 from collections.abc import AsyncIterator
 from typing import Annotated, Literal
 
-import anyio
-import httpx
 from fastapi import APIRouter, Query, Request
-from httpx_sse import SSEError, aconnect_sse
 from pydantic import BaseModel, ConfigDict, Field
 from sse_starlette import EventSourceResponse, ServerSentEvent
 from starlette.responses import Response
@@ -20,7 +17,7 @@ from neapfrost.api.trade import begun
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.plan import ConditionsDocument
 from neapfrost.formats.result import Revisions
-from neapfrost.formats.weather import WeatherRecordDocument
+from neapfrost.formats.weather import ReadingDocument, WeatherRecordDocument
 from neapfrost.formats.weather_csv import write_weather_csv
 from neapfrost.formats.weather_file import write_weather
 from neapfrost.services.plans.exchange import kept_plan
@@ -50,22 +47,19 @@ from neapfrost.services.weather.moments import SessionRequest
 from neapfrost.services.weather.session import session_course
 from neapfrost.services.weather.since import Since, since_plan
 from neapfrost.services.weather.station import (
-    SILENT_FOR_S,
     StationGone,
     StationLook,
     StationSettings,
     look_at_station,
-    reading_from,
     set_station,
     station_record,
     station_settings,
+    with_threshold,
 )
+from neapfrost.services.weather.station_stream import heard_from
 from neapfrost.services.weather.weathers import weathers_course
 
 router = APIRouter()
-
-#: A station that is gone is asked for again after this time [s].
-ASKED_AGAIN_S = 1.0
 
 
 class _Body(BaseModel):
@@ -161,7 +155,7 @@ def begin_session(
 ) -> Response:
     """Begin to drive a lap every few minutes of the plan's record."""
     plan, record = kept_plan(store, plan_id), record_along(store, plan_id)
-    wanted = _with_threshold(store, request)
+    wanted = with_threshold(request, station_settings(store))
     return begun(http, plan_id, plan, session_course(plan, record, wanted, units), units)
 
 
@@ -171,7 +165,7 @@ def begin_weathers(
 ) -> Response:
     """Begin to drive every weather that may come."""
     plan, record = kept_plan(store, plan_id), record_along(store, plan_id)
-    wanted = _with_threshold(store, request)
+    wanted = with_threshold(request, station_settings(store))
     return begun(http, plan_id, plan, weathers_course(plan, record, wanted, units), units)
 
 
@@ -237,39 +231,18 @@ def keep_station_record(
 )
 def station_stream(store: Kept) -> EventSourceResponse:
     """The station's readings as they come, as server-sent events."""
-    return EventSourceResponse(_told_by(_address(station_settings(store))))
+    return EventSourceResponse(_sent(_address(station_settings(store))))
 
 
-async def _told_by(address: str) -> AsyncIterator[ServerSentEvent]:
-    """What a station tells, for as long as somebody listens; one that is gone may come back."""
-    timeout = httpx.Timeout(5.0, read=SILENT_FOR_S)
-    async with httpx.AsyncClient(trust_env=False, timeout=timeout) as client:
-        while True:
-            try:
-                async with aconnect_sse(client, "GET", f"{address}/stream") as source:
-                    async for event in source.aiter_sse():
-                        # What only keeps the line open carries nothing.
-                        if event.event != "reading" or not event.data:
-                            continue
-                        told = reading_from(event.data)
-                        yield ServerSentEvent(told.model_dump_json(), event="reading")
-                said = "the station has stopped"
-            except StationGone as gone:
-                said = gone.sentence
-            except (httpx.HTTPError, SSEError):
-                said = f"no station answers at {address}"
-            yield ServerSentEvent(json.dumps({"sentence": said}), event="gone")
-            await anyio.sleep(ASKED_AGAIN_S)
+async def _sent(address: str) -> AsyncIterator[ServerSentEvent]:
+    async for heard in heard_from(address):
+        if isinstance(heard, ReadingDocument):
+            yield ServerSentEvent(heard.model_dump_json(), event="reading")
+        else:
+            yield ServerSentEvent(json.dumps({"sentence": heard}), event="gone")
 
 
 def _address(settings: StationSettings) -> str:
     if settings.address is None:
         raise InputRefused([Fault("address", "no weather station is set; enter where it is")])
     return settings.address
-
-
-def _with_threshold(store: Kept, request: SessionRequest) -> SessionRequest:
-    """A request with the threshold that is set for the station, where it names none."""
-    if request.threshold_m is not None:
-        return request
-    return request.model_copy(update={"threshold_m": station_settings(store).threshold})

@@ -2,7 +2,6 @@
 
 import re
 from dataclasses import dataclass
-from datetime import datetime
 from typing import Literal
 
 from neapfrost.core.errors import Fault, InputRefused
@@ -18,7 +17,6 @@ from neapfrost.formats.text_columns import (
     text_of,
 )
 from neapfrost.formats.weather import (
-    EPOCH,
     READINGS_MOST,
     ReadingDocument,
     canonical_moment,
@@ -298,10 +296,7 @@ def _figure(cell: str, role: Role, unit: str, decimal: str, place: str) -> float
 def _moment(cell: str, unit: str, decimal: str, day: str, place: str) -> str:
     """A moment from a cell: a clock, with or without its day, or seconds or minutes from 0:00."""
     if unit != "clock":
-        return moment_of(
-            (datetime.fromisoformat(day) - EPOCH).total_seconds()
-            + _figure(cell, "time", unit, decimal, place)
-        )
+        return moment_of(seconds_of(day) + _figure(cell, "time", unit, decimal, place))
     text = cell.strip().replace("/", "-")
     dotted = re.fullmatch(r"(\d{1,2})\.(\d{1,2})\.(\d{4})[ T]+(.*)", text)
     if dotted:

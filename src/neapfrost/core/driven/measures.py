@@ -20,8 +20,8 @@ Action = Literal["flat", "lift", "brake"]
 BRAKED_FROM, LET_GO_S = 0.04, 0.15
 #: Without a brake channel, a deceleration of more than this is braking [g].
 BRAKING_G = 0.45
-#: The throttle is off below the one share, fully open from the other on.
-OFF_BELOW, FULL_FROM = 0.05, 0.97
+#: The throttle is off below the first share, lifted from below the second, full from the last on.
+OFF_BELOW, SHUT_BELOW, FULL_FROM = 0.05, 0.5, 0.97
 #: A throttle shut for less than this is no lift [s].
 LIFT_S = 0.1
 #: The speed has risen for good once it is so far above its lowest [m/s], as in a predicted lap.
@@ -97,7 +97,7 @@ def _measured(lap: DrivenLog, corner: Corner, after_m: float, path: Path) -> Dri
     begins, ends = corner.begins_at_m, corner.ends_at_m
     low_at, low = _lowest(lap, begins, ends)
     braking = _braking(lap, after_m, low_at, ends)
-    lift = _lift(lap, after_m, low_at if braking is None else braking[0], ends)
+    lift = _lift(lap, after_m, low_at if braking is None else braking[0], braking is not None)
     if lift is not None or braking is not None:
         own = max(begins, min(one for one in (lift, braking and braking[0]) if one is not None))
         low_at, low = _lowest(lap, min(own, ends), ends)
@@ -162,22 +162,22 @@ def _braking(
     return float(lap.at_m[index[starts[best]]]), float(lap.at_m[index[stops[best]]])
 
 
-def _lift(lap: DrivenLog, after_m: float, before_m: float, ends_m: float) -> float | None:
-    """Where the throttle is first shut on the way to a corner; None where it is not, or unknown."""
+def _lift(lap: DrivenLog, after_m: float, before_m: float, brakes: bool) -> float | None:
+    """Where the throttle was last shut on the way to a place; None where it was not, or unknown.
+
+    A throttle shut for a moment alone is no lift, unless the brake follows.
+    """
     if lap.throttle is None:
         return None
-    low = (lap.at_m > after_m) & (lap.at_m <= max(before_m, after_m))
-    shut = np.flatnonzero((lap.throttle < 0.5 * FULL_FROM) & low)
+    on_the_way = (lap.at_m > after_m) & (lap.at_m <= before_m)
+    shut = np.flatnonzero((lap.throttle < SHUT_BELOW) & on_the_way)
     if len(shut) == 0:
         return None
     # The last time it is shut: the throttle before it belongs to the corner before.
     cuts = np.flatnonzero(np.diff(shut) > 1)
     first = shut[cuts[-1] + 1] if len(cuts) else shut[0]
-    open_before = np.flatnonzero((lap.throttle >= FULL_FROM) & (lap.at_m > after_m))
-    if len(open_before) and lap.at_m[open_before[0]] < lap.at_m[first]:
-        lasts = float(lap.t_s[shut[-1]] - lap.t_s[first])
-        return float(lap.at_m[first]) if lasts >= LIFT_S or before_m < ends_m else None
-    return float(lap.at_m[first])
+    lasts_s = float(lap.t_s[shut[-1]] - lap.t_s[first])
+    return float(lap.at_m[first]) if brakes or lasts_s >= LIFT_S else None
 
 
 def _risen(lap: DrivenLog, low_m: float, low_ms: float) -> float | None:

@@ -84,11 +84,10 @@ def along_session(
 
 def averaged(readings: Sequence[Reading], half_s: float) -> list[Reading]:
     """Readings as means over so long to either side [s], the wind as a vector; rain as it fell."""
-    times = [one.at_s for one in readings]
     found = []
     for reading in readings:
-        first = bisect.bisect_left(times, reading.at_s - half_s)
-        near = readings[first : bisect.bisect_right(times, reading.at_s + half_s)]
+        first = bisect.bisect_left(readings, reading.at_s - half_s, key=_when)
+        near = readings[first : bisect.bisect_right(readings, reading.at_s + half_s, key=_when)]
 
         def mean(name: str, near: Sequence[Reading] = near) -> float:
             return float(sum(getattr(one, name) for one in near)) / len(near)
@@ -115,7 +114,7 @@ def averaged(readings: Sequence[Reading], half_s: float) -> list[Reading]:
 
 def reading_at(readings: Sequence[Reading], at_s: float) -> Reading:
     """What a station would read between its readings; the rain as read last."""
-    number = bisect.bisect_right([one.at_s for one in readings], at_s)
+    number = bisect.bisect_right(readings, at_s, key=_when)
     if number == 0:
         return replace(readings[0], at_s=at_s)
     before = readings[number - 1]
@@ -146,3 +145,7 @@ def reading_at(readings: Sequence[Reading], at_s: float) -> Reading:
         track_temp_c=between(before.track_temp_c, after.track_temp_c),
         rain_mm_h=before.rain_mm_h,
     )
+
+
+def _when(reading: Reading) -> float:
+    return reading.at_s

@@ -58,12 +58,16 @@ class ListedRun(BaseModel):
 
 
 class OpenRun(BaseModel):
-    """A run with what it is held against: the lap predicted on the revisions it was driven on."""
+    """A run with what it is held against: the lap predicted on the revisions it was driven on.
+
+    `best` is the number of its quickest timed lap, null without one.
+    """
 
     id: int
     plan_id: int | None
     run: RunDocument
     predicted_s: float | None
+    best: int | None
     said: list[str]
 
 
@@ -203,20 +207,23 @@ def runs_of(store: Store, plan_id: int) -> list[ListedRun]:
         )
 
 
-def open_run(store: Store, run_id: int, units: Units = "metric") -> OpenRun:
+def open_run(store: Store, run_id: int) -> OpenRun:
     """A kept run. Raises NotThere."""
     with reading(store) as session:
         plan_id = _run(session, run_id).plan_id
         run = RunDocument.model_validate(get_document(session, "run", run_id))
     plan = _plan_of(store, run, plan_id)
     predicted = None if plan is None else recall(plan, TRACE_POINTS).result.lap_time_s
-    times = [lap.lap_time_s for lap in run.laps if lap.kind == "timed" and lap.lap_time_s]
+    timed = [
+        (lap.lap_time_s, lap.number) for lap in run.laps if lap.kind == "timed" and lap.lap_time_s
+    ]
     return OpenRun(
         id=run_id,
         plan_id=plan_id,
         run=run,
         predicted_s=predicted,
-        said=run_said(times, predicted),
+        best=min(timed)[1] if timed else None,
+        said=run_said([time for time, _ in timed], predicted),
     )
 
 

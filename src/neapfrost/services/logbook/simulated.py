@@ -10,21 +10,26 @@ from neapfrost.services.laps.planned import planned
 from neapfrost.standins.logger.driver import driven_laps
 from neapfrost.standins.logger.instruments import Instruments, log_text, logged
 
+USUAL_LAPS = 8
+#: A speed that reads so much high belongs to a simulated log without positions [%].
+READS_HIGH_PCT = 1.5
+
 
 class SimulatedRun(BaseModel):
     """How many laps are driven, by which seed, and how well they are logged.
 
     The car, the air and the driver of a seed differ from the plan in ways that are not told.
-    `speed_pct` is by how much the speed reads high.
+    `speed_pct` is by how much the speed reads high, null as usual: a little where no positions are
+    logged.
     """
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
-    laps: Annotated[int, Field(ge=2, le=30)] = 8
+    laps: Annotated[int | None, Field(ge=2, le=30)] = None
     seed: Annotated[int, Field(ge=0, le=1_000_000)] = 1
-    rate_hz: Annotated[float, Field(ge=10, le=100)] = 25.0
+    rate_hz: Annotated[float | None, Field(ge=10, le=100)] = None
     places: bool = True
-    speed_pct: Annotated[float, Field(ge=-5, le=5)] = 0.0
+    speed_pct: Annotated[float | None, Field(ge=-5, le=5)] = None
 
 
 def simulated_log(plan: PlanDocument, wanted: SimulatedRun) -> str:
@@ -34,11 +39,13 @@ def simulated_log(plan: PlanDocument, wanted: SimulatedRun) -> str:
         raise InputRefused(
             [Fault("plan", "the simulated driver laps circuits; this plan is an open course")]
         )
-    laps = driven_laps(drive, wanted.laps, wanted.seed)
+    laps = driven_laps(drive, wanted.laps or USUAL_LAPS, wanted.seed)
+    usual_pct = 0.0 if wanted.places else READS_HIGH_PCT
+    speed_pct = usual_pct if wanted.speed_pct is None else wanted.speed_pct
     tools = Instruments(
-        rate_hz=wanted.rate_hz,
+        rate_hz=wanted.rate_hz or Instruments.rate_hz,
         places=wanted.places,
-        speed_factor=1.0 + wanted.speed_pct / 100.0,
+        speed_factor=1.0 + speed_pct / 100.0,
     )
     about = {"Vehicle": plan.car.name, "Track": plan.circuit.name}
     return log_text(logged(laps, wanted.seed, tools), about)

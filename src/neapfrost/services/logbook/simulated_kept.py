@@ -9,9 +9,6 @@ from neapfrost.store.database import Store, reading, writing
 from neapfrost.store.items import list_items
 from neapfrost.store.steps import get_mark, set_mark
 
-#: A speed that reads so much high belongs to a simulated log without positions [%].
-READS_HIGH_PCT = 1.5
-
 
 def keep_simulated(store: Store, plan_id: int, name: str, wanted: SimulatedRun) -> int:
     """Drive a plan as the simulated driver does, and keep the run; returns its number.
@@ -30,8 +27,7 @@ def drive_runs_once(store: Store, mark: str, runs: Iterable[tuple[str, str, int,
     for plan, name, seed, places in runs:
         if name in done or plan not in plans:
             continue
-        speed_pct = 0.0 if places else READS_HIGH_PCT
-        wanted = SimulatedRun(laps=6, seed=seed, places=places, speed_pct=speed_pct)
+        wanted = SimulatedRun(laps=6, seed=seed, places=places)
         keep_simulated(store, plans[plan], name, wanted)
         done.add(name)
         with writing(store) as session:

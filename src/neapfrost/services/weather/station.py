@@ -13,7 +13,7 @@ from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.faults import validated
 from neapfrost.formats.weather import ReadingDocument
 from neapfrost.formats.weather_csv import BYTES_MOST, look_at_weather, read_weather_csv
-from neapfrost.services.weather.moments import USUAL_THRESHOLD_M
+from neapfrost.services.weather.moments import USUAL_THRESHOLD_M, SessionRequest
 from neapfrost.store.database import Store, reading, writing
 from neapfrost.store.steps import get_mark, set_mark
 
@@ -78,6 +78,13 @@ def station_settings(store: Store) -> StationSettings:
         return _settings(session)
 
 
+def with_threshold(wanted: SessionRequest, settings: StationSettings) -> SessionRequest:
+    """What is asked of a session, with the threshold that is set where it names none."""
+    if wanted.threshold_m is not None:
+        return wanted
+    return wanted.model_copy(update={"threshold_m": settings.threshold})
+
+
 def set_station(store: Store, settings: StationSettings) -> StationSettings:
     """Keep the settings. Raises InputRefused for an address that is not on this machine."""
     kept = settings.model_copy(update={"address": loopback_address(settings.address)})
@@ -87,7 +94,7 @@ def set_station(store: Store, settings: StationSettings) -> StationSettings:
 
 
 def loopback_address(text: str | None) -> str | None:
-    """An address as http://host:port. Raises InputRefused unless the host is this machine."""
+    """An address with its scheme and port. Raises InputRefused unless it is of this machine."""
     if text is None or not text.strip():
         return None
     given = text.strip().rstrip("/")

@@ -154,6 +154,11 @@ export function sentences(error: ErrorBody | undefined): string[] {
   return faults.map(({ path, message }) => (path ? `${path}: ${message}` : message))
 }
 
+/** The first fault of a file with its place, or a sentence where it has none. */
+export function fileFault(error: ErrorBody | undefined): string {
+  return error?.faults[0]?.path ? (sentences(error)[0] ?? '') : sentence(error)
+}
+
 /** Send a file as it is, so that the application can name line and column in it. */
 export function importText(text: string): Promise<Answer<Imported>> {
   return answer(

@@ -5427,6 +5427,8 @@ export interface components {
         /**
          * OpenRun
          * @description A run with what it is held against: the lap predicted on the revisions it was driven on.
+         *
+         *     `best` is the number of its quickest timed lap, null without one.
          */
         OpenRun: {
             /** Id */
@@ -5436,6 +5438,8 @@ export interface components {
             run: components["schemas"]["RunDocument"];
             /** Predicted S */
             predicted_s: number | null;
+            /** Best */
+            best: number | null;
             /** Said */
             said: string[];
         };
@@ -6924,34 +6928,26 @@ export interface components {
          * @description How many laps are driven, by which seed, and how well they are logged.
          *
          *     The car, the air and the driver of a seed differ from the plan in ways that are not told.
-         *     `speed_pct` is by how much the speed reads high.
+         *     `speed_pct` is by how much the speed reads high, null as usual: a little where no positions are
+         *     logged.
          */
         SimulatedRun: {
-            /**
-             * Laps
-             * @default 8
-             */
-            laps: number;
+            /** Laps */
+            laps?: number | null;
             /**
              * Seed
              * @default 1
              */
             seed: number;
-            /**
-             * Rate Hz
-             * @default 25
-             */
-            rate_hz: number;
+            /** Rate Hz */
+            rate_hz?: number | null;
             /**
              * Places
              * @default true
              */
             places: boolean;
-            /**
-             * Speed Pct
-             * @default 0
-             */
-            speed_pct: number;
+            /** Speed Pct */
+            speed_pct?: number | null;
         };
         /**
          * Since

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { answer, client, sentence, type ColumnChoice, type WeatherPreview } from '../api/client'
+  import { answer, client, fileFault, type ColumnChoice, type WeatherPreview } from '../api/client'
   import type { Weather } from './weather.svelte'
 
   /** A record read from a file: its columns and units as they were recognised, to be put right. */
@@ -23,12 +23,8 @@
     const { data, error } = await answer(
       client.POST('/api/weather/look', { body: { name, text, day: `${day}T00:00`, columns } }),
     )
-    refusal = data ? '' : faultOf(error)
+    refusal = data ? '' : fileFault(error)
     preview = data ?? null
-  }
-  function faultOf(error: Parameters<typeof sentence>[0]): string {
-    const place = error?.faults[0]?.path
-    return place ? `${place}: ${error.faults[0]?.message}` : sentence(error)
   }
   function choose(role: string, number: number, unit: string | null): void {
     if (!preview) return
@@ -45,7 +41,7 @@
     const { data, error } = await answer(
       client.POST('/api/weather/keep', { body: { name, text, day: `${day}T00:00`, columns } }),
     )
-    refusal = data ? '' : faultOf(error)
+    refusal = data ? '' : fileFault(error)
     if (!data) return
     preview = null
     text = ''

@@ -112,13 +112,8 @@
         class="link"
         disabled={book.working !== ''}
         onclick={() =>
-          void book.simulate({
-            laps: 8,
-            seed,
-            rate_hz: 25,
-            places,
-            speed_pct: places ? 0 : 1.5,
-          })}>drive it</button
+          void book.simulate({ laps: null, seed, rate_hz: null, places, speed_pct: null })}
+        >drive it</button
       >
       <p class="unit">
         A simulated driver, in a car that is not quite what its sheet says, with instruments that

@@ -1,8 +1,10 @@
 import {
   answer,
   client,
+  fileFault,
   sendLog,
   sentence,
+  type Answer,
   type LapAgainst,
   type ListedRun,
   type OpenRun,
@@ -62,9 +64,7 @@ export class Logbook {
       this.lap = null
     }
     this.view.run = run
-    const timed = (this.open?.run.laps ?? []).filter((one) => one.kind === 'timed')
-    const best = [...timed].sort((a, b) => (a.lap_time_s ?? 0) - (b.lap_time_s ?? 0))[0]
-    const number = lap ?? best?.number ?? null
+    const number = lap ?? this.open?.best ?? null
     this.view.lap = number
     if (number === null || this.lap?.number === number) return
     const { data, error } = await answer(
@@ -121,17 +121,13 @@ export class Logbook {
     })
   }
 
-  async #made(
-    said: string,
-    make: () => Promise<{ data?: { run_id: number } | undefined; error?: unknown }>,
-  ): Promise<void> {
+  async #made(said: string, make: () => Promise<Answer<{ run_id: number }>>): Promise<void> {
     this.working = said
     this.trouble = ''
     const { data, error } = await make()
     this.working = ''
     if (!data) {
-      const fault = (error as { faults?: { path: string; message: string }[] })?.faults?.[0]
-      this.trouble = fault?.path ? `${fault.path}: ${fault.message}` : sentence(error as never)
+      this.trouble = fileFault(error)
       return
     }
     this.open = this.lap = null
