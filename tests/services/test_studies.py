@@ -482,7 +482,7 @@ def test_a_step_of_grip_is_worth_a_kilometre_an_hour_in_the_corners(plan: PlanDo
 def test_a_step_of_grip_says_what_it_is_worth(ranking: StudyJob) -> None:
     assert ranking.ranking is not None
     row = next(one for one in ranking.ranking.rows if one.axis == "grip")
-    assert row.said.endswith("more, some 1.0 km/h in the corners")
+    assert row.said.endswith("more, 1.0 km/h")
 
 
 def test_what_is_best_over_a_session_is_the_least_mean_of_its_moments(plan: PlanDocument) -> None:

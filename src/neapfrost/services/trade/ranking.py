@@ -277,7 +277,7 @@ def ranked(
 def _step_said(step: Step, wanted: RankRequest, say: Saying) -> str:
     said = step_said(step.axis, step.value, step.step, say)
     if step.axis.name == "grip" and "grip" not in wanted.steps:
-        return f"{said}, some {say.speed(GRIP_WORTH_MS, 1)} in the corners"
+        return f"{said}, {say.speed(GRIP_WORTH_MS, 1)}"
     return said
 
 
