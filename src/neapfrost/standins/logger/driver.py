@@ -20,11 +20,19 @@ CORNER_SD, BRAKING_SD = 0.010, 0.04
 MISTAKES, MISTAKE_LACKS = 0.02, 0.10
 #: Grip of cold tyres on the first laps, and what each later lap takes.
 WARM_UP, FADE = (0.95, 0.985), 0.0008
+#: What a driver leaves unused of the grip once a place is learnt: the scale of it, one-sided.
+UNUSED_SD = 0.01
+#: How far grip along lies from what grip across would let expect.
+ALONG_SD = 0.015
 
 
 @dataclass(frozen=True)
 class Hidden:
-    """The truth against the sheet: factors, and what more wind there is from north and east."""
+    """The truth against the sheet: factors, and what more wind there is from north and east.
+
+    `used` is the share of the grip that the driver uses in corners once the place is learnt,
+    `along` what grip along differs by from what the sheet makes of the grip across.
+    """
 
     grip: float
     downforce: float
@@ -33,6 +41,8 @@ class Hidden:
     mass: float
     north_ms: float
     east_ms: float
+    used: float = 1.0
+    along: float = 1.0
 
 
 def hidden_by(seed: int) -> Hidden:
@@ -43,7 +53,10 @@ def hidden_by(seed: int) -> Hidden:
         for sd in (GRIP_SD, DOWNFORCE_SD, DRAG_SD, POWER_SD, MASS_SD)
     )
     north, east = (WIND_SD_MS * float(chance.standard_normal()) for _ in range(2))
-    return Hidden(grip, downforce, drag, power, mass, north, east)
+    more = np.random.default_rng([seed, 4])
+    used = 1.0 - UNUSED_SD * abs(float(more.standard_normal()))
+    along = 1.0 + ALONG_SD * float(more.standard_normal())
+    return Hidden(grip, downforce, drag, power, mass, north, east, used, along)
 
 
 def true_drive(drive: Drive, hidden: Hidden) -> Drive:
@@ -57,6 +70,7 @@ def true_drive(drive: Drive, hidden: Hidden) -> Drive:
         vehicle=replace(
             car,
             mass_kg=car.mass_kg * hidden.mass,
+            tyres=replace(car.tyres, mu_longitudinal=car.tyres.mu_longitudinal * hidden.along),
             aero=replace(
                 car.aero,
                 lift_area_m2=car.aero.lift_area_m2 * hidden.downforce,
@@ -75,14 +89,15 @@ def true_drive(drive: Drive, hidden: Hidden) -> Drive:
 
 def driven_laps(drive: Drive, count: int, seed: int, hidden: Hidden | None = None) -> list[Lap]:
     """So many laps one after the other: learnt, warmed up, faded, scattered, and gone wrong."""
-    truth = true_drive(drive, hidden or hidden_by(seed))
+    hidden = hidden or hidden_by(seed)
+    truth = true_drive(drive, hidden)
     chance = np.random.default_rng([seed, 2])
     corners = len(drive.path.corners)
     found = []
     for number in range(count):
         used = 1.0 - LACKS_AT_FIRST * float(np.exp(-number / LEARNT_IN_LAPS))
         warm = WARM_UP[number] if number < len(WARM_UP) else 1.0 - FADE * (number - len(WARM_UP))
-        grips = 1.0 + CORNER_SD * chance.standard_normal(corners)
+        grips = hidden.used + CORNER_SD * chance.standard_normal(corners)
         brakes = 1.0 - BRAKING_SD * np.abs(chance.standard_normal(corners))
         wrong = chance.random(corners) < MISTAKES
         in_corner = chance.random(corners) < 0.5
