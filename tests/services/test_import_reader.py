@@ -9,9 +9,9 @@ import numpy as np
 import pytest
 
 from neapfrost.core.errors import Fault, InputRefused
-from neapfrost.services.imports.jobs import Imports
+from neapfrost.services.imports.jobs import Imports, load_for_tracks
 from neapfrost.services.imports.preview import ImportOptions
-from neapfrost.services.imports.reader import NO_ROAD, TOO_LONG, TOO_MUCH, InReaders, understood
+from neapfrost.services.readers import NO_ROAD, TOO_LONG, TOO_MUCH, InReaders, understood
 
 RING = 2.0 * np.pi * np.arange(120) / 120
 
@@ -51,7 +51,7 @@ def unheard(step: int) -> None:
 
 @pytest.fixture(scope="module")
 def readers() -> Iterator[InReaders]:
-    made = InReaders(seconds_most=6.0)
+    made = InReaders(load_for_tracks, seconds_most=6.0)
     yield made
     made.stop()
 
@@ -127,7 +127,7 @@ def test_a_file_is_stopped_by_its_name_while_it_is_read(readers: InReaders) -> N
 
 
 def test_nobody_waits_for_a_place_either() -> None:
-    busy = InReaders(seconds_most=30.0)
+    busy = InReaders(load_for_tracks, seconds_most=30.0)
     gone = threading.Event()
     threads = [
         threading.Thread(

@@ -23,7 +23,7 @@ from neapfrost.store.items import (
     revise,
     users_of,
 )
-from neapfrost.store.tables import Base, Plan
+from neapfrost.store.tables import Base, Plan, Run
 from neapfrost.store.trouble import StoreTrouble
 
 CAR = {"vehicle_kind": "car", "mass_kg": 700.0, "peak_power_kw": 200.0}
@@ -150,6 +150,43 @@ def test_plans_from_before_the_logbook_have_no_run(tmp_path: Path) -> None:
         assert plans_using(session, "run", 1) == []
         assert users_of(session, "run") == {}
         assert get_document(session, "run", 1) == {"name": "Run"}
+    close_store(store)
+
+
+def test_runs_from_before_events_stay_and_belong_to_none(tmp_path: Path) -> None:
+    path = tmp_path / database.FILE_NAME
+    migrate(path, "0004")
+    moment = "2026-01-02 03:04:05.000000"
+    with sqlite3.connect(path) as old:
+        old.execute(
+            "INSERT INTO runs (id, name, newest, made_at, changed_at, circuit, car, driven_at,"
+            f" lap_count, best_lap_s) VALUES (1, 'Old run', 1, '{moment}', '{moment}', 'Fen', 'K',"
+            " '2031-05-17T10:00:00', 3, 92.5)"
+        )
+        old.execute(
+            "INSERT INTO run_revisions (item_id, number, document, content_hash, remark, made_at)"
+            f" VALUES (1, 1, '{{}}', 'x', 'Read', '{moment}')"
+        )
+    old.close()
+    store = open_store(tmp_path)
+    with writing(store) as session:
+        (run,) = list_items(session, "run")
+        assert isinstance(run, Run)
+        assert (run.name, run.best_lap_s, run.event_id, run.session) == (
+            "Old run",
+            92.5,
+            None,
+            None,
+        )
+        assert get_document(session, "run", 1) == {}
+        held = {"circuit": "Fen", "held_on": "2031-05-17"}
+        run.event_id = add_item(session, "event", Content("Spring", {}, held), "Made")
+        run.session = 1
+        taught = {"plan_id": None, "circuit": "Fen", "car": "K"}
+        add_item(session, "fit", Content("Fit", {"of": [1]}, taught), "Made")
+    with reading(store) as session:
+        assert [one.name for one in list_items(session, "event")] == ["Spring"]
+        assert get_document(session, "fit", 1) == {"of": [1]}
     close_store(store)
 
 

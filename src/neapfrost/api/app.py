@@ -16,6 +16,7 @@ from neapfrost.api import (
     circuits,
     collection,
     documents,
+    fits,
     imports,
     lines,
     logbook,
@@ -25,10 +26,11 @@ from neapfrost.api import (
 )
 from neapfrost.api.errors import RESPONSES, install_error_handlers
 from neapfrost.api.guard import Guard
-from neapfrost.services.imports.jobs import Imports
-from neapfrost.services.imports.reader import InReaders
+from neapfrost.services.imports.jobs import Imports, load_for_tracks
 from neapfrost.services.laps.solver_processes import Solvers
 from neapfrost.services.lines.jobs import LineJobs
+from neapfrost.services.logbook.readings import Readings, log_readers
+from neapfrost.services.readers import InReaders
 from neapfrost.services.studies.jobs import StudyJobs
 from neapfrost.store.database import Store
 
@@ -62,7 +64,8 @@ def create_app(store: Store, static: Path = STATIC, solvers: Solvers | None = No
     app.state.solvers = solvers
     app.state.line_jobs = LineJobs()
     app.state.study_jobs = StudyJobs(solvers)
-    app.state.imports = Imports(None if solvers is None else InReaders())
+    app.state.imports = Imports(None if solvers is None else InReaders(load_for_tracks))
+    app.state.readings = Readings(None if solvers is None else log_readers())
     install_error_handlers(app)
 
     @app.get("/api/health")
@@ -78,6 +81,7 @@ def create_app(store: Store, static: Path = STATIC, solvers: Solvers | None = No
     app.include_router(trade.router)
     app.include_router(weather.router)
     app.include_router(logbook.router)
+    app.include_router(fits.router)
     app.include_router(imports.router)
     app.include_router(collection.router)
 

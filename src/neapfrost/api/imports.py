@@ -10,7 +10,7 @@ from starlette.responses import Response
 from neapfrost.api.documents import written
 from neapfrost.api.files import a_file
 from neapfrost.api.plans import Kept
-from neapfrost.api.waiting import while_waited_for
+from neapfrost.api.waiting import Watch, while_waited_for
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.services.imports.jobs import ImportProgress, Imports
 from neapfrost.services.imports.keeping import keep_import
@@ -43,15 +43,6 @@ class CornerRequest(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     edit: CornerEdit
-
-
-Watch = Annotated[
-    str | None,
-    Query(
-        pattern="^[0-9A-Za-z-]{8,64}$",
-        description="A name of the caller's choice under which progress is told meanwhile",
-    ),
-]
 
 
 def held(request: Request) -> Imports:

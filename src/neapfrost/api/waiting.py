@@ -2,16 +2,25 @@
 
 import threading
 from collections.abc import Callable
-from typing import TypeVar
+from typing import Annotated, TypeVar
 
 import anyio
-from fastapi import Request
+from fastapi import Query, Request
 from starlette.concurrency import run_in_threadpool
 
 Answer = TypeVar("Answer")
 
 #: How often it is looked whether somebody still waits [s].
 LOOKED_EVERY_S = 0.1
+
+#: The name under which whoever sends a file may ask how far it is.
+Watch = Annotated[
+    str | None,
+    Query(
+        pattern="^[0-9A-Za-z-]{8,64}$",
+        description="A name of the caller's choice under which progress is told meanwhile",
+    ),
+]
 
 
 async def while_waited_for(

@@ -61,6 +61,8 @@ class SchemaName(StrEnum):
     CAR = "car"
     CONDITIONS = "conditions"
     RUN = "run"
+    EVENT = "event"
+    FIT = "fit"
 
 
 @app.command()

@@ -50,6 +50,7 @@ def run_server(store: Store, listener: socket.socket, solvers_wanted: int | None
         app.state.line_jobs.stop()
         app.state.study_jobs.stop()
         app.state.imports.close()
+        app.state.readings.close()
         if solvers is not None:
             stop_solvers(solvers)
 

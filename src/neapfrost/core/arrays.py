@@ -5,3 +5,4 @@ from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
 Integers = NDArray[np.int64]
+Flags = NDArray[np.bool_]

@@ -152,6 +152,12 @@ def look_at_log(data: bytes) -> LogLayout:
     )
 
 
+def first_rows(data: bytes, layout: LogLayout, rows: int = 3) -> list[list[str]]:
+    """The first samples of a log, cell by cell as they are written."""
+    lines = text_of(data[: 1 << 18]).splitlines()[layout.first_line - 1 :]
+    return [cells_of(line, layout.separator) for line in lines[:rows] if line.strip()]
+
+
 def read_log(data: bytes, layout: LogLayout) -> Log:
     """The channels of a log whose layout is known.
 

@@ -5,12 +5,14 @@ from typing import Any, Literal
 from pydantic import BaseModel
 
 from neapfrost.formats.car_document import CarDocument
+from neapfrost.formats.event import EventDocument
+from neapfrost.formats.fit import FitDocument
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.result import ResultDocument
 from neapfrost.formats.run import RunDocument
 from neapfrost.formats.weather import WeatherRecordDocument
 
-DocumentName = Literal["plan", "result", "car", "conditions", "run"]
+DocumentName = Literal["plan", "result", "car", "conditions", "run", "event", "fit"]
 
 DOCUMENTS: dict[DocumentName, type[BaseModel]] = {
     "plan": PlanDocument,
@@ -18,6 +20,8 @@ DOCUMENTS: dict[DocumentName, type[BaseModel]] = {
     "car": CarDocument,
     "conditions": WeatherRecordDocument,
     "run": RunDocument,
+    "event": EventDocument,
+    "fit": FitDocument,
 }
 
 

@@ -12,6 +12,7 @@ from neapfrost.store.database import now
 from neapfrost.store.tables import ITEM_TABLES, REVISION_TABLES, Item, Kind, Plan, Revision
 from neapfrost.store.trouble import StoreTrouble
 
+#: What plans stand on, and by which column.
 USED_IN = {
     "car": Plan.car_id,
     "circuit": Plan.circuit_id,
@@ -152,7 +153,7 @@ def find_content(session: Session, kind: Kind, document: dict[str, Any]) -> Revi
 
 def plans_using(session: Session, kind: Kind, item_id: int) -> list[Plan]:
     """Plans, not deleted, that stand on a car, a circuit or conditions."""
-    if kind in ("plan", "run"):
+    if kind not in USED_IN:
         return []
     query = select(Plan).where(USED_IN[kind] == item_id, Plan.deleted_at.is_(None))
     return list(session.scalars(query.order_by(Plan.name)))
@@ -160,7 +161,7 @@ def plans_using(session: Session, kind: Kind, item_id: int) -> list[Plan]:
 
 def users_of(session: Session, kind: Kind) -> dict[int, list[str]]:
     """For each item of a kind that plans, not deleted, stand on, their names in order."""
-    if kind in ("plan", "run"):
+    if kind not in USED_IN:
         return {}
     column = USED_IN[kind]
     query = (

@@ -1,4 +1,4 @@
-"""Tables of the store: six kinds of item, the revisions of each, and the steps of each plan."""
+"""Tables of the store: eight kinds of item, the revisions of each, and the steps of each plan."""
 
 from datetime import datetime
 from typing import Literal
@@ -6,7 +6,7 @@ from typing import Literal
 from sqlalchemy import ForeignKey, Index, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
-Kind = Literal["car", "circuit", "conditions", "weather", "plan", "run"]
+Kind = Literal["car", "circuit", "conditions", "weather", "plan", "run", "event", "fit"]
 
 
 class Base(DeclarativeBase):
@@ -87,16 +87,40 @@ class Plan(Item):
 
 
 class Run(Item):
-    """A run as it was driven, the plan it is held against, and what one searches by."""
+    """A run as it was driven, the plan it is held against, and what one searches by.
+
+    `session` is the number of one of its event's sessions.
+    """
 
     __tablename__ = "runs"
 
     plan_id: Mapped[int | None] = mapped_column(ForeignKey("plans.id"), index=True)
+    event_id: Mapped[int | None] = mapped_column(ForeignKey("events.id"), index=True)
+    session: Mapped[int | None]
     circuit: Mapped[str] = mapped_column(index=True)
     car: Mapped[str]
     driven_at: Mapped[str]
     lap_count: Mapped[int]
     best_lap_s: Mapped[float | None]
+
+
+class Event(Item):
+    """An event, whose document holds its sessions; `held_on` is its first day, as text."""
+
+    __tablename__ = "events"
+
+    circuit: Mapped[str | None]
+    held_on: Mapped[str | None]
+
+
+class Fit(Item):
+    """What some runs taught of a plan's figures."""
+
+    __tablename__ = "fits"
+
+    plan_id: Mapped[int | None] = mapped_column(ForeignKey("plans.id"), index=True)
+    circuit: Mapped[str]
+    car: Mapped[str]
 
 
 class Revision(Base):
@@ -167,6 +191,24 @@ class RunRevision(Revision):
     item_id: Mapped[int] = mapped_column(ForeignKey("runs.id"))
 
 
+class EventRevision(Revision):
+    """A state of an event."""
+
+    __tablename__ = "event_revisions"
+    __table_args__ = (UniqueConstraint("item_id", "number"),)
+
+    item_id: Mapped[int] = mapped_column(ForeignKey("events.id"))
+
+
+class FitRevision(Revision):
+    """A state of a fit."""
+
+    __tablename__ = "fit_revisions"
+    __table_args__ = (UniqueConstraint("item_id", "number"),)
+
+    item_id: Mapped[int] = mapped_column(ForeignKey("fits.id"))
+
+
 class Step(Base):
     """One thing done to a plan or to what it stands on, for undo, redo and the history.
 
@@ -210,6 +252,8 @@ ITEM_TABLES: dict[Kind, type[Item]] = {
     "weather": Weather,
     "plan": Plan,
     "run": Run,
+    "event": Event,
+    "fit": Fit,
 }
 REVISION_TABLES: dict[Kind, type[Revision]] = {
     "car": CarRevision,
@@ -218,4 +262,6 @@ REVISION_TABLES: dict[Kind, type[Revision]] = {
     "weather": WeatherRevision,
     "plan": PlanRevision,
     "run": RunRevision,
+    "event": EventRevision,
+    "fit": FitRevision,
 }

@@ -66,6 +66,15 @@ def averaged_over(t_s: Floats, values: Floats, over_s: float) -> Floats:
     return found
 
 
+def speed_by_places(t_s: Floats, east_m: Floats, north_m: Floats) -> Floats:
+    """Speed by positions alone [m/s] (n,): as coarse as they are, averaged over three of them."""
+    step = float(np.median(np.diff(t_s)))
+    over = max(3.0 * step, 5.0 * AVERAGED_S)
+    x, y = averaged_over(t_s, east_m, over), averaged_over(t_s, north_m, over)
+    found: Floats = np.hypot(np.gradient(x, t_s), np.gradient(y, t_s))
+    return found
+
+
 def travelled_m(log: Log) -> Floats:
     """Distance by the speed alone, from the first sample [m] (n,): it drifts as the speed errs."""
     v = filled(log.t_s, log.v_ms)

@@ -32,20 +32,26 @@ class CornerLoss:
         return self.braking_s + self.entry_s + self.middle_s + self.exit_s + self.straight_s
 
 
-def losses(driven: DrivenLog, predicted: DrivenLap) -> tuple[CornerLoss, ...]:
-    """Every corner's loss; they add up to the difference of the laps."""
-    lap = predicted.lap
+def losses(
+    driven: DrivenLog, predicted: DrivenLap, against: DrivenLog | None = None
+) -> tuple[CornerLoss, ...]:
+    """Every corner's loss; they add up to the difference of the laps.
+
+    Against the predicted lap, or against another one in the predicted lap's parts.
+    """
     edges = _edges(predicted)
     if len(edges) == 0:
         return ()
-    gone = driven.time_at(edges) - _time_along(lap, edges)
+    other = _time_along(predicted.lap, edges) if against is None else against.time_at(edges)
+    gone = driven.time_at(edges) - other
     steps = np.diff(gone).reshape(-1, len(PARTS))
     return tuple(CornerLoss(*(float(value) for value in row)) for row in steps)
 
 
-def running_loss_s(driven: DrivenLog, lap: Lap, at_m: Floats) -> Floats:
-    """Time driven less time predicted up to places of the lap [s] (m,)."""
-    return driven.time_at(at_m) - time_at(lap, at_m)
+def running_loss_s(driven: DrivenLog, lap: Lap | DrivenLog, at_m: Floats) -> Floats:
+    """Time driven less time predicted up to places of the lap, or of another lap [s] (m,)."""
+    other = lap.time_at(at_m) if isinstance(lap, DrivenLog) else time_at(lap, at_m)
+    return driven.time_at(at_m) - other
 
 
 def _time_along(lap: Lap, at_m: Floats) -> Floats:

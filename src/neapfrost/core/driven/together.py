@@ -5,14 +5,32 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from neapfrost.core.arrays import Floats
 from neapfrost.core.driven.laps import DrivenLog
-from neapfrost.core.driven.losses import CornerLoss
-from neapfrost.core.driven.measures import DrivenCorner
-from neapfrost.core.lap.record import Lap
 
-#: The median's standard deviation is so many times that of the mean, of normal figures.
+#: The median's scatter is that of normal figures times this.
 MIDDLE_SD = 1.4826
+
+
+@dataclass(frozen=True)
+class CornerOfLap:
+    """A corner of one lap as it was measured, and what it lost [s]; None where not known."""
+
+    name: str
+    lost_s: float
+    min_speed_ms: float
+    brake_start_to_corner_m: float | None
+    exit_speed_ms: float
+    full_throttle_at_m: float | None
+    neither_s: float | None
+    gear: int | None
+
+
+@dataclass(frozen=True)
+class MeasuredLap:
+    """A lap as it was measured: its sectors [s] and its corners."""
+
+    sectors_s: tuple[float, ...]
+    corners: tuple[CornerOfLap, ...]
 
 
 @dataclass(frozen=True)
@@ -29,17 +47,17 @@ class Range:
 class CornerTogether:
     """A corner over some laps; None where too few have the figure.
 
-    `time_s` is from where the predicted lap lifts for it to where it lifts for the next one;
-    `gears` maps each gear to the laps in it. `lost_s` is the median's loss against the prediction.
+    `lost_s` is the loss against the prediction, from where it lifts for this corner to where it
+    lifts for the next one; `gears` each gear with the laps in it.
     """
 
     name: str
-    time_s: Range
-    lost_s: float
+    lost_s: Range
     min_speed_ms: Range
     brake_start_to_corner_m: Range | None
     exit_speed_ms: Range
     full_throttle_at_m: Range | None
+    neither_s: Range | None
     gears: tuple[tuple[int, int], ...]
 
 
@@ -47,12 +65,12 @@ class CornerTogether:
 class LapsTogether:
     """Some laps together: their times, and the best corners and sectors joined [s].
 
-    `possible_s` is the lap of the best corners; `sectors_s` each sector's best, `best_sectors_s`
-    their sum. Joined corners are not quite drivable: one's exit is the next one's entry.
+    `possible_s` is the lap of the best corners, each of the lap that `best_of` counts from 0. One
+    corner's exit is the next one's entry, so that joined corners are not quite drivable.
     """
 
     lap_s: Range
-    possible_s: float
+    possible_s: float | None
     best_of: tuple[int, ...]
     sectors_s: tuple[Range, ...]
     best_sectors_s: float | None
@@ -71,48 +89,47 @@ def ranged(values: Sequence[float | None], best: str = "least") -> Range | None:
 
 
 def laps_together(
-    laps: Sequence[DrivenLog],
-    corners: Sequence[Sequence[DrivenCorner]],
-    losses: Sequence[Sequence[CornerLoss]],
-    predicted: Lap,
+    times_s: Sequence[float], laps: Sequence[MeasuredLap], predicted_s: float
 ) -> LapsTogether:
-    """At least two laps of one path together; each with its corners and its losses."""
-    times = [lap.lap_time_s for lap in laps]
-    lost = np.array([[loss.all_s for loss in row] for row in losses]).reshape(len(laps), -1)
-    found = [_corner(index, corners, lost) for index in range(lost.shape[1])]
-    best_of = tuple(int(np.argmin(lost[:, index])) for index in range(lost.shape[1]))
-    possible = predicted.lap_time_s + float(lost.min(axis=0).sum()) if len(found) else min(times)
-    lines = (0.0, *predicted.path.sectors_at_m, predicted.path.length_m)
-    by_sector = np.array([sector_times(lap, np.array(lines)) for lap in laps])
-    sectors = tuple(_sure(by_sector[:, n].tolist()) for n in range(len(lines) - 1))
+    """Two lap times at least, and those laps of the same corners that were measured, if any."""
+    count = len(laps[0].corners) if len(laps) > 1 else 0
+    lost = np.array([[corner.lost_s for corner in lap.corners] for lap in laps if count > 0])
+    lost = lost.reshape(len(lost), count)
+    measured = count > 0
+    lines = min((len(lap.sectors_s) for lap in laps), default=0)
+    sectors = (
+        tuple(_sure([lap.sectors_s[n] for lap in laps]) for n in range(lines))
+        if len(laps) > 1
+        else ()
+    )
     return LapsTogether(
-        lap_s=_sure(times),
-        possible_s=possible,
-        best_of=best_of,
-        sectors_s=sectors if len(sectors) > 1 else (),
+        lap_s=_sure(times_s),
+        possible_s=predicted_s + float(lost.min(axis=0).sum()) if measured else None,
+        best_of=tuple(int(n) for n in np.argmin(lost, axis=0)) if measured else (),
+        sectors_s=sectors,
         best_sectors_s=sum(one.best for one in sectors) if len(sectors) > 1 else None,
-        corners=tuple(found),
+        corners=tuple(_corner(index, laps) for index in range(count)) if measured else (),
     )
 
 
-def sector_times(lap: DrivenLog, lines_m: Floats) -> Floats:
+def sector_times(lap: DrivenLog, lines_m: Sequence[float]) -> Sequence[float]:
     """A lap's time between lines across the path [s]; the first is the start, the last the end."""
-    inner = lap.time_at(lines_m[1:-1])
-    found: Floats = np.diff(np.concatenate(([0.0], inner, [lap.lap_time_s])))
+    inner = lap.time_at(np.array(lines_m[1:-1]))
+    found: list[float] = np.diff(np.concatenate(([0.0], inner, [lap.lap_time_s]))).tolist()
     return found
 
 
-def _corner(index: int, corners: Sequence[Sequence[DrivenCorner]], lost: Floats) -> CornerTogether:
-    here = [row[index] for row in corners]
+def _corner(index: int, laps: Sequence[MeasuredLap]) -> CornerTogether:
+    here = [lap.corners[index] for lap in laps]
     gears = [one.gear for one in here if one.gear is not None]
     return CornerTogether(
         name=here[0].name,
-        time_s=_sure(lost[:, index].tolist()),
-        lost_s=float(np.median(lost[:, index])),
+        lost_s=_sure([one.lost_s for one in here]),
         min_speed_ms=_sure([one.min_speed_ms for one in here], "most"),
         brake_start_to_corner_m=ranged([one.brake_start_to_corner_m for one in here]),
         exit_speed_ms=_sure([one.exit_speed_ms for one in here], "most"),
         full_throttle_at_m=ranged([one.full_throttle_at_m for one in here]),
+        neither_s=ranged([one.neither_s for one in here]),
         gears=tuple((gear, gears.count(gear)) for gear in sorted(set(gears))),
     )
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from neapfrost.core.arrays import Floats
+from neapfrost.core.driven.laps import AVERAGED_S
 from neapfrost.core.kernels.pedals import BY_PEDAL, RATE, pulls, stops
 from neapfrost.core.lap.drive import Drive, packed
 from neapfrost.core.lap.light import light
@@ -19,6 +20,8 @@ from neapfrost.core.learned.seen import Pull, RunSeen, beside, holds
 MOVED = np.array([0.01, 0.01, 0.02, 0.02, 0.02, 0.02, 0.5, 0.5])
 #: A pull counts where the engine alone bounds so much of it.
 BOUND_BY_ENGINE = 0.999
+#: Places across which a speed is averaged, as shares of the way gone while it is.
+MOMENT = np.linspace(-0.4, 0.4, 5)
 
 
 @dataclass(frozen=True, eq=False)
@@ -74,8 +77,12 @@ def shown(run: RunSeen, values: Floats) -> Shown:
     held = np.full(len(run.predicted.corners), np.nan)
     for index, corner in enumerate(run.predicted.corners):
         if holds(corner):
-            at = path.ring.fold(beside(corner))
-            held[index] = float(np.log(np.interp(at, path.s_m, lap.speed_ms)).mean())
+            # A logged speed is averaged over a moment, which lifts it where braking turns to
+            # driving at once: the model's is averaged alike.
+            moment = AVERAGED_S * corner.min_speed_ms * MOMENT
+            at = path.ring.fold(beside(corner)[:, None] + moment[None, :])
+            speed = np.interp(at, path.s_m, lap.speed_ms).mean(axis=1)
+            held[index] = float(np.log(speed).mean())
     return Shown(held, lap.lap_time_s, _rates(drive, run.pulls), _rates(drive, run.stops))
 
 

@@ -134,11 +134,13 @@ def _solved(
 
     def learning(x: Floats) -> Floats:
         decay = np.exp(-rows.lap / np.exp(x[where.settles]))
-        return -rows.gain * x[lacks] * decay
+        found: Floats = -rows.gain * x[lacks] * decay
+        return found
 
     def residuals(x: Floats) -> Floats:
         data = (rows.a @ x + learning(x) - rows.y) / size
-        return np.concatenate((data, (x - where.mean) / where.sd))
+        found: Floats = np.concatenate((data, (x - where.mean) / where.sd))
+        return found
 
     def slopes(x: Floats) -> Floats:
         a = rows.a.copy()
@@ -160,10 +162,18 @@ def _solved(
         rho[2, :count] = -0.5 / root**3 / MISTAKE_FROM**2
         return rho
 
-    answer = least_squares(residuals, start, slopes, method="trf", loss=loss, x_scale=where.sd)
+    answer = least_squares(
+        residuals,
+        start,
+        slopes,
+        method="trf",
+        loss=loss,  # type: ignore[arg-type]  # its stubs know of no function that is typed
+        x_scale=where.sd,
+    )
     x: Floats = answer.x
-    weighted = answer.jac[:count]
-    covariance = np.linalg.inv(answer.jac.T @ answer.jac)
+    slope = np.asarray(answer.jac)
+    weighted: Floats = slope[:count]
+    covariance: Floats = np.linalg.inv(slope.T @ slope)
     left = -residuals(x)[:count] * size
     return Posterior(where, x, covariance, rows, left, weighted, scatter, spread, shows)
 
@@ -195,7 +205,7 @@ def _spread(found: Posterior) -> dict[str, float]:
         spoken = np.abs(found.rows.a[:, places]).sum(axis=0) > 0.0
         spread[kind] = where.sd[places[0]] if not spoken.any() else 0.0
         if spoken.any():
-            spread[kind] = max(float(np.sqrt(squares[spoken].mean())), SPREAD_LEAST)
+            spread[kind] = max(float(np.sqrt(squares[spoken].mean())), SPREAD_LEAST[kind])
     return spread
 
 

@@ -27,7 +27,7 @@ SCATTER_AT_FIRST = {"held": 0.006, "pull": 0.08, "stop": 0.03}
 SPREAD_AT_FIRST = {"corner": 0.008, "lap": 0.003, "straight": 0.05}
 #: No scatter is taken to be less than this.
 SCATTER_LEAST = {"held": 0.0005, "pull": 0.005, "stop": 0.003}
-SPREAD_LEAST = 1e-5
+SPREAD_LEAST = {"corner": 0.0005, "lap": 0.0003, "straight": 0.015}
 COMMON = tuple(name for name in FIGURES if name not in WINDS)
 
 

@@ -11,7 +11,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from neapfrost.core.arrays import Floats, Integers
+from neapfrost.core.arrays import Flags, Floats, Integers
 from neapfrost.core.driven.laps import DrivenLog
 from neapfrost.core.driven.measures import BRAKED_FROM, FULL_FROM, measure_corners
 from neapfrost.core.lap.compare import DrivenLap
@@ -164,7 +164,7 @@ def _stretch(
     return Pull(number, corner, at, v, gear, float(rate))
 
 
-def _stretches(down: Floats, gear: Floats) -> list[tuple[int, int]]:
+def _stretches(down: Flags, gear: Floats) -> list[tuple[int, int]]:
     """First and last samples of each stretch with the pedal down in one gear."""
     index = np.flatnonzero(down)
     if len(index) == 0:

@@ -27,6 +27,38 @@ def read_gpx(data: bytes) -> ReadTrack:
     Raises InputRefused, with line and column, for a file that is not XML, and in a sentence for
     one with document types or entities, without points, or with a point that has no place.
     """
+    root = gpx_root(data)
+    found: list[list[object]] = []
+    tag = ""
+    for tag in POINT_TAGS:
+        elements = [element for element in root.iter() if local_tag(element.tag) == tag]
+        if elements:
+            break
+    refuse_count(len(elements))
+    if not elements:
+        raise InputRefused([Fault("", "the file has no track points; a track is expected")])
+    heights = 0
+    for number, element in enumerate(elements, start=1):
+        row: list[object] = []
+        for name in ("lat", "lon"):
+            row.append(_number(element.get(name), f"point {number}", name))
+        height = next((child.text for child in element if local_tag(child.tag) == "ele"), None)
+        if height is not None:
+            row.append(_number(height, f"point {number}", "ele"))
+            heights += 1
+        else:
+            row.append(0.0)
+        found.append(row)
+    values = np.array(found, dtype=np.float64)
+    z = values[:, 2] if heights == len(elements) else None
+    x, y, origin = local_metres(values[:, 0], values[:, 1], z)
+    word = {"trkpt": "track", "rtept": "route", "wpt": "way"}[tag]
+    note = f"{len(elements)} {word} points (GPX)"
+    return ReadTrack(Track(x, y, z), origin, note, "point", 1, gpx_name(root))
+
+
+def gpx_root(data: bytes) -> Any:
+    """The root of a GPX file. Raises InputRefused, with line and column, for any other."""
     refuse_size(data)
     try:
         root = fromstring(data, forbid_dtd=True)
@@ -49,52 +81,32 @@ def read_gpx(data: bytes) -> ReadTrack:
         raise InputRefused(
             [Fault("", f"the file's encoding is not read ({str(error)[:80]}); UTF-8 is expected")]
         ) from None
-    if _local(root.tag) != "gpx":
+    if local_tag(root.tag) != "gpx":
         raise InputRefused(
-            [Fault("", f'the file is XML, but begins with "{_local(root.tag)}"; "gpx" is expected')]
+            [
+                Fault(
+                    "",
+                    f'the file is XML, but begins with "{local_tag(root.tag)}"; "gpx" is expected',
+                )
+            ]
         )
-    found: list[list[object]] = []
-    tag = ""
-    for tag in POINT_TAGS:
-        elements = [element for element in root.iter() if _local(element.tag) == tag]
-        if elements:
-            break
-    refuse_count(len(elements))
-    if not elements:
-        raise InputRefused([Fault("", "the file has no track points; a track is expected")])
-    heights = 0
-    for number, element in enumerate(elements, start=1):
-        row: list[object] = []
-        for name in ("lat", "lon"):
-            row.append(_number(element.get(name), f"point {number}", name))
-        height = next((child.text for child in element if _local(child.tag) == "ele"), None)
-        if height is not None:
-            row.append(_number(height, f"point {number}", "ele"))
-            heights += 1
-        else:
-            row.append(0.0)
-        found.append(row)
-    values = np.array(found, dtype=np.float64)
-    z = values[:, 2] if heights == len(elements) else None
-    x, y, origin = local_metres(values[:, 0], values[:, 1], z)
-    word = {"trkpt": "track", "rtept": "route", "wpt": "way"}[tag]
-    note = f"{len(elements)} {word} points (GPX)"
-    return ReadTrack(Track(x, y, z), origin, note, "point", 1, _name(root))
+    return root
 
 
-def _name(root: Any) -> str:
+def gpx_name(root: Any) -> str:
     """What the file calls its track, else itself; not what it calls a point."""
     for holder in ("trk", "rte", "metadata", "gpx"):
         for element in root.iter():
-            if _local(element.tag) != holder:
+            if local_tag(element.tag) != holder:
                 continue
             for child in element:
-                if _local(child.tag) == "name" and (child.text or "").strip():
+                if local_tag(child.tag) == "name" and (child.text or "").strip():
                     return " ".join((child.text or "").split())[:200]
     return ""
 
 
-def _local(tag: str) -> str:
+def local_tag(tag: str) -> str:
+    """A tag without its namespace."""
     return tag.rsplit("}", 1)[-1]
 
 

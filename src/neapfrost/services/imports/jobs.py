@@ -18,9 +18,15 @@ from neapfrost.services.imports.preview import (
     edit_and_show,
     look_and_show,
 )
-from neapfrost.services.imports.reader import InReaders, InThisProcess, stopped
+from neapfrost.services.readers import InReaders, InThisProcess, stopped
 
 REMEMBERED = 4
+
+
+def load_for_tracks() -> None:
+    """What the first file of points would load."""
+    import pymap3d  # noqa: F401 -- loaded for its own sake
+    import scipy.sparse.linalg  # noqa: F401 -- loaded for its own sake
 
 
 class ImportProgress(BaseModel):

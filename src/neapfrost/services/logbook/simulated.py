@@ -7,7 +7,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.laps.planned import planned
-from neapfrost.standins.logger.driver import driven_laps
+from neapfrost.standins.logger.driver import driven_laps, hidden_by
 from neapfrost.standins.logger.instruments import Instruments, log_text, logged
 
 USUAL_LAPS = 8
@@ -18,7 +18,8 @@ READS_HIGH_PCT = 1.5
 class SimulatedRun(BaseModel):
     """How many laps are driven, by which seed, and how well they are logged.
 
-    The car, the air and the driver of a seed differ from the plan in ways that are not told.
+    The car, the air and the driver of a seed differ from the plan in ways that are not told; those
+    of `truth` where that is given, so that several runs are of the same car and day.
     `speed_pct` is by how much the speed reads high, null as usual: a little where no positions are
     logged.
     """
@@ -27,6 +28,7 @@ class SimulatedRun(BaseModel):
 
     laps: Annotated[int | None, Field(ge=2, le=30)] = None
     seed: Annotated[int, Field(ge=0, le=1_000_000)] = 1
+    truth: Annotated[int | None, Field(ge=0, le=1_000_000)] = None
     rate_hz: Annotated[float | None, Field(ge=10, le=100)] = None
     places: bool = True
     speed_pct: Annotated[float | None, Field(ge=-5, le=5)] = None
@@ -39,7 +41,8 @@ def simulated_log(plan: PlanDocument, wanted: SimulatedRun) -> str:
         raise InputRefused(
             [Fault("plan", "the simulated driver laps circuits; this plan is an open course")]
         )
-    laps = driven_laps(drive, wanted.laps or USUAL_LAPS, wanted.seed)
+    hidden = None if wanted.truth is None else hidden_by(wanted.truth)
+    laps = driven_laps(drive, wanted.laps or USUAL_LAPS, wanted.seed, hidden)
     usual_pct = 0.0 if wanted.places else READS_HIGH_PCT
     speed_pct = usual_pct if wanted.speed_pct is None else wanted.speed_pct
     tools = Instruments(

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable
 
-from neapfrost.services.logbook.runs import keep_run
+from neapfrost.services.logbook.keeping import RunPlace, keep_run
 from neapfrost.services.logbook.simulated import SimulatedRun, simulated_log
 from neapfrost.services.plans.exchange import kept_plan
 from neapfrost.store.database import Store, reading, writing
@@ -10,13 +10,19 @@ from neapfrost.store.items import list_items
 from neapfrost.store.steps import get_mark, set_mark
 
 
-def keep_simulated(store: Store, plan_id: int, name: str, wanted: SimulatedRun) -> int:
+def keep_simulated(
+    store: Store,
+    plan_id: int,
+    name: str,
+    wanted: SimulatedRun,
+    place: RunPlace | None = None,
+) -> int:
     """Drive a plan as the simulated driver does, and keep the run; returns its number.
 
     Raises InputRefused for an open course.
     """
     text = simulated_log(kept_plan(store, plan_id), wanted)
-    return keep_run(store, plan_id, name, text.encode(), None, True)
+    return keep_run(store, plan_id, name, text.encode(), True, place)
 
 
 def drive_runs_once(store: Store, mark: str, runs: Iterable[tuple[str, str, int, bool]]) -> None:

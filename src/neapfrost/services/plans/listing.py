@@ -42,6 +42,7 @@ class Listed(BaseModel):
     driven_at: str | None = None
     lap_count: int | None = None
     best_lap_s: float | None = None
+    held_on: str | None = None
     car: str | None = None
     circuit: str | None = None
     conditions: str | None = None
@@ -66,6 +67,7 @@ _COLUMNS = (
     "driven_at",
     "lap_count",
     "best_lap_s",
+    "held_on",
     "car",
     "circuit",
 )

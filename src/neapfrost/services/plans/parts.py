@@ -9,6 +9,8 @@ from sqlalchemy.orm import Session
 from neapfrost.core.car.headline import peak_power_w
 from neapfrost.formats.car_document import CarDocument
 from neapfrost.formats.circuit_facts import circuit_length_m, corner_names
+from neapfrost.formats.event import EventDocument
+from neapfrost.formats.fit import FitDocument
 from neapfrost.formats.plan import (
     PLAN_FORMAT,
     PLAN_VERSION,
@@ -78,6 +80,12 @@ def content_of(kind: Kind, document: dict[str, Any]) -> Content:
             "reading_count": len(record.readings),
             "weather_count": len(record.weathers),
         }
+    elif kind == "event":
+        event = EventDocument.model_validate(document)
+        columns = {"circuit": event.circuit, "held_on": event.held_on}
+    elif kind == "fit":
+        fit = FitDocument.model_validate(document)
+        columns = {"circuit": fit.circuit, "car": fit.car}
     elif kind == "run":
         run = RunDocument.model_validate(document)
         times = [lap.lap_time_s for lap in run.laps if lap.kind == "timed" and lap.lap_time_s]

@@ -11,6 +11,7 @@ from pydantic import BaseModel
 
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.units import Units
+from neapfrost.formats.fit import FitDocument
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.laps.solver_processes import Solvers
 from neapfrost.services.trade.gears import GearStudy
@@ -49,6 +50,7 @@ class StudyJob(BaseModel):
     winds: WindStudy | None = None
     session: Session | None = None
     weathers: Weathers | None = None
+    fit: FitDocument | None = None
 
 
 @dataclass

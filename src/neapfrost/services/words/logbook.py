@@ -2,9 +2,13 @@
 
 import statistics
 from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Protocol
 
+from neapfrost.core.driven.apart import RunsApart
 from neapfrost.core.driven.losses import PARTS, CornerLoss
-from neapfrost.core.driven.measures import DrivenCorner
+from neapfrost.core.driven.together import CornerTogether, LapsTogether
+from neapfrost.core.driven.trend import Trend
 from neapfrost.core.lap.corners import CornerResult
 from neapfrost.services.words.saying import Saying, gear_word
 from neapfrost.services.words.weather import lap_said
@@ -12,6 +16,8 @@ from neapfrost.services.words.weather import lap_said
 #: Below these nobody says that anything was otherwise: metres, speeds [m/s], seconds.
 METRES_SAID, SPEED_SAID_MS, NEITHER_SAID_S, TIME_SAID_S = 3.0, 0.28, 0.15, 0.02
 FULL_SAID_M = 6.0
+#: A speed that reads wrong by less than this share is not spoken of.
+SCALE_SAID = 0.004
 #: So many corners are named where the time went.
 NAMED_MOST = 3
 WHERE = {
@@ -23,11 +29,38 @@ WHERE = {
 }
 
 
+class AsDriven(Protocol):
+    """What is spoken of at a driven corner, measured just now or kept."""
+
+    @property
+    def action(self) -> str: ...
+    @property
+    def brake_start_to_corner_m(self) -> float | None: ...
+    @property
+    def gear(self) -> int | None: ...
+    @property
+    def min_speed_ms(self) -> float: ...
+    @property
+    def full_throttle_at_m(self) -> float | None: ...
+
+
+@dataclass(frozen=True)
+class Beside:
+    """What a lap that others are held against does at a corner; None where that is not known."""
+
+    action: str | None = None
+    brake_start_to_corner_m: float | None = None
+    gear: int | None = None
+    min_speed_ms: float | None = None
+    full_throttle_at_m: float | None = None
+    exit_speed_ms: float | None = None
+
+
 def corner_said(
-    driven: DrivenCorner,
-    predicted: CornerResult,
+    driven: AsDriven,
+    predicted: Beside,
     neither_s: float | None,
-    loss: CornerLoss,
+    loss: CornerLoss | None,
     say: Saying,
 ) -> str:
     """What was otherwise at a corner: "braked 9 m early; minimum 2 km/h low; 0.14 s lost".
@@ -38,7 +71,7 @@ def corner_said(
     if neither_s is not None and neither_s >= NEITHER_SAID_S:
         parts.append(f"{neither_s:.1f} s longer with neither pedal")
     parts += _middle(driven, predicted, say)
-    if abs(loss.all_s) >= TIME_SAID_S:
+    if loss is not None and abs(loss.all_s) >= TIME_SAID_S:
         most = max(PARTS, key=lambda part: abs(getattr(loss, f"{part}_s")))
         word = "lost" if loss.all_s > 0.0 else "gained"
         parts.append(f"{abs(loss.all_s):.2f} s {word}, most {WHERE[most]}")
@@ -65,12 +98,39 @@ def run_said(times_s: Sequence[float], predicted_s: float | None) -> list[str]:
     return said
 
 
-def lap_losses_said(
-    names: Sequence[str], losses: Sequence[CornerLoss], change_s: float
+def reading_said(
+    times_s: Sequence[float], laps: int, missing: Sequence[str], scale: float, mirrored: bool
 ) -> list[str]:
-    """Where the time of a lap went, the most first."""
+    """What was found in a file, and what of it was put right."""
+    said = [f"{laps} laps were found, {len(times_s)} of them timed."]
+    if times_s:
+        said[0] = (
+            f"{laps} laps were found, {len(times_s)} of them timed, "
+            f"the best {lap_said(min(times_s))}."
+        )
+    if abs(scale - 1.0) >= SCALE_SAID:
+        word = "low" if scale > 1.0 else "high"
+        said.append(
+            f"The speed reads {100.0 * abs(scale - 1.0):.1f} % {word} against the circuit's "
+            "length; it is put right."
+        )
+    if mirrored:
+        said.append("The acceleration across was logged with the other sign; it is turned round.")
+    if missing:
+        said.append(f"Not logged: {', '.join(missing)}. What needs it is left out.")
+    return said
+
+
+def lap_losses_said(
+    names: Sequence[str],
+    losses: Sequence[CornerLoss],
+    change_s: float,
+    other: str = "the prediction",
+) -> list[str]:
+    """Where the time of a lap went against another, the most first."""
     word = "slower" if change_s > 0.0 else "quicker"
-    said = [f"{abs(change_s):.2f} s {word} than predicted."]
+    than = "predicted" if other == "the prediction" else other
+    said = [f"{abs(change_s):.2f} s {word} than {than}."]
     lost = sorted(
         ((loss.all_s, name) for loss, name in zip(losses, names, strict=True)), reverse=True
     )
@@ -85,11 +145,13 @@ def lap_losses_said(
     return said
 
 
-def _braking(driven: DrivenCorner, predicted: CornerResult, say: Saying) -> list[str]:
+def _braking(driven: AsDriven, predicted: Beside, say: Saying) -> list[str]:
     found = []
     own, plan = driven.brake_start_to_corner_m, predicted.brake_start_to_corner_m
     if own is not None and plan is not None and abs(own - plan) >= METRES_SAID:
         found.append(f"braked {say.length(abs(own - plan))} {'early' if own > plan else 'late'}")
+    elif predicted.action is None:
+        pass
     elif own is not None and plan is None:
         found.append(f"braked where the plan has {_instead(predicted.action)}")
     elif own is None and plan is not None:
@@ -99,12 +161,16 @@ def _braking(driven: DrivenCorner, predicted: CornerResult, say: Saying) -> list
     return found
 
 
-def _middle(driven: DrivenCorner, predicted: CornerResult, say: Saying) -> list[str]:
+def _middle(driven: AsDriven, predicted: Beside, say: Saying) -> list[str]:
     found = []
-    off = driven.min_speed_ms - predicted.min_speed_ms
-    if abs(off) >= SPEED_SAID_MS:
-        found.append(f"minimum {say.speed(abs(off), 1)} {'high' if off > 0.0 else 'low'}")
-    if driven.gear is not None and driven.gear != predicted.gear and driven.action != "flat":
+    if predicted.min_speed_ms is not None:
+        off = driven.min_speed_ms - predicted.min_speed_ms
+        if abs(off) >= SPEED_SAID_MS:
+            found.append(f"minimum {say.speed(abs(off), 1)} {'high' if off > 0.0 else 'low'}")
+    known = driven.gear is not None and predicted.gear is not None
+    if known and driven.gear != predicted.gear and driven.action != "flat":
+        assert driven.gear is not None  # as just asked
+        assert predicted.gear is not None  # likewise
         found.append(f"in {gear_word(driven.gear)} instead of {gear_word(predicted.gear)}")
     own, plan = driven.full_throttle_at_m, predicted.full_throttle_at_m
     if own is not None and plan is not None and FULL_SAID_M <= abs(own - plan) < 400.0:
@@ -116,3 +182,117 @@ def _middle(driven: DrivenCorner, predicted: CornerResult, say: Saying) -> list[
 
 def _instead(action: str) -> str:
     return {"lift": "a lift", "flat": "it flat", "through": "no brake"}.get(action, action)
+
+
+#: A corner whose laps differ by more than so much is said to be driven unevenly [s].
+UNEVEN_S = 0.06
+
+
+def corner_together_said(corner: CornerTogether, predicted: CornerResult, say: Saying) -> str:
+    """A corner over several laps: what is usual, and how evenly it is driven."""
+    parts = []
+    brake, plan = corner.brake_start_to_corner_m, predicted.brake_start_to_corner_m
+    if brake is not None and plan is not None and abs(brake.median - plan) >= METRES_SAID:
+        word = "early" if brake.median > plan else "late"
+        parts.append(f"usually braked {say.length(abs(brake.median - plan))} {word}")
+    off = corner.min_speed_ms.median - predicted.min_speed_ms
+    if abs(off) >= SPEED_SAID_MS:
+        word = "high" if off > 0.0 else "low"
+        parts.append(f"minimum usually {say.speed(abs(off), 1)} {word}")
+    if corner.neither_s is not None and corner.neither_s.median >= 2.0 * NEITHER_SAID_S:
+        parts.append(f"{corner.neither_s.median:.1f} s with neither pedal")
+    if len(corner.gears) > 1:
+        usual = max(corner.gears, key=lambda one: one[1])[0]
+        parts.append(f"not always in {gear_word(usual)}")
+    if corner.lost_s.spread >= UNEVEN_S:
+        parts.append(f"uneven: {corner.lost_s.spread:.2f} s from lap to lap")
+    return "; ".join(parts) if parts else "as predicted, lap after lap"
+
+
+def together_said(found: LapsTogether, goes: Trend | None, predicted_s: float) -> list[str]:
+    """Several laps in short: best and median, what was possible, and how they go along the run."""
+    lap = found.lap_s
+    said = [
+        f"{lap.count} laps: best {lap_said(lap.best)}, median {lap_said(lap.median)}, scattering "
+        f"by {lap.spread:.2f} s; predicted were {lap_said(predicted_s)}."
+    ]
+    if found.possible_s is not None:
+        gained = lap.best - found.possible_s
+        said.append(
+            f"The best corners of all laps joined make {lap_said(found.possible_s)}, "
+            f"{gained:.2f} s less than the best lap."
+        )
+    if found.corners:
+        uneven = sorted(found.corners, key=lambda one: -one.lost_s.spread)[:NAMED_MOST]
+        told = ", ".join(f"{one.name} {one.lost_s.spread:.2f} s" for one in uneven)
+        said.append(f"Least even from lap to lap: {told}.")
+    if goes is not None:
+        said += _trend_said(goes)
+    return said
+
+
+def _trend_said(goes: Trend) -> list[str]:
+    within = "four times in five within"
+    early = (
+        f"The first lap is {goes.early_s:.2f} s slower for cold tyres and want of learning "
+        f"({within} ± {goes.early_within_s:.2f} s), settled in {goes.settles_laps:.1f} laps."
+        if goes.early_beyond_noise
+        else f"Warming up is not told from the laps' scatter of {goes.scatter_s:.2f} s."
+    )
+    word = "slower" if goes.fade_s > 0.0 else "quicker"
+    fade = (
+        f"Each lap is {abs(goes.fade_s):.3f} s {word} than the one before ({within} "
+        f"± {goes.fade_within_s:.3f} s)."
+        if goes.fade_beyond_noise
+        else f"Fading is not told from it: {goes.fade_s:+.3f} ± {goes.fade_within_s:.3f} s a lap."
+    )
+    return [early, fade]
+
+
+#: What is called what of the faults one may note at a corner.
+FAULTS: dict[str, str] = {
+    "braked_early": "braked too early",
+    "braked_late": "braked too late",
+    "turned_in_early": "turned in too early",
+    "over_slowed": "over-slowed",
+    "ran_wide": "ran wide",
+    "neither_pedal": "neither pedal",
+    "missed_shift": "missed a shift",
+    "wrong_reference": "took the wrong reference",
+}
+
+
+def changed_said(
+    before: str | None,
+    changes: Sequence[str],
+    expected_s: float | None,
+    clock: RunsApart | None,
+) -> list[str]:
+    """What changed since the run before, what it should be worth, and what the clock said."""
+    if before is None:
+        return ["There is no run before this one with this car on this circuit."]
+    said = [f"Nothing that matters changed since {before}."]
+    if len(changes) == 1:
+        said = [f"One thing changed since {before}: {changes[0]}."]
+    elif changes:
+        said = [
+            f"{len(changes)} things changed at once since {before}: {'; '.join(changes)}. The "
+            "clock cannot tell them apart: what it says is of all of them together."
+        ]
+    if expected_s is not None and changes:
+        said.append(f"By the model the plan's lap should change by {expected_s:+.2f} s.")
+    if clock is None:
+        said.append("Too few laps are the same count into both runs to set them against another.")
+        return said
+    interval = f"{clock.change_s:+.2f} ± {clock.within_s:.2f} s"
+    if clock.beyond_noise:
+        said.append(
+            f"The clock says {interval} (four times in five), of {clock.pairs} pairs of laps: more "
+            f"than chance makes of their scatter (± {clock.noise_s:.2f} s)."
+        )
+    else:
+        said.append(
+            f"The clock says {interval} (four times in five): noise. The laps' own scatter makes "
+            f"up to ± {clock.noise_s:.2f} s of nothing."
+        )
+    return said

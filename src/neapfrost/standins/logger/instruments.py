@@ -12,7 +12,7 @@ from neapfrost.core.lap.record import Lap
 
 #: A vehicle pulls away from, and comes to, its stand with so much [m/s²].
 PULLS_MS2, STOPS_MS2 = 3.5, 4.0
-#: Speeds on both sides of the line are blended over so much [m].
+#: From one lap to the next speeds change over so much on either side of the line [m].
 BLENDED_M = 40.0
 
 
@@ -132,14 +132,13 @@ def _along(laps: Sequence[Lap], stops: set[int]) -> tuple[Floats, Floats, Floats
     s = np.concatenate([grid + n * length for n in range(len(laps))])
     v = np.concatenate(speeds)
     which = np.repeat(np.arange(len(laps), dtype=np.float64), len(grid))
-    width = int(BLENDED_M)
-    kernel = np.ones(width) / width
-    smooth = np.convolve(
-        np.concatenate((v[:1].repeat(width), v, v[-1:].repeat(width))), kernel, mode="same"
-    )[width:-width]
     for n in range(1, len(laps)):
-        near = np.abs(s - n * length) < BLENDED_M
-        v = np.where(near, smooth, v)
+        # One lap's speeds give way to the next one's: each is known on both sides of the line.
+        near = np.flatnonzero(np.abs(s - n * length) < BLENDED_M)
+        share = 0.5 + 0.5 * (s[near] - n * length) / BLENDED_M
+        within = s[near] % length
+        before, after = (np.interp(within, grid, speeds[k], period=length) for k in (n - 1, n))
+        v[near] = (1.0 - share) * before + share * after
     # Out of the pits at the beginning, into them at the end and at each stop.
     ends = [s[-1], *(length * n for n in stops)]
     starts = [s[0], *(length * n for n in stops)]

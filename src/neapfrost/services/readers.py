@@ -63,8 +63,13 @@ class InReaders:
     """Reads files in processes of their own, two at a time."""
 
     def __init__(
-        self, seconds_most: float = SECONDS_MOST, memory_most_bytes: int = MEMORY_MOST_BYTES
+        self,
+        load: Callable[[], None],
+        seconds_most: float = SECONDS_MOST,
+        memory_most_bytes: int = MEMORY_MOST_BYTES,
     ) -> None:
+        """`load` loads, in each process, what its first file would, before memory is bounded."""
+        self._load = load
         self._seconds_most, self._memory_most_bytes = seconds_most, memory_most_bytes
         self._places = threading.Semaphore(AT_ONCE)
         self._lock = threading.Lock()
@@ -122,7 +127,9 @@ class InReaders:
         context = get_context("spawn")
         here, there = context.Pipe()
         process = context.Process(
-            target=_read_on, args=(there, self._memory_most_bytes, os.getpid()), daemon=True
+            target=_read_on,
+            args=(there, self._load, self._memory_most_bytes, os.getpid()),
+            daemon=True,
         )
         process.start()
         there.close()
@@ -180,10 +187,12 @@ def understood(task: Task, *given: object) -> Any:
         raise InputRefused([Fault("", NO_ROAD)]) from None
 
 
-def _read_on(pipe: Connection, memory_most_bytes: int, parent: int) -> None:
+def _read_on(
+    pipe: Connection, load: Callable[[], None], memory_most_bytes: int, parent: int
+) -> None:
     """In the process of its own: one task after the other."""
     live_with_parent(parent)
-    _load_what_reading_takes()
+    load()
     _bound_memory(memory_most_bytes)
     while True:
         try:
@@ -195,14 +204,6 @@ def _read_on(pipe: Connection, memory_most_bytes: int, parent: int) -> None:
         except InputRefused as refused:
             answer = ("refused", [(fault.path, fault.marked) for fault in refused.faults])
         pipe.send(answer)
-
-
-def _load_what_reading_takes() -> None:
-    """Everything that the first file would load, before the memory is bounded."""
-    import pymap3d  # noqa: F401 -- loaded for its own sake
-    import scipy.sparse.linalg  # noqa: F401 -- loaded for its own sake
-
-    import neapfrost.services.imports.preview  # noqa: F401 -- loaded for its own sake
 
 
 def _bound_memory(beyond_bytes: int) -> None:

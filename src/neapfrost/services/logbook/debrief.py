@@ -1,0 +1,223 @@
+"""The debrief of an event: one page for each run, as data and as text."""
+
+from collections.abc import Sequence
+
+from pydantic import BaseModel
+
+from neapfrost.core.lap.corners import CornerResult
+from neapfrost.core.units import Units
+from neapfrost.formats.escaping import markdown_text
+from neapfrost.formats.run import RunCornerDocument, RunDocument, RunLapDocument, SeenDocument
+from neapfrost.services.laps.predict import TRACE_POINTS, recall
+from neapfrost.services.logbook.changed import changed_since
+from neapfrost.services.logbook.events import read_event, session_name
+from neapfrost.services.logbook.kept import (
+    driven_on,
+    run_document,
+    run_items,
+    timed_laps,
+)
+from neapfrost.services.logbook.several import lost_s, several
+from neapfrost.services.words.lap import lap_time
+from neapfrost.services.words.logbook import FAULTS, Beside, corner_said, run_said
+from neapfrost.services.words.saying import Saying
+from neapfrost.store.database import Store, reading
+
+
+class DebriefCorner(BaseModel):
+    """A corner of the run's best lap: seconds lost, and what was otherwise; what people saw."""
+
+    name: str
+    lost_s: float | None
+    said: str
+    seen: list[str]
+
+
+class DebriefLap(BaseModel):
+    """A lap of the run, as it is listed."""
+
+    number: int
+    kind: str
+    lap_time_s: float | None
+
+
+class DebriefRun(BaseModel):
+    """A page of the debrief: a run with its facts, laps, corners and remarks."""
+
+    run_id: int
+    name: str
+    session: str
+    facts: list[str]
+    changed: list[str]
+    laps: list[DebriefLap]
+    best_s: float | None
+    predicted_s: float | None
+    said: list[str]
+    corners: list[DebriefCorner]
+    remarks: str
+
+
+class Debrief(BaseModel):
+    """An event's runs in the order in which they were driven."""
+
+    event: str
+    circuit: str
+    held_on: str
+    remarks: str
+    runs: list[DebriefRun]
+
+
+def debrief(store: Store, event_id: int, units: Units = "metric") -> Debrief:
+    """An event as it is talked over. Raises NotThere."""
+    with reading(store) as session:
+        event = read_event(session, event_id)
+        items = [
+            (item.id, item.session, item.plan_id, run_document(session, item.id))
+            for item in run_items(session)
+            if item.event_id == event_id
+        ]
+    names = {one.number: session_name(one) for one in event.sessions}
+    items.sort(key=lambda one: (one[3].made_at, one[0]))
+    return Debrief(
+        event=event.name,
+        circuit=event.circuit,
+        held_on=event.held_on,
+        remarks=event.remarks,
+        runs=[
+            _run(store, run_id, names.get(number or 0, ""), plan_id, run, units)
+            for run_id, number, plan_id, run in items
+        ],
+    )
+
+
+def _run(
+    store: Store,
+    run_id: int,
+    session: str,
+    plan_id: int | None,
+    run: RunDocument,
+    units: Units,
+) -> DebriefRun:
+    say = Saying(units)
+    plan = driven_on(store, run, plan_id)
+    prediction = None if plan is None else recall(plan, TRACE_POINTS)
+    predicted = None if prediction is None else prediction.result.lap_time_s
+    timed = timed_laps(run)
+    best = min(timed, key=lambda lap: lap.lap_time_s or 0.0, default=None)
+    said = run_said([lap.lap_time_s or 0.0 for lap in timed], predicted)
+    if len(timed) > 1 and plan is not None:
+        said += several(store, [run_id], units).said[1:]
+    corners = () if prediction is None else prediction.driven.corners
+    return DebriefRun(
+        run_id=run_id,
+        name=run.name,
+        session=session,
+        facts=_facts(run),
+        changed=changed_since(store, run_id).said,
+        laps=[
+            DebriefLap(number=lap.number, kind=lap.kind, lap_time_s=lap.lap_time_s)
+            for lap in run.laps
+        ],
+        best_s=None if best is None else best.lap_time_s,
+        predicted_s=predicted,
+        said=said,
+        corners=_corners(run, best, corners, say),
+        remarks=run.remarks,
+    )
+
+
+def _facts(run: RunDocument) -> list[str]:
+    """What a run was driven on and by, as far as it is known."""
+    tyres = run.tyres
+    gone = "" if tyres.laps_before is None else f", {tyres.laps_before} laps before"
+    revisions = run.revisions
+    facts = [
+        f"{run.car}{f', setup {run.setup}' if run.setup else ''}",
+        f"Conditions: {run.conditions}" if run.conditions else "",
+        f"Driver: {run.driver}" if run.driver else "",
+        f"Tyres: {tyres.set}{gone}" if tyres.set or gone else "",
+        f"Fuel out: {run.fuel_out_kg:g} kg" if run.fuel_out_kg is not None else "",
+        f"Fuel in: {run.fuel_in_kg:g} kg" if run.fuel_in_kg is not None else "",
+        f"Plan {run.plan}, revision {revisions.plan} (car {revisions.car}, circuit "
+        f"{revisions.circuit}, conditions {revisions.conditions})",
+        "Simulated: no vehicle drove it" if run.simulated else "",
+        *(f"{name}: {value}" for name, value in run.record.items()),
+    ]
+    return [fact for fact in facts if fact]
+
+
+def _corners(
+    run: RunDocument,
+    best: RunLapDocument | None,
+    predicted: Sequence[CornerResult],
+    say: Saying,
+) -> list[DebriefCorner]:
+    driven: dict[str, RunCornerDocument] = {
+        corner.name: corner for corner in (best.corners if best else [])
+    }
+    found = []
+    for plan in predicted:
+        own = driven.get(plan.name)
+        seen = [_seen(one, say) for one in run.seen if one.corner == plan.name]
+        if own is None and not seen:
+            continue
+        beside = Beside(
+            plan.action,
+            plan.brake_start_to_corner_m,
+            plan.gear,
+            plan.min_speed_ms,
+            plan.full_throttle_at_m,
+            plan.exit_speed_ms,
+        )
+        found.append(
+            DebriefCorner(
+                name=plan.name,
+                lost_s=None if own is None else lost_s(own),
+                said="" if own is None else corner_said(own, beside, None, None, say),
+                seen=seen,
+            )
+        )
+    return found
+
+
+def _seen(one: SeenDocument, say: Saying) -> str:
+    """What was seen at a corner, in a line."""
+    parts = [
+        f"lap {one.lap}" if one.lap else "",
+        f"minimum {say.speed(one.min_speed_ms, 1)}" if one.min_speed_ms is not None else "",
+        f"braked {one.braking_said}" if one.braking_said else "",
+        f"gear {one.gear}" if one.gear else "",
+        FAULTS[one.fault] if one.fault else "",
+        one.remark,
+    ]
+    return ", ".join(part for part in parts if part)
+
+
+def debrief_markdown(found: Debrief) -> str:
+    """The debrief as text."""
+    lines = [f"# {markdown_text(found.event)}", ""]
+    lines += [f"{markdown_text(found.circuit)}, {found.held_on or 'no date'}", ""]
+    if found.remarks:
+        lines += [markdown_text(found.remarks), ""]
+    for run in found.runs:
+        session = f" ({markdown_text(run.session)})" if run.session else ""
+        lines += [f"## {markdown_text(run.name)}{session}", ""]
+        lines += [f"- {markdown_text(fact)}" for fact in run.facts] + [""]
+        lines += [markdown_text(text) for text in (*run.changed, *run.said)] + [""]
+        laps = ", ".join(
+            f"{lap.number}: {lap_time(lap.lap_time_s) if lap.lap_time_s else lap.kind}"
+            for lap in run.laps
+        )
+        lines += [f"Laps: {laps}" if laps else "No laps.", ""]
+        if run.corners:
+            lines += ["| Corner | Lost [s] | What was otherwise | Seen |", "|---|---:|---|---|"]
+            lines += [
+                f"| {markdown_text(corner.name)} "
+                f"| {'' if corner.lost_s is None else f'{corner.lost_s:+.2f}'} "
+                f"| {markdown_text(corner.said)} | {markdown_text('; '.join(corner.seen))} |"
+                for corner in run.corners
+            ]
+            lines.append("")
+        if run.remarks:
+            lines += [markdown_text(run.remarks), ""]
+    return "\n".join(lines) + "\n"

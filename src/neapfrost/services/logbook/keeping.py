@@ -1,0 +1,220 @@
+"""Runs kept: read from a file that was looked at, read at once, or begun to be typed."""
+
+import json
+from dataclasses import dataclass
+from datetime import datetime
+
+from pydantic import BaseModel, ConfigDict, Field
+from sqlalchemy.orm import Session
+
+from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.formats.document import Name
+from neapfrost.formats.event import EventDocument
+from neapfrost.formats.run import (
+    RUN_FORMAT,
+    RUN_VERSION,
+    RunColumnDocument,
+    RunDocument,
+    RunLapDocument,
+    TyresDocument,
+)
+from neapfrost.services.logbook.kept import run_document, run_item, run_items
+from neapfrost.services.logbook.measured import laid, read_file
+from neapfrost.services.logbook.readings import HeldFile
+from neapfrost.services.plans.parts import Assembled, assemble, content_of
+from neapfrost.store.database import Store, reading, writing
+from neapfrost.store.items import add_item, get_document
+from neapfrost.store.logs import keep_log
+from neapfrost.store.steps import get_mark, set_mark
+
+#: Under this and a kind of file is kept which column each channel is in.
+COLUMNS_MARK = "log-columns"
+
+
+class RunPlace(BaseModel):
+    """What a new run is called, and the event's session it belongs to, if any."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    name: Name | None = None
+    event_id: int | None = None
+    session: int | None = Field(default=None, ge=1, le=200)
+
+
+@dataclass(frozen=True)
+class FromLog:
+    """What a run takes from its file."""
+
+    log: str
+    columns: dict[str, RunColumnDocument]
+    about: dict[str, str]
+    alike: float
+    misfit_m: float
+    laps: list[RunLapDocument]
+    simulated: bool
+
+
+def remembered_columns(store: Store, kind: str) -> dict[str, RunColumnDocument] | None:
+    """The columns that were chosen by hand for files of a kind; None where none were."""
+    with reading(store) as session:
+        text = get_mark(session, f"{COLUMNS_MARK}:{kind}")
+    if text is None:
+        return None
+    return {
+        role: RunColumnDocument.model_validate(value) for role, value in json.loads(text).items()
+    }
+
+
+def remember_columns(store: Store, kind: str, columns: dict[str, RunColumnDocument]) -> None:
+    """Keep the columns chosen for files of a kind, for the next one."""
+    text = json.dumps({role: column.model_dump() for role, column in columns.items()})
+    with writing(store) as session:
+        set_mark(session, f"{COLUMNS_MARK}:{kind}", text)
+
+
+def keep_reading(store: Store, held: HeldFile, place: RunPlace) -> int:
+    """Keep a file that was looked at as a run; returns its number.
+
+    The same log on the same plan is recognised. Raises InputRefused for a file without laps.
+    """
+    preview = held.preview
+    if preview.faults or not preview.laps:
+        said = preview.faults or ["no lap was found in it"]
+        raise InputRefused([Fault("", fault) for fault in said])
+    if preview.kind is not None:
+        remember_columns(store, preview.kind, preview.columns)
+    taken = FromLog(
+        keep_log(store, held.data),
+        preview.columns,
+        preview.about,
+        preview.alike,
+        preview.misfit_m,
+        preview.laps,
+        False,
+    )
+    named = place if place.name else place.model_copy(update={"name": preview.name[:200]})
+    return _add(store, held.plan_id, named, taken)
+
+
+def keep_run(
+    store: Store,
+    plan_id: int,
+    name: str,
+    data: bytes,
+    simulated: bool = False,
+    place: RunPlace | None = None,
+    driven_at: str | None = None,
+) -> int:
+    """Read a file, find its laps on a plan's circuit, and keep both; returns the run's number.
+
+    Raises InputRefused for a file that cannot be read or is of another circuit; nothing is kept.
+    """
+    with reading(store) as session:
+        plan = assemble(session, plan_id).document
+    read = read_file(name, data)
+    run = laid(read.log, plan, lambda _: None)
+    taken = FromLog(
+        keep_log(store, data),
+        read.columns,
+        read.about,
+        round(run.aligned.alike, 4),
+        round(run.aligned.misfit_m, 3),
+        list(run.laps),
+        simulated,
+    )
+    where = (place or RunPlace()).model_copy(update={"name": name[:200]})
+    return _add(store, plan_id, where, taken, driven_at)
+
+
+def begin_run(store: Store, plan_id: int, place: RunPlace) -> int:
+    """A run without laps yet, on a plan as it stands; returns its number. Raises NotThere."""
+    return _add(store, plan_id, place, None)
+
+
+def _add(
+    store: Store,
+    plan_id: int,
+    place: RunPlace,
+    taken: FromLog | None,
+    driven_at: str | None = None,
+) -> int:
+    with writing(store) as session:
+        assembled = assemble(session, plan_id)
+        refuse_place(session, place.event_id, place.session)
+        document = _document(assembled, place, taken, driven_at)
+        known = _same_log(session, document, plan_id)
+        if known is not None:
+            return known
+        document = _as_the_run_before(session, document, place)
+        content = content_of("run", document.model_dump(mode="json"))
+        run_id = add_item(session, "run", content, "Typed" if taken is None else "Read")
+        run = run_item(session, run_id)
+        run.plan_id, run.event_id, run.session = plan_id, place.event_id, place.session
+        return run_id
+
+
+def refuse_place(session: Session, event_id: int | None, number: int | None) -> None:
+    """Raises NotThere and InputRefused for a session that the event does not have."""
+    if event_id is None:
+        if number is not None:
+            raise InputRefused([Fault("session", "a session belongs to an event; none is named")])
+        return
+    event = EventDocument.model_validate(get_document(session, "event", event_id))
+    if number is not None and number not in {one.number for one in event.sessions}:
+        raise InputRefused([Fault("session", f"{event.name} has no session {number}")])
+
+
+def _document(
+    assembled: Assembled, place: RunPlace, taken: FromLog | None, driven_at: str | None
+) -> RunDocument:
+    plan = assembled.document
+    now = datetime.now().isoformat(timespec="seconds")
+    run = RunDocument(
+        format=RUN_FORMAT,
+        version=RUN_VERSION,
+        name=place.name or f"Run of {now[:16].replace('T', ' ')}",
+        made_at=driven_at or now,
+        plan=assembled.sheet.name,
+        car=plan.car.name,
+        setup=plan.setup,
+        circuit=plan.circuit.name,
+        conditions=plan.conditions.name,
+        revisions=assembled.revisions,
+        fuel_out_kg=plan.car.fuel_kg or None,
+    )
+    if taken is None:
+        return run
+    found = {name: getattr(taken, name) for name in FromLog.__dataclass_fields__}
+    return run.model_copy(update=found)
+
+
+def _as_the_run_before(session: Session, run: RunDocument, place: RunPlace) -> RunDocument:
+    """The driver and the tyres of the run before in the same event, with its laps on them."""
+    earlier = [
+        one
+        for one in run_items(session)
+        if place.event_id is not None
+        and one.event_id == place.event_id
+        and one.car == run.car
+        and one.driven_at <= run.made_at
+    ]
+    if not earlier:
+        return run
+    last = run_document(session, max(earlier, key=lambda one: (one.driven_at, one.id)).id)
+    tyres = last.tyres
+    if tyres.laps_before is not None:
+        tyres = TyresDocument(set=tyres.set, laps_before=tyres.laps_before + len(last.laps))
+    return run.model_copy(update={"driver": last.driver, "tyres": tyres, "record": last.record})
+
+
+def _same_log(session: Session, document: RunDocument, plan_id: int) -> int | None:
+    """A run of the same log on the same revisions of a plan, if there is one."""
+    if document.log is None:
+        return None
+    for run in run_items(session):
+        if run.plan_id != plan_id:
+            continue
+        known = run_document(session, run.id)
+        if (known.log, known.revisions) == (document.log, document.revisions):
+            return run.id
+    return None

@@ -1,0 +1,379 @@
+"""Logger's files being looked at: read elsewhere, shown with their columns and laps, then kept.
+
+Nothing of a file is kept before it is accepted.
+"""
+
+import threading
+import uuid
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict
+
+from neapfrost.core.arrays import Floats
+from neapfrost.core.driven.log import Log
+from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.lap.solve import never
+from neapfrost.formats.log_csv import LABELS, UNITS, Channel, LogLayout, first_rows, look_at_log
+from neapfrost.formats.log_gpx import is_gpx
+from neapfrost.formats.plan import PlanDocument
+from neapfrost.formats.run import RunColumnDocument, RunLapDocument
+from neapfrost.services.logbook.measured import (
+    STEPS,
+    Tell,
+    kind_of,
+    laid,
+    layout_with,
+    read_file,
+)
+from neapfrost.services.readers import InReaders, InThisProcess, stopped
+from neapfrost.services.words.logbook import reading_said
+
+#: Files looked at that are remembered, and points of a strip.
+REMEMBERED = 12
+STRIP_POINTS = 240
+#: A file of 50 MB takes as long and as much as this at the most.
+SECONDS_MOST, MEMORY_MOST_BYTES = 90.0, 2 * 2**30
+#: Roles without which no lap is found.
+NEEDED: tuple[Channel, ...] = ("time", "speed")
+
+
+def load_for_logs() -> None:
+    """What the first log would load."""
+    import polars  # noqa: F401 -- loaded for its own sake
+    import pymap3d  # noqa: F401 -- loaded for its own sake
+
+
+def log_readers() -> InReaders:
+    """Processes that logs are read in."""
+    return InReaders(load_for_logs, SECONDS_MOST, MEMORY_MOST_BYTES)
+
+
+class Strip(BaseModel):
+    """A channel in small: its values along the file, in the unit that it is logged in."""
+
+    role: str
+    label: str
+    unit: str
+    values: list[float]
+
+
+class ColumnChoice(BaseModel):
+    """What may be chosen for a channel; `needed` says that no lap is found without it."""
+
+    role: str
+    label: str
+    units: list[str]
+    needed: bool
+
+
+class ReadingProgress(BaseModel):
+    """How far a file is: which step of how many is being done, and its name."""
+
+    step: int
+    steps: int
+    doing: str
+
+
+class LogPreview(BaseModel):
+    """A file as it was understood: its columns, strips and laps; `faults` say why there are none.
+
+    `header` names the file's columns, `first` their first samples; a track (GPX) has none.
+    `columns` is where each channel was taken from. `remembered` says that it was so chosen before.
+    """
+
+    id: str
+    name: str
+    kind: str | None
+    header: list[str]
+    first: list[list[str]]
+    choices: list[ColumnChoice]
+    columns: dict[str, RunColumnDocument]
+    remembered: bool
+    strips: list[Strip]
+    samples: int
+    rate_hz: float
+    lasts_s: float
+    laps: list[RunLapDocument]
+    about: dict[str, str]
+    alike: float
+    misfit_m: float
+    faults: list[str]
+    said: list[str]
+
+
+class ReadingChoice(BaseModel):
+    """Columns chosen by hand for a file's channels."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    columns: dict[str, RunColumnDocument]
+
+
+@dataclass(frozen=True, eq=False)
+class HeldFile:
+    """A file as it came, and what was made of it."""
+
+    plan_id: int
+    data: bytes
+    preview: LogPreview
+
+
+@dataclass(eq=False)
+class _Watch:
+    """A file on its way: the step it has come to, and whether it is to stop."""
+
+    step: int = 0
+    stop: threading.Event = field(default_factory=threading.Event)
+
+    def tell(self, step: int) -> None:
+        """Note a step. Raises InputRefused where the file is to be stopped."""
+        self.step = step
+        if self.stop.is_set():
+            raise stopped()
+
+
+class Readings:
+    """The files being looked at, in memory alone."""
+
+    def __init__(self, reader: InThisProcess | InReaders | None = None) -> None:
+        self._reader = reader or InThisProcess()
+        self._lock = threading.Lock()
+        self._held: dict[str, HeldFile] = {}
+        self._watched: dict[str, _Watch] = {}
+
+    def look(
+        self,
+        plan_id: int,
+        plan: PlanDocument,
+        name: str,
+        data: bytes,
+        remembered: Callable[[str], dict[str, RunColumnDocument] | None],
+        watch: str | None = None,
+        gone: Callable[[], bool] = never,
+    ) -> LogPreview:
+        """Read a new file; the columns that were chosen for its kind are taken again."""
+        known = None if is_gpx(name, data) else remembered(kind_of(look_at_log(data)))
+        return self._look(uuid.uuid4().hex, plan_id, plan, name, data, known, True, watch, gone)
+
+    def again(
+        self,
+        reading_id: str,
+        plan: PlanDocument,
+        choice: ReadingChoice,
+        watch: str | None = None,
+        gone: Callable[[], bool] = never,
+    ) -> LogPreview:
+        """Read a file once more with other columns. Raises InputRefused."""
+        held = self.known(reading_id)
+        return self._look(
+            reading_id,
+            held.plan_id,
+            plan,
+            held.preview.name,
+            held.data,
+            choice.columns,
+            False,
+            watch,
+            gone,
+        )
+
+    def known(self, reading_id: str) -> HeldFile:
+        """A file that is being looked at. Raises InputRefused where it is not any more."""
+        with self._lock:
+            if reading_id not in self._held:
+                raise InputRefused(
+                    [Fault("reading", "this file is not held any more; choose it once more")]
+                )
+            return self._held[reading_id]
+
+    def forget(self, reading_id: str) -> None:
+        """Let go of a file."""
+        with self._lock:
+            self._held.pop(reading_id, None)
+
+    def progress(self, watch: str) -> ReadingProgress:
+        """How far a file is that is watched under a name; the first step before it begins."""
+        step = self._watched.get(watch, _Watch()).step
+        return ReadingProgress(step=step, steps=len(STEPS), doing=STEPS[step])
+
+    def stop(self, watch: str) -> None:
+        """Stop a file on its way: at once in a process of its own, else at its next step."""
+        if watch in self._watched:
+            self._watched[watch].stop.set()
+
+    def close(self) -> None:
+        """End whatever reads files elsewhere."""
+        self._reader.stop()
+
+    def _look(
+        self,
+        reading_id: str,
+        plan_id: int,
+        plan: PlanDocument,
+        name: str,
+        data: bytes,
+        columns: dict[str, RunColumnDocument] | None,
+        remembered: bool,
+        watch: str | None,
+        gone: Callable[[], bool],
+    ) -> LogPreview:
+        watched = _Watch()
+        if watch is not None:
+            self._watched[watch] = watched
+        try:
+            preview: LogPreview = self._reader.run(
+                look_and_measure,
+                plan.model_dump_json(),
+                name,
+                data,
+                columns,
+                tell=watched.tell,
+                wanted=lambda: not (watched.stop.is_set() or gone()),
+            )
+        finally:
+            if watch is not None:
+                self._watched.pop(watch, None)
+        told = {"id": reading_id, "remembered": remembered and columns is not None}
+        preview = preview.model_copy(update=told)
+        with self._lock:
+            self._held.pop(reading_id, None)
+            while len(self._held) >= REMEMBERED:
+                self._held.pop(next(iter(self._held)))
+            self._held[reading_id] = HeldFile(plan_id, data, preview)
+        return preview
+
+
+def look_and_measure(
+    plan_json: str,
+    name: str,
+    data: bytes,
+    columns: dict[str, RunColumnDocument] | None,
+    tell: Tell,
+) -> LogPreview:
+    """What a file is, and its laps where they can be found.
+
+    Raises InputRefused for a file that is no log at all; what is wrong with its columns or its laps
+    is told in the preview, where columns can be chosen.
+    """
+    try:
+        return _looked(plan_json, name, data, columns, tell)
+    except InputRefused:
+        raise
+    except (ArithmeticError, LookupError, RuntimeError, TypeError, ValueError):
+        # A file from outside may hold what nobody thought of; whoever sent it gets a sentence.
+        said = "no log could be made of this file; samples of one drive in their order are expected"
+        raise InputRefused([Fault("", said)]) from None
+
+
+def _looked(
+    plan_json: str,
+    name: str,
+    data: bytes,
+    columns: dict[str, RunColumnDocument] | None,
+    tell: Tell,
+) -> LogPreview:
+    tell(0)
+    layout = None if is_gpx(name, data) else layout_with(look_at_log(data), columns)
+    preview = _empty(name, layout, data)
+    try:
+        read = read_file(name, data, columns)
+    except InputRefused as refused:
+        if layout is None:
+            raise
+        return preview.model_copy(update={"faults": [str(fault) for fault in refused.faults]})
+    t = read.log.t_s
+    preview = preview.model_copy(
+        update={
+            "strips": _strips(read.log, layout),
+            "samples": len(t),
+            "rate_hz": 1.0 / float(np.median(np.diff(t))),
+            "lasts_s": float(t[-1] - t[0]),
+            "about": read.about,
+        }
+    )
+    try:
+        run = laid(read.log, PlanDocument.model_validate_json(plan_json), tell)
+    except InputRefused as refused:
+        return preview.model_copy(update={"faults": [str(fault) for fault in refused.faults]})
+    times = [lap.lap_time_s for lap in run.laps if lap.kind == "timed" and lap.lap_time_s]
+    missing = [LABELS[role].lower() for role in LABELS if not _has(read.log, role)]
+    return preview.model_copy(
+        update={
+            "laps": list(run.laps),
+            "alike": round(run.aligned.alike, 4),
+            "misfit_m": round(run.aligned.misfit_m, 3),
+            "said": reading_said(
+                times, len(run.laps), missing, run.aligned.scale, run.aligned.mirrored
+            ),
+        }
+    )
+
+
+def _empty(name: str, layout: LogLayout | None, data: bytes) -> LogPreview:
+    chosen = {} if layout is None else layout.columns
+    return LogPreview(
+        id="",
+        name=name,
+        kind=None if layout is None else kind_of(layout),
+        header=[] if layout is None else list(layout.header),
+        first=[] if layout is None else first_rows(data, layout),
+        choices=[]
+        if layout is None
+        else [
+            ColumnChoice(role=role, label=label, units=list(UNITS[role]), needed=role in NEEDED)
+            for role, label in LABELS.items()
+        ],
+        columns={
+            role: RunColumnDocument(number=column.number, unit=column.unit)
+            for role, column in chosen.items()
+        },
+        remembered=False,
+        strips=[],
+        samples=0,
+        rate_hz=0.0,
+        lasts_s=0.0,
+        laps=[],
+        about={},
+        alike=0.0,
+        misfit_m=0.0,
+        faults=[],
+        said=[],
+    )
+
+
+#: Which field of a log each channel is in.
+FIELDS: dict[Channel, str] = {
+    "speed": "v_ms",
+    "lat": "north_m",
+    "lon": "east_m",
+    "lateral": "ay_ms2",
+    "along": "ax_ms2",
+    "rpm": "rpm",
+    "gear": "gear",
+    "throttle": "throttle",
+    "brake": "brake",
+}
+
+
+def _has(log: Log, role: Channel) -> bool:
+    return role == "time" or getattr(log, FIELDS[role]) is not None
+
+
+def _strips(log: Log, layout: LogLayout | None) -> list[Strip]:
+    """Each channel at some moments, evenly along the file."""
+    index = np.unique(np.linspace(0, len(log.t_s) - 1, STRIP_POINTS).astype(np.int64))
+    strips = []
+    for role, name in FIELDS.items():
+        values: Floats | None = getattr(log, name)
+        if values is None:
+            continue
+        unit = "m/s" if layout is None or role not in layout.columns else layout.columns[role].unit
+        factor = UNITS[role].get(unit, 1.0) if role not in ("lat", "lon", "brake") else 1.0
+        shown = np.nan_to_num(values[index] / factor)
+        told = "m" if role in ("lat", "lon") else "of the hardest" if role == "brake" else unit
+        strips.append(
+            Strip(role=role, label=LABELS[role], unit=told, values=np.round(shown, 3).tolist())
+        )
+    return strips

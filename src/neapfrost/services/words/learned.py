@@ -1,0 +1,187 @@
+"""What a fit says, in words: figures, what cannot be told apart, the driver, the working."""
+
+from collections.abc import Sequence
+
+from neapfrost.core.learned.conclusions import DriverLearnt, Learnt, Misfit, TimePart, Together
+from neapfrost.core.learned.figures import WINDS
+from neapfrost.core.learned.fit import Posterior
+from neapfrost.services.words.saying import Saying
+
+#: What each unknown is called.
+LABELS = {
+    "grip": "Grip",
+    "along": "Grip along, for braking and traction",
+    "downforce": "Downforce",
+    "drag": "Drag",
+    "power": "Power",
+    "mass": "Mass",
+    "wind_north": "Wind from the north",
+    "wind_east": "Wind from the east",
+    "use": "what the driver leaves unused in corners",
+    "brakes": "how hard the driver brakes",
+    "day": "the day's surface",
+}
+#: Why two of them go together, and what would tell them apart.
+WHY = {
+    frozenset(("grip", "use")): (
+        "a driver who leaves a little everywhere looks like a road with a little less grip; only "
+        "another driver, or a lap that is known to be at the limit, tells"
+    ),
+    frozenset(("grip", "downforce")): (
+        "both hold the vehicle in its corners; slow corners beside fast ones tell, and these are "
+        "too few or too alike"
+    ),
+    frozenset(("power", "mass")): (
+        "both decide how the vehicle gains speed; put it on scales and the power follows"
+    ),
+    frozenset(("power", "drag")): (
+        "both decide how the speed rises; a long straight near top speed tells"
+    ),
+    frozenset(("along", "brakes")): (
+        "a driver who brakes less than he could looks like less grip along; a stop from full "
+        "pedal, or locked wheels, tells"
+    ),
+    frozenset(("drag", "wind_north")): "a straight each way tells drag from wind",
+    frozenset(("drag", "wind_east")): "a straight each way tells drag from wind",
+    frozenset(("grip", "day")): "only more days tell the circuit from the day",
+}
+CAUSES = {"surface": "grip", "car": "the car", "wind": "the wind", "driver": "the driver"}
+SOURCES = {"held": "the speed held in", "pull": "the pull out of", "stop": "the braking for"}
+#: A corner whose speed the fit leaves this far off is named [m/s].
+LEFT_SAID_MS = 0.4
+
+
+def value_said(name: str, value: float, within: float, say: Saying) -> str:
+    """A figure's change and its interval: "4.2 ± 1.8 % less"."""
+    if name in WINDS:
+        word = "more" if value >= 0.0 else "less"
+        return f"{say.wind(abs(value))} {word}, ± {say.wind(within)}"
+    word = "more" if value >= 0.0 else "less"
+    return f"{100.0 * abs(value):.1f} ± {100.0 * within:.1f} % {word}"
+
+
+def figure_said(one: Learnt, say: Saying) -> str:
+    """What is said of a figure after a fit."""
+    said = value_said(one.name, one.value, one.within, say)
+    stated = (
+        f"± {say.wind(one.stated_within)}"
+        if one.name in WINDS
+        else f"± {100.0 * one.stated_within:.1f} %"
+    )
+    if one.claim == "unknown":
+        return f"Not known better than stated ({stated}): these laps do not tell."
+    sources = ", ".join(
+        f"{SOURCES[source.kind]} {source.corner} {100.0 * source.share:.0f} %"
+        for source in one.sources
+    )
+    told = f" Known from {sources}." if sources else ""
+    if one.claim == "as_stated":
+        return f"As stated, as far as can be told: {said}; before {stated}.{told}"
+    against = (
+        " That contradicts what was stated: look at the sheet, or at what changed."
+        if one.contradicts
+        else ""
+    )
+    return f"Otherwise than stated: {said}; before {stated}.{told}{against}"
+
+
+def together_told(pairs: Sequence[Together]) -> list[str]:
+    """What cannot be told apart, and why."""
+    told = []
+    for pair in pairs:
+        one, other = (LABELS[name] for name in (pair.one, pair.other))
+        why = WHY.get(frozenset((pair.one, pair.other)))
+        reason = f": {why}" if why else ""
+        told.append(
+            f"{one} and {other[0].lower()}{other[1:]} cannot be told apart "
+            f"({pair.correlation:+.2f}){reason}."
+        )
+    return told
+
+
+def part_said(part: TimePart) -> str:
+    """Seconds of a lap by their cause: "grip: 0.42 ± 0.20 s slower"."""
+    word = "slower" if part.time_s >= 0.0 else "quicker"
+    sure = "" if abs(part.time_s) > 2.0 * part.within_s else "; hardly told from nothing"
+    return f"{CAUSES[part.cause]}: {abs(part.time_s):.2f} ± {part.within_s:.2f} s {word}{sure}"
+
+
+def fit_said(
+    figures: Sequence[Learnt], misfits: Sequence[Misfit], laps: int, runs: int, say: Saying
+) -> list[str]:
+    """The fit in short: what was wrong and by how much, what is known better, what is left."""
+    wrong = [one for one in figures if one.claim == "otherwise"]
+    plural = "run" if runs == 1 else "runs"
+    said = [f"From {laps} laps of {runs} {plural}: nothing is told to be otherwise than stated."]
+    if wrong:
+        told = "; ".join(
+            f"{LABELS[one.name].lower()} {value_said(one.name, one.value, one.within, say)}"
+            for one in wrong
+        )
+        said = [f"From {laps} laps of {runs} {plural}, otherwise than stated: {told}."]
+    unknown = [LABELS[one.name].lower() for one in figures if one.claim == "unknown"]
+    if unknown:
+        said.append(f"Not told by these laps: {', '.join(unknown)}.")
+    if misfits:
+        before, after = (
+            (sum(getattr(one, name) ** 2 for one in misfits) / len(misfits)) ** 0.5
+            for name in ("before_ms", "after_ms")
+        )
+        said.append(
+            f"Minimum speeds were {say.speed(before, 1)} off the plan, and are "
+            f"{say.speed(after, 1)} off with these figures."
+        )
+    left = [one for one in misfits if abs(one.after_ms) >= LEFT_SAID_MS]
+    if left:
+        told = ", ".join(
+            f"{one.corner} {say.speed(abs(one.after_ms), 1)} "
+            f"{'higher' if one.after_ms > 0.0 else 'lower'}"
+            for one in sorted(left, key=lambda one: -abs(one.after_ms))[:3]
+        )
+        said.append(f"Left over: {told} than the figures have it; look at its radius and its line.")
+    return said
+
+
+def driver_said(driver: DriverLearnt) -> list[str]:
+    """What a fit says of the driver."""
+
+    def share(value: float, within: float) -> str:
+        return f"{100.0 * value:.1f} ± {100.0 * within:.1f} %"
+
+    first, within = driver.lacks[0]
+    return [
+        f"Leaves {share(driver.unused, driver.unused_within)} of the grip unused in corners once "
+        "the place is learnt; what is assumed of any driver counts most in this.",
+        f"Leaves {share(driver.brakes_unused, driver.brakes_unused_within)} of the brakes unused.",
+        f"On the first lap {share(first, within)} of the grip was not yet used; "
+        f"two thirds of that was there after {driver.settles_laps:.1f} laps.",
+        f"Each later lap takes {100.0 * driver.fade:.2f} ± {100.0 * driver.fade_within:.2f} % of "
+        "the grip.",
+    ]
+
+
+def working_said(found: Posterior) -> list[str]:
+    """How the figures were found, with this fit's own numbers."""
+    rows = found.rows
+    held, pull, stop = (len(rows.of(kind)) for kind in ("held", "pull", "stop"))
+    scatter, spread = found.scatter, found.spread
+    return [
+        f"{held} speeds held by grip, each the mean beside the plan's slowest place, so that noise "
+        "does not draw it down; the model's lap is measured alike.",
+        f"{pull} pulls in one gear with the throttle down, and {stop} straight brakings: what the "
+        "speeds at their ends make of the acceleration against the model's at the same speeds and "
+        "places.",
+        "The lap solver drives the lap with each figure a little more and a little less; the sum "
+        "of squares of what is left, each over its scatter, and of each figure's change over what "
+        "was stated for it, is least. A residual beyond twice its scatter counts less and less, as "
+        "mistakes and traffic should.",
+        f"Scatter found with it: {100.0 * scatter['held']:.2f} % of a speed held, "
+        f"{scatter['pull']:.3f} m/s² of a pull, {100.0 * scatter['stop']:.1f} % of a braking.",
+        f"Corners differ on their own by {100.0 * spread['corner']:.2f} % of speed (radius and "
+        f"line), laps by {100.0 * spread['lap']:.2f} % of grip, straights by "
+        f"{spread['straight']:.3f} m/s² (grade).",
+        f"The model was made straight about the answer {len(found.shows)} time"
+        f"{'s' if len(found.shows) > 1 else ''} over; intervals hold four times in five and are "
+        "those of the least squares with its priors. A figure is called otherwise than stated "
+        "where chance would do it in one case of a hundred.",
+    ]
