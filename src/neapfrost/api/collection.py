@@ -7,9 +7,9 @@ from pydantic import BaseModel
 
 from neapfrost.api.plans import Kept, MadePlan
 from neapfrost.demo.plans import demo_plans
-from neapfrost.demo.runs import DEMO_RUNS
+from neapfrost.demo.season import SEASON, season_log, season_measured
 from neapfrost.demo.weather import demo_weathers
-from neapfrost.services.logbook.simulated_kept import drive_runs_once
+from neapfrost.services.logbook.given_season import GivenEvent, GivenRun, keep_season_once
 from neapfrost.services.plans.collection import (
     ListedRevision,
     delete,
@@ -24,14 +24,44 @@ from neapfrost.store.database import Store
 from neapfrost.store.tables import Kind
 
 router = APIRouter()
-DEMO_MARK, DEMO_WEATHER_MARK, DEMO_RUNS_MARK = "demo-plans", "demo-weather", "demo-runs"
+DEMO_MARK, DEMO_WEATHER_MARK, DEMO_SEASON_MARK = "demo-plans", "demo-weather", "demo-season"
 
 
 def put_demo_world(store: Store) -> None:
     """Put what was never put there of the demo world into a store."""
     import_once(store, DEMO_MARK, ((plan.id, plan.document) for plan in demo_plans()))
     give_weather_once(store, DEMO_WEATHER_MARK, demo_weathers())
-    drive_runs_once(store, DEMO_RUNS_MARK, DEMO_RUNS)
+    keep_season_once(store, DEMO_SEASON_MARK, _season())
+
+
+def _season() -> list[GivenEvent]:
+    """The demo world's season, as the logbook takes it in."""
+    names = {plan.id: plan.document.name for plan in demo_plans()}
+    return [
+        GivenEvent(
+            name=event.name,
+            plan=names[event.plan_id],
+            held_on=event.held_on,
+            sessions=event.sessions,
+            remarks=event.remarks,
+            runs=[
+                GivenRun(
+                    name=run.name,
+                    session=run.session,
+                    driven_at=f"{event.held_on}T{run.clock}:00",
+                    log=season_log(event, number) if run.typed is None else None,
+                    measured=season_measured(event, number) if run.typed is None else {},
+                    typed=run.typed or "",
+                    said={
+                        **({} if run.fuel_kg is None else {"fuel_out_kg": run.fuel_kg}),
+                        **run.said,
+                    },
+                )
+                for number, run in enumerate(event.runs)
+            ],
+        )
+        for event in SEASON
+    ]
 
 
 class MadeCopy(BaseModel):

@@ -1,4 +1,4 @@
-"""`neapfrost`: solve, sweep, rank, serve, demo, import, export, backup, schema, standin.
+"""`neapfrost`: solve, sweep, rank, serve, demo, import, export, log, fit, backup, schema, standin.
 
 What is slow to load is imported only once input has passed.
 """
@@ -6,15 +6,15 @@ What is slow to load is imported only once input has passed.
 import json
 import os
 import sys
-from collections.abc import Iterator
-from contextlib import ExitStack, contextmanager
+from contextlib import ExitStack
 from enum import StrEnum
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, NoReturn
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from neapfrost.cli import standins
+from neapfrost.cli import logbook, standins
+from neapfrost.cli.opening import Data, fail, opened, refuse
 from neapfrost.core.errors import InputRefused
 
 if TYPE_CHECKING:
@@ -31,12 +31,11 @@ app = typer.Typer(
 )
 
 app.add_typer(standins.app, name="standin")
+app.add_typer(logbook.app, name="log")
+app.command("fit")(logbook.fit)
 
 PLAN_BYTES_MOST = 100 * 1024 * 1024
 
-Data = Annotated[
-    Path, typer.Option(envvar="NEAPFROST_DATA", help="Folder in which everything is kept")
-]
 Solvers = Annotated[
     int | None,
     typer.Option(
@@ -87,7 +86,7 @@ def solve(
             document = plan_with_line(document)
         result = predict_lap(document, step_m)
     except InputRefused as error:
-        _refuse(error)
+        refuse(error)
     if output is None:
         from rich.console import Console
 
@@ -98,7 +97,7 @@ def solve(
     try:
         output.write_text(json.dumps(result.model_dump(mode="json"), ensure_ascii=False) + "\n")
     except OSError as error:
-        _fail(f"{output}: cannot be written ({error.strerror})")
+        fail(f"{output}: cannot be written ({error.strerror})")
 
 
 @app.command()
@@ -123,7 +122,7 @@ def sweep(
         wanted = SweepRequest(axis=figure, low=low, high=high, count=count)
         job = driven_alone(document, sweep_course(document, wanted))
     except InputRefused as error:
-        _refuse(error)
+        refuse(error)
     from neapfrost.cli.studies import print_sweep
 
     print_sweep(job)
@@ -147,7 +146,7 @@ def rank(
 
         job = driven_alone(document, rank_course(document, RankRequest()))
     except InputRefused as error:
-        _refuse(error)
+        refuse(error)
     from neapfrost.cli.studies import print_ranking
 
     print_ranking(job)
@@ -165,7 +164,7 @@ def schema(document: SchemaName) -> None:
 @app.command()
 def serve(data: Data = Path("data"), port: Port = 8765, solvers: Solvers = None) -> None:
     """Serve the application on this machine alone."""
-    with _listening(port) as listener, _opened(data) as store:
+    with _listening(port) as listener, opened(data) as store:
         _serve(store, listener, solvers)
 
 
@@ -182,7 +181,7 @@ def demo(
 
     A demo plan that was put there once is not put there again, so that work on it stays.
     """
-    with _listening(port) as listener, _opened(data) as store, ExitStack() as beside:
+    with _listening(port) as listener, opened(data) as store, ExitStack() as beside:
         from neapfrost.api.collection import put_demo_world
         from neapfrost.demo.plans import write_demo_plans
 
@@ -190,7 +189,7 @@ def demo(
         try:
             written = write_demo_plans(data / "demo-plans")
         except OSError as error:
-            _fail(f"{data}: the demo plans cannot be written ({error.strerror})")
+            fail(f"{data}: the demo plans cannot be written ({error.strerror})")
         print(f"The demo plans are also in {written[0].parent}/, to be read and solved as files.")
         if station:
             from neapfrost.cli.demo_station import demo_station
@@ -217,14 +216,14 @@ def import_files(
             documents.append((path, read_plan(_read(path))))
         except InputRefused as error:
             print(f"{path}: nothing was kept", file=sys.stderr)
-            _refuse(error)
-    with _opened(data) as store:
+            refuse(error)
+    with opened(data) as store:
         for path, document in documents:
             try:
                 kept = import_plan(store, document)
             except InputRefused as error:
                 print(f"{path}: not kept", file=sys.stderr)
-                _refuse(error)
+                refuse(error)
             word = "kept as" if kept.outcome == "made" else "is already there as"
             print(f"{path}: {word} plan {kept.plan_id}, {kept.name}")
 
@@ -245,8 +244,8 @@ def export(
     from neapfrost.services.plans.exchange import kept_plan, kept_plans
 
     if plan is None and str(output) == "-":
-        _fail("every plan is written into a folder; name it with -o, or give a plan's number")
-    with _opened(data, make=False) as store:
+        fail("every plan is written into a folder; name it with -o, or give a plan's number")
+    with opened(data, make=False) as store:
         documents = kept_plans(store) if plan is None else [(plan, kept_plan(store, plan))]
     if str(output) == "-":
         sys.stdout.buffer.write(write_plan(documents[0][1]))
@@ -259,7 +258,7 @@ def export(
             path.write_bytes(write_plan(document))
             print(f"{path}: {document.name}")
     except OSError as error:
-        _fail(f"{output}: cannot be written ({error.strerror})")
+        fail(f"{output}: cannot be written ({error.strerror})")
 
 
 @app.command()
@@ -273,26 +272,9 @@ def backup(
     """
     from neapfrost.store.database import back_up
 
-    with _opened(data, make=False) as store:
+    with opened(data, make=False) as store:
         back_up(store, target)
     print(f"{target}: a copy of {data / 'neapfrost.db'}")
-
-
-@contextmanager
-def _opened(data: Path, make: bool = True) -> "Iterator[Store]":
-    """The store in a folder, made if need be; its trouble ends the command with a sentence."""
-    from neapfrost.store.database import close_store, open_store
-    from neapfrost.store.items import NotThere
-    from neapfrost.store.trouble import StoreTrouble
-
-    try:
-        store = open_store(data, make)
-        try:
-            yield store
-        finally:
-            close_store(store)
-    except (StoreTrouble, NotThere) as error:
-        _fail(error.sentence)
 
 
 def _listening(port: int) -> "socket":
@@ -301,7 +283,7 @@ def _listening(port: int) -> "socket":
     try:
         return listening(port)
     except OSError as error:
-        _fail(f"port {port} on {HOST} cannot be used ({error.strerror}); set PORT to another")
+        fail(f"port {port} on {HOST} cannot be used ({error.strerror}); set PORT to another")
 
 
 def _serve(store: "Store", listener: "socket", solvers: int | None) -> None:
@@ -315,10 +297,10 @@ def _read(path: Path) -> bytes:
         return sys.stdin.buffer.read(PLAN_BYTES_MOST + 1)
     try:
         if path.stat().st_size > PLAN_BYTES_MOST:
-            _fail(f"{path}: larger than {PLAN_BYTES_MOST // 1024 // 1024} MB; no plan is")
+            fail(f"{path}: larger than {PLAN_BYTES_MOST // 1024 // 1024} MB; no plan is")
         return path.read_bytes()
     except OSError as error:
-        _fail(f"{path}: cannot be read ({error.strerror})")
+        fail(f"{path}: cannot be read ({error.strerror})")
 
 
 def _write_table(job: "StudyJob", output: Path | None) -> None:
@@ -330,18 +312,7 @@ def _write_table(job: "StudyJob", output: Path | None) -> None:
     try:
         output.write_text(table_csv(job), newline="")
     except OSError as error:
-        _fail(f"{output}: cannot be written ({error.strerror})")
-
-
-def _refuse(error: InputRefused) -> NoReturn:
-    for fault in error.faults:
-        print(fault, file=sys.stderr)
-    raise typer.Exit(2)
-
-
-def _fail(message: str) -> NoReturn:
-    print(message, file=sys.stderr)
-    raise typer.Exit(2)
+        fail(f"{output}: cannot be written ({error.strerror})")
 
 
 def main() -> None:

@@ -3,6 +3,8 @@
 from rich.console import Console
 from rich.table import Table
 
+from neapfrost.core.learned.figures import WINDS
+from neapfrost.formats.fit import FitDocument
 from neapfrost.services.studies.jobs import StudyJob
 from neapfrost.services.words.saying import Saying
 from neapfrost.services.words.trade import value_said
@@ -55,4 +57,20 @@ def print_ranking(job: StudyJob) -> None:
         )
     console.print(table)
     for sentence in ranking.said:
+        console.print(sentence)
+
+
+def print_fit(fit: FitDocument) -> None:
+    """Figures with their intervals, and everything that is said of them."""
+    console = Console(width=110)
+    table = Table(title="What these runs teach", box=None)
+    for head in ("Figure", "Otherwise by", "±", "Before ±", ""):
+        table.add_column(head, justify="left" if head in ("Figure", "") else "right")
+    for one in fit.figures:
+        wind = one.name in WINDS
+        values = (one.value, one.within, one.stated_within)
+        shown = [f"{v:.2f} m/s" if wind else f"{100.0 * v:.1f} %" for v in values]
+        table.add_row(one.label, *shown, one.claim.replace("_", " "))
+    console.print(table)
+    for sentence in (*fit.said, *(part.said for part in fit.parts), *fit.apart):
         console.print(sentence)

@@ -43,7 +43,7 @@ class FitFigureDocument(Document):
     value: float
     within: float
     stated_within: float
-    claim: Literal["otherwise", "as_stated", "unknown"]
+    claim: Literal["otherwise", "perhaps", "as_stated", "unknown"]
     contradicts: bool
     sources: list[FitSourceDocument]
     said: Words

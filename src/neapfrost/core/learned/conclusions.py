@@ -10,13 +10,13 @@ from neapfrost.core.arrays import Floats
 from neapfrost.core.lap.solve import lap_time_s, solved
 from neapfrost.core.learned.figures import FIGURES, WINDS, with_figures
 from neapfrost.core.learned.fit import Posterior, learnt_share
-from neapfrost.core.learned.layout import COMMON
 from neapfrost.core.learned.seen import RunSeen
 from neapfrost.core.studies.bands import TEN_TO_NINETY
 
-Claim = Literal["otherwise", "as_stated", "unknown"]
+Claim = Literal["otherwise", "perhaps", "as_stated", "unknown"]
 
-#: A figure is otherwise than stated only where chance would say so in one case of a hundred.
+#: A figure is otherwise than stated only where chance would say so in one case of a hundred, and
+#: perhaps otherwise where its interval of four in five leaves out what was stated.
 SIGNIFICANT = 2.576
 #: A figure whose uncertainty keeps more than this share of what it was is not known better.
 KNOWN_BETTER_BELOW = 0.8
@@ -120,6 +120,8 @@ def _learnt(found: Posterior, name: str, place: int) -> Learnt:
         claim = "unknown"
     elif abs(value) >= SIGNIFICANT * sd:
         claim = "otherwise"
+    elif abs(value) >= TEN_TO_NINETY * sd:
+        claim = "perhaps"
     plain = value if name in WINDS else float(np.expm1(value))
     return Learnt(
         name=name,
@@ -272,8 +274,3 @@ def driver_learnt(found: Posterior) -> DriverLearnt:
 def lacking(found: Posterior, number: int, on_run: Floats) -> Floats:
     """Share of the grip that was not used on laps of a run for want of learning (n,)."""
     return -np.expm1(learnt_share(found.where, found.x, number, on_run))
-
-
-def figure_names() -> tuple[str, ...]:
-    """The figures common to all runs of a fit, and the winds of each."""
-    return (*COMMON, *WINDS)

@@ -31,7 +31,7 @@ Kind = Literal["car", "circuit", "conditions", "plan", "record"]
 MATTERS_S = 0.015
 
 
-class Change(BaseModel):
+class RunChange(BaseModel):
     """One thing that changed, in words; `worth_s` is what the model gives it, null: nothing.
 
     `matters` says that it may have moved the clock.
@@ -61,7 +61,7 @@ class Changed(BaseModel):
 
     before_id: int | None
     before: str
-    changes: list[Change]
+    changes: list[RunChange]
     expected_s: float | None
     clock: ByTheClock | None
     said: list[str]
@@ -131,10 +131,10 @@ def _times(run: RunDocument) -> list[tuple[int, float]]:
     return [(on_run(run, lap), lap.lap_time_s or 0.0) for lap in timed_laps(run)]
 
 
-def _modelled(before: _Driven, now: _Driven) -> list[Change]:
+def _modelled(before: _Driven, now: _Driven) -> list[RunChange]:
     """What differs of the plans, each put into the plan before alone."""
     old, new = before.plan, now.plan
-    found: list[Change] = []
+    found: list[RunChange] = []
     fuel = {"fuel_kg": old.car.fuel_kg}
     car = new.car.model_copy(update=fuel)
     said = car_changes(
@@ -162,7 +162,7 @@ def _modelled(before: _Driven, now: _Driven) -> list[Change]:
     return found
 
 
-def _air(old: PlanDocument, new: PlanDocument) -> list[Change]:
+def _air(old: PlanDocument, new: PlanDocument) -> list[RunChange]:
     """Figures of the conditions, each alone; the wind is one."""
     pair = [plan.conditions.model_dump(mode="json", exclude={"name"}) for plan in (old, new)]
     found = []
@@ -185,7 +185,7 @@ def _air(old: PlanDocument, new: PlanDocument) -> list[Change]:
     return found
 
 
-def _change(kind: Kind, said: str, old: PlanDocument, update: dict[str, Any]) -> Change:
+def _change(kind: Kind, said: str, old: PlanDocument, update: dict[str, Any]) -> RunChange:
     own = recall(old, TRACE_POINTS).result.lap_time_s
     try:
         worth: float | None = (
@@ -194,10 +194,10 @@ def _change(kind: Kind, said: str, old: PlanDocument, update: dict[str, Any]) ->
     except InputRefused:
         worth = None
     matters = worth is None or abs(worth) >= MATTERS_S
-    return Change(kind=kind, said=said[:400], worth_s=worth, matters=matters)
+    return RunChange(kind=kind, said=said[:400], worth_s=worth, matters=matters)
 
 
-def _recorded(before: _Driven, now: _Driven) -> list[Change]:
+def _recorded(before: _Driven, now: _Driven) -> list[RunChange]:
     """What the model does not compute: the record, the tyres, and who drove."""
     pairs: list[tuple[str, str, str]] = []
     old, new = (_record(one) for one in (before, now))
@@ -206,7 +206,7 @@ def _recorded(before: _Driven, now: _Driven) -> list[Change]:
     pairs.append(("Tyres", tyres[0].set, tyres[1].set))
     pairs.append(("Driver", before.run.driver, now.run.driver))
     return [
-        Change(
+        RunChange(
             kind="record",
             said=f"{name}: {was or 'not said'} to {is_now or 'not said'}",
             worth_s=None,
@@ -232,6 +232,6 @@ def _clock(clock: RunsApart) -> ByTheClock:
     )
 
 
-def changes_in_short(changes: Sequence[Change]) -> str:
+def changes_in_short(changes: Sequence[RunChange]) -> str:
     """What changed, for a list of runs."""
     return "; ".join(change.said for change in changes)[:200] or "nothing"

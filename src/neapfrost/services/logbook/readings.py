@@ -59,7 +59,7 @@ class Strip(BaseModel):
     values: list[float]
 
 
-class ColumnChoice(BaseModel):
+class ChannelChoice(BaseModel):
     """What may be chosen for a channel; `needed` says that no lap is found without it."""
 
     role: str
@@ -88,7 +88,7 @@ class LogPreview(BaseModel):
     kind: str | None
     header: list[str]
     first: list[list[str]]
-    choices: list[ColumnChoice]
+    choices: list[ChannelChoice]
     columns: dict[str, RunColumnDocument]
     remembered: bool
     strips: list[Strip]
@@ -322,7 +322,7 @@ def _empty(name: str, layout: LogLayout | None, data: bytes) -> LogPreview:
         choices=[]
         if layout is None
         else [
-            ColumnChoice(role=role, label=label, units=list(UNITS[role]), needed=role in NEEDED)
+            ChannelChoice(role=role, label=label, units=list(UNITS[role]), needed=role in NEEDED)
             for role, label in LABELS.items()
         ],
         columns={

@@ -2,15 +2,23 @@
 
 from collections.abc import Sequence
 
-from neapfrost.core.learned.conclusions import DriverLearnt, Learnt, Misfit, TimePart, Together
+from neapfrost.core.learned.conclusions import (
+    SIGNIFICANT,
+    DriverLearnt,
+    Learnt,
+    Misfit,
+    TimePart,
+    Together,
+)
 from neapfrost.core.learned.figures import WINDS
 from neapfrost.core.learned.fit import Posterior
+from neapfrost.core.studies.bands import TEN_TO_NINETY
 from neapfrost.services.words.saying import Saying
 
 #: What each unknown is called.
 LABELS = {
     "grip": "Grip",
-    "along": "Grip along, for braking and traction",
+    "along": "Grip along",
     "downforce": "Downforce",
     "drag": "Drag",
     "power": "Power",
@@ -49,6 +57,8 @@ CAUSES = {"surface": "grip", "car": "the car", "wind": "the wind", "driver": "th
 SOURCES = {"held": "the speed held in", "pull": "the pull out of", "stop": "the braking for"}
 #: A corner whose speed the fit leaves this far off is named [m/s].
 LEFT_SAID_MS = 0.4
+#: Seconds are certain from so many times their half-width on: chance once in a hundred.
+SURE_WITHIN = SIGNIFICANT / TEN_TO_NINETY
 
 
 def value_said(name: str, value: float, within: float, say: Saying) -> str:
@@ -70,13 +80,12 @@ def figure_said(one: Learnt, say: Saying) -> str:
     )
     if one.claim == "unknown":
         return f"Not known better than stated ({stated}): these laps do not tell."
-    sources = ", ".join(
-        f"{SOURCES[source.kind]} {source.corner} {100.0 * source.share:.0f} %"
-        for source in one.sources
-    )
-    told = f" Known from {sources}." if sources else ""
+    sources = ", ".join(f"{SOURCES[source.kind]} {source.corner}" for source in one.sources)
+    told = f" Known most from {sources}." if sources else ""
     if one.claim == "as_stated":
         return f"As stated, as far as can be told: {said}; before {stated}.{told}"
+    if one.claim == "perhaps":
+        return f"Perhaps otherwise, not yet certain: {said}; before {stated}.{told}"
     against = (
         " That contradicts what was stated: look at the sheet, or at what changed."
         if one.contradicts
@@ -102,7 +111,7 @@ def together_told(pairs: Sequence[Together]) -> list[str]:
 def part_said(part: TimePart) -> str:
     """Seconds of a lap by their cause: "grip: 0.42 ± 0.20 s slower"."""
     word = "slower" if part.time_s >= 0.0 else "quicker"
-    sure = "" if abs(part.time_s) > 2.0 * part.within_s else "; hardly told from nothing"
+    sure = "" if abs(part.time_s) > SURE_WITHIN * part.within_s else "; may yet be nothing"
     return f"{CAUSES[part.cause]}: {abs(part.time_s):.2f} ± {part.within_s:.2f} s {word}{sure}"
 
 
@@ -119,9 +128,18 @@ def fit_said(
             for one in wrong
         )
         said = [f"From {laps} laps of {runs} {plural}, otherwise than stated: {told}."]
+    perhaps = [one for one in figures if one.claim == "perhaps"]
+    if perhaps:
+        told = "; ".join(
+            f"{LABELS[one.name].lower()} {value_said(one.name, one.value, one.within, say)}"
+            for one in perhaps
+        )
+        said.append(f"Perhaps, but not yet certain: {told}.")
     unknown = [LABELS[one.name].lower() for one in figures if one.claim == "unknown"]
     if unknown:
         said.append(f"Not told by these laps: {', '.join(unknown)}.")
+    if runs > 1:
+        said.append("Each run has its own wind; the one that is told is the last run's.")
     if misfits:
         before, after = (
             (sum(getattr(one, name) ** 2 for one in misfits) / len(misfits)) ** 0.5

@@ -1,13 +1,12 @@
 """What a driven lap did otherwise than the predicted one, in a driver's words."""
 
-import statistics
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Protocol
 
 from neapfrost.core.driven.apart import RunsApart
 from neapfrost.core.driven.losses import PARTS, CornerLoss
-from neapfrost.core.driven.together import CornerTogether, LapsTogether
+from neapfrost.core.driven.together import CornerTogether, LapsTogether, ranged
 from neapfrost.core.driven.trend import Trend
 from neapfrost.core.lap.corners import CornerResult
 from neapfrost.services.words.saying import Saying, gear_word
@@ -84,12 +83,11 @@ def run_said(times_s: Sequence[float], predicted_s: float | None) -> list[str]:
         return ["No lap of this run was driven for its time."]
     best = min(times_s)
     said = [f"{len(times_s)} timed laps, the best {lap_said(best)}."]
-    if len(times_s) > 2:
-        median = statistics.median(times_s)
-        scatter = statistics.stdev(times_s)
+    found = ranged(times_s)
+    if found is not None and found.count > 2:
         said[0] = (
-            f"{len(times_s)} timed laps, the best {lap_said(best)}, the median {lap_said(median)}, "
-            f"scattering by {scatter:.2f} s."
+            f"{found.count} timed laps, the best {lap_said(best)}, the median "
+            f"{lap_said(found.median)}, scattering by {found.spread:.2f} s."
         )
     if predicted_s is not None:
         apart = best - predicted_s

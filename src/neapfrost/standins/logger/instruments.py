@@ -106,8 +106,15 @@ def truth(
     return clock, np.interp(clock, t, s), np.interp(clock, t, v)
 
 
-def log_text(columns: dict[str, Floats], about: dict[str, str] | None = None) -> str:
-    """A log as loggers write it: a preamble, names, units, then samples."""
+def log_text(
+    columns: dict[str, Floats],
+    about: dict[str, str] | None = None,
+    decimals: dict[str, int] | None = None,
+) -> str:
+    """A log as loggers write it: a preamble, names, units, then samples.
+
+    `decimals` are those of columns that are not written with their usual ones.
+    """
     sheet = io.StringIO()
     for name, value in {"Logger": "Simulated data logger", **(about or {})}.items():
         sheet.write(f'"{name}","{value}"\r\n')
@@ -116,8 +123,12 @@ def log_text(columns: dict[str, Floats], about: dict[str, str] | None = None) ->
     sheet.write(",".join(name for name, _, _ in known) + "\r\n")
     sheet.write(",".join(unit for _, unit, _ in known) + "\r\n")
     texts = [
-        np.where(np.isnan(columns[name]), "", np.char.mod(f"%.{decimals}f", columns[name]))
-        for name, _, decimals in known
+        np.where(
+            np.isnan(columns[name]),
+            "",
+            np.char.mod(f"%.{(decimals or {}).get(name, usual)}f", columns[name]),
+        )
+        for name, _, usual in known
     ]
     for row in zip(*texts, strict=True):
         sheet.write(",".join(row) + "\r\n")

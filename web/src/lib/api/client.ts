@@ -87,6 +87,21 @@ export type ListedRun = Schemas['ListedRun']
 export type OpenRun = Schemas['OpenRun']
 export type LapAgainst = Schemas['LapAgainst']
 export type SimulatedRun = Schemas['SimulatedRun']
+export type Season = Schemas['Season']
+export type EventOfSeason = Schemas['EventOfSeason']
+export type RunEdit = Schemas['RunEdit']
+export type RunChanged = Schemas['Changed']
+export type SeenThere = Schemas['SeenDocument']
+export type SeveralLaps = Schemas['SeveralLaps']
+export type LapKind = Schemas['RunLapDocument']['kind']
+export type LogPreview = Schemas['LogPreview']
+export type LogColumns = LogPreview['columns']
+export type CornerPast = Schemas['CornerHistory']
+export type FitFound = Schemas['FitDocument']
+export type BlameChoice = Schemas['BlameChoice']
+export type KeptFit = Schemas['KeptFit']
+export type TakenFigure = Schemas['Taken']
+export type Debrief = Schemas['Debrief']
 export type Setting = Schemas['Setting']
 export type StudyJob = Schemas['StudyJob']
 export type Sweep = Schemas['Sweep']
@@ -169,11 +184,11 @@ export function importText(text: string): Promise<Answer<Imported>> {
   )
 }
 
-/** Send a logger's file as it is. */
-export function sendLog(planId: number, file: File): Promise<Answer<{ run_id: number }>> {
+/** Send a logger's file as it is, to be looked at; `watch` is the name its progress is told under. */
+export function sendLog(planId: number, file: File, watch: string): Promise<Answer<LogPreview>> {
   return answer(
-    client.POST('/api/plans/{plan_id}/logs', {
-      params: { path: { plan_id: planId }, query: { name: file.name.slice(0, 200) } },
+    client.POST('/api/plans/{plan_id}/readings', {
+      params: { path: { plan_id: planId }, query: { name: file.name.slice(0, 200), watch } },
       body: file as unknown as string,
       bodySerializer: (body) => body,
       headers: { 'content-type': 'application/octet-stream' },

@@ -1611,7 +1611,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/plans/{plan_id}/logs": {
+    "/api/plans/{plan_id}/readings": {
         parameters: {
             query?: never;
             header?: never;
@@ -1621,10 +1621,78 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Read A Log
-         * @description Read a logger's file, find its laps on the plan's circuit, and keep both.
+         * Look At A Log
+         * @description Read a logger's file and find its laps on the plan's circuit; nothing is kept yet.
          */
-        post: operations["read_a_log"];
+        post: operations["look_at_a_log"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings/{reading_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At A Log Again
+         * @description Look at a file once more with the channels in other columns.
+         */
+        post: operations["look_at_a_log_again"];
+        /**
+         * Forget A Log
+         * @description Let go of a file.
+         */
+        delete: operations["forget_a_log"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings/watch/{watch}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Reading Progress
+         * @description How far a file is that was sent under this name.
+         */
+        get: operations["reading_progress"];
+        put?: never;
+        post?: never;
+        /**
+         * Stop Reading
+         * @description Stop looking at a file.
+         */
+        delete: operations["stop_reading"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings/{reading_id}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep A Log
+         * @description Keep a file that was looked at, with its laps; columns chosen by hand are remembered.
+         */
+        post: operations["keep_a_log"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1658,11 +1726,111 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        get?: never;
+        put?: never;
         /**
-         * Plan Runs
-         * @description Runs on the plan's circuit, the last driven first.
+         * Begin A Run
+         * @description Begin a run whose laps are typed.
          */
-        get: operations["plan_runs"];
+        post: operations["begin_a_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/season": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The Season
+         * @description Events with their sessions and runs; with words, the runs that hold them.
+         */
+        get: operations["the_season"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make An Event
+         * @description Make an event at the plan's circuit.
+         */
+        post: operations["make_an_event"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/events/{event_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change An Event
+         * @description Name an event, date it, remark on it, or add a session.
+         */
+        put: operations["change_an_event"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/events/{event_id}/debrief": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Event Debrief
+         * @description The event as it is talked over: a page for each run.
+         */
+        get: operations["event_debrief"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/events/{event_id}/debrief.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Event Debrief File
+         * @description The debrief as text.
+         */
+        get: operations["event_debrief_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1684,10 +1852,30 @@ export interface paths {
          */
         get: operations["read_run"];
         /**
-         * Say Of Run
-         * @description Name a run anew, or write its remarks.
+         * Change A Run
+         * @description Write what is known of a run: its laps, marks, record, remarks, what was seen.
          */
-        put: operations["say_of_run"];
+        put: operations["change_a_run"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/changed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Run Changed
+         * @description What changed since the run before, what it should be worth, and what the clock said.
+         */
+        get: operations["run_changed"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1704,9 +1892,109 @@ export interface paths {
         };
         /**
          * Run Lap
-         * @description A lap of a run against the lap predicted for it.
+         * @description A lap of a run against the lap predicted for it, or against a benchmark.
          */
         get: operations["run_lap"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/against": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan Beside Benchmark
+         * @description The plan's own lap against a benchmark.
+         */
+        get: operations["plan_beside_benchmark"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/laps/{number}/channels.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Run Lap Channels
+         * @description A lap's channels along the circuit.
+         */
+        get: operations["run_lap_channels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/laps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Laps Together
+         * @description The timed laps of some runs together.
+         */
+        get: operations["laps_together"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/corners/{corner}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * History Of Corner
+         * @description Every lap ever logged or seen at a corner of the plan's circuit (0 is the first).
+         */
+        get: operations["history_of_corner"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/corners/{corner}/history.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * History Of Corner File
+         * @description A corner's history as a table.
+         */
+        get: operations["history_of_corner_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1727,6 +2015,110 @@ export interface paths {
          * @description A run as a document, or its laps as a table.
          */
         get: operations["run_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/fits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Fits Of Plan
+         * @description The evidence behind the plan's figures, the newest first.
+         */
+        get: operations["fits_of_plan"];
+        put?: never;
+        /**
+         * Begin Fit
+         * @description Begin to learn the plan's figures from some runs.
+         */
+        post: operations["begin_fit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/fits/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take A Fit
+         * @description Take what was learned into the plan; the evidence is kept.
+         */
+        post: operations["take_a_fit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/blames": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All Blames
+         * @description What may be blamed for each figure.
+         */
+        get: operations["all_blames"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fits/{fit_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Fit
+         * @description The evidence of a change.
+         */
+        get: operations["read_fit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fits/{fit_id}/fit.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Fit File
+         * @description The evidence as a document.
+         */
+        get: operations["fit_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2258,6 +2650,31 @@ export interface components {
             use: boolean;
         };
         /**
+         * Belonging
+         * @description The event and session that a run belongs to; both null: to none.
+         */
+        Belonging: {
+            /** Event Id */
+            event_id: number | null;
+            /** Session */
+            session: number | null;
+        };
+        /**
+         * BlameChoice
+         * @description What may be blamed for a figure.
+         */
+        BlameChoice: {
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "grip" | "along" | "downforce" | "drag" | "power" | "mass" | "wind_north" | "wind_east";
+            /** Label */
+            label: string;
+            /** Blames */
+            blames: ("car" | "circuit" | "conditions" | "driver")[];
+        };
+        /**
          * BoardCallResult
          * @description Brake start said by something one can see.
          */
@@ -2645,6 +3062,24 @@ export interface components {
             ][];
         };
         /**
+         * ByTheClock
+         * @description What the clock said: this run's laps less those of the run before, and within what.
+         *
+         *     `noise_s` is what chance alone makes of it in all but one case of a hundred.
+         */
+        ByTheClock: {
+            /** Change S */
+            change_s: number;
+            /** Within S */
+            within_s: number;
+            /** Noise S */
+            noise_s: number;
+            /** Pairs */
+            pairs: number;
+            /** Beyond Noise */
+            beyond_noise: boolean;
+        };
+        /**
          * CarComparison
          * @description B against A on the plan's circuit: differences, effects alone, and all of them together.
          */
@@ -2707,7 +3142,7 @@ export interface components {
             width_m?: number | null;
             /** Max Lean Deg */
             max_lean_deg?: number | null;
-            tyres: components["schemas"]["TyresDocument"];
+            tyres: components["schemas"]["neapfrost__formats__car_document__TyresDocument"];
             aero: components["schemas"]["AeroDocument"];
             engine: components["schemas"]["EngineDocument"];
             gearbox: components["schemas"]["GearboxDocument"];
@@ -2798,6 +3233,37 @@ export interface components {
              * @default Changed
              */
             remark: string;
+        };
+        /**
+         * Changed
+         * @description A run against the one before it: what changed, its worth, and what the clock said.
+         */
+        Changed: {
+            /** Before Id */
+            before_id: number | null;
+            /** Before */
+            before: string;
+            /** Changes */
+            changes: components["schemas"]["RunChange"][];
+            /** Expected S */
+            expected_s: number | null;
+            clock: components["schemas"]["ByTheClock"] | null;
+            /** Said */
+            said: string[];
+        };
+        /**
+         * ChannelChoice
+         * @description What may be chosen for a channel; `needed` says that no lap is found without it.
+         */
+        ChannelChoice: {
+            /** Role */
+            role: string;
+            /** Label */
+            label: string;
+            /** Units */
+            units: string[];
+            /** Needed */
+            needed: boolean;
         };
         /**
          * Choice
@@ -3159,9 +3625,9 @@ export interface components {
         };
         /**
          * CornerAgainst
-         * @description A corner as it was driven beside how it was predicted; null where a figure is missing.
+         * @description A corner as it was driven beside the other lap (`plan_*`); null where a figure is missing.
          *
-         *     `neither_s` is the time with neither pedal beyond what the predicted lap has.
+         *     `neither_s` is the time with neither pedal beyond what the other lap has.
          */
         CornerAgainst: {
             /** Name */
@@ -3169,7 +3635,7 @@ export interface components {
             /** Action */
             action: string;
             /** Plan Action */
-            plan_action: string;
+            plan_action: string | null;
             /** Brake Start To Corner M */
             brake_start_to_corner_m: number | null;
             /** Plan Brake Start To Corner M */
@@ -3181,11 +3647,11 @@ export interface components {
             /** Gear */
             gear: number | null;
             /** Plan Gear */
-            plan_gear: number;
+            plan_gear: number | null;
             /** Min Speed Ms */
             min_speed_ms: number;
             /** Plan Min Speed Ms */
-            plan_min_speed_ms: number;
+            plan_min_speed_ms: number | null;
             /** Min Speed At M */
             min_speed_at_m: number;
             /** Full Throttle At M */
@@ -3195,10 +3661,10 @@ export interface components {
             /** Exit Speed Ms */
             exit_speed_ms: number;
             /** Plan Exit Speed Ms */
-            plan_exit_speed_ms: number;
+            plan_exit_speed_ms: number | null;
             /** Neither S */
             neither_s: number | null;
-            loss: components["schemas"]["LossParts"];
+            loss: components["schemas"]["LossParts"] | null;
             /** Said */
             said: string;
         };
@@ -3353,6 +3819,22 @@ export interface components {
             stretch?: string | null;
         };
         /**
+         * CornerHistory
+         * @description Every lap through one corner, run after run, beside what the open plan predicts.
+         */
+        CornerHistory: {
+            /** Corner */
+            corner: string;
+            /** Plan Min Speed Ms */
+            plan_min_speed_ms: number;
+            /** Plan Brake Start To Corner M */
+            plan_brake_start_to_corner_m: number | null;
+            /** Plan Gear */
+            plan_gear: number;
+            /** Runs */
+            runs: components["schemas"]["RunThere"][];
+        };
+        /**
          * CornerMap
          * @description The corner's surroundings [m], x across and y along the approach.
          *
@@ -3444,6 +3926,30 @@ export interface components {
             grip_factor?: number | null;
             /** Driven Radius M */
             driven_radius_m?: number | null;
+        };
+        /**
+         * CornerOverLaps
+         * @description A corner over some laps beside the prediction; null where too few laps have the figure.
+         */
+        CornerOverLaps: {
+            /** Name */
+            name: string;
+            lost_s: components["schemas"]["Spread"];
+            /** Best Lap */
+            best_lap: string;
+            min_speed_ms: components["schemas"]["Spread"];
+            /** Plan Min Speed Ms */
+            plan_min_speed_ms: number;
+            brake_start_to_corner_m: components["schemas"]["Spread"] | null;
+            /** Plan Brake Start To Corner M */
+            plan_brake_start_to_corner_m: number | null;
+            exit_speed_ms: components["schemas"]["Spread"];
+            /** Gears */
+            gears: string;
+            /** Plan Gear */
+            plan_gear: number;
+            /** Said */
+            said: string;
         };
         /**
          * CornerPoint
@@ -3590,6 +4096,76 @@ export interface components {
             time_rank: number;
             /** Exit Rank */
             exit_rank: number | null;
+        };
+        /**
+         * Debrief
+         * @description An event's runs in the order in which they were driven.
+         */
+        Debrief: {
+            /** Event */
+            event: string;
+            /** Circuit */
+            circuit: string;
+            /** Held On */
+            held_on: string;
+            /** Remarks */
+            remarks: string;
+            /** Runs */
+            runs: components["schemas"]["DebriefRun"][];
+        };
+        /**
+         * DebriefCorner
+         * @description A corner of the run's best lap: seconds lost, and what was otherwise; what people saw.
+         */
+        DebriefCorner: {
+            /** Name */
+            name: string;
+            /** Lost S */
+            lost_s: number | null;
+            /** Said */
+            said: string;
+            /** Seen */
+            seen: string[];
+        };
+        /**
+         * DebriefLap
+         * @description A lap of the run, as it is listed.
+         */
+        DebriefLap: {
+            /** Number */
+            number: number;
+            /** Kind */
+            kind: string;
+            /** Lap Time S */
+            lap_time_s: number | null;
+        };
+        /**
+         * DebriefRun
+         * @description A page of the debrief: a run with its facts, laps, corners and remarks.
+         */
+        DebriefRun: {
+            /** Run Id */
+            run_id: number;
+            /** Name */
+            name: string;
+            /** Session */
+            session: string;
+            /** Facts */
+            facts: string[];
+            /** Changed */
+            changed: string[];
+            /** Laps */
+            laps: components["schemas"]["DebriefLap"][];
+            /** Best S */
+            best_s: number | null;
+            /** Predicted S */
+            predicted_s: number | null;
+            /** Said */
+            said: string[];
+            /** Corners */
+            corners: components["schemas"]["DebriefCorner"][];
+            /** Remarks */
+            remarks: string;
         };
         /**
          * Describe
@@ -3949,6 +4525,42 @@ export interface components {
             calls: components["schemas"]["EventCall"][];
         };
         /**
+         * EventEdit
+         * @description What is to be otherwise of an event; what is left out stays.
+         */
+        EventEdit: {
+            /** Name */
+            name?: string | null;
+            /** Held On */
+            held_on?: string | null;
+            /** Remarks */
+            remarks?: string | null;
+            /** Add Session */
+            add_session?: ("test" | "practice" | "qualifying" | "race") | null;
+        };
+        /**
+         * EventOfSeason
+         * @description An event with its sessions; `runs` are those of none of them.
+         */
+        EventOfSeason: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Circuit */
+            circuit: string;
+            /** Held On */
+            held_on: string;
+            /** Remarks */
+            remarks: string;
+            /** Here */
+            here: boolean;
+            /** Sessions */
+            sessions: components["schemas"]["SessionOfEvent"][];
+            /** Runs */
+            runs: components["schemas"]["ListedRun"][];
+        };
+        /**
          * EventPlan
          * @description A plan of the event: what it stands on, in words, and its lap.
          */
@@ -4239,6 +4851,185 @@ export interface components {
             radius_m?: number | null;
             /** Angle Deg */
             angle_deg?: number | null;
+        };
+        /**
+         * FitDocument
+         * @description What some runs taught: figures, what is left over, and what was taken over of it.
+         */
+        FitDocument: {
+            /**
+             * Format
+             * @constant
+             */
+            format: "neapfrost/fit";
+            /**
+             * Version
+             * @constant
+             */
+            version: 1;
+            /** Name */
+            name: string;
+            /** Made At */
+            made_at: string;
+            /** Plan */
+            plan: string;
+            /** Car */
+            car: string;
+            /** Circuit */
+            circuit: string;
+            revisions: components["schemas"]["Revisions"];
+            /** Runs */
+            runs: components["schemas"]["FitRunDocument"][];
+            /** Figures */
+            figures: components["schemas"]["FitFigureDocument"][];
+            /** Misfits */
+            misfits: components["schemas"]["FitMisfitDocument"][];
+            /** Parts */
+            parts: components["schemas"]["FitPartDocument"][];
+            /** Said */
+            said: string[];
+            /** Apart */
+            apart: string[];
+            /** Driver */
+            driver: string[];
+            /** Working */
+            working: string[];
+            /** Scatter */
+            scatter: {
+                [key: string]: number;
+            };
+            /** Spread */
+            spread: {
+                [key: string]: number;
+            };
+            /** Taken */
+            taken?: components["schemas"]["FitTakenDocument"][];
+        };
+        /**
+         * FitFigureDocument
+         * @description A figure after the fit: otherwise by a share or m/s, and within what, four times in five.
+         */
+        FitFigureDocument: {
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "grip" | "along" | "downforce" | "drag" | "power" | "mass" | "wind_north" | "wind_east";
+            /** Label */
+            label: string;
+            /** Value */
+            value: number;
+            /** Within */
+            within: number;
+            /** Stated Within */
+            stated_within: number;
+            /**
+             * Claim
+             * @enum {string}
+             */
+            claim: "otherwise" | "perhaps" | "as_stated" | "unknown";
+            /** Contradicts */
+            contradicts: boolean;
+            /** Sources */
+            sources: components["schemas"]["FitSourceDocument"][];
+            /** Said */
+            said: string;
+        };
+        /**
+         * FitMisfitDocument
+         * @description A corner's speed held less the predicted one, before and after the fit [m/s].
+         */
+        FitMisfitDocument: {
+            /** Corner */
+            corner: string;
+            /** Laps */
+            laps: number;
+            /** Before Ms */
+            before_ms: number;
+            /** After Ms */
+            after_ms: number;
+            /** Unlike Ms */
+            unlike_ms: number;
+        };
+        /**
+         * FitPartDocument
+         * @description Seconds beyond the plan by a cause, and within what.
+         */
+        FitPartDocument: {
+            /**
+             * Cause
+             * @enum {string}
+             */
+            cause: "surface" | "car" | "wind" | "driver";
+            /** Time S */
+            time_s: number;
+            /** Within S */
+            within_s: number;
+            /** Said */
+            said: string;
+        };
+        /**
+         * FitRequest
+         * @description The runs to learn from, laps left out, and half-widths of what the plan does not state.
+         *
+         *     Grip, downforce, power, wind and radii are uncertain as the plan states them. Null: as usual.
+         */
+        FitRequest: {
+            /** Runs */
+            runs: number[];
+            /** Leave Out */
+            leave_out?: components["schemas"]["LeftOut"][] | null;
+            /** Along Pct */
+            along_pct?: number | null;
+            /** Drag Pct */
+            drag_pct?: number | null;
+            /** Mass Pct */
+            mass_pct?: number | null;
+        };
+        /**
+         * FitRunDocument
+         * @description A run that was learned from: its number, name, revision and the laps taken.
+         */
+        FitRunDocument: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /** Laps */
+            laps: number[];
+        };
+        /**
+         * FitSourceDocument
+         * @description Where a figure is known from (a speed held, a pull, a stop), and its share of that.
+         */
+        FitSourceDocument: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "held" | "pull" | "stop";
+            /** Corner */
+            corner: string;
+            /** Share */
+            share: number;
+        };
+        /**
+         * FitTakenDocument
+         * @description A figure that was taken over, and what was blamed for it.
+         */
+        FitTakenDocument: {
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "grip" | "along" | "downforce" | "drag" | "power" | "mass" | "wind_north" | "wind_east";
+            /**
+             * Blamed
+             * @enum {string}
+             */
+            blamed: "car" | "circuit" | "conditions" | "driver";
         };
         /**
          * FlatCorner
@@ -4858,6 +5649,20 @@ export interface components {
             revisions: components["schemas"]["Revisions"];
         };
         /**
+         * KeptFit
+         * @description The evidence of a change, as it is listed.
+         */
+        KeptFit: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Made At */
+            made_at: string;
+            /** Taken */
+            taken: string[];
+        };
+        /**
          * KeptWeather
          * @description A kept record with the revision it stands at.
          */
@@ -4891,13 +5696,17 @@ export interface components {
         };
         /**
          * LapAgainst
-         * @description A driven lap against the predicted one; columns stand at places of the predicted lap.
+         * @description A driven lap against another; columns stand at places of the predicted lap.
+         *
+         *     `against` names the other lap. Of one that was typed there are no columns.
          */
         LapAgainst: {
             /** Number */
             number: number;
             /** Lap Time S */
             lap_time_s: number;
+            /** Against */
+            against: string;
             /** Predicted S */
             predicted_s: number;
             /** At M */
@@ -4942,6 +5751,41 @@ export interface components {
             board_speeds_ms: number[];
             /** Corners */
             corners: components["schemas"]["CornerPoint"][];
+        };
+        /**
+         * LapMark
+         * @description A mark on a lap of a run.
+         */
+        LapMark: {
+            /** Number */
+            number: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "timed" | "slow" | "stop" | "out" | "in" | "traffic" | "void";
+        };
+        /**
+         * LapThere
+         * @description A lap's figures at the corner; null where it is not known. `typed`: seen, not measured.
+         */
+        LapThere: {
+            /** Run Id */
+            run_id: number;
+            /** Lap */
+            lap: number | null;
+            /** Min Speed Ms */
+            min_speed_ms: number | null;
+            /** Brake Start To Corner M */
+            brake_start_to_corner_m: number | null;
+            /** Gear */
+            gear: number | null;
+            /** Lost S */
+            lost_s: number | null;
+            /** Typed */
+            typed: boolean;
+            /** Said */
+            said: string;
         };
         /**
          * LapWords
@@ -4994,6 +5838,16 @@ export interface components {
             base: components["schemas"]["Revisions"];
             /** Name */
             name: string;
+        };
+        /**
+         * LeftOut
+         * @description A lap of a run that is not learned from.
+         */
+        LeftOut: {
+            /** Run Id */
+            run_id: number;
+            /** Lap */
+            lap: number;
         };
         /**
          * Limits
@@ -5187,6 +6041,8 @@ export interface components {
             lap_count?: number | null;
             /** Best Lap S */
             best_lap_s?: number | null;
+            /** Held On */
+            held_on?: string | null;
             /** Car */
             car?: string | null;
             /** Circuit */
@@ -5213,7 +6069,7 @@ export interface components {
         };
         /**
          * ListedRun
-         * @description A kept run, as one chooses it.
+         * @description A kept run, as one chooses it; `here` says that it was driven on the open plan's circuit.
          */
         ListedRun: {
             /** Id */
@@ -5232,10 +6088,65 @@ export interface components {
             lap_count: number;
             /** Best Lap S */
             best_lap_s: number | null;
+            /** Event Id */
+            event_id: number | null;
+            /** Session */
+            session: number | null;
+            /** Here */
+            here: boolean;
+        };
+        /**
+         * LogPreview
+         * @description A file as it was understood: its columns, strips and laps; `faults` say why there are none.
+         *
+         *     `header` names the file's columns, `first` their first samples; a track (GPX) has none.
+         *     `columns` is where each channel was taken from. `remembered` says that it was so chosen before.
+         */
+        LogPreview: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string | null;
+            /** Header */
+            header: string[];
+            /** First */
+            first: string[][];
+            /** Choices */
+            choices: components["schemas"]["ChannelChoice"][];
+            /** Columns */
+            columns: {
+                [key: string]: components["schemas"]["RunColumnDocument"];
+            };
+            /** Remembered */
+            remembered: boolean;
+            /** Strips */
+            strips: components["schemas"]["Strip"][];
+            /** Samples */
+            samples: number;
+            /** Rate Hz */
+            rate_hz: number;
+            /** Lasts S */
+            lasts_s: number;
+            /** Laps */
+            laps: components["schemas"]["RunLapDocument"][];
+            /** About */
+            about: {
+                [key: string]: string;
+            };
+            /** Alike */
+            alike: number;
+            /** Misfit M */
+            misfit_m: number;
+            /** Faults */
+            faults: string[];
+            /** Said */
+            said: string[];
         };
         /**
          * LossParts
-         * @description Time driven less time predicted at a corner [s], in the parts of the way through it.
+         * @description Time driven less time of the other lap at a corner [s], in the parts of the way through.
          */
         LossParts: {
             /** Braking S */
@@ -5258,6 +6169,14 @@ export interface components {
         MadeCopy: {
             /** Id */
             id: number;
+        };
+        /**
+         * MadeEvent
+         * @description An event that was made.
+         */
+        MadeEvent: {
+            /** Event Id */
+            event_id: number;
         };
         /**
          * MadePlan
@@ -5363,6 +6282,18 @@ export interface components {
             car: components["schemas"]["CarDocument"];
         };
         /**
+         * NewEvent
+         * @description What a new event is called, when it is held, and its first sessions.
+         */
+        NewEvent: {
+            /** Name */
+            name: string;
+            /** Held On */
+            held_on?: string | null;
+            /** Sessions */
+            sessions?: ("test" | "practice" | "qualifying" | "race")[] | null;
+        };
+        /**
          * NewPlan
          * @description What a new plan puts together.
          */
@@ -5428,18 +6359,35 @@ export interface components {
          * OpenRun
          * @description A run with what it is held against: the lap predicted on the revisions it was driven on.
          *
-         *     `best` is the number of its quickest timed lap, null without one.
+         *     `best` is the number of its quickest timed lap, null without one; `revision` that of the run.
+         *     `typed_faults` are the typed lines that were not understood.
          */
         OpenRun: {
             /** Id */
             id: number;
+            /** Revision */
+            revision: number;
             /** Plan Id */
             plan_id: number | null;
+            /** Event Id */
+            event_id: number | null;
+            /** Session */
+            session: number | null;
+            /** Event */
+            event: string;
+            /** Session Name */
+            session_name: string;
             run: components["schemas"]["RunDocument"];
             /** Predicted S */
             predicted_s: number | null;
+            /** Corner Names */
+            corner_names: string[];
+            /** Record */
+            record: components["schemas"]["RunRecord"][];
             /** Best */
             best: number | null;
+            /** Typed Faults */
+            typed_faults: string[];
             /** Said */
             said: string[];
         };
@@ -5964,6 +6912,16 @@ export interface components {
             said: string[];
         };
         /**
+         * ReadingChoice
+         * @description Columns chosen by hand for a file's channels.
+         */
+        ReadingChoice: {
+            /** Columns */
+            columns: {
+                [key: string]: components["schemas"]["RunColumnDocument"];
+            };
+        };
+        /**
          * ReadingDocument
          * @description What a station reads at a moment. `pressure_hpa` null: not read.
          *
@@ -6009,6 +6967,18 @@ export interface components {
             rain_mm_h: number;
         };
         /**
+         * ReadingProgress
+         * @description How far a file is: which step of how many is being done, and its name.
+         */
+        ReadingProgress: {
+            /** Step */
+            step: number;
+            /** Steps */
+            steps: number;
+            /** Doing */
+            doing: string;
+        };
+        /**
          * Reason
          * @description What one part of another plan, put into the first alone, does to its lap; null: no lap.
          */
@@ -6051,16 +7021,6 @@ export interface components {
              * @default
              */
             note: string;
-        };
-        /**
-         * RemarkRequest
-         * @description What is said of a run; what is left out stays.
-         */
-        RemarkRequest: {
-            /** Name */
-            name?: string | null;
-            /** Remarks */
-            remarks?: string | null;
         };
         /**
          * Remove
@@ -6396,6 +7356,25 @@ export interface components {
             washed_by_mm: number;
         };
         /**
+         * RunChange
+         * @description One thing that changed, in words; `worth_s` is what the model gives it, null: nothing.
+         *
+         *     `matters` says that it may have moved the clock.
+         */
+        RunChange: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "car" | "circuit" | "conditions" | "plan" | "record";
+            /** Said */
+            said: string;
+            /** Worth S */
+            worth_s: number | null;
+            /** Matters */
+            matters: boolean;
+        };
+        /**
          * RunColumnDocument
          * @description Which column of the log a channel is in, from 0, and its unit.
          */
@@ -6406,11 +7385,44 @@ export interface components {
             unit: string;
         };
         /**
+         * RunCornerDocument
+         * @description A corner of a lap as it was measured in the log; null where a figure has no meaning.
+         */
+        RunCornerDocument: {
+            /** Name */
+            name: string;
+            /**
+             * Action
+             * @enum {string}
+             */
+            action: "flat" | "lift" | "brake";
+            /** Brake Start To Corner M */
+            brake_start_to_corner_m?: number | null;
+            /** Braking Distance M */
+            braking_distance_m?: number | null;
+            /** Peak Decel G */
+            peak_decel_g?: number | null;
+            /** Min Speed Ms */
+            min_speed_ms: number;
+            /** Min Speed At M */
+            min_speed_at_m: number;
+            /** Gear */
+            gear?: number | null;
+            /** Full Throttle At M */
+            full_throttle_at_m?: number | null;
+            /** Exit Speed Ms */
+            exit_speed_ms: number;
+            /** Neither S */
+            neither_s?: number | null;
+            loss: components["schemas"]["RunLossDocument"];
+        };
+        /**
          * RunDocument
          * @description A run: what it was driven on, its laps, and the log it was read from, by its content's hash.
          *
          *     `simulated` says that no vehicle drove it. `alike` and `misfit_m` tell how well the log was laid
-         *     along the circuit.
+         *     along the circuit. `record` holds what was otherwise than in the setup of what the model does
+         *     not compute (bars, pressures …); `typed` the laps as they were typed, whatever was understood.
          */
         RunDocument: {
             /**
@@ -6449,7 +7461,21 @@ export interface components {
              * @default
              */
             conditions: string;
+            /**
+             * Driver
+             * @default
+             */
+            driver: string;
             revisions?: components["schemas"]["Revisions"];
+            tyres?: components["schemas"]["neapfrost__formats__run__TyresDocument"];
+            /** Fuel Out Kg */
+            fuel_out_kg?: number | null;
+            /** Fuel In Kg */
+            fuel_in_kg?: number | null;
+            /** Record */
+            record?: {
+                [key: string]: string;
+            };
             /**
              * Simulated
              * @default false
@@ -6478,16 +7504,54 @@ export interface components {
             /** Laps */
             laps?: components["schemas"]["RunLapDocument"][];
             /**
+             * Typed
+             * @default
+             */
+            typed: string;
+            /** Seen */
+            seen?: components["schemas"]["SeenDocument"][];
+            /**
              * Remarks
              * @default
              */
             remarks: string;
         };
         /**
+         * RunEdit
+         * @description What is to be otherwise of a run; what is left out stays.
+         *
+         *     `typed` is the text of laps, a line each. `seen` stands for all that was seen at its corner and
+         *     lap; one with nothing in it takes that away. A record's empty text takes its figure away.
+         */
+        RunEdit: {
+            /** Name */
+            name?: string | null;
+            /** Remarks */
+            remarks?: string | null;
+            /** Driver */
+            driver?: string | null;
+            /** Made At */
+            made_at?: string | null;
+            tyres?: components["schemas"]["neapfrost__formats__run__TyresDocument"] | null;
+            /** Fuel Out Kg */
+            fuel_out_kg?: number | null;
+            /** Fuel In Kg */
+            fuel_in_kg?: number | null;
+            /** Record */
+            record?: {
+                [key: string]: string;
+            } | null;
+            /** Typed */
+            typed?: string | null;
+            mark?: components["schemas"]["LapMark"] | null;
+            seen?: components["schemas"]["SeenDocument"] | null;
+            belongs?: components["schemas"]["Belonging"] | null;
+        };
+        /**
          * RunLapDocument
          * @description A lap of a run; one from line to line has a time.
          *
-         *     `begins_s` and `ends_s` are in the log.
+         *     `begins_s` and `ends_s` are in the log. A lap in traffic or void was marked so by hand.
          */
         RunLapDocument: {
             /** Number */
@@ -6496,13 +7560,75 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "timed" | "slow" | "stop" | "out" | "in";
+            kind: "timed" | "slow" | "stop" | "out" | "in" | "traffic" | "void";
             /** Begins S */
-            begins_s: number;
+            begins_s?: number | null;
             /** Ends S */
-            ends_s: number;
+            ends_s?: number | null;
             /** Lap Time S */
             lap_time_s?: number | null;
+            /** Sectors S */
+            sectors_s?: number[];
+            /** Corners */
+            corners?: components["schemas"]["RunCornerDocument"][];
+        };
+        /**
+         * RunLossDocument
+         * @description Time driven less time predicted at a corner [s], in the parts of the way through it.
+         */
+        RunLossDocument: {
+            /** Braking S */
+            braking_s: number;
+            /** Entry S */
+            entry_s: number;
+            /** Middle S */
+            middle_s: number;
+            /** Exit S */
+            exit_s: number;
+            /** Straight S */
+            straight_s: number;
+        };
+        /**
+         * RunPlace
+         * @description What a new run is called, and the event's session it belongs to, if any.
+         */
+        RunPlace: {
+            /** Name */
+            name?: string | null;
+            /** Event Id */
+            event_id?: number | null;
+            /** Session */
+            session?: number | null;
+        };
+        /**
+         * RunRecord
+         * @description A figure that is only recorded: as the setup has it, and as the run had it if otherwise.
+         */
+        RunRecord: {
+            /** Name */
+            name: string;
+            /** Setup */
+            setup: string;
+            /** Run */
+            run: string | null;
+        };
+        /**
+         * RunThere
+         * @description A run's laps at the corner, in their order.
+         */
+        RunThere: {
+            /** Run Id */
+            run_id: number;
+            /** Name */
+            name: string;
+            /** Car */
+            car: string;
+            /** Driven At */
+            driven_at: string;
+            /** Conditions */
+            conditions: string;
+            /** Laps */
+            laps: components["schemas"]["LapThere"][];
         };
         /**
          * SchoolOrder
@@ -6544,6 +7670,51 @@ export interface components {
              * @default []
              */
             said: string[];
+        };
+        /**
+         * Season
+         * @description Every event, the last held first, and the runs that belong to none, the last driven first.
+         */
+        Season: {
+            /** Events */
+            events: components["schemas"]["EventOfSeason"][];
+            /** Runs */
+            runs: components["schemas"]["ListedRun"][];
+            /** Session Names */
+            session_names: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * SeenDocument
+         * @description What was seen at a corner, by whoever drove or stood there; all of it may be left out.
+         *
+         *     `braking_said` is the braking point as it was said, `brake_start_to_corner_m` what that comes to
+         *     by the circuit's boards. `lap` null: on most laps.
+         */
+        SeenDocument: {
+            /** Corner */
+            corner: string;
+            /** Lap */
+            lap?: number | null;
+            /** Min Speed Ms */
+            min_speed_ms?: number | null;
+            /**
+             * Braking Said
+             * @default
+             */
+            braking_said: string;
+            /** Brake Start To Corner M */
+            brake_start_to_corner_m?: number | null;
+            /** Gear */
+            gear?: number | null;
+            /** Fault */
+            fault?: ("braked_early" | "braked_late" | "turned_in_early" | "over_slowed" | "ran_wide" | "neither_pedal" | "missed_shift" | "wrong_reference") | null;
+            /**
+             * Remark
+             * @default
+             */
+            remark: string;
         };
         /**
          * Series
@@ -6610,6 +7781,23 @@ export interface components {
             what: "action" | "braking" | "tyre";
             /** Said */
             said: string;
+        };
+        /**
+         * SessionOfEvent
+         * @description A session with its runs, the first driven first.
+         */
+        SessionOfEvent: {
+            /** Number */
+            number: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "test" | "practice" | "qualifying" | "race";
+            /** Name */
+            name: string;
+            /** Runs */
+            runs: components["schemas"]["ListedRun"][];
         };
         /**
          * SessionPoint
@@ -6913,6 +8101,31 @@ export interface components {
             remark: string;
         };
         /**
+         * SeveralLaps
+         * @description Timed laps of some runs together, on one circuit.
+         *
+         *     `possible_s` is the lap of the best corners, `best_sectors_s` that of the best sectors; each
+         *     corner's exit is the next one's entry, so that neither is quite drivable.
+         */
+        SeveralLaps: {
+            /** Runs */
+            runs: number[];
+            lap_s: components["schemas"]["Spread"];
+            /** Predicted S */
+            predicted_s: number;
+            /** Possible S */
+            possible_s: number | null;
+            /** Sectors S */
+            sectors_s: components["schemas"]["Spread"][];
+            /** Best Sectors S */
+            best_sectors_s: number | null;
+            /** Corners */
+            corners: components["schemas"]["CornerOverLaps"][];
+            trend: components["schemas"]["TrendOfLaps"] | null;
+            /** Said */
+            said: string[];
+        };
+        /**
          * SideStretch
          * @description A kerb, dust or a wall along the road here, and what may be done there.
          */
@@ -6927,7 +8140,8 @@ export interface components {
          * SimulatedRun
          * @description How many laps are driven, by which seed, and how well they are logged.
          *
-         *     The car, the air and the driver of a seed differ from the plan in ways that are not told.
+         *     The car, the air and the driver of a seed differ from the plan in ways that are not told; those
+         *     of `truth` where that is given, so that several runs are of the same car and day.
          *     `speed_pct` is by how much the speed reads high, null as usual: a little where no positions are
          *     logged.
          */
@@ -6939,6 +8153,8 @@ export interface components {
              * @default 1
              */
             seed: number;
+            /** Truth */
+            truth?: number | null;
             /** Rate Hz */
             rate_hz?: number | null;
             /**
@@ -6948,6 +8164,14 @@ export interface components {
             places: boolean;
             /** Speed Pct */
             speed_pct?: number | null;
+        };
+        /**
+         * SimulationRequest
+         * @description A simulated run, and where it belongs.
+         */
+        SimulationRequest: {
+            wanted: components["schemas"]["SimulatedRun"];
+            place?: components["schemas"]["RunPlace"] | null;
         };
         /**
          * Since
@@ -6991,6 +8215,20 @@ export interface components {
              * @default 0.5
              */
             share: number;
+        };
+        /**
+         * Spread
+         * @description A figure over some laps: best, median, scatter as a standard deviation, and how many laps.
+         */
+        Spread: {
+            /** Best */
+            best: number;
+            /** Median */
+            median: number;
+            /** Spread */
+            spread: number;
+            /** Count */
+            count: number;
         };
         /**
          * StandingThing
@@ -7232,6 +8470,20 @@ export interface components {
             length_m: number;
         };
         /**
+         * Strip
+         * @description A channel in small: its values along the file, in the unit that it is logged in.
+         */
+        Strip: {
+            /** Role */
+            role: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Values */
+            values: number[];
+        };
+        /**
          * StudyJob
          * @description How a study stands: laps driven of so many, and what it has come to so far.
          */
@@ -7262,6 +8514,7 @@ export interface components {
             winds?: components["schemas"]["WindStudy"] | null;
             session?: components["schemas"]["Session"] | null;
             weathers?: components["schemas"]["Weathers"] | null;
+            fit?: components["schemas"]["FitDocument"] | null;
         };
         /**
          * SurveyReport
@@ -7333,6 +8586,17 @@ export interface components {
             rival_speed_ms?: number | null;
         };
         /**
+         * TakeFitRequest
+         * @description Which fit is taken over, the revisions it was found on, and what is blamed for what.
+         */
+        TakeFitRequest: {
+            base: components["schemas"]["Revisions"];
+            /** Job Id */
+            job_id: string;
+            /** Taken */
+            taken: components["schemas"]["Taken"][];
+        };
+        /**
          * TakeRequest
          * @description Where a plan is to be put on some axes, and the revisions that was found on.
          */
@@ -7350,6 +8614,22 @@ export interface components {
             conditions: components["schemas"]["ConditionsDocument"];
             /** Source */
             source: string;
+        };
+        /**
+         * Taken
+         * @description A figure to be taken over, and what is blamed for it.
+         */
+        Taken: {
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "grip" | "along" | "downforce" | "drag" | "power" | "mass" | "wind_north" | "wind_east";
+            /**
+             * Blamed
+             * @enum {string}
+             */
+            blamed: "car" | "circuit" | "conditions" | "driver";
         };
         /**
          * ThresholdPart
@@ -7434,6 +8714,30 @@ export interface components {
             said: string;
         };
         /**
+         * TrendOfLaps
+         * @description How lap times go along a run; half-widths hold four times in five.
+         */
+        TrendOfLaps: {
+            /** Level S */
+            level_s: number;
+            /** Early S */
+            early_s: number;
+            /** Early Within S */
+            early_within_s: number;
+            /** Settles Laps */
+            settles_laps: number;
+            /** Fade S */
+            fade_s: number;
+            /** Fade Within S */
+            fade_within_s: number;
+            /** Scatter S */
+            scatter_s: number;
+            /** Early Beyond Noise */
+            early_beyond_noise: boolean;
+            /** Fade Beyond Noise */
+            fade_beyond_noise: boolean;
+        };
+        /**
          * Turn
          * @description A corner made to turn the other way, or this way.
          */
@@ -7450,28 +8754,6 @@ export interface components {
              * @enum {string}
              */
             direction: "left" | "right";
-        };
-        /**
-         * TyresDocument
-         * @description Friction at the axles' reference load, its fall with load (ε), radius, rolling resistance.
-         */
-        TyresDocument: {
-            /** Mu Lateral */
-            mu_lateral: number;
-            /** Mu Longitudinal */
-            mu_longitudinal: number;
-            /**
-             * Load Sensitivity
-             * @default 0
-             */
-            load_sensitivity: number;
-            /** Rolling Radius M */
-            rolling_radius_m: number;
-            /**
-             * Rolling Resistance
-             * @default 0.013
-             */
-            rolling_resistance: number;
         };
         /**
          * UncertaintyDocument
@@ -7998,6 +9280,41 @@ export interface components {
              */
             kinds: ("centre" | "short" | "widest" | "late_apex" | "fastest")[];
             settings?: components["schemas"]["LineDocument"] | null;
+        };
+        /**
+         * TyresDocument
+         * @description Friction at the axles' reference load, its fall with load (ε), radius, rolling resistance.
+         */
+        neapfrost__formats__car_document__TyresDocument: {
+            /** Mu Lateral */
+            mu_lateral: number;
+            /** Mu Longitudinal */
+            mu_longitudinal: number;
+            /**
+             * Load Sensitivity
+             * @default 0
+             */
+            load_sensitivity: number;
+            /** Rolling Radius M */
+            rolling_radius_m: number;
+            /**
+             * Rolling Resistance
+             * @default 0.013
+             */
+            rolling_resistance: number;
+        };
+        /**
+         * TyresDocument
+         * @description The set of tyres of a run, and the laps on it before the run.
+         */
+        neapfrost__formats__run__TyresDocument: {
+            /**
+             * Set
+             * @default
+             */
+            set: string;
+            /** Laps Before */
+            laps_before?: number | null;
         };
         /**
          * Found
@@ -14800,11 +16117,13 @@ export interface operations {
             };
         };
     };
-    read_a_log: {
+    look_at_a_log: {
         parameters: {
             query: {
                 /** @description The file's name */
                 name: string;
+                /** @description A name of the caller's choice under which progress is told meanwhile */
+                watch?: string | null;
             };
             header?: never;
             path: {
@@ -14815,6 +16134,393 @@ export interface operations {
         requestBody: {
             content: {
                 "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogPreview"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    look_at_a_log_again: {
+        parameters: {
+            query?: {
+                /** @description A name of the caller's choice under which progress is told meanwhile */
+                watch?: string | null;
+            };
+            header?: never;
+            path: {
+                reading_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingChoice"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogPreview"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    forget_a_log: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reading_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    reading_progress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                watch: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingProgress"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    stop_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                watch: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    keep_a_log: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reading_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunPlace"];
             };
         };
         responses: {
@@ -14894,7 +16600,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SimulatedRun"];
+                "application/json": components["schemas"]["SimulationRequest"];
             };
         };
         responses: {
@@ -14963,9 +16669,91 @@ export interface operations {
             };
         };
     };
-    plan_runs: {
+    begin_a_run: {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunPlace"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeRun"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    the_season: {
+        parameters: {
+            query?: {
+                search?: string;
+            };
             header?: never;
             path: {
                 plan_id: number;
@@ -14980,7 +16768,318 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListedRun"][];
+                    "application/json": components["schemas"]["Season"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    make_an_event: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEvent"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeEvent"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    change_an_event: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                event_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EventEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    event_debrief: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                event_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Debrief"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    event_debrief_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                event_id: number;
+                kind: "md";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/markdown": string;
                 };
             };
             /** @description This request is not allowed. */
@@ -15115,7 +17214,7 @@ export interface operations {
             };
         };
     };
-    say_of_run: {
+    change_a_run: {
         parameters: {
             query?: never;
             header?: never;
@@ -15126,7 +17225,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RemarkRequest"];
+                "application/json": components["schemas"]["RunEdit"];
             };
         };
         responses: {
@@ -15195,9 +17294,88 @@ export interface operations {
             };
         };
     };
-    run_lap: {
+    run_changed: {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    run_lap: {
+        parameters: {
+            query?: {
+                /** @description The lap it is held against: plan, plan:3 or run:5:4 */
+                against?: string;
+            };
             header?: never;
             path: {
                 run_id: number;
@@ -15214,6 +17392,392 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LapAgainst"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    plan_beside_benchmark: {
+        parameters: {
+            query: {
+                /** @description The lap it is held against: plan, plan:3 or run:5:4 */
+                lap: string;
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LapAgainst"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    run_lap_channels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    laps_together: {
+        parameters: {
+            query: {
+                runs: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeveralLaps"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    history_of_corner: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+                corner: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CornerHistory"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    history_of_corner_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+                corner: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
             /** @description This request is not allowed. */
@@ -15291,6 +17855,468 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                    "application/json": string;
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    fits_of_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptFit"][];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    begin_fit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyJob"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    take_a_fit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeFitRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenPlan"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    all_blames: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlameChoice"][];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    read_fit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fit_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitDocument"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    fit_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fit_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
                     "application/json": string;
                 };
             };
@@ -15989,7 +19015,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                kind: "car" | "circuit" | "conditions" | "weather" | "plan" | "run";
+                kind: "car" | "circuit" | "conditions" | "weather" | "plan" | "run" | "event" | "fit";
             };
             cookie?: never;
         };
@@ -16065,7 +19091,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "car" | "circuit" | "conditions" | "weather" | "plan" | "run";
+                kind: "car" | "circuit" | "conditions" | "weather" | "plan" | "run" | "event" | "fit";
                 item_id: number;
             };
             cookie?: never;
@@ -16144,7 +19170,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                kind: "car" | "circuit" | "conditions" | "weather" | "plan" | "run";
+                kind: "car" | "circuit" | "conditions" | "weather" | "plan" | "run" | "event" | "fit";
                 item_id: number;
             };
             cookie?: never;
@@ -16221,7 +19247,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "car" | "circuit" | "conditions" | "weather" | "plan" | "run";
+                kind: "car" | "circuit" | "conditions" | "weather" | "plan" | "run" | "event" | "fit";
                 item_id: number;
             };
             cookie?: never;
@@ -16296,7 +19322,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "car" | "circuit" | "conditions" | "weather" | "plan" | "run";
+                kind: "car" | "circuit" | "conditions" | "weather" | "plan" | "run" | "event" | "fit";
                 item_id: number;
             };
             cookie?: never;

@@ -64,6 +64,15 @@ export const CONDITIONS_TABS = [
 ] as const
 export type ConditionsTab = (typeof CONDITIONS_TABS)[number]['tab']
 
+export const LOGBOOK_TABS = [
+  { tab: 'run', label: 'The run' },
+  { tab: 'together', label: 'Laps together' },
+  { tab: 'learn', label: 'What it teaches' },
+  { tab: 'past', label: 'A corner’s past' },
+  { tab: 'debrief', label: 'Debrief' },
+] as const
+export type LogbookTab = (typeof LOGBOOK_TABS)[number]['tab']
+
 export const CORNER_PARTS = [
   { tab: 'do', label: 'What to do' },
   { tab: 'calls', label: 'Calls' },
@@ -85,6 +94,7 @@ export interface Place {
   tradeTab?: TradeTab
   /** What is varied, by its names in the API. */
   axes?: string[]
+  logbookTab?: LogbookTab
   /** Which run of the logbook, and which lap of it. */
   run?: number
   lap?: number
@@ -104,8 +114,12 @@ export function addressOf(place: Place): string {
   if (place.page === 'trade' && place.tradeTab) {
     steps.push(place.tradeTab, ...(place.axes ?? []))
   }
-  if (place.page === 'logbook' && place.run !== undefined) {
-    steps.push(place.run, ...(place.lap === undefined ? [] : [place.lap]))
+  if (place.page === 'logbook') {
+    // The run itself needs no word: its number stands at once.
+    if (place.logbookTab && place.logbookTab !== 'run') steps.push(place.logbookTab)
+    if (place.run !== undefined) {
+      steps.push(place.run, ...(place.lap === undefined ? [] : [place.lap]))
+    }
   }
   if (WITH_CORNER.includes(place.page) && place.corner !== undefined) {
     steps.push(place.corner + 1)
@@ -135,6 +149,7 @@ export function placeOf(address: string): Partial<Place> {
     const axes = steps.slice(1).filter((step) => /^[a-z0-9_]+$/.test(step))
     if (axes.length > 0) place.axes = axes
   } else if (page === 'logbook') {
+    place.logbookTab = named(LOGBOOK_TABS, steps[0]) ?? 'run'
     const [run, lap] = steps.filter((step) => /^\d+$/.test(step)).map(Number)
     if (run !== undefined) place.run = run
     if (lap !== undefined) place.lap = lap

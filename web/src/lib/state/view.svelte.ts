@@ -7,6 +7,7 @@ import {
   type CircuitTab,
   type ConditionsTab,
   type CornerPart,
+  type LogbookTab,
   type PageName,
   type TradeTab,
 } from './places'
@@ -39,6 +40,8 @@ export class View {
   sheet = $state<SheetName | null>(null)
   /** A file of points dropped on the page, for the sheet that takes it in. */
   droppedFile = $state.raw<File | null>(null)
+  /** Logger's files dropped on the page, for the logbook. */
+  droppedLogs = $state.raw<File[]>([])
   /** Whether the line page begins with a search for the fastest line. */
   lineWanted = $state(false)
   page = $state<PageName>(PAGES.find((page) => page === recallText('page')) ?? 'lap')
@@ -46,6 +49,7 @@ export class View {
   carTab = $state<CarTab>('does')
   conditionsTab = $state<ConditionsTab>('session')
   tradeTab = $state<TradeTab>('one')
+  logbookTab = $state<LogbookTab>('run')
   /** The run of the logbook that is looked at, and the lap of it. */
   run = $state<number | null>(null)
   lap = $state<number | null>(null)

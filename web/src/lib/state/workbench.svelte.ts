@@ -22,6 +22,7 @@ import {
   type Result,
   type Revisions,
   type Setting,
+  type TakenFigure,
   type Units,
 } from '../api/client'
 import { timeOfDay } from '../parts/format'
@@ -258,6 +259,16 @@ export class Workbench {
       client.POST('/api/plans/{plan_id}/take', {
         params: { path: { plan_id: open.id } },
         body: { base: open.revisions, settings },
+      }),
+    )
+  }
+
+  /** Take what runs have taught into the plan; the sentence of a refusal, or nothing. */
+  takeFit(job_id: string, taken: TakenFigure[]): Promise<string | null> {
+    return this.#written((open) =>
+      client.POST('/api/plans/{plan_id}/fits/take', {
+        params: { path: { plan_id: open.id } },
+        body: { base: open.revisions, job_id, taken },
       }),
     )
   }

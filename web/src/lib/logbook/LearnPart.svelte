@@ -1,0 +1,291 @@
+<script lang="ts">
+  import type { FitFound, TakenFigure } from '../api/client'
+  import { moment, plain, timeDifference } from '../parts/format'
+  import type { View } from '../state/view.svelte'
+  import FigureInterval from './FigureInterval.svelte'
+  import type { Learning } from './learning.svelte'
+  import type { Logbook } from './logbook.svelte'
+
+  /** What runs teach of the plan's figures: how far off, how sure, from what; and taken over. */
+  let { book, view, learning }: { book: Logbook; view: View; learning: Learning } = $props()
+
+  type Figure = FitFound['figures'][number]
+  const runs = $derived(book.taken)
+  const names = $derived(book.here.filter((run) => runs.includes(run.id)).map((run) => run.name))
+  const found = $derived(learning.found)
+  const units = $derived(view.units)
+  const running = $derived(learning.job?.state === 'running')
+  /** What is blamed for each figure that is to be taken over; '' leaves it. */
+  let blamed = $state<Record<string, string>>({})
+  $effect(() => {
+    const fit = learning.job?.fit
+    blamed = Object.fromEntries(
+      (fit?.figures ?? []).map((one) => [
+        one.name,
+        one.claim === 'otherwise' ? (blames(one.name)[0] ?? '') : '',
+      ]),
+    )
+  })
+  const blames = (name: string): string[] =>
+    learning.choices.find((one) => one.name === name)?.blames ?? []
+  const taken = $derived(
+    Object.entries(blamed)
+      .filter(([, on]) => on !== '')
+      .map(([name, on]) => ({ name, blamed: on }) as TakenFigure),
+  )
+  const CLAIMS: Record<Figure['claim'], string> = {
+    otherwise: 'otherwise',
+    perhaps: 'perhaps',
+    as_stated: 'as stated',
+    unknown: 'not known better',
+  }
+  const winds = (name: string): boolean => name.startsWith('wind')
+  function change(one: Figure): string {
+    const value = winds(one.name) ? units.show(one.value, 'wind') : 100 * one.value
+    return timeDifference(value, 1)
+  }
+  function within(one: Figure, value: number): string {
+    return plain(winds(one.name) ? units.show(value, 'wind') : 100 * value, 1)
+  }
+  const unit = (one: Figure): string => (winds(one.name) ? units.unitOf('wind') : '%')
+  const speed = (value: number): string => timeDifference(units.speed(value), 1)
+</script>
+
+<p class="bar">
+  {#if running && learning.job}
+    <progress max={learning.job.of} value={learning.job.done} aria-label="Runs read"></progress>
+    <span class="unit">the runs are read and the figures found…</span>
+    <button class="link" onclick={() => void learning.stop()}>Stop</button>
+  {:else}
+    <button
+      class="btn btn-sm btn-outline"
+      disabled={runs.length === 0}
+      onclick={() => void learning.learn(runs)}
+      >Learn from {names.length === 1 ? names[0] : `${names.length} runs`}</button
+    >
+    {#if learning.stale(runs) && !learning.evidence}<span class="stale" role="status"
+        >The plan or the choice of runs has changed since this was found.</span
+      >{/if}
+  {/if}
+  {#each learning.kept as one (one.id)}
+    <button class="link" onclick={() => void learning.look(one.id)}
+      >Evidence of {moment(one.made_at)}</button
+    >
+  {/each}
+</p>
+{#if learning.trouble}<p role="alert" class="trouble">{learning.trouble}</p>{/if}
+{#if found}
+  {#if learning.evidence}
+    <p class="unit">
+      Taken over on {moment(found.made_at)}: {found.taken
+        ?.map((one) => `${one.name.replace('_', ' ')} on the ${one.blamed}`)
+        .join(', ') || 'the band alone'}. {found.name}.
+      <button class="link" onclick={() => (learning.evidence = null)}>Put it away</button>
+    </p>
+  {/if}
+  <div class="answer" data-testid="fit-said" aria-live="polite">
+    {#each found.said as one (one)}<p>{one}</p>{/each}
+  </div>
+  <div class="scroll">
+    <table class="ruled" data-testid="fit-figures">
+      <caption class="sr-only">Every figure: how far off, how sure, and from what</caption>
+      <thead>
+        <tr>
+          <th scope="col">Figure</th>
+          <th scope="col" class="number">Otherwise by</th>
+          <th scope="col">within</th>
+          <th scope="col">before | now</th>
+          <th scope="col"></th>
+          {#if !learning.evidence}<th scope="col">Take over, on</th>{/if}
+          <th scope="col">What these laps say</th>
+        </tr>
+      </thead>
+      <tbody>
+        {#each found.figures as one (one.name)}
+          <tr class:wrong={one.claim === 'otherwise'}>
+            <th scope="row" class="figure">{one.label}</th>
+            <td class="number figure">{change(one)} <span class="unit">{unit(one)}</span></td>
+            <td class="figure">± {within(one, one.within)}</td>
+            <td><FigureInterval figure={one} /></td>
+            <td>{CLAIMS[one.claim]}{one.contradicts ? ', contradicts' : ''}</td>
+            {#if !learning.evidence}
+              <td>
+                <select
+                  aria-label="Take over {one.label}, on"
+                  value={blamed[one.name] ?? ''}
+                  onchange={(event) =>
+                    (blamed = { ...blamed, [one.name]: event.currentTarget.value })}
+                >
+                  <option value="">leave it</option>
+                  {#each blames(one.name) as on (on)}<option value={on}>the {on}</option>{/each}
+                </select>
+              </td>
+            {/if}
+            <td class="words">{one.said}</td>
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  </div>
+  {#if !learning.evidence}
+    <p class="bar">
+      <button
+        class="btn btn-sm btn-outline"
+        disabled={running || learning.stale(runs)}
+        onclick={() => void learning.take(taken)}
+        >{taken.length > 0 ? 'Take these into the plan' : 'Narrow the plan’s band alone'}</button
+      >
+      <span class="unit"
+        >as new revisions, with this evidence; the plan’s band becomes as narrow as what is known.
+        Undo takes it back.</span
+      >
+    </p>
+  {/if}
+  <div class="columns">
+    <section>
+      <h3>Where the seconds of the last run’s best lap come from</h3>
+      <ul>
+        {#each found.parts as part (part.cause)}<li>{part.said}</li>{/each}
+      </ul>
+      <h3>What cannot be told apart</h3>
+      <ul>
+        {#each found.apart as one (one)}<li>{one}</li>{:else}<li>Nothing here.</li>{/each}
+      </ul>
+      <h3>The driver</h3>
+      <ul>
+        {#each found.driver as one (one)}<li>{one}</li>{/each}
+      </ul>
+    </section>
+    <section>
+      <h3>Minimum speeds against the plan, before and after, {units.speedUnit}</h3>
+      <table class="ruled" data-testid="fit-misfits">
+        <tbody>
+          {#each found.misfits as one (one.corner)}
+            <tr>
+              <th scope="row" class="place">{one.corner}</th>
+              <td class="number figure">{speed(one.before_ms)}</td>
+              <td class="number figure">{speed(one.after_ms)}</td>
+              <td class="unit">{one.laps} laps</td>
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+      <details>
+        <summary class="figure">Working</summary>
+        <ol>
+          {#each found.working as one (one)}<li>{one}</li>{/each}
+        </ol>
+      </details>
+      {#if learning.evidence && learning.kept[0]}
+        <a class="link" href="/api/fits/{learning.kept[0].id}/fit.json" download>JSON</a>
+      {/if}
+    </section>
+  </div>
+{:else if !running}
+  <p class="empty">
+    The laps of the chosen runs are held against the model: speeds held in corners, pulls with the
+    throttle down, straight brakings. What the plan states, with its band, is where it starts from;
+    what the laps cannot tell stays as stated, and is named.
+  </p>
+{/if}
+
+<style>
+  .bar {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px 14px;
+    align-items: center;
+    padding: 6px 0;
+  }
+  progress {
+    width: 160px;
+    height: 8px;
+    appearance: none;
+    border: 1px solid var(--ink);
+  }
+  progress::-webkit-progress-bar {
+    background: var(--paper);
+  }
+  progress::-webkit-progress-value {
+    background: var(--ink);
+  }
+  .stale {
+    font-weight: 600;
+  }
+  .trouble {
+    font-size: 15px;
+  }
+  .answer {
+    font-family: var(--figures);
+    font-size: 17px;
+    line-height: 1.3;
+    padding: 4px 0;
+  }
+  .scroll {
+    overflow-x: auto;
+  }
+  th,
+  td {
+    white-space: nowrap;
+  }
+  td.words {
+    white-space: normal;
+    font-size: 13px;
+    width: 38%;
+  }
+  tbody th {
+    white-space: normal;
+    min-width: 100px;
+  }
+  .number {
+    text-align: right;
+  }
+  .wrong th,
+  .wrong .number {
+    box-shadow: inset 3px 0 0 var(--ink);
+    padding-left: 8px;
+  }
+  .wrong .number {
+    box-shadow: none;
+  }
+  select {
+    background: transparent;
+    border-bottom: 1px dotted var(--ink-2);
+    font-size: 14px;
+  }
+  .columns {
+    display: grid;
+    grid-template-columns: 1fr 1fr;
+    gap: 24px;
+    padding-top: 8px;
+  }
+  h3 {
+    font-family: var(--figures);
+    font-weight: 600;
+    font-size: 16px;
+    padding-top: 6px;
+  }
+  li {
+    padding: 1px 0;
+    font-size: 14px;
+  }
+  summary {
+    cursor: pointer;
+    font-size: 16px;
+    padding-top: 6px;
+  }
+  ol {
+    list-style: decimal;
+    padding-left: 20px;
+  }
+  .empty {
+    padding: 24px 0;
+    max-width: 620px;
+    font-size: 15px;
+  }
+  @media (max-width: 900px) {
+    .columns {
+      grid-template-columns: 1fr;
+    }
+  }
+</style>

@@ -1,0 +1,209 @@
+<script lang="ts">
+  import type { LogColumns, LogPreview } from '../api/client'
+  import { lapTime, plain } from '../parts/format'
+  import type { Logbook } from './logbook.svelte'
+  import type { Reading, Readings } from './readings.svelte'
+
+  /** Files being looked at: what was found in each, its channels in small, columns chosen by hand. */
+  let { book, readings }: { book: Logbook; readings: Readings } = $props()
+
+  const events = $derived((book.season?.events ?? []).filter((event) => event.here))
+  // svelte-ignore state_referenced_locally
+  let place = $state(
+    book.place.event_id ? `${book.place.event_id}/${book.place.session ?? ''}` : '',
+  )
+  let mapped = $state<number | null>(null)
+
+  function keep(): void {
+    const [event, session] = place.split('/')
+    void readings.keepAll(event ? Number(event) : null, session ? Number(session) : null)
+  }
+  function choose(reading: Reading, role: string, column: string, unit: string | null): void {
+    const shown = reading.preview
+    if (!shown) return
+    const others = Object.entries(shown.columns).filter(([name]) => name !== role)
+    const columns: LogColumns = Object.fromEntries(others)
+    const units = shown.choices?.find((one) => one.role === role)?.units ?? []
+    if (column !== '')
+      columns[role] = {
+        number: Number(column),
+        unit: unit ?? columns[role]?.unit ?? units[0] ?? '',
+      }
+    void readings.again(reading, columns)
+  }
+  function drawn(values: number[]): string {
+    const low = Math.min(...values)
+    const high = Math.max(...values)
+    const size = Math.max(high - low, 1e-9)
+    return values
+      .map((value, n) => {
+        const x = (n / Math.max(values.length - 1, 1)) * 240
+        return `${n === 0 ? 'M' : 'L'}${x.toFixed(1)} ${(22 - ((value - low) / size) * 20).toFixed(1)}`
+      })
+      .join('')
+  }
+  const best = (preview: LogPreview): number | null => {
+    const times = (preview.laps ?? [])
+      .filter((lap) => lap.kind === 'timed')
+      .map((lap) => lap.lap_time_s ?? Infinity)
+    return times.length > 0 ? Math.min(...times) : null
+  }
+</script>
+
+<section class="readings" aria-label="Files being looked at" data-testid="readings">
+  <header>
+    <h2 class="figure">Files being looked at</h2>
+    <span class="unit">nothing of them is kept yet</span>
+    <label
+      ><span class="unit">keep in</span>
+      <select aria-label="Session to keep them in" bind:value={place}>
+        <option value="">no event</option>
+        {#each events as event (event.id)}
+          {#each event.sessions as session (session.number)}
+            <option value="{event.id}/{session.number}">{event.name}, {session.name}</option>
+          {/each}
+        {/each}
+      </select></label
+    >
+    <button
+      class="btn btn-sm btn-outline"
+      disabled={readings.busy || readings.ready.length === 0}
+      onclick={keep}
+      >Keep {readings.ready.length === 1 ? 'it' : `all ${readings.ready.length}`}</button
+    >
+  </header>
+  {#each readings.files as one (one.key)}
+    <article>
+      <p class="line">
+        <span class="figure name">{one.name}</span>
+        {#if one.doing}
+          <span role="status" class="unit">{one.doing}…</span>
+          <button class="link" onclick={() => readings.stop(one)}>Stop</button>
+        {:else if one.preview}
+          {#if best(one.preview) !== null}<span class="figure"
+              >{lapTime(best(one.preview) ?? 0)}</span
+            >{/if}
+          <span class="unit"
+            >{one.preview.samples} samples, {plain(one.preview.rate_hz, 0)} a second{one.preview
+              .remembered
+              ? '; columns as chosen before'
+              : ''}</span
+          >
+          {#if (one.preview.header?.length ?? 0) > 0}
+            <button
+              class="link"
+              aria-expanded={mapped === one.key}
+              onclick={() => (mapped = mapped === one.key ? null : one.key)}>Columns</button
+            >
+          {/if}
+        {/if}
+        <button class="link" onclick={() => readings.leave(one)}>Leave it out</button>
+      </p>
+      {#if one.trouble}<p role="alert" class="fault">{one.trouble}</p>{/if}
+      {#each one.preview?.faults ?? [] as fault (fault)}
+        <p role="alert" class="fault">{fault}</p>
+      {/each}
+      {#each one.preview?.said ?? [] as said (said)}<p class="unit">{said}</p>{/each}
+      {#if one.preview && (mapped === one.key || (one.preview.faults?.length ?? 0) > 0) && !one.doing}
+        {@const shown = one.preview}
+        <table class="ruled" data-testid="columns">
+          <caption class="sr-only">Which column each channel is in</caption>
+          <tbody>
+            {#each shown.choices ?? [] as choice (choice.role)}
+              {@const chosen = shown.columns[choice.role]}
+              {@const strip = shown.strips?.find((s) => s.role === choice.role)}
+              <tr>
+                <th scope="row">{choice.label}{choice.needed ? ' (needed)' : ''}</th>
+                <td>
+                  <select
+                    aria-label="Column of {choice.label}"
+                    value={chosen ? String(chosen.number) : ''}
+                    onchange={(event) => choose(one, choice.role, event.currentTarget.value, null)}
+                  >
+                    <option value="">not logged</option>
+                    {#each shown.header ?? [] as name, number (number)}
+                      <option value={String(number)}
+                        >{name || `column ${number + 1}`} ({shown.first?.[0]?.[number] ??
+                          ''})</option
+                      >
+                    {/each}
+                  </select>
+                </td>
+                <td>
+                  {#if chosen && choice.units.length > 1}
+                    <select
+                      aria-label="Unit of {choice.label}"
+                      value={chosen.unit}
+                      onchange={(event) =>
+                        choose(one, choice.role, String(chosen.number), event.currentTarget.value)}
+                    >
+                      {#each choice.units as unit (unit)}<option value={unit}>{unit}</option>{/each}
+                    </select>
+                  {:else}<span class="unit">{chosen?.unit ?? ''}</span>{/if}
+                </td>
+                <td>
+                  {#if strip}
+                    <svg
+                      width="240"
+                      height="24"
+                      role="img"
+                      aria-label="{choice.label} along the file"
+                    >
+                      <path d={drawn(strip.values)} fill="none" stroke="var(--ink)" />
+                    </svg>
+                    <span class="unit"
+                      >{plain(Math.min(...strip.values), 1)} to {plain(
+                        Math.max(...strip.values),
+                        1,
+                      )}
+                      {strip.unit}</span
+                    >
+                  {/if}
+                </td>
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      {/if}
+    </article>
+  {/each}
+</section>
+
+<style>
+  header {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px 18px;
+    align-items: baseline;
+    padding: 4px 0;
+  }
+  h2 {
+    font-size: 20px;
+  }
+  article {
+    border-top: 1px solid var(--rule);
+    padding: 4px 0;
+  }
+  .line {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 2px 16px;
+    align-items: baseline;
+  }
+  .name {
+    font-size: 16px;
+  }
+  .fault {
+    font-size: 15px;
+  }
+  select {
+    background: transparent;
+    border-bottom: 1px dotted var(--ink-2);
+    font-size: 14px;
+    max-width: 260px;
+  }
+  svg {
+    display: inline-block;
+    vertical-align: middle;
+  }
+</style>

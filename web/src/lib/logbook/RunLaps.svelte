@@ -1,0 +1,154 @@
+<script lang="ts">
+  import type { LapKind } from '../api/client'
+  import { lapTime } from '../parts/format'
+  import type { View } from '../state/view.svelte'
+  import type { Logbook } from './logbook.svelte'
+
+  /** The laps of a run: chosen, marked with a key, or typed one under another. */
+  let { book, view }: { book: Logbook; view: View } = $props()
+
+  const KINDS: Record<LapKind, string> = {
+    timed: '',
+    slow: 'slow',
+    stop: 'with a stop',
+    out: 'out lap',
+    in: 'in lap',
+    traffic: 'traffic',
+    void: 'void',
+  }
+  const KEYS: Record<string, LapKind> = {
+    o: 'out',
+    i: 'in',
+    t: 'traffic',
+    v: 'void',
+    s: 'slow',
+    d: 'timed',
+  }
+  const run = $derived(book.open?.run)
+  const typed = $derived(run?.log === null || run?.log === undefined)
+
+  function mark(number: number, kind: LapKind): void {
+    void book.write({ mark: { number, kind } })
+  }
+  function key(event: KeyboardEvent, number: number): void {
+    const kind = KEYS[event.key.toLowerCase()]
+    if (!kind || event.ctrlKey || event.metaKey || event.altKey) return
+    event.preventDefault()
+    event.stopPropagation()
+    mark(number, kind)
+  }
+</script>
+
+{#if run}
+  <div class="laps" role="group" aria-label="Laps" data-testid="laps">
+    {#each run.laps ?? [] as one (one.number)}
+      <button
+        class:marked={one.kind !== 'timed'}
+        aria-pressed={view.lap === one.number}
+        aria-label="Lap {one.number}, {one.lap_time_s ? lapTime(one.lap_time_s) : 'no time'}{KINDS[
+          one.kind
+        ] && `, ${KINDS[one.kind]}`}"
+        onclick={() => void book.look(view.run, one.number)}
+        onkeydown={(event) => key(event, one.number)}
+        ><span class="unit">{one.number}</span>
+        <span class="figure">{one.lap_time_s ? lapTime(one.lap_time_s) : '–'}</span>
+        {#if KINDS[one.kind]}<span class="unit">{KINDS[one.kind]}</span>{/if}</button
+      >
+    {/each}
+  </div>
+  {#if view.lap !== null && (run.laps ?? []).some((one) => one.number === view.lap)}
+    <p class="unit marks">
+      Lap {view.lap} is
+      <select
+        aria-label="What lap {view.lap} was"
+        value={(run.laps ?? []).find((one) => one.number === view.lap)?.kind}
+        onchange={(event) => mark(view.lap ?? 0, event.currentTarget.value as LapKind)}
+      >
+        <option value="timed">driven for its time</option>
+        {#each Object.entries(KINDS).filter(([kind]) => kind !== 'timed') as [kind, name] (kind)}
+          <option value={kind}>{name}</option>
+        {/each}
+      </select>
+      <span class="keys">keys on a lap: o out, i in, t traffic, v void, s slow, d timed</span>
+    </p>
+  {/if}
+  {#if typed}
+    <label class="typing"
+      ><span class="unit"
+        >Laps, a line each: 1:32.418, then sectors if they are known, then o, i, t or v</span
+      >
+      <textarea
+        rows={Math.min(Math.max((run.typed ?? '').split('\n').length + 1, 5), 14)}
+        aria-label="Laps as typed"
+        inputmode="text"
+        autocapitalize="off"
+        spellcheck="false"
+        value={run.typed}
+        onchange={(event) => void book.write({ typed: event.currentTarget.value })}
+      ></textarea></label
+    >
+    {#each book.open?.typed_faults ?? [] as fault (fault)}
+      <p role="alert" class="fault">{fault}</p>
+    {/each}
+  {/if}
+{/if}
+
+<style>
+  .laps {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px 16px;
+    padding: 4px 0;
+  }
+  .laps button {
+    cursor: pointer;
+    border-bottom: 2px solid transparent;
+  }
+  .laps [aria-pressed='true'] {
+    border-bottom-color: var(--ink);
+  }
+  .laps .figure {
+    font-size: 16px;
+  }
+  .marked .figure {
+    color: var(--ink-2);
+    font-style: italic;
+    font-weight: 500;
+  }
+  .marks {
+    padding-bottom: 4px;
+  }
+  .marks select {
+    background: transparent;
+    border-bottom: 1px dotted var(--ink-2);
+    color: var(--ink);
+  }
+  .keys {
+    padding-left: 12px;
+  }
+  .typing {
+    display: block;
+    max-width: 420px;
+  }
+  textarea {
+    width: 100%;
+    font-family: var(--figures);
+    font-size: 17px;
+    font-weight: 600;
+    line-height: 1.35;
+    background: var(--leaf);
+    border: 1px solid var(--rule);
+    padding: 4px 8px;
+  }
+  .fault {
+    font-size: 15px;
+  }
+  @media (max-width: 900px) {
+    .keys {
+      display: none;
+    }
+    textarea {
+      font-size: 22px;
+    }
+  }
+</style>

@@ -1,0 +1,113 @@
+<script lang="ts">
+  import type { Result } from '../api/client'
+  import { plain } from '../parts/format'
+  import type { View } from '../state/view.svelte'
+  import ChangedPart from './ChangedPart.svelte'
+  import LapHeld from './LapHeld.svelte'
+  import type { Logbook } from './logbook.svelte'
+  import RunLaps from './RunLaps.svelte'
+  import RunRecord from './RunRecord.svelte'
+  import SeenPart from './SeenPart.svelte'
+
+  /** One run: what it was driven on, what changed, its laps, and one of them held against another. */
+  let { book, view, result, width }: { book: Logbook; view: View; result: Result; width: number } =
+    $props()
+
+  const run = $derived(book.open?.run ?? null)
+  const units = $derived(view.units)
+</script>
+
+{#if run && book.open}
+  <div class="head">
+    <input
+      class="name"
+      aria-label="Name of the run"
+      value={run.name}
+      onchange={(event) => void book.write({ name: event.currentTarget.value || run.name })}
+    />
+    <span class="links">
+      <a class="link" href="/api/runs/{book.open.id}/run.csv" download>CSV</a>
+      <a class="link" href="/api/runs/{book.open.id}/run.json" download>JSON</a>
+      <button class="link" onclick={() => void book.drop()}>take it out</button>
+    </span>
+  </div>
+  <p class="unit">
+    {run.simulated ? 'Simulated: no vehicle drove it. ' : ''}{run.car}{run.setup
+      ? `, ${run.setup}`
+      : ''}, {run.conditions}; plan {run.plan}, revision {run.revisions?.plan} (car {run.revisions
+      ?.car}, circuit {run.revisions?.circuit}, conditions {run.revisions
+      ?.conditions}){#if run.log}; log laid along the circuit within {plain(
+        units.length(run.misfit_m ?? 0),
+        1,
+      )}
+      {units.lengthUnit}{/if}
+  </p>
+  <RunRecord {book} />
+  <div class="answer" aria-live="polite" data-testid="run-said">
+    {#each book.open.said ?? [] as one (one)}<p>{one}</p>{/each}
+  </div>
+  <ChangedPart {book} />
+  <RunLaps {book} {view} />
+  {#if run.log}<LapHeld {book} {view} {result} {width} />{/if}
+  <SeenPart {book} {view} />
+  <label class="remarks"
+    ><span class="unit">Remarks</span>
+    <textarea
+      rows="2"
+      aria-label="Remarks on the run"
+      value={run.remarks}
+      onchange={(event) => void book.write({ remarks: event.currentTarget.value })}
+    ></textarea></label
+  >
+{:else if book.season}
+  <p class="empty">
+    Drop loggers’ files here, or read them: their laps are found on this circuit and held against
+    the plan, corner by corner. Time, speed, and positions or an acceleration across are needed;
+    pedals and gears are welcome. Or type a run: lap times one under another, and what was seen.
+  </p>
+{/if}
+
+<style>
+  .head {
+    display: flex;
+    justify-content: space-between;
+    align-items: baseline;
+    gap: 14px;
+  }
+  .name {
+    font-family: var(--figures);
+    font-size: 22px;
+    font-weight: 600;
+    background: transparent;
+    border-bottom: 1px dotted var(--ink-2);
+    flex: 1;
+    min-width: 0;
+  }
+  .links {
+    display: flex;
+    gap: 14px;
+    white-space: nowrap;
+  }
+  .answer {
+    font-family: var(--figures);
+    font-size: 16px;
+    line-height: 1.3;
+  }
+  .remarks {
+    display: block;
+    padding-top: 8px;
+  }
+  textarea {
+    width: 100%;
+    font-family: var(--figures);
+    font-size: 15px;
+    background: var(--leaf);
+    border: 1px solid var(--rule);
+    padding: 4px 6px;
+  }
+  .empty {
+    padding: 40px 0;
+    max-width: 560px;
+    font-size: 15px;
+  }
+</style>

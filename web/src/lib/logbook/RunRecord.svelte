@@ -1,0 +1,197 @@
+<script lang="ts">
+  import type { Season } from '../api/client'
+  import { typedNumber } from '../parts/format'
+  import type { Logbook } from './logbook.svelte'
+
+  /** What a run was driven with and by: written where it stands, all of it optional. */
+  let { book }: { book: Logbook } = $props()
+
+  const open = $derived(book.open)
+  const run = $derived(book.open?.run)
+  const events = $derived((book.season?.events ?? []).filter((event) => event.here))
+  const placed = $derived(open?.event_id ? `${open.event_id}/${open.session ?? ''}` : '')
+  let naming = $state('')
+  const sessionsOf = (season: Season | null, id: number): { number: number; name: string }[] =>
+    season?.events.find((event) => event.id === id)?.sessions ?? []
+
+  function number(text: string): number | null {
+    return text.trim() === '' ? null : typedNumber(text)
+  }
+</script>
+
+{#if open && run}
+  <dl class="record">
+    <div>
+      <dt>Session</dt>
+      <dd>
+        <select
+          aria-label="Event and session of the run"
+          value={placed}
+          onchange={(event) => {
+            const [id, session] = event.currentTarget.value.split('/')
+            void book.write({
+              belongs: {
+                event_id: id ? Number(id) : null,
+                session: session ? Number(session) : null,
+              },
+            })
+          }}
+        >
+          <option value="">of no event</option>
+          {#each events as one (one.id)}
+            {#each sessionsOf(book.season, one.id) as session (session.number)}
+              <option value="{one.id}/{session.number}">{one.name}, {session.name}</option>
+            {/each}
+          {/each}
+        </select>
+      </dd>
+    </div>
+    <div>
+      <dt>Driver</dt>
+      <dd>
+        <input
+          aria-label="Driver"
+          value={run.driver}
+          onchange={(event) => void book.write({ driver: event.currentTarget.value })}
+        />
+      </dd>
+    </div>
+    <div>
+      <dt>Tyres</dt>
+      <dd>
+        <input
+          class="short"
+          aria-label="Set of tyres"
+          value={run.tyres?.set ?? ''}
+          onchange={(event) =>
+            void book.write({
+              tyres: {
+                set: event.currentTarget.value,
+                laps_before: run.tyres?.laps_before ?? null,
+              },
+            })}
+        />
+        after
+        <input
+          class="tiny"
+          inputmode="numeric"
+          aria-label="Laps on the tyres before"
+          value={run.tyres?.laps_before ?? ''}
+          onchange={(event) =>
+            void book.write({
+              tyres: {
+                set: run.tyres?.set ?? '',
+                laps_before: number(event.currentTarget.value),
+              },
+            })}
+        /> laps
+      </dd>
+    </div>
+    <div>
+      <dt>Fuel</dt>
+      <dd>
+        <input
+          class="tiny"
+          inputmode="decimal"
+          aria-label="Fuel going out, kilograms"
+          value={run.fuel_out_kg ?? ''}
+          onchange={(event) => void book.write({ fuel_out_kg: number(event.currentTarget.value) })}
+        />
+        kg out,
+        <input
+          class="tiny"
+          inputmode="decimal"
+          aria-label="Fuel coming in, kilograms"
+          value={run.fuel_in_kg ?? ''}
+          onchange={(event) => void book.write({ fuel_in_kg: number(event.currentTarget.value) })}
+        /> in
+      </dd>
+    </div>
+  </dl>
+  <details open={(open.record ?? []).some((one) => one.run !== null)}>
+    <summary class="unit">Recorded only: {(open.record ?? []).length} figures</summary>
+    <dl class="record">
+      {#each open.record ?? [] as one (one.name)}
+        <div>
+          <dt>{one.name}</dt>
+          <dd>
+            <input
+              class="short"
+              aria-label={one.name}
+              value={one.run ?? one.setup}
+              onchange={(event) => {
+                const text = event.currentTarget.value
+                void book.write({ record: { [one.name]: text === one.setup ? '' : text } })
+              }}
+            />
+            {#if one.run !== null && one.setup}<span class="unit">{one.setup} in the setup</span
+              >{/if}
+          </dd>
+        </div>
+      {/each}
+      <div>
+        <dt>
+          <input
+            class="short"
+            placeholder="also…"
+            aria-label="Another figure to record, its name"
+            bind:value={naming}
+          />
+        </dt>
+        <dd>
+          {#if naming.trim()}
+            <input
+              class="short"
+              aria-label="{naming}, what it was"
+              placeholder="what it was"
+              onchange={(event) => {
+                const text = event.currentTarget.value
+                if (text) void book.write({ record: { [naming.trim()]: text } })
+                naming = ''
+              }}
+            />
+          {/if}
+        </dd>
+      </div>
+    </dl>
+  </details>
+{/if}
+
+<style>
+  .record {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 2px 22px;
+    padding: 4px 0;
+  }
+  .record div {
+    display: flex;
+    gap: 6px;
+    align-items: baseline;
+  }
+  summary {
+    cursor: pointer;
+  }
+  dt {
+    color: var(--ink-2);
+  }
+  input,
+  select {
+    font-family: var(--figures);
+    font-weight: 600;
+    font-size: 15px;
+    background: transparent;
+    border-bottom: 1px dotted var(--ink-2);
+    width: 130px;
+  }
+  select {
+    width: auto;
+    max-width: 260px;
+  }
+  .short {
+    width: 84px;
+  }
+  .tiny {
+    width: 42px;
+  }
+</style>

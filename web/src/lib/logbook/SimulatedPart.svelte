@@ -1,0 +1,60 @@
+<script lang="ts">
+  import { typedNumber } from '../parts/format'
+  import type { Logbook } from './logbook.svelte'
+
+  /** A run that nobody drives: for trying the logbook without a logger. */
+  let { book }: { book: Logbook } = $props()
+
+  let seed = $state(1)
+  let places = $state(true)
+</script>
+
+<details>
+  <summary>Without a logger: a simulated run</summary>
+  <label
+    >seed <input
+      inputmode="numeric"
+      aria-label="Seed of the simulated run"
+      value={seed}
+      onchange={(event) => {
+        const value = typedNumber(event.currentTarget.value)
+        if (value !== null && value >= 0) seed = Math.round(value)
+        event.currentTarget.value = String(seed)
+      }}
+    /></label
+  >
+  <label><input type="checkbox" bind:checked={places} /> logs positions</label>
+  <button
+    class="link"
+    disabled={book.working !== ''}
+    onclick={() =>
+      void book.simulate({
+        laps: null,
+        seed,
+        truth: null,
+        rate_hz: null,
+        places,
+        speed_pct: null,
+      })}>drive it</button
+  >
+  <p class="unit">
+    A simulated driver, in a car that is not quite what its sheet says, with instruments that are
+    not quite right.
+  </p>
+</details>
+
+<style>
+  summary {
+    cursor: pointer;
+  }
+  label {
+    padding-right: 12px;
+  }
+  input:not([type='checkbox']) {
+    width: 44px;
+    font-family: var(--figures);
+    font-weight: 600;
+    background: transparent;
+    border-bottom: 1px dotted var(--ink-2);
+  }
+</style>
