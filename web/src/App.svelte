@@ -69,6 +69,11 @@
 
   const shownPage = $derived(bench.open ? view.page : 'lap')
 
+  /** The brief and the debrief are laid out for paper themselves. */
+  const forPaper = $derived(
+    shownPage === 'brief' || (shownPage === 'logbook' && view.logbookTab === 'debrief'),
+  )
+
   const TITLES = {
     plan: 'Plans',
     car: 'Car',
@@ -129,7 +134,7 @@
   }}
 />
 
-<div class="sheet" class:briefing={shownPage === 'brief'}>
+<div class="sheet" class:briefing={forPaper}>
   <PageHead {bench} {view} />
   <main>
     <PlanStrip {bench} {view} />
@@ -191,7 +196,7 @@
   </Sheet>
 {/if}
 <StandoffSheet {bench} />
-{#if printing && shownPage !== 'brief'}<PrintSheet {bench} {view} />{/if}
+{#if printing && !forPaper}<PrintSheet {bench} {view} />{/if}
 
 <style>
   .sheet {

@@ -24,6 +24,8 @@ KNOWN_BETTER_BELOW = 0.8
 TOGETHER_FROM = 0.6
 #: So many sources of a figure are named, with at least this share of what is known of it.
 SOURCES_MOST, SOURCE_LEAST = 3, 0.05
+#: Nothing is said of where a figure is known from whose variance keeps more than this share.
+KNOWN_FROM_BELOW = 0.99
 #: Figures whose share of the lap time is the vehicle's.
 OF_THE_CAR = ("along", "downforce", "drag", "power", "mass")
 
@@ -135,24 +137,23 @@ def _learnt(found: Posterior, name: str, place: int) -> Learnt:
 
 
 def _sources(found: Posterior, place: int) -> tuple[Source, ...]:
-    """Which corners and straights a figure is known from: by how much less it would be without."""
-    own = 1.0 / found.covariance[place, place]
-    stated = 1.0 / found.where.sd[place] ** 2
-    gained = own - stated
-    if gained <= 0.01 * stated:
+    """Which corners and straights a figure is known from: their parts in its weights.
+
+    A figure is a weighted sum of what was seen; a group's part is that of the squared weights.
+    """
+    stated = found.where.sd[place] ** 2
+    if found.covariance[place, place] > KNOWN_FROM_BELOW * stated:
         return ()
-    precision = np.linalg.inv(found.covariance)
-    shares = []
-    for group in dict.fromkeys(found.rows.group):
-        index = [n for n, one in enumerate(found.rows.group) if one == group]
-        rows = found.weighted[index]
-        without = np.linalg.inv(precision - rows.T @ rows)[place, place]
-        shares.append((float((own - 1.0 / without) / gained), group))
-    shares.sort(reverse=True)
+    weights = (found.weighted @ found.covariance[place]) ** 2
+    parts: dict[tuple[str, str], float] = {}
+    for group, weight in zip(found.rows.group, weights.tolist(), strict=True):
+        parts[group] = parts.get(group, 0.0) + weight
+    total = sum(parts.values())
+    named = sorted(parts.items(), key=lambda one: -one[1])[:SOURCES_MOST]
     return tuple(
-        Source(kind, corner, min(share, 1.0))
-        for share, (kind, corner) in shares[:SOURCES_MOST]
-        if share >= SOURCE_LEAST
+        Source(kind, corner, weight / total)
+        for (kind, corner), weight in named
+        if weight >= SOURCE_LEAST * total
     )
 
 

@@ -6,7 +6,8 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.units import Units
-from neapfrost.formats.document import Name
+from neapfrost.formats.document import NAME_MOST
+from neapfrost.formats.faults import validated
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.run import LapKind, RunDocument, SeenDocument, TyresDocument
 from neapfrost.formats.typed_laps import typed_laps
@@ -49,7 +50,7 @@ class RunEdit(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    name: Name | None = None
+    name: Annotated[str | None, Field(min_length=1, max_length=NAME_MOST)] = None
     remarks: Text | None = None
     driver: Annotated[str | None, Field(max_length=120)] = None
     made_at: Annotated[str | None, Field(max_length=40)] = None
@@ -75,7 +76,7 @@ def edit_run(store: Store, run_id: int, edit: RunEdit, units: Units = "metric") 
         plain = edit.model_dump(
             exclude_none=True, exclude={"typed", "mark", "seen", "belongs", "record", "tyres"}
         )
-        after = RunDocument.model_validate({**before.model_dump(), **plain})
+        after = validated(RunDocument, {**before.model_dump(), **plain})
         if edit.tyres is not None:
             after = after.model_copy(update={"tyres": edit.tyres})
         if edit.record is not None:

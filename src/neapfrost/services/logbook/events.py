@@ -7,7 +7,7 @@ from typing import Annotated
 from pydantic import BaseModel, ConfigDict, Field
 from sqlalchemy.orm import Session
 
-from neapfrost.formats.document import Name
+from neapfrost.formats.document import NAME_MOST
 from neapfrost.formats.event import (
     EVENT_FORMAT,
     EVENT_VERSION,
@@ -15,6 +15,7 @@ from neapfrost.formats.event import (
     SessionDocument,
     SessionKind,
 )
+from neapfrost.formats.faults import validated
 from neapfrost.services.logbook.kept import run_items
 from neapfrost.services.plans.parts import assemble, content_of
 from neapfrost.store.database import Store, reading, writing
@@ -81,7 +82,7 @@ class NewEvent(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    name: Name
+    name: Annotated[str, Field(min_length=1, max_length=NAME_MOST)]
     held_on: str | None = None
     sessions: list[SessionKind] | None = None
 
@@ -91,7 +92,7 @@ class EventEdit(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    name: Name | None = None
+    name: Annotated[str | None, Field(min_length=1, max_length=NAME_MOST)] = None
     held_on: str | None = None
     remarks: Annotated[str | None, Field(max_length=4000)] = None
     add_session: SessionKind | None = None
@@ -139,16 +140,18 @@ def make_event(store: Store, plan_id: int, wanted: NewEvent) -> int:
     kinds: list[SessionKind] = ["test"] if wanted.sessions is None else wanted.sessions
     with writing(store) as session:
         circuit = assemble(session, plan_id).document.circuit.name
-        document = EventDocument(
-            format=EVENT_FORMAT,
-            version=EVENT_VERSION,
-            name=wanted.name,
-            circuit=circuit,
-            held_on=date.today().isoformat() if wanted.held_on is None else wanted.held_on,
-            sessions=[
-                SessionDocument(number=number, kind=kind)
-                for number, kind in enumerate(kinds, start=1)
-            ],
+        document = validated(
+            EventDocument,
+            {
+                "format": EVENT_FORMAT,
+                "version": EVENT_VERSION,
+                "name": wanted.name,
+                "circuit": circuit,
+                "held_on": date.today().isoformat() if wanted.held_on is None else wanted.held_on,
+                "sessions": [
+                    {"number": number, "kind": kind} for number, kind in enumerate(kinds, start=1)
+                ],
+            },
         )
         return add_item(session, "event", _content(document), "Made")
 
@@ -158,7 +161,7 @@ def edit_event(store: Store, event_id: int, edit: EventEdit) -> None:
     with writing(store) as session:
         before = EventDocument.model_validate(get_document(session, "event", event_id))
         given = edit.model_dump(exclude_none=True, exclude={"add_session"})
-        after = EventDocument.model_validate({**before.model_dump(), **given})
+        after = validated(EventDocument, {**before.model_dump(), **given})
         if edit.add_session is not None:
             number = max((one.number for one in after.sessions), default=0) + 1
             added = SessionDocument(number=number, kind=edit.add_session)

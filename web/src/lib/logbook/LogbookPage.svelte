@@ -67,7 +67,14 @@
 </script>
 
 <!-- Logs are dropped anywhere on the view. -->
-<div class="page" role="region" aria-label="Logbook" ondrop={dropped}>
+<div
+  class="page"
+  class:opened={book.open !== null}
+  class:brief={view.logbookTab === 'debrief'}
+  role="region"
+  aria-label="Logbook"
+  ondrop={dropped}
+>
   <div class="left">
     <SeasonList {bench} {book} {view} />
     <p class="ways">
@@ -144,6 +151,10 @@
     }
     .left {
       width: 100%;
+    }
+    /* In the pit lane one types a run; the season stands under it. */
+    .page.opened .left {
+      order: 2;
     }
   }
   @media print {

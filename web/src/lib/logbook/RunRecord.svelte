@@ -158,6 +158,10 @@
 {/if}
 
 <style>
+  ::placeholder {
+    color: var(--ink-2);
+    font-weight: 500;
+  }
   .record {
     display: flex;
     flex-wrap: wrap;

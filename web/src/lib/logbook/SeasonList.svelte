@@ -33,7 +33,8 @@
   /** The open run is in sight, however long the season. */
   function shownWhenChosen(chosen: boolean): (line: HTMLElement) => void {
     return (line) => {
-      if (chosen) line.scrollIntoView({ block: 'nearest' })
+      // Once its event is unfolded.
+      if (chosen) setTimeout(() => line.scrollIntoView({ block: 'nearest' }), 60)
     }
   }
   function go(run: ListedRun): void {
@@ -178,6 +179,9 @@
     border: 1px solid var(--rule);
     padding: 2px 6px;
     font-size: 14px;
+  }
+  ::placeholder {
+    color: var(--ink-2);
   }
   .season {
     max-height: 62vh;

@@ -136,6 +136,10 @@
 </details>
 
 <style>
+  ::placeholder {
+    color: var(--ink-2);
+    font-weight: 500;
+  }
   details {
     padding-top: 8px;
   }
