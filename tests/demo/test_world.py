@@ -5,12 +5,14 @@ import itertools
 import pytest
 
 from neapfrost.core.path.build import build_path
-from neapfrost.demo.plans import DemoPlan, demo_plan, demo_plans
+from neapfrost.demo.plans import DemoPlan, composed, demo_plan, demo_plans
+from neapfrost.demo.season import SEASON, season_log, season_measured
 from neapfrost.demo.weather import demo_weathers
 from neapfrost.formats.plan import CornerDocument
 from neapfrost.formats.plan_records import circuit_record
 from neapfrost.formats.weather_file import checked_weather
-from neapfrost.services.laps.predict import predict_lap
+from neapfrost.services.laps.predict import predict_lap, recall
+from neapfrost.services.logbook.measured import laid, read_file
 
 PLANS = pytest.mark.parametrize("plan", demo_plans(), ids=lambda plan: plan.id)
 
@@ -166,3 +168,24 @@ def test_every_circuit_has_a_day_whose_forecasts_go_on_from_what_was_measured() 
             first = weather.readings[0]
             assert abs(first.air_temp_c - last.air_temp_c) < 1.5
             assert abs(first.track_temp_c - last.track_temp_c) < 3.0
+
+
+def test_the_season_has_five_events_and_what_is_measured_in_their_logs() -> None:
+    runs = [run for event in SEASON for run in event.runs]
+    assert (len(SEASON), len(runs)) == (5, 25)
+    assert any(composed(event.plan_id).car.kind == "motorcycle" for event in SEASON)
+    assert any(run.speed_factor != 1.0 for run in runs)
+    for event in SEASON:
+        corners = {one.name for one in recall(composed(event.plan_id), None).driven.corners}
+        for run in event.runs:
+            assert {seen["corner"] for seen in run.said.get("seen", [])} <= corners
+    event = SEASON[0]
+    read = read_file("", season_log(event, 0))
+    found = laid(read.log, composed(event.plan_id), lambda _: None)
+    shipped = season_measured(event, 0)["laps"]
+    for lap, kept in zip(found.laps, shipped, strict=True):
+        assert lap.kind == kept["kind"]
+        assert lap.lap_time_s == pytest.approx(kept["lap_time_s"])
+        for corner, there in zip(lap.corners, kept["corners"], strict=True):
+            assert corner.min_speed_ms == pytest.approx(there["min_speed_ms"], abs=1e-3)
+            assert corner.loss.entry_s == pytest.approx(there["loss"]["entry_s"], abs=2e-3)

@@ -25,7 +25,7 @@ from neapfrost.services.logbook.events import (
 )
 from neapfrost.services.logbook.exports import channels_csv, run_csv, run_json
 from neapfrost.services.logbook.history import corner_history, history_csv
-from neapfrost.services.logbook.keeping import RunPlace, begin_run, keep_run
+from neapfrost.services.logbook.keeping import RunPlace, begin_run, keep_run, take_run
 from neapfrost.services.logbook.runs import open_run
 from neapfrost.services.logbook.several import several
 from neapfrost.services.logbook.simulated import SimulatedRun, simulated_log
@@ -289,6 +289,26 @@ def test_a_corner_remembers_every_lap(book: Store) -> None:
     assert len(history_csv(found).splitlines()) == 1 + len(logged) + len(typed)
     with pytest.raises(InputRefused, match="there is no corner 90"):
         corner_history(book, 1, 89)
+
+
+def test_a_run_of_somebody_else_is_a_benchmark_too(book: Store) -> None:
+    theirs = run_json(book, 1).replace('"Morning"', '"Theirs"')
+    run_id = take_run(book, 1, theirs.encode())
+    opened = open_run(book, run_id)
+    assert (opened.run.name, opened.run.log) == ("Theirs", None)
+    assert opened.best == timed(book)
+    other = lap_against(book, 1, timed(book), against=f"run:{run_id}:{opened.best}")
+    assert other.corners[0].plan_min_speed_ms == pytest.approx(
+        other.corners[0].min_speed_ms, abs=1e-3
+    )
+    assert other.predicted_ms == []
+    with pytest.raises(InputRefused, match="read from a log"):
+        edit_run(book, run_id, RunEdit(typed="1:40"))
+    heath = import_plan(book, composed("dunlin-heath")).plan_id
+    with pytest.raises(InputRefused, match="was driven on Sallow Fen"):
+        take_run(book, heath, theirs.encode())
+    with pytest.raises(InputRefused, match="line 1, column"):
+        take_run(book, 1, b"{")
 
 
 def test_the_debrief_has_a_page_for_each_run(book: Store) -> None:

@@ -9,7 +9,13 @@ from neapfrost.core.errors import InputRefused
 from neapfrost.demo.plans import composed
 from neapfrost.formats.run import RunColumnDocument
 from neapfrost.services.logbook.keeping import RunPlace, keep_reading, remembered_columns
-from neapfrost.services.logbook.readings import LogPreview, ReadingChoice, Readings, log_readers
+from neapfrost.services.logbook.readings import (
+    GivenFile,
+    LogPreview,
+    ReadingChoice,
+    Readings,
+    log_readers,
+)
 from neapfrost.services.logbook.runs import open_run
 from neapfrost.services.logbook.simulated import SimulatedRun, simulated_log
 from neapfrost.store.database import Store, close_store, open_store
@@ -42,7 +48,8 @@ def heath(tmp_path: Path) -> Iterator[Store]:
 
 
 def look(readings: Readings, store: Store, data: bytes, name: str = "a.csv") -> LogPreview:
-    return readings.look(1, PLAN, name, data, lambda kind: remembered_columns(store, kind))
+    file = GivenFile(1, PLAN, name, data)
+    return readings.look(file, lambda kind: remembered_columns(store, kind))
 
 
 def test_a_file_is_shown_before_anything_of_it_is_kept(heath: Store, log: bytes) -> None:
@@ -96,10 +103,10 @@ def test_what_is_no_log_is_refused_and_a_file_is_stopped(heath: Store, log: byte
     readings = Readings()
     with pytest.raises(InputRefused, match="no line names the channels"):
         look(readings, heath, b"a,b\n1,2\n")
-    elsewhere = readings.look(1, composed("k4-dry"), "a.csv", log, lambda _: None)
+    elsewhere = readings.look(GivenFile(1, composed("k4-dry"), "a.csv", log), lambda _: None)
     assert "another circuit" in elsewhere.faults[0]
     assert elsewhere.strips
-    hill = readings.look(1, composed("dunlin-hill"), "a.csv", log, lambda _: None)
+    hill = readings.look(GivenFile(1, composed("dunlin-hill"), "a.csv", log), lambda _: None)
     assert "open course" in hill.faults[0]
     lines = log.decode().splitlines()
     lines[20] = lines[20].replace(",", ",x", 1)
@@ -108,5 +115,5 @@ def test_what_is_no_log_is_refused_and_a_file_is_stopped(heath: Store, log: byte
     assert readings.progress("nobody").doing == "reading the samples"
     with pytest.raises(InputRefused, match="stopped"):
         Readings(log_readers()).look(
-            1, PLAN, "a.csv", log, lambda _: None, "watch-1234", lambda: True
+            GivenFile(1, PLAN, "a.csv", log), lambda _: None, "watch-1234", lambda: True
         )

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query, Request
 from pydantic import BaseModel
+from starlette.concurrency import run_in_threadpool
 from starlette.responses import Response
 
 from neapfrost.api.documents import written
@@ -32,8 +33,10 @@ from neapfrost.services.logbook.keeping import (
     begin_run,
     keep_reading,
     remembered_columns,
+    take_run,
 )
 from neapfrost.services.logbook.readings import (
+    GivenFile,
     LogPreview,
     ReadingChoice,
     ReadingProgress,
@@ -96,7 +99,7 @@ async def look_at_a_log(
     def look(gone: Callable[[], bool]) -> LogPreview:
         plan = kept_plan(store, plan_id)
         known = partial(remembered_columns, store)
-        return held.look(plan_id, plan, name, data, known, watch, gone)
+        return held.look(GivenFile(plan_id, plan, name, data), known, watch, gone)
 
     return written(await while_waited_for(http, look))
 
@@ -161,6 +164,23 @@ def simulate_a_run(store: Kept, plan_id: int, request: SimulationRequest) -> Mad
 def begin_a_run(store: Kept, plan_id: int, place: RunPlace) -> MadeRun:
     """Begin a run whose laps are typed."""
     return MadeRun(run_id=begin_run(store, plan_id, place))
+
+
+@router.post(
+    "/api/plans/{plan_id}/runs/document",
+    status_code=201,
+    response_model=MadeRun,
+    openapi_extra={
+        "requestBody": {
+            "required": True,
+            "content": {"application/json": {"schema": {"type": "object"}}},
+        }
+    },
+)
+async def take_a_run(http: Request, store: Kept, plan_id: int) -> MadeRun:
+    """Take in a run document of somebody else's, as a benchmark or to be talked over."""
+    data = await http.body()
+    return MadeRun(run_id=await run_in_threadpool(take_run, store, plan_id, data))
 
 
 @router.get("/api/plans/{plan_id}/season", response_model=Season)

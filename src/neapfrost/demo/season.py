@@ -168,7 +168,7 @@ SEASON: tuple[SeasonEvent, ...] = (
                 "11:00",
                 324,
                 said={
-                    "seen": [{"corner": "Cotton", "fault": "ran_wide", "remark": "standing water"}]
+                    "seen": [{"corner": "Quarry", "fault": "ran_wide", "remark": "standing water"}]
                 },
             ),
         ),

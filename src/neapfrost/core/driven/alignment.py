@@ -28,6 +28,8 @@ BESIDE_M = 40.0
 DROPPED_M = 40.0
 #: Laps of a log are followed so far to either side of the first that is found.
 LAPS_MOST = 300
+#: The nearest place is searched for so many positions at the most; for the rest it is between.
+SEARCHED_MOST = 20_000
 #: How long a dropped position counts before the distance by speed does [s].
 SETTLES_S = 1.5
 
@@ -242,13 +244,19 @@ def _dropped(log: Log, path: Path, at_m: Floats) -> tuple[Floats, float]:
     share = path.s_m / length
     px = path.x_m - share * (path.x_m[-1] - path.x_m[0])
     py = path.y_m - share * (path.y_m[-1] - path.y_m[0])
-    x, y = log.east_m[known], log.north_m[known]
-    guess = at_m[known]
+    x, y, guess = log.east_m[known], log.north_m[known], at_m[known]
+    # Where the turning has them may be off by metres; a share of the samples tells by how much.
+    some = slice(None, None, -(-len(x) // SEARCHED_MOST))
+    near, moved = guess[some], _Moved(1.0, 0.0, 0.0, 0.0)
     for _ in range(4):
-        tx = np.interp(guess % length, path.s_m, px)
-        ty = np.interp(guess % length, path.s_m, py)
-        moved_x, moved_y = _moved_onto(x, y, tx, ty)
-        guess = _nearest(moved_x, moved_y, path.s_m, px, py, guess, length)
+        tx = np.interp(near % length, path.s_m, px)
+        ty = np.interp(near % length, path.s_m, py)
+        moved = _moved_onto(x[some], y[some], tx, ty)
+        near = _nearest(*moved.of(x[some], y[some]), path.s_m, px, py, near, length)
+    index = np.arange(len(x))
+    guess = guess + np.interp(index, index[some], near - guess[some])
+    for _ in range(2):
+        guess = _beside_path(*moved.of(x, y), path.s_m, px, py, guess, length)
     # A position is right in the long run, the speed from one moment to the next.
     by_speed = travelled_m(log)
     apart = np.interp(log.t_s, log.t_s[known], guess - by_speed[known])
@@ -257,13 +265,27 @@ def _dropped(log: Log, path: Path, at_m: Floats) -> tuple[Floats, float]:
     return np.maximum.accumulate(settled), scatter
 
 
-def _moved_onto(x: Floats, y: Floats, tx: Floats, ty: Floats) -> tuple[Floats, Floats]:
-    """Positions turned and moved so that they lie best on their places (Kabsch, in the plane)."""
+@dataclass(frozen=True)
+class _Moved:
+    """A turn by an angle, given by its cosine and sine, and a move after it [m]."""
+
+    cos: float
+    sin: float
+    x_m: float
+    y_m: float
+
+    def of(self, x: Floats, y: Floats) -> tuple[Floats, Floats]:
+        """Positions turned and moved."""
+        return self.x_m + self.cos * x - self.sin * y, self.y_m + self.sin * x + self.cos * y
+
+
+def _moved_onto(x: Floats, y: Floats, tx: Floats, ty: Floats) -> _Moved:
+    """What lays positions best on their places (Kabsch, in the plane)."""
     cx, cy, dx, dy = x.mean(), y.mean(), tx.mean(), ty.mean()
     ax, ay, bx, by = x - cx, y - cy, tx - dx, ty - dy
     angle = np.arctan2((ax * by - ay * bx).sum(), (ax * bx + ay * by).sum())
-    cos, sin = np.cos(angle), np.sin(angle)
-    return dx + cos * ax - sin * ay, dy + sin * ax + cos * ay
+    cos, sin = float(np.cos(angle)), float(np.sin(angle))
+    return _Moved(cos, sin, float(dx - cos * cx + sin * cy), float(dy - sin * cx - cos * cy))
 
 
 def _nearest(
@@ -279,13 +301,18 @@ def _nearest(
         closer = away < best
         best = np.where(closer, away, best)
         found = np.where(closer, at, found)
-    # Between two of the places that were tried: along the path's own direction there.
-    ahead, behind = (found + 1.0) % length, (found - 1.0) % length
+    return _beside_path(x, y, s, px, py, found, length)
+
+
+def _beside_path(
+    x: Floats, y: Floats, s: Floats, px: Floats, py: Floats, guess: Floats, length: float
+) -> Floats:
+    """Places near a guess moved along the path's own direction there, to beside the positions."""
+    ahead, behind = (guess + 1.0) % length, (guess - 1.0) % length
     ux = np.interp(ahead, s, px) - np.interp(behind, s, px)
     uy = np.interp(ahead, s, py) - np.interp(behind, s, py)
     size = np.maximum(np.hypot(ux, uy), 1e-9)
-    along = (x - np.interp(found % length, s, px)) * ux + (
-        y - np.interp(found % length, s, py)
-    ) * uy
-    moved: Floats = found + np.clip(along / size, -2.0, 2.0)
+    at = guess % length
+    along = (x - np.interp(at, s, px)) * ux + (y - np.interp(at, s, py)) * uy
+    moved: Floats = guess + np.clip(along / size, -2.0, 2.0)
     return moved

@@ -17,6 +17,8 @@ STOPS_BELOW_MS = 2.5
 SLOW_SHARE = 1.07
 #: Speeds are averaged over so long before their lowest is looked for [s].
 AVERAGED_S = 0.2
+#: So many samples beside a lap are looked at as well, so that what is averaged has no edge in it.
+BESIDE = 64
 
 Kind = Literal["timed", "slow", "stop", "out", "in"]
 
@@ -116,19 +118,23 @@ def lap_of_log(log: Log, aligned: Aligned, lap: LoggedLap, length_m: float) -> D
     """One lap of a log, ready to be measured."""
     line = round(float(np.interp(lap.begins_s, log.t_s, aligned.at_m)) / length_m) * length_m
     at = aligned.at_m - line
-    inside = (at > -0.5 * length_m) & (at < 1.5 * length_m)
+    # Half a lap to either side, and a few samples more for what is averaged.
+    first = max(int(np.searchsorted(at, -0.5 * length_m)) - BESIDE, 0)
+    last = int(np.searchsorted(at, 1.5 * length_m)) + BESIDE
+    near = log.between(first, last)
+    inside = (at[first:last] > -0.5 * length_m) & (at[first:last] < 1.5 * length_m)
 
     def column(values: Floats | None) -> Floats | None:
-        return None if values is None else filled(log.t_s, values)[inside]
+        return None if values is None else filled(near.t_s, values)[inside]
 
     return DrivenLog(
-        at_m=at[inside],
-        t_s=log.t_s[inside] - lap.begins_s,
-        v_ms=aligned.scale * averaged_over(log.t_s, log.v_ms, AVERAGED_S)[inside],
-        ax_ms2=along_ms2(log)[inside],
-        gear=column(log.gear),
-        throttle=column(log.throttle),
-        brake=column(log.brake),
+        at_m=at[first:last][inside],
+        t_s=near.t_s[inside] - lap.begins_s,
+        v_ms=aligned.scale * averaged_over(near.t_s, near.v_ms, AVERAGED_S)[inside],
+        ax_ms2=along_ms2(near)[inside],
+        gear=column(near.gear),
+        throttle=column(near.throttle),
+        brake=column(near.brake),
         length_m=length_m,
         lap_time_s=lap.ends_s - lap.begins_s,
     )

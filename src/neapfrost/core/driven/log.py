@@ -1,6 +1,7 @@
 """What a logger wrote, in SI units, and what follows from it alone."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields, replace
+from typing import Any
 
 import numpy as np
 
@@ -34,6 +35,14 @@ class Log:
     gear: Floats | None = None
     throttle: Floats | None = None
     brake: Floats | None = None
+
+    def between(self, first: int, last: int) -> "Log":
+        """The samples from one to before another."""
+        columns: dict[str, Any] = {field.name: getattr(self, field.name) for field in fields(self)}
+        cut: dict[str, Any] = {
+            name: one if one is None else one[first:last] for name, one in columns.items()
+        }
+        return replace(self, **cut)
 
     @property
     def has_places(self) -> bool:

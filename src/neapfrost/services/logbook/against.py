@@ -10,9 +10,10 @@ from neapfrost.core.driven.laps import DrivenLog, as_if_logged
 from neapfrost.core.driven.losses import CornerLoss, losses, running_loss_s
 from neapfrost.core.driven.measures import DrivenCorner, measure_corners, more_neither_s, sources
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.lap.corners import CornerResult
 from neapfrost.core.units import Units
 from neapfrost.formats.plan import PlanDocument
-from neapfrost.formats.run import RunDocument, RunLapDocument
+from neapfrost.formats.run import RunCornerDocument, RunDocument, RunLapDocument
 from neapfrost.services.laps.predict import TRACE_POINTS, Prediction, recall
 from neapfrost.services.logbook.kept import driven_log, driven_on, plan_of_run, read_run
 from neapfrost.services.plans.exchange import kept_plan
@@ -152,17 +153,7 @@ def _predicted(name: str, prediction: Prediction) -> Other:
         name,
         lap.lap_time_s,
         log,
-        {
-            corner.name: Beside(
-                action=corner.action,
-                brake_start_to_corner_m=corner.brake_start_to_corner_m,
-                gear=corner.gear,
-                min_speed_ms=corner.min_speed_ms,
-                full_throttle_at_m=corner.full_throttle_at_m,
-                exit_speed_ms=corner.exit_speed_ms,
-            )
-            for corner in prediction.driven.corners
-        },
+        {corner.name: _beside(corner) for corner in prediction.driven.corners},
         {corner.name: corner for corner in measured},
     )
 
@@ -179,6 +170,8 @@ def _driven(
     assert lap.lap_time_s is not None  # as one from line to line
     name = f"lap {number} of {run.name}"
     log = None if plan is None else driven_log(store, run, plan, lap)
+    if log is None and lap.corners:
+        return Other(name, lap.lap_time_s, None, {c.name: _beside(c) for c in lap.corners}, {})
     if log is None:
         seen = {
             one.corner: Beside(
@@ -201,18 +194,20 @@ def _driven(
         name,
         lap.lap_time_s,
         log,
-        {
-            corner.name: Beside(
-                action=corner.action,
-                brake_start_to_corner_m=corner.brake_start_to_corner_m,
-                gear=corner.gear,
-                min_speed_ms=corner.min_speed_ms,
-                full_throttle_at_m=corner.full_throttle_at_m,
-                exit_speed_ms=corner.exit_speed_ms,
-            )
-            for corner in measured
-        },
+        {corner.name: _beside(corner) for corner in measured},
         {corner.name: corner for corner in measured},
+    )
+
+
+def _beside(corner: CornerResult | DrivenCorner | RunCornerDocument) -> Beside:
+    """What a predicted, measured or kept corner shows of itself beside another."""
+    return Beside(
+        action=corner.action,
+        brake_start_to_corner_m=corner.brake_start_to_corner_m,
+        gear=corner.gear,
+        min_speed_ms=corner.min_speed_ms,
+        full_throttle_at_m=corner.full_throttle_at_m,
+        exit_speed_ms=corner.exit_speed_ms,
     )
 
 

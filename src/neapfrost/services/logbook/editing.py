@@ -106,7 +106,7 @@ def _remark(edit: RunEdit) -> str:
 
 
 def _typed(run: RunDocument, text: str) -> tuple[RunDocument, list[str]]:
-    if run.log is not None:
+    if run.log is not None or any(lap.corners for lap in run.laps):
         raise InputRefused(
             [Fault("typed", "the laps of this run were read from a log; they can be marked")]
         )

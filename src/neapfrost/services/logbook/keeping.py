@@ -10,6 +10,8 @@ from sqlalchemy.orm import Session
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.document import Name
 from neapfrost.formats.event import EventDocument
+from neapfrost.formats.faults import validated
+from neapfrost.formats.json_text import parse_json_object
 from neapfrost.formats.run import (
     RUN_FORMAT,
     RUN_VERSION,
@@ -124,6 +126,33 @@ def keep_run(
     )
     where = (place or RunPlace()).model_copy(update={"name": name[:200]})
     return _add(store, plan_id, where, taken, driven_at)
+
+
+def take_run(store: Store, plan_id: int, data: bytes) -> int:
+    """Keep a run document of somebody else's, on a plan as it stands; returns the run's number.
+
+    Its laps and corners stay as they were measured; its log stays where it is. Raises InputRefused,
+    with line and column or with the field, for what is no such document.
+    """
+    given = validated(RunDocument, parse_json_object(data))
+    with writing(store) as session:
+        assembled = assemble(session, plan_id)
+        if given.circuit and given.circuit != assembled.document.circuit.name:
+            raise InputRefused(
+                [
+                    Fault(
+                        "circuit",
+                        f"the run was driven on {given.circuit}; the plan is on "
+                        f"{assembled.document.circuit.name}",
+                    )
+                ]
+            )
+        known: dict[str, object] = {"log": None, "columns": {}, "revisions": assembled.revisions}
+        document = given.model_copy(update=known)
+        content = content_of("run", document.model_dump(mode="json"))
+        run_id = add_item(session, "run", content, "Taken in")
+        run_item(session, run_id).plan_id = plan_id
+        return run_id
 
 
 def begin_run(store: Store, plan_id: int, place: RunPlace) -> int:

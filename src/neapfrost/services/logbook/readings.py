@@ -112,6 +112,16 @@ class ReadingChoice(BaseModel):
 
 
 @dataclass(frozen=True, eq=False)
+class GivenFile:
+    """A file as it came, for a plan."""
+
+    plan_id: int
+    plan: PlanDocument
+    name: str
+    data: bytes
+
+
+@dataclass(frozen=True, eq=False)
 class HeldFile:
     """A file as it came, and what was made of it."""
 
@@ -145,17 +155,15 @@ class Readings:
 
     def look(
         self,
-        plan_id: int,
-        plan: PlanDocument,
-        name: str,
-        data: bytes,
+        file: GivenFile,
         remembered: Callable[[str], dict[str, RunColumnDocument] | None],
         watch: str | None = None,
         gone: Callable[[], bool] = never,
     ) -> LogPreview:
         """Read a new file; the columns that were chosen for its kind are taken again."""
-        known = None if is_gpx(name, data) else remembered(kind_of(look_at_log(data)))
-        return self._look(uuid.uuid4().hex, plan_id, plan, name, data, known, True, watch, gone)
+        track = is_gpx(file.name, file.data)
+        known = None if track else remembered(kind_of(look_at_log(file.data)))
+        return self._look(uuid.uuid4().hex, file, known, known is not None, watch, gone)
 
     def again(
         self,
@@ -167,17 +175,8 @@ class Readings:
     ) -> LogPreview:
         """Read a file once more with other columns. Raises InputRefused."""
         held = self.known(reading_id)
-        return self._look(
-            reading_id,
-            held.plan_id,
-            plan,
-            held.preview.name,
-            held.data,
-            choice.columns,
-            False,
-            watch,
-            gone,
-        )
+        file = GivenFile(held.plan_id, plan, held.preview.name, held.data)
+        return self._look(reading_id, file, choice.columns, False, watch, gone)
 
     def known(self, reading_id: str) -> HeldFile:
         """A file that is being looked at. Raises InputRefused where it is not any more."""
@@ -210,10 +209,7 @@ class Readings:
     def _look(
         self,
         reading_id: str,
-        plan_id: int,
-        plan: PlanDocument,
-        name: str,
-        data: bytes,
+        file: GivenFile,
         columns: dict[str, RunColumnDocument] | None,
         remembered: bool,
         watch: str | None,
@@ -225,9 +221,9 @@ class Readings:
         try:
             preview: LogPreview = self._reader.run(
                 look_and_measure,
-                plan.model_dump_json(),
-                name,
-                data,
+                file.plan.model_dump_json(),
+                file.name,
+                file.data,
                 columns,
                 tell=watched.tell,
                 wanted=lambda: not (watched.stop.is_set() or gone()),
@@ -235,13 +231,13 @@ class Readings:
         finally:
             if watch is not None:
                 self._watched.pop(watch, None)
-        told = {"id": reading_id, "remembered": remembered and columns is not None}
+        told = {"id": reading_id, "remembered": remembered}
         preview = preview.model_copy(update=told)
         with self._lock:
             self._held.pop(reading_id, None)
             while len(self._held) >= REMEMBERED:
                 self._held.pop(next(iter(self._held)))
-            self._held[reading_id] = HeldFile(plan_id, data, preview)
+            self._held[reading_id] = HeldFile(file.plan_id, file.data, preview)
         return preview
 
 

@@ -27,7 +27,8 @@
   // svelte-ignore state_referenced_locally
   const readings = new Readings(bench, book)
   let width = $state(860)
-  const LOGS = /\.(csv|txt|tsv|log|gpx)$/i
+  /** Loggers' files, and runs as this logbook writes them. */
+  const LOGS = /(\.(csv|txt|tsv|log|gpx)|run\.json)$/i
 
   $effect(() => {
     void bench.open?.id
@@ -83,7 +84,7 @@
           class="sr-only"
           type="file"
           multiple
-          accept=".csv,.txt,.tsv,.log,.gpx"
+          accept=".csv,.txt,.tsv,.log,.gpx,.json"
           onchange={(event) => opened(event.currentTarget)}
         /></label
       >

@@ -25,7 +25,9 @@
     d: 'timed',
   }
   const run = $derived(book.open?.run)
-  const typed = $derived(run?.log === null || run?.log === undefined)
+  const typed = $derived(
+    !run?.log && !(run?.laps ?? []).some((one) => (one.corners?.length ?? 0) > 0),
+  )
 
   function mark(number: number, kind: LapKind): void {
     void book.write({ mark: { number, kind } })

@@ -50,6 +50,10 @@ export class Readings {
     this.files = [...this.files, ...fresh.map((one) => one.reading)]
     for (const { file, reading } of fresh) {
       if (!this.files.some((one) => one.key === reading.key)) continue
+      if (file.name.toLowerCase().endsWith('.json')) {
+        await this.#takeDocument(plan.id, file, reading)
+        continue
+      }
       const { data, error } = await this.#watched(reading, () =>
         sendLog(plan.id, file, reading.watch),
       )
@@ -59,6 +63,24 @@ export class Readings {
         trouble: data ? '' : fileFault(error),
       })
     }
+  }
+
+  /** A run that somebody else has written down: kept as it is. */
+  async #takeDocument(plan: number, file: File, reading: Reading): Promise<void> {
+    const text = await file.text()
+    const { data, error } = await answer(
+      client.POST('/api/plans/{plan_id}/runs/document', {
+        params: { path: { plan_id: plan } },
+        body: {},
+        bodySerializer: () => text,
+      }),
+    )
+    if (!data) {
+      this.#set(reading.key, { doing: '', trouble: fileFault(error) })
+      return
+    }
+    this.files = this.files.filter((one) => one.key !== reading.key)
+    await this.book.arrived(data.run_id)
   }
 
   /** Read a file once more, with its channels in other columns. */
