@@ -1,5 +1,6 @@
 """Current pictures of each main view, from the demo data, into docs/screenshots."""
 
+import re
 import tempfile
 from pathlib import Path
 
@@ -109,18 +110,31 @@ def lines(page: Page) -> None:
 
 
 def corner(page: Page) -> None:
-    """The sheet of a corner: what to do, its calls, the working; then the brief."""
+    """The sheet of a corner: what to do; then the brief."""
     page.keyboard.press("7")
     page.keyboard.press("Enter")
     page.get_by_role("list", name="Calls in short").get_by_text("quickest").wait_for()
     page.get_by_test_id("band-curve").wait_for()
     keep(page, "corner")
-    page.get_by_role("tab", name="Calls").click()
-    keep(page, "corner-calls")
     page.get_by_role("link", name="Brief", exact=True).click()
     page.get_by_test_id("brief").wait_for()
     page.set_viewport_size({"width": DESK[0], "height": 1000})
     keep(page, "brief")
+
+
+def logbook(page: Page) -> None:
+    """A run with what changed before it, and what the runs of its event teach."""
+    page.get_by_role("link", name="Logbook").click()
+    page.get_by_role("button", name=re.compile("Fuel out, bar up")).click()
+    page.get_by_text("things changed at once").wait_for(timeout=60_000)
+    page.get_by_test_id("corners-against").wait_for(timeout=60_000)
+    keep(page, "logbook")
+    for box in page.get_by_role("checkbox", name=re.compile("^Take ")).all():
+        box.check()
+    page.get_by_role("tab", name="What it teaches").click()
+    page.get_by_role("button", name="Learn from 6 runs").click()
+    page.get_by_test_id("fit-figures").wait_for(timeout=60_000)
+    keep(page, "logbook-learn")
 
 
 def noisy_log() -> str:
@@ -156,6 +170,7 @@ def main() -> None:
         first.get_by_test_id("band-curve").wait_for()
         keep(first, "lap-day")
         # Before anything is changed: plans share their cars.
+        logbook(opened(browser, address, number("k4-samphire")))
         trade(first)
         conditions(opened(browser, address, number("k4-dry")))
         page = opened(browser, address, number("k4-dry"))
@@ -171,10 +186,6 @@ def main() -> None:
         survey(page)
         car(page)
         corner(opened(browser, address, number("k4-dry")))
-        logbook = opened(browser, address, number("k4-dry"))
-        logbook.get_by_role("link", name="Logbook").click()
-        logbook.get_by_test_id("corners-against").wait_for(timeout=60_000)
-        keep(logbook, "logbook")
         lines(opened(browser, address, number("garganey-samphire")))
         night = opened(browser, address, number("garganey-damp"))
         night.keyboard.press("n")

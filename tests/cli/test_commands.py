@@ -15,7 +15,9 @@ from neapfrost.cli.listening import listening
 from neapfrost.cli.main import app
 from neapfrost.cli.standins import DayName
 from neapfrost.demo.plans import composed
+from neapfrost.formats.fit import FitDocument
 from neapfrost.formats.plan_file import write_plan
+from neapfrost.services.logbook.simulated import SimulatedRun, simulated_log
 from neapfrost.standins.weather.days import DAYS
 from neapfrost.store.database import close_store, open_store
 
@@ -282,9 +284,33 @@ def test_a_simulated_logger_writes_a_log(plan_file: Path, tmp_path: Path) -> Non
     lines = log.read_text().splitlines()
     assert lines[0] == '"Logger","Simulated data logger"'
     assert lines[4].startswith("Time,Speed,Latitude")
-    hill = tmp_path / "hill.json"
-    hill.write_bytes(write_plan(composed("dunlin-hill")))
-    refused = run("standin", "logger", hill, "-o", log)
-    assert refused.returncode == 2
-    assert "open course" in refused.stderr
     assert run("standin", "logger", tmp_path / "none.json", "-o", log).returncode == 2
+
+
+def test_logs_are_read_and_listed_and_teach_their_plan(plan_file: Path, tmp_path: Path) -> None:
+    log = tmp_path / "log.csv"
+    wanted = SimulatedRun(laps=4, seed=3, rate_hz=10.0)
+    log.write_text(simulated_log(composed("k4-dry"), wanted))
+    data: list[str | Path] = ["--data", tmp_path / "data"]
+    assert run("import", plan_file, *data).returncode == 0
+    read = run("log", "import", log, "--plan", "1", *data)
+    assert read.returncode == 0, read.stderr
+    assert f"{log}: run 1. 2 timed laps" in read.stdout
+    listed = run("log", "list", *data).stdout
+    assert "plan 1: Kittiwake K4, dry, qualifying fuel" in listed
+    assert "run 1: 1:" in listed
+    assert "run 1" not in run("log", "list", "oversteer", *data).stdout
+    kept = tmp_path / "fit.json"
+    fitted = run("fit", "1", "-o", kept, *data)
+    assert fitted.returncode == 0, fitted.stderr
+    assert "What these runs teach" in fitted.stdout
+    assert FitDocument.model_validate_json(kept.read_text()).runs[0].id == 1
+    for arguments, said in (
+        (("log", "import", tmp_path / "none.csv", "--plan", "1"), "cannot be read"),
+        (("log", "import", plan_file, "--plan", "1"), "no line names the channels"),
+        (("log", "import", log, "--plan", "9"), "there is no plan 9"),
+        (("fit", "7"), "there is no run 7"),
+    ):
+        refused = run(*arguments, *data)
+        assert refused.returncode == 2
+        assert said in refused.stderr

@@ -237,3 +237,29 @@ def test_the_simulated_run_is_the_same_for_the_same_seed_and_learns() -> None:
     text = log_text(logged(once, 9, Instruments(stuck="Gear", places=False)))
     assert text == log_text(logged(again, 9, Instruments(stuck="Gear", places=False)))
     assert "Latitude" not in text
+
+
+@pytest.mark.parametrize("places", [True, False])
+def test_an_open_course_is_timed_from_pulling_away_to_its_end(places: bool) -> None:
+    drive = drive_of("dunlin-hill")
+    (lap,) = driven_laps(drive, 1, 3, AS_STATED)
+    tools = Instruments(places=places, speed_factor=1.0 if places else 1.015)
+    log, true_m = read([lap], 3, tools)
+    aligned = align(log, drive.path)
+    (found,) = find_laps(log, aligned, drive.path.length_m, closed=False)
+    assert found.lap_time_s == pytest.approx(lap.lap_time_s, abs=0.08)
+    on_it = (true_m > 5.0) & (true_m < drive.path.length_m - 5.0)
+    assert np.percentile(np.abs(aligned.at_m - true_m)[on_it], 90) < (2.0 if places else 5.0)
+    driven = lap_of_log(log, aligned, found, drive.path.length_m)
+    predicted = drive_lap(drive)
+    lost = losses(driven, predicted)
+    change = driven.lap_time_s - predicted.lap.lap_time_s
+    assert sum(one.all_s for one in lost) == pytest.approx(change, abs=1e-3)
+    same = measure_corners(as_if_logged(predicted.lap), drive.path)
+    # Held back by part of the throttle is no lift in a log.
+    pairs = [(a, b) for a, b in zip(same, predicted.corners, strict=True) if a.action == b.action]
+    assert len(pairs) >= len(same) - 1
+    for own, there in pairs:
+        assert own.min_speed_ms == pytest.approx(there.min_speed_ms, abs=0.3)
+    half = log.between(0, len(log.t_s) // 2)
+    assert find_laps(half, align(half, drive.path), drive.path.length_m, closed=False) == ()

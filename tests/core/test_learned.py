@@ -130,6 +130,17 @@ def test_what_the_model_itself_shows_is_found_again() -> None:
     assert np.abs(found.left[rows.of("pull")]).max() < 0.02
 
 
+def test_what_contradicts_what_was_stated_says_so() -> None:
+    values = np.zeros(8)
+    values[4] = -0.06
+    power = learnt(fit([exact(values)], Priors()))[4]
+    assert (power.name, power.claim, power.contradicts) == ("power", "otherwise", True)
+    assert power.value == pytest.approx(-0.058, abs=0.012)
+    # Of a plan that knows less to begin with it is no contradiction.
+    wider = learnt(fit([exact(values)], Priors(power=0.1)))[4]
+    assert (wider.claim, wider.contradicts) == ("otherwise", False)
+
+
 def test_each_figure_is_known_from_where_it_shows() -> None:
     figures = {one.name: one for one in learnt(posterior(1))}
     assert figures["power"].sources[0].kind == "pull"

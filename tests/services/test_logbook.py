@@ -24,14 +24,16 @@ from neapfrost.services.logbook.events import (
     season,
 )
 from neapfrost.services.logbook.exports import channels_csv, run_csv, run_json
+from neapfrost.services.logbook.fits import FitRequest, fit_course
 from neapfrost.services.logbook.history import corner_history, history_csv
 from neapfrost.services.logbook.keeping import RunPlace, begin_run, keep_run, take_run
 from neapfrost.services.logbook.runs import open_run
 from neapfrost.services.logbook.several import several
 from neapfrost.services.logbook.simulated import SimulatedRun, simulated_log
 from neapfrost.services.plans.collection import delete, restore
-from neapfrost.services.plans.exchange import import_plan
+from neapfrost.services.plans.exchange import import_plan, kept_plan
 from neapfrost.services.plans.workbench import keep_changes, open_plan
+from neapfrost.services.studies.alone import driven_alone
 from neapfrost.services.words.logbook import lap_losses_said, run_said
 from neapfrost.store.database import Store, close_store, open_store
 from neapfrost.store.items import NotThere
@@ -213,6 +215,10 @@ def test_a_run_goes_on_from_the_one_before_in_its_event(book: Store) -> None:
     assert run.tyres == TyresDocument(set="A", laps_before=10)
     edit_run(book, run_id, RunEdit(belongs=Belonging(event_id=None, session=None)))
     assert open_run(book, run_id).event == ""
+    edit_run(book, run_id, RunEdit(fuel_in_kg=8.5))
+    assert open_run(book, run_id).run.fuel_in_kg == 8.5
+    edit_run(book, run_id, RunEdit(fuel_in_kg=None))
+    assert open_run(book, run_id).run.fuel_in_kg is None
     edit_run(book, run_id, RunEdit(record={"Front bar": ""}))
     assert open_run(book, run_id).run.record == {}
 
@@ -336,9 +342,24 @@ def test_a_run_is_taken_out_and_brought_back(book: Store) -> None:
     assert [run.name for run in season(book, 1).events[0].sessions[0].runs] == ["Morning"]
 
 
-def test_an_open_course_has_no_simulated_run() -> None:
-    with pytest.raises(InputRefused, match="open course"):
-        simulated_log(composed("dunlin-hill"), WANTED)
+def test_a_hill_climb_is_kept_and_its_runs_are_learned_from(book: Store) -> None:
+    hill = import_plan(book, composed("dunlin-hill")).plan_id
+    runs = []
+    for seed in (1, 2, 3):
+        wanted = SimulatedRun(laps=6, seed=seed, truth=9, rate_hz=20.0)
+        log = simulated_log(kept_plan(book, hill), wanted)
+        runs.append(keep_run(book, hill, f"Climb {seed}", log.encode()))
+    (lap,) = open_run(book, runs[0]).run.laps
+    assert lap.kind == "timed"
+    against = lap_against(book, runs[0], 1)
+    change = against.lap_time_s - against.predicted_s
+    assert sum(c.loss.all_s for c in against.corners if c.loss) == pytest.approx(change, abs=1e-3)
+    assert against.loss_s[-1] == pytest.approx(change, abs=0.01)
+    assert several(book, runs).lap_s.count == 3
+    job = driven_alone(kept_plan(book, hill), fit_course(book, hill, FitRequest(runs=runs)))
+    assert job.fit is not None
+    assert job.fit.said[0].startswith("From 3 laps of 3 runs")
+    assert {one.corner for one in job.fit.misfits} <= {c.name for c in against.corners}
 
 
 def test_what_is_said_of_laps_names_the_most_first() -> None:

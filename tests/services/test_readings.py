@@ -107,7 +107,7 @@ def test_what_is_no_log_is_refused_and_a_file_is_stopped(heath: Store, log: byte
     assert "another circuit" in elsewhere.faults[0]
     assert elsewhere.strips
     hill = readings.look(GivenFile(1, composed("dunlin-hill"), "a.csv", log), lambda _: None)
-    assert "open course" in hill.faults[0]
+    assert "not driven from its start to its end" in hill.faults[0]
     lines = log.decode().splitlines()
     lines[20] = lines[20].replace(",", ",x", 1)
     spoiled = look(readings, heath, "\n".join(lines).encode())

@@ -12,6 +12,7 @@ from web.pages import (
     SAMPHIRE,
     chosen,
     copied_plan,
+    demo_plans_of,
     escape,
     grip,
     open_plan,
@@ -171,7 +172,7 @@ def test_the_car_page_has_no_fault(browser: Browser, address: str) -> None:
     page.context.close()
 
 
-def test_trade_offs_conditions_and_logbook_have_no_fault(browser: Browser, address: str) -> None:
+def test_trade_offs_and_conditions_have_no_fault(browser: Browser, address: str) -> None:
     page = unguarded(browser)
     number = copied_plan(address, "Dunlin 16, Crake Heath, dry")
     page.goto(f"{address}#/plan/{number}/trade/one/compound")
@@ -201,10 +202,29 @@ def test_trade_offs_conditions_and_logbook_have_no_fault(browser: Browser, addre
         expect(page.get_by_test_id(shown)).to_be_visible(timeout=30_000)
         expect(page.get_by_role("progressbar")).to_have_count(0, timeout=30_000)
         assert faults(page, "main") == [], tab
-    page.get_by_role("link", name="Logbook").click()
-    page.get_by_role("button", name="drive it").click()
+    page.context.close()
+
+
+def test_the_logbook_has_no_fault(browser: Browser, address: str) -> None:
+    page = unguarded(browser)
+    number = demo_plans_of(address)["Dunlin 16, Crake Heath, dry"]
+    page.goto(f"{address}#/plan/{number}/logbook")
+    page.get_by_role("button", name=re.compile("Third run")).click()
     expect(page.get_by_test_id("corners-against")).to_be_visible(timeout=60_000)
+    page.get_by_text("What was seen at the corners").click()
     assert faults(page, "main") == []
+    seen = {
+        "Laps together": "corners-together",
+        "A corner’s past": "past-table",
+        "What it teaches": "fit-figures",
+        "Debrief": "debrief",
+    }
+    for tab, shown in seen.items():
+        page.get_by_role("tab", name=tab).click()
+        if tab == "What it teaches":
+            page.get_by_role("button", name="Learn from Third run").click()
+        expect(page.get_by_test_id(shown)).to_be_visible(timeout=60_000)
+        assert faults(page, "#logbook-panel") == [], tab
     page.context.close()
 
 

@@ -52,7 +52,7 @@ class Aligned:
 
 
 def align(log: Log, path: Path) -> Aligned:
-    """Lay a log along a closed path.
+    """Lay a log along a path: lap after lap of a closed one, an open one once.
 
     Raises InputRefused where neither positions nor an acceleration across were logged, and where
     the way that was driven is none of this path.
@@ -72,7 +72,7 @@ def align(log: Log, path: Path) -> Aligned:
     grid = np.arange(0.0, distance[-1], STEP_M)
     driven = np.interp(grid, distance, turning)
     own = _path_turning(path)
-    first = _first_lap(driven, own)
+    first = _first_lap(driven, own) if path.closed else _only_drive(driven, own)
     if first.alike < ALIKE_AT_LEAST:
         raise InputRefused(
             [
@@ -140,6 +140,33 @@ def _first_lap(driven: Floats, own: Floats) -> _First:
     return best
 
 
+def _only_drive(driven: Floats, own: Floats) -> _First:
+    """Where in the log an open path is driven: the best of all places and scales."""
+    best = _First(0.0, 1.0, -1.0, False, 0)
+    count = len(own)
+    shape = own - own.mean()
+    norm = float(np.sqrt((shape**2).sum()))
+    for scale in SCALES:
+        samples = np.arange(0.0, len(driven) - 1.0, 1.0 / scale)
+        # A little of the start or of the finish may not have been logged.
+        spare = count // 20
+        piece = np.pad(np.interp(samples, np.arange(len(driven)), driven), spare)
+        if len(piece) < count:
+            continue
+        # Sums over every window of the path's length, for the size of its turning in each.
+        sums = np.cumsum(np.concatenate(([0.0], piece)))
+        squares = np.cumsum(np.concatenate(([0.0], piece**2)))
+        mean = (sums[count:] - sums[:-count]) / count
+        power = (squares[count:] - squares[:-count]) - count * mean**2
+        fit = np.correlate(piece, shape, mode="valid") / (norm * np.sqrt(np.maximum(power, 1e-12)))
+        for mirrored, values in ((False, fit), (True, -fit)):
+            at = int(np.argmax(values))
+            if values[at] > best.alike:
+                begins = round((at - spare) / scale)
+                best = _First(0.0, float(scale), float(values[at]), mirrored, begins)
+    return best
+
+
 def _anchors(driven: Floats, own: Floats, path: Path, first: _First) -> tuple[Floats, Floats]:
     """Places of the log [m by speed] and of the path [m, unfolded] that are the same corner.
 
@@ -155,7 +182,9 @@ def _anchors(driven: Floats, own: Floats, path: Path, first: _First) -> tuple[Fl
     for way in (1, -1):
         here, there, scale = begins_m, first.offset_m, first.scale
         lap = int(np.floor(there / length))
-        corners = _in_order(places, there, length, lap, way)
+        corners = _in_order(places, there, length, lap, way) if path.closed else places
+        if not path.closed and way < 0:
+            break  # an open path is gone along once, from its start
         for corner in corners:
             expected = here + (corner - there) / scale
             if not BESIDE_M < expected < total_m - BESIDE_M:
@@ -163,7 +192,7 @@ def _anchors(driven: Floats, own: Floats, path: Path, first: _First) -> tuple[Fl
                     break
                 continue
             looked = LOOKED_M + DRIFT_SHARE * abs(expected - here)
-            fit = _beside(driven, own, expected, corner % length, looked, length)
+            fit = _beside(driven, own, expected, path.ring.fold(corner), looked)
             if fit is None:
                 continue
             if found and abs(corner - there) > 0.5 * length:
@@ -185,7 +214,7 @@ def _in_order(places: list[float], from_m: float, length: float, lap: int, way: 
 
 
 def _beside(
-    driven: Floats, own: Floats, expected_m: float, corner_m: float, looked_m: float, length: float
+    driven: Floats, own: Floats, expected_m: float, corner_m: float, looked_m: float
 ) -> float | None:
     """Where in the log a corner lies, near where it is expected; None where nothing turns alike."""
     half = round(BESIDE_M / STEP_M) + 10
@@ -241,22 +270,23 @@ def _dropped(log: Log, path: Path, at_m: Floats) -> tuple[Floats, float]:
     known = np.isfinite(log.east_m) & np.isfinite(log.north_m)
     length = path.length_m
     # A ring that does not close is closed as on a map: its gap is spread along it.
-    share = path.s_m / length
+    share = path.s_m / length if path.closed else np.zeros_like(path.s_m)
     px = path.x_m - share * (path.x_m[-1] - path.x_m[0])
     py = path.y_m - share * (path.y_m[-1] - path.y_m[0])
+    if not path.closed:
+        known &= (at_m > -DROPPED_M) & (at_m < length)  # beyond its end there is no path
     x, y, guess = log.east_m[known], log.north_m[known], at_m[known]
     # Where the turning has them may be off by metres; a share of the samples tells by how much.
     some = slice(None, None, -(-len(x) // SEARCHED_MOST))
+    middle = _Middle(path.s_m, px, py, length, path.closed)
     near, moved = guess[some], _Moved(1.0, 0.0, 0.0, 0.0)
     for _ in range(4):
-        tx = np.interp(near % length, path.s_m, px)
-        ty = np.interp(near % length, path.s_m, py)
-        moved = _moved_onto(x[some], y[some], tx, ty)
-        near = _nearest(*moved.of(x[some], y[some]), path.s_m, px, py, near, length)
+        moved = _moved_onto(x[some], y[some], *middle.at(near))
+        near = _nearest(*moved.of(x[some], y[some]), middle, near)
     index = np.arange(len(x))
     guess = guess + np.interp(index, index[some], near - guess[some])
     for _ in range(2):
-        guess = _beside_path(*moved.of(x, y), path.s_m, px, py, guess, length)
+        guess = _beside_path(*moved.of(x, y), middle, guess)
     # A position is right in the long run, the speed from one moment to the next.
     by_speed = travelled_m(log)
     apart = np.interp(log.t_s, log.t_s[known], guess - by_speed[known])
@@ -288,31 +318,51 @@ def _moved_onto(x: Floats, y: Floats, tx: Floats, ty: Floats) -> _Moved:
     return _Moved(cos, sin, float(dx - cos * cx + sin * cy), float(dy - sin * cx - cos * cy))
 
 
-def _nearest(
-    x: Floats, y: Floats, s: Floats, px: Floats, py: Floats, guess: Floats, length: float
-) -> Floats:
+@dataclass(frozen=True, eq=False)
+class _Middle:
+    """A path in plan, and how places beyond its ends are folded: round it, or to the ends."""
+
+    s_m: Floats
+    x_m: Floats
+    y_m: Floats
+    length_m: float
+    closed: bool
+
+    def fold(self, at_m: Floats) -> Floats:
+        """Places on the path [m]."""
+        found: Floats = at_m % self.length_m if self.closed else np.clip(at_m, 0.0, self.length_m)
+        return found
+
+    def held(self, at_m: Floats) -> Floats:
+        """Unfolded places; those of an open path no farther than its ends [m]."""
+        return at_m if self.closed else self.fold(at_m)
+
+    def at(self, at_m: Floats) -> tuple[Floats, Floats]:
+        """Where places lie on the map [m]."""
+        within = self.fold(at_m)
+        return np.interp(within, self.s_m, self.x_m), np.interp(within, self.s_m, self.y_m)
+
+
+def _nearest(x: Floats, y: Floats, middle: _Middle, guess: Floats) -> Floats:
     """The nearest place of the path to each position, near a guess [m, unfolded]."""
     offsets = np.arange(-DROPPED_M, DROPPED_M + 0.5, 2.0)
     best = np.full(len(x), np.inf)
     found = guess.copy()
     for offset in offsets:
-        at = guess + offset
-        away = (np.interp(at % length, s, px) - x) ** 2 + (np.interp(at % length, s, py) - y) ** 2
+        at = middle.held(guess + offset)
+        px, py = middle.at(at)
+        away = (px - x) ** 2 + (py - y) ** 2
         closer = away < best
         best = np.where(closer, away, best)
         found = np.where(closer, at, found)
-    return _beside_path(x, y, s, px, py, found, length)
+    return _beside_path(x, y, middle, found)
 
 
-def _beside_path(
-    x: Floats, y: Floats, s: Floats, px: Floats, py: Floats, guess: Floats, length: float
-) -> Floats:
+def _beside_path(x: Floats, y: Floats, middle: _Middle, guess: Floats) -> Floats:
     """Places near a guess moved along the path's own direction there, to beside the positions."""
-    ahead, behind = (guess + 1.0) % length, (guess - 1.0) % length
-    ux = np.interp(ahead, s, px) - np.interp(behind, s, px)
-    uy = np.interp(ahead, s, py) - np.interp(behind, s, py)
+    ahead, behind = middle.at(guess + 1.0), middle.at(guess - 1.0)
+    ux, uy = ahead[0] - behind[0], ahead[1] - behind[1]
     size = np.maximum(np.hypot(ux, uy), 1e-9)
-    at = guess % length
-    along = (x - np.interp(at, s, px)) * ux + (y - np.interp(at, s, py)) * uy
-    moved: Floats = guess + np.clip(along / size, -2.0, 2.0)
-    return moved
+    px, py = middle.at(guess)
+    along = (x - px) * ux + (y - py) * uy
+    return middle.held(guess + np.clip(along / size, -2.0, 2.0))

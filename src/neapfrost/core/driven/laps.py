@@ -17,6 +17,8 @@ STOPS_BELOW_MS = 2.5
 SLOW_SHARE = 1.07
 #: Speeds are averaged over so long before their lowest is looked for [s].
 AVERAGED_S = 0.2
+#: At the start of an open path a vehicle slower than this stands, if it is so near to it [m/s, m].
+PULLS_AWAY_MS, NEAR_THE_START_M = 1.0, 40.0
 #: So many samples beside a lap are looked at as well, so that what is averaged has no edge in it.
 BESIDE = 64
 
@@ -41,11 +43,16 @@ class LoggedLap:
         return None if self.kind in ("out", "in") else self.ends_s - self.begins_s
 
 
-def find_laps(log: Log, aligned: Aligned, length_m: float) -> tuple[LoggedLap, ...]:
+def find_laps(
+    log: Log, aligned: Aligned, length_m: float, closed: bool = True
+) -> tuple[LoggedLap, ...]:
     """The laps between crossings of the line, with what lies before the first and after the last.
 
-    A lap is timed unless there is a stop in it or it is far slower than the best.
+    A lap is timed unless there is a stop in it or it is far slower than the best. An open path is
+    driven once, from its start, or from when the vehicle pulls away there, to its end.
     """
+    if not closed:
+        return _only_drive(log, aligned, length_m)
     at = aligned.at_m
     first, last = int(np.ceil(at[0] / length_m)), int(np.floor(at[-1] / length_m))
     lines = [length_m * n for n in range(first, last + 1)]
@@ -78,6 +85,25 @@ def find_laps(log: Log, aligned: Aligned, length_m: float) -> tuple[LoggedLap, .
         LoggedLap(number, one.begins_s, one.ends_s, one.kind)
         for number, one in enumerate(found, start=1)
     )
+
+
+def _only_drive(log: Log, aligned: Aligned, length_m: float) -> tuple[LoggedLap, ...]:
+    at, speed = aligned.at_m, averaged_over(log.t_s, log.v_ms, AVERAGED_S)
+    if at[-1] < length_m or at[0] > NEAR_THE_START_M:
+        return ()
+    ends = float(np.interp(length_m, at, log.t_s))
+    standing = np.flatnonzero((np.abs(at) < NEAR_THE_START_M) & (speed < PULLS_AWAY_MS))
+    begins = float(np.interp(0.0, at, log.t_s))
+    if len(standing) > 0:
+        last = int(standing[-1])
+        pulls = np.flatnonzero((log.t_s > log.t_s[last]) & (speed > 2.0 * PULLS_AWAY_MS))
+        # Back to where it began to move, at as much as it gained there.
+        first = int(pulls[0]) if len(pulls) else last
+        gained = float(speed[first] - speed[last]) / max(
+            float(log.t_s[first] - log.t_s[last]), 0.02
+        )
+        begins = float(log.t_s[first]) - float(speed[first]) / max(gained, 0.5)
+    return (LoggedLap(1, begins, ends, "timed"),)
 
 
 @dataclass(frozen=True, eq=False)
@@ -116,6 +142,7 @@ class DrivenLog:
 
 def lap_of_log(log: Log, aligned: Aligned, lap: LoggedLap, length_m: float) -> DrivenLog:
     """One lap of a log, ready to be measured."""
+    # The place where it begins is a whole number of laps from the start, also of an open path's.
     line = round(float(np.interp(lap.begins_s, log.t_s, aligned.at_m)) / length_m) * length_m
     at = aligned.at_m - line
     # Half a lap to either side, and a few samples more for what is averaged.
@@ -143,6 +170,18 @@ def lap_of_log(log: Log, aligned: Aligned, lap: LoggedLap, length_m: float) -> D
 def as_if_logged(lap: Lap) -> DrivenLog:
     """A predicted lap as a log of it would be, so that both are measured alike."""
     length = lap.path.length_m
+    if not lap.path.closed:
+        return DrivenLog(
+            lap.s_m,
+            lap.t_s,
+            lap.v_ms,
+            lap.ax_ms2,
+            lap.gear.astype(np.float64),
+            lap.throttle,
+            lap.brake,
+            length,
+            lap.lap_time_s,
+        )
 
     def column(values: Floats) -> Floats:
         return np.concatenate((values[:-1], values[:-1], values))

@@ -75,4 +75,8 @@ def _edges(predicted: DrivenLap) -> Floats:
             edges.append(max(edge, edges[-1]) if edges else edge)
     if not edges:
         return np.array([])
+    if not lap.path.closed:
+        # All of the way counts: from the start on, and to the end.
+        edges = [min(max(edge, 0.0), lap.path.length_m) for edge in edges]
+        return np.array([0.0, *edges[1:], lap.path.length_m])
     return np.array([*edges, max(edges[0] + lap.path.length_m, edges[-1])])

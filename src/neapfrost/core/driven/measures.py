@@ -60,7 +60,8 @@ def measure_corners(lap: DrivenLog, path: Path) -> tuple[DrivenCorner, ...]:
         lows.append(_lowest(lap, corner.begins_at_m, corner.ends_at_m)[0])
     found = []
     for number, corner in enumerate(path.corners):
-        before = lows[number - 1] if number > 0 else lows[-1] - lap.length_m
+        first = lows[-1] - lap.length_m if path.closed else -1.0
+        before = lows[number - 1] if number > 0 else first
         found.append(_measured(lap, corner, before, path))
     return tuple(found)
 

@@ -42,7 +42,7 @@ class LapMark(BaseModel):
 
 
 class RunEdit(BaseModel):
-    """What is to be otherwise of a run; what is left out stays.
+    """What is to be otherwise of a run; what is left out stays, and fuel that is null is unsaid.
 
     `typed` is the text of laps, a line each. `seen` stands for all that was seen at its corner and
     lap; one with nothing in it takes that away. A record's empty text takes its figure away.
@@ -76,6 +76,12 @@ def edit_run(store: Store, run_id: int, edit: RunEdit, units: Units = "metric") 
         plain = edit.model_dump(
             exclude_none=True, exclude={"typed", "mark", "seen", "belongs", "record", "tyres"}
         )
+        # Fuel that was said can be unsaid.
+        plain |= {
+            name: None
+            for name in ("fuel_out_kg", "fuel_in_kg")
+            if name in edit.model_fields_set and getattr(edit, name) is None
+        }
         after = validated(RunDocument, {**before.model_dump(), **plain})
         if edit.tyres is not None:
             after = after.model_copy(update={"tyres": edit.tyres})

@@ -87,16 +87,19 @@ def laid(log: Log, plan: PlanDocument, tell: Tell) -> LaidRun:
     """A log's laps on a plan's circuit, measured. Raises InputRefused."""
     prediction = recall(plan, TRACE_POINTS)
     path = prediction.driven.lap.path
-    if not path.closed:
-        raise InputRefused(
-            [Fault("plan", "runs on an open course are not read from logs; a circuit is expected")]
-        )
     tell(1)
     aligned = align(log, path)
-    laps = find_laps(log, aligned, path.length_m)
+    laps = find_laps(log, aligned, path.length_m, path.closed)
     if not any(lap.lap_time_s for lap in laps):
         raise InputRefused(
-            [Fault("", "no lap from line to line was found in this log; one at least is expected")]
+            [
+                Fault(
+                    "",
+                    "no lap from line to line was found in this log; one at least is expected"
+                    if path.closed
+                    else "this course was not driven from its start to its end in this log",
+                )
+            ]
         )
     tell(2)
     return LaidRun(aligned, tuple(_lap(log, aligned, lap, prediction) for lap in laps))

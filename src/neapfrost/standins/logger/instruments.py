@@ -14,6 +14,8 @@ from neapfrost.core.lap.record import Lap
 PULLS_MS2, STOPS_MS2 = 3.5, 4.0
 #: From one lap to the next speeds change over so much on either side of the line [m].
 BLENDED_M = 40.0
+#: Before an open course a vehicle stands so long in its log [s].
+STANDS_S = 4.0
 
 
 @dataclass(frozen=True)
@@ -69,7 +71,7 @@ def logged(
     clock, at, speed = truth(laps, tools.rate_hz, stops_after)
     chance = np.random.default_rng([seed, 3])
     path = laps[0].path
-    within = at % path.length_m
+    within = at % path.length_m if path.closed else np.clip(at, 0.0, path.length_m)
     number = np.clip((at // path.length_m).astype(int), 0, len(laps) - 1)
     columns = {"Time": clock + BEGINS_S}
     columns["Speed"] = 3.6 * np.maximum(
@@ -100,10 +102,28 @@ def truth(
     laps: Sequence[Lap], rate_hz: float, stops_after: Sequence[int] = ()
 ) -> tuple[Floats, Floats, Floats]:
     """Time [s], place along the path [m, rising] and speed [m/s] at every sample, as they are."""
+    if not laps[0].path.closed:
+        return _once(laps[0], rate_hz)
     s, v, which = _along(laps, set(stops_after))
     t = _times(s, v, which, set(stops_after))
     clock = np.arange(0.0, t[-1], 1.0 / rate_hz)
     return clock, np.interp(clock, t, s), np.interp(clock, t, v)
+
+
+def _once(lap: Lap, rate_hz: float) -> tuple[Floats, Floats, Floats]:
+    """An open course, driven once: standing before the start, rolling out after the end."""
+    roll_m = float(lap.v_ms[-1]) ** 2 / (2.0 * STOPS_MS2)
+    rolled = np.linspace(0.0, 0.98 * roll_m, 60)[1:]
+    slowing = np.sqrt(lap.v_ms[-1] ** 2 - 2.0 * STOPS_MS2 * rolled)
+    s = np.concatenate((lap.s_m, lap.path.length_m + rolled))
+    v = np.concatenate((lap.v_ms, slowing))
+    steps = np.diff(np.concatenate(([0.0], rolled)))
+    before = np.concatenate((lap.v_ms[-1:], slowing[:-1]))
+    t = np.concatenate((lap.t_s, lap.t_s[-1] + np.cumsum(2.0 * steps / (before + slowing))))
+    clock = np.arange(0.0, STANDS_S + t[-1], 1.0 / rate_hz)
+    driven = clock - STANDS_S
+    speed = np.where(driven < 0.0, 0.0, np.interp(driven, t, v))
+    return clock, np.interp(driven, t, s), speed
 
 
 def log_text(
@@ -191,7 +211,7 @@ def _places(
     import pymap3d
 
     path = lap.path
-    share = path.s_m / path.length_m
+    share = path.s_m / path.length_m if path.closed else np.zeros_like(path.s_m)
     x = np.interp(within, path.s_m, path.x_m - share * (path.x_m[-1] - path.x_m[0]))
     y = np.interp(within, path.s_m, path.y_m - share * (path.y_m[-1] - path.y_m[0]))
     wander = np.zeros((2, len(within)))
