@@ -24,6 +24,8 @@ BRAKING_G = 0.45
 OFF_BELOW, SHUT_BELOW, FULL_FROM = 0.05, 0.5, 0.97
 #: A throttle shut for less than this is no lift [s].
 LIFT_S = 0.1
+#: Gears are compared so many samples beside a shut throttle, to know a shift from a lift.
+BESIDE_SHIFT = 5
 #: The speed has risen for good once it is so far above its lowest [m/s], as in a predicted lap.
 RISEN_MS = 0.1
 
@@ -99,6 +101,8 @@ def _measured(lap: DrivenLog, corner: Corner, after_m: float, path: Path) -> Dri
     low_at, low = _lowest(lap, begins, ends)
     braking = _braking(lap, after_m, low_at, ends)
     lift = _lift(lap, after_m, low_at if braking is None else braking[0], braking is not None)
+    if braking is None and lift is None:
+        lift = _lift_inside(lap, begins, ends)
     if lift is not None or braking is not None:
         own = max(begins, min(one for one in (lift, braking and braking[0]) if one is not None))
         low_at, low = _lowest(lap, min(own, ends), ends)
@@ -178,7 +182,38 @@ def _lift(lap: DrivenLog, after_m: float, before_m: float, brakes: bool) -> floa
     cuts = np.flatnonzero(np.diff(shut) > 1)
     first = shut[cuts[-1] + 1] if len(cuts) else shut[0]
     lasts_s = float(lap.t_s[shut[-1]] - lap.t_s[first])
-    return float(lap.at_m[first]) if brakes or lasts_s >= LIFT_S else None
+    if brakes:
+        return float(lap.at_m[first])
+    # On the way out of the corner before, the throttle is not yet open: that is no lift; nor is
+    # a moment in which the next gear is taken.
+    opened = np.flatnonzero((lap.throttle >= SHUT_BELOW) & on_the_way)
+    was_open = len(opened) > 0 and opened[0] < first
+    is_lift = was_open and lasts_s >= LIFT_S and not _shifts_up(lap, int(first), int(shut[-1]))
+    return float(lap.at_m[first]) if is_lift else None
+
+
+def _lift_inside(lap: DrivenLog, begins_m: float, ends_m: float) -> float | None:
+    """Where the throttle is let go of in a corner and taken up again before its end."""
+    if lap.throttle is None:
+        return None
+    found = _lift(lap, begins_m, ends_m, False)
+    if found is None:
+        return None
+    later = (lap.at_m > found) & (lap.at_m < ends_m)
+    shut = np.flatnonzero(later & (lap.throttle < SHUT_BELOW))
+    again = np.flatnonzero(later & (lap.throttle >= SHUT_BELOW))
+    taken_up = len(shut) > 0 and len(again) > 0 and again[-1] > shut[-1]
+    # Held on part of the throttle while the speed still rises, it is no lift.
+    slowed = taken_up and lap.v_ms[later].min() < _at(lap, lap.v_ms, found) - RISEN_MS
+    return found if slowed else None
+
+
+def _shifts_up(lap: DrivenLog, first: int, last: int) -> bool:
+    """Whether a throttle that was shut between two samples was so to take the next gear."""
+    if lap.gear is None:
+        return False
+    before, after = lap.gear[max(first - BESIDE_SHIFT, 0) : first + 1], lap.gear[last:]
+    return bool(after[: BESIDE_SHIFT + 1].max() > before.min())
 
 
 def _risen(lap: DrivenLog, low_m: float, low_ms: float) -> float | None:
