@@ -13,7 +13,7 @@ from neapfrost.core.path.circuit import Bend, Circuit, Straight
 from neapfrost.demo.plans import demo_plan
 from neapfrost.formats.plan import CircuitDocument, PlanDocument
 from neapfrost.services.circuits.closing import closure_report
-from neapfrost.services.imports.jobs import Imports, _Watch
+from neapfrost.services.imports.jobs import Imports
 from neapfrost.services.imports.keeping import keep_import
 from neapfrost.services.imports.preview import (
     STEPS,
@@ -27,6 +27,7 @@ from neapfrost.services.imports.preview import (
 from neapfrost.services.maps.exports import ExportFormat, exported
 from neapfrost.services.plans.exchange import kept_plan
 from neapfrost.services.plans.workbench import open_plan
+from neapfrost.services.readers import Watch
 from neapfrost.store.database import Store
 
 
@@ -266,13 +267,13 @@ def test_progress_is_told_and_a_file_is_stopped_between_steps() -> None:
             imports.stop("watch-one")
 
     with pytest.MonkeyPatch.context() as patch:
-        tell = _Watch.tell
+        tell = Watch.tell
 
-        def told(self: _Watch, step: int) -> None:
+        def told(self: Watch, step: int) -> None:
             stop_at_smoothing(step)
             tell(self, step)
 
-        patch.setattr(_Watch, "tell", told)
+        patch.setattr(Watch, "tell", told)
         with pytest.raises(InputRefused, match="stopped; nothing of the file was kept"):
             imports.look("a.csv", two_radii_csv(), ImportOptions(closed=False), "watch-one")
     assert watched == [STEPS[0], STEPS[0], STEPS[1]]

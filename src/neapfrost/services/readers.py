@@ -10,8 +10,9 @@ import re
 import resource
 import threading
 import time
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, field
 from multiprocessing import get_context
 from multiprocessing.connection import Connection
 from multiprocessing.process import BaseProcess
@@ -26,6 +27,8 @@ MEMORY_MOST_BYTES = 450 * 2**20
 #: Files read at the same time; more wait for each other.
 AT_ONCE = 2
 LOOKED_EVERY_S = 0.1
+#: A reader has loaded what it takes after so long at the most.
+STARTS_MOST_S = 60.0
 
 Tell = Callable[[int], None]
 #: A task is told of its steps through its last parameter.
@@ -53,10 +56,11 @@ class InThisProcess:
         """Nothing is left behind."""
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(eq=False)
 class _Reader:
     process: BaseProcess
     pipe: Connection
+    ready: bool = False
 
 
 class InReaders:
@@ -141,7 +145,8 @@ class InReaders:
     def _heard(
         self, reader: _Reader, tell: Tell, wanted: Callable[[], bool]
     ) -> list[Fault] | tuple[Any]:
-        deadline = time.monotonic() + self._seconds_most
+        # A file's time runs once its reader is there; one that is kept has said so long ago.
+        deadline = time.monotonic() + (self._seconds_most if reader.ready else STARTS_MOST_S)
         while True:
             if not wanted():
                 raise stopped()
@@ -153,7 +158,10 @@ class InReaders:
                 word, content = reader.pipe.recv()
             except (EOFError, OSError):
                 raise InputRefused([Fault("", TOO_MUCH)]) from None
-            if word == "step":
+            if word == "ready":
+                reader.ready = True
+                deadline = time.monotonic() + self._seconds_most
+            elif word == "step":
                 tell(content)
             elif word == "refused":
                 return [Fault(path, marked) for path, marked in content]
@@ -166,6 +174,48 @@ class InReaders:
         reader.process.kill()
         reader.process.join()
         reader.pipe.close()
+
+
+@dataclass(eq=False)
+class Watch:
+    """A file on its way: the step it has come to, and whether it is to stop."""
+
+    step: int = 0
+    stop: threading.Event = field(default_factory=threading.Event)
+
+    def tell(self, step: int) -> None:
+        """Note a step. Raises InputRefused where the file is to be stopped."""
+        self.step = step
+        if self.stop.is_set():
+            raise stopped()
+
+
+class Watches:
+    """The files on their way that somebody watches, each under a name of its sender's choice."""
+
+    def __init__(self) -> None:
+        self._watched: dict[str, Watch] = {}
+
+    @contextmanager
+    def watching(self, name: str | None) -> Iterator[Watch]:
+        """A file on its way, watched under a name as long as it is."""
+        watch = Watch()
+        if name is not None:
+            self._watched[name] = watch
+        try:
+            yield watch
+        finally:
+            if name is not None:
+                self._watched.pop(name, None)
+
+    def step(self, name: str) -> int:
+        """The step that a watched file has come to; the first before it begins."""
+        return self._watched.get(name, Watch()).step
+
+    def stop(self, name: str) -> None:
+        """Stop a file on its way: at once in a process of its own, else at its next step."""
+        if name in self._watched:
+            self._watched[name].stop.set()
 
 
 def stopped() -> InputRefused:
@@ -194,6 +244,7 @@ def _read_on(
     live_with_parent(parent)
     load()
     _bound_memory(memory_most_bytes)
+    pipe.send(("ready", None))
     while True:
         try:
             task, given = pipe.recv()

@@ -3,7 +3,7 @@
 import threading
 import uuid
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 from pydantic import BaseModel
 
@@ -18,7 +18,7 @@ from neapfrost.services.imports.preview import (
     edit_and_show,
     look_and_show,
 )
-from neapfrost.services.readers import InReaders, InThisProcess, stopped
+from neapfrost.services.readers import InReaders, InThisProcess, Watch, Watches
 
 REMEMBERED = 4
 
@@ -46,20 +46,6 @@ class _Held:
     preview: ImportPreview
 
 
-@dataclass(eq=False)
-class _Watch:
-    """A file on its way: the step it has come to, and whether it is to stop."""
-
-    step: int = 0
-    stop: threading.Event = field(default_factory=threading.Event)
-
-    def tell(self, step: int) -> None:
-        """Note a step. Raises InputRefused where the file is to be stopped."""
-        self.step = step
-        if self.stop.is_set():
-            raise stopped()
-
-
 class Imports:
     """The files being looked at, in memory alone."""
 
@@ -67,7 +53,7 @@ class Imports:
         self._reader = reader or InThisProcess()
         self._lock = threading.Lock()
         self._held: dict[str, _Held] = {}
-        self._watched: dict[str, _Watch] = {}
+        self._watches = Watches()
 
     def look(
         self,
@@ -95,19 +81,18 @@ class Imports:
         """Split, join or name the corners found in a file. Raises InputRefused."""
         held = self.known(import_id)
         looked, preview = self._reader.run(
-            edit_and_show, import_id, held.looked, edit, tell=_Watch().tell, wanted=lambda: True
+            edit_and_show, import_id, held.looked, edit, tell=Watch().tell, wanted=lambda: True
         )
         return self._keep(import_id, held.data, looked, preview)
 
     def progress(self, watch: str) -> ImportProgress:
         """How far a file is that is watched under a name; the first step before it begins."""
-        step = self._watched.get(watch, _Watch()).step
+        step = self._watches.step(watch)
         return ImportProgress(step=step, steps=len(STEPS), doing=STEPS[step])
 
     def stop(self, watch: str) -> None:
         """Stop a file on its way: at once in a process of its own, else at its next step."""
-        if watch in self._watched:
-            self._watched[watch].stop.set()
+        self._watches.stop(watch)
 
     def known(self, import_id: str) -> _Held:
         """A file that is being looked at. Raises InputRefused where it is not any more."""
@@ -135,10 +120,7 @@ class Imports:
         watch: str | None,
         gone: Callable[[], bool],
     ) -> ImportPreview:
-        watched = _Watch()
-        if watch is not None:
-            self._watched[watch] = watched
-        try:
+        with self._watches.watching(watch) as watched:
             looked, preview = self._reader.run(
                 look_and_show,
                 import_id,
@@ -149,9 +131,6 @@ class Imports:
                 wanted=lambda: not (watched.stop.is_set() or gone()),
             )
             return self._keep(import_id, data, looked, preview)
-        finally:
-            if watch is not None:
-                self._watched.pop(watch, None)
 
     def _keep(
         self, import_id: str, data: bytes, looked: Looked, preview: ImportPreview

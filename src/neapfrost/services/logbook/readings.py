@@ -6,7 +6,7 @@ Nothing of a file is kept before it is accepted.
 import threading
 import uuid
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 import numpy as np
 from pydantic import BaseModel, ConfigDict
@@ -27,7 +27,7 @@ from neapfrost.services.logbook.measured import (
     layout_with,
     read_file,
 )
-from neapfrost.services.readers import InReaders, InThisProcess, stopped
+from neapfrost.services.readers import InReaders, InThisProcess, Watches
 from neapfrost.services.words.logbook import reading_said
 
 #: Files looked at that are remembered, and points of a strip.
@@ -130,20 +130,6 @@ class HeldFile:
     preview: LogPreview
 
 
-@dataclass(eq=False)
-class _Watch:
-    """A file on its way: the step it has come to, and whether it is to stop."""
-
-    step: int = 0
-    stop: threading.Event = field(default_factory=threading.Event)
-
-    def tell(self, step: int) -> None:
-        """Note a step. Raises InputRefused where the file is to be stopped."""
-        self.step = step
-        if self.stop.is_set():
-            raise stopped()
-
-
 class Readings:
     """The files being looked at, in memory alone."""
 
@@ -151,7 +137,7 @@ class Readings:
         self._reader = reader or InThisProcess()
         self._lock = threading.Lock()
         self._held: dict[str, HeldFile] = {}
-        self._watched: dict[str, _Watch] = {}
+        self._watches = Watches()
 
     def look(
         self,
@@ -194,13 +180,12 @@ class Readings:
 
     def progress(self, watch: str) -> ReadingProgress:
         """How far a file is that is watched under a name; the first step before it begins."""
-        step = self._watched.get(watch, _Watch()).step
+        step = self._watches.step(watch)
         return ReadingProgress(step=step, steps=len(STEPS), doing=STEPS[step])
 
     def stop(self, watch: str) -> None:
         """Stop a file on its way: at once in a process of its own, else at its next step."""
-        if watch in self._watched:
-            self._watched[watch].stop.set()
+        self._watches.stop(watch)
 
     def close(self) -> None:
         """End whatever reads files elsewhere."""
@@ -215,10 +200,7 @@ class Readings:
         watch: str | None,
         gone: Callable[[], bool],
     ) -> LogPreview:
-        watched = _Watch()
-        if watch is not None:
-            self._watched[watch] = watched
-        try:
+        with self._watches.watching(watch) as watched:
             preview: LogPreview = self._reader.run(
                 look_and_measure,
                 file.plan.model_dump_json(),
@@ -228,9 +210,6 @@ class Readings:
                 tell=watched.tell,
                 wanted=lambda: not (watched.stop.is_set() or gone()),
             )
-        finally:
-            if watch is not None:
-                self._watched.pop(watch, None)
         told = {"id": reading_id, "remembered": remembered}
         preview = preview.model_copy(update=told)
         with self._lock:

@@ -7538,7 +7538,7 @@ export interface components {
         };
         /**
          * RunEdit
-         * @description What is to be otherwise of a run; what is left out stays.
+         * @description What is to be otherwise of a run; what is left out stays, and fuel that is null is unsaid.
          *
          *     `typed` is the text of laps, a line each. `seen` stands for all that was seen at its corner and
          *     lap; one with nothing in it takes that away. A record's empty text takes its figure away.

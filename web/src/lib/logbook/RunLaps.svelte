@@ -47,12 +47,9 @@
       <button
         class:marked={one.kind !== 'timed'}
         aria-pressed={view.lap === one.number}
-        aria-label="Lap {one.number}, {one.lap_time_s ? lapTime(one.lap_time_s) : 'no time'}{KINDS[
-          one.kind
-        ] && `, ${KINDS[one.kind]}`}"
         onclick={() => void book.look(view.run, one.number)}
         onkeydown={(event) => key(event, one.number)}
-        ><span class="unit">{one.number}</span>
+        ><span class="unit"><span class="sr-only">Lap </span>{one.number}</span>
         <span class="figure">{one.lap_time_s ? lapTime(one.lap_time_s) : '–'}</span>
         {#if KINDS[one.kind]}<span class="unit">{KINDS[one.kind]}</span>{/if}</button
       >

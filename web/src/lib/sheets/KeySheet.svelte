@@ -22,7 +22,10 @@
     { keys: ['K'], does: 'the 10 to 90 % bands: show or hide' },
     { keys: ['U'], does: 'km/h and m, mph and ft, mph and yd' },
     { keys: ['N'], does: 'day or night' },
-    { keys: ['o', 'i', 't', 'v', 's', 'd'], does: 'on a lap of the logbook: out, in, traffic, void, slow, driven for its time' },
+    {
+      keys: ['o', 'i', 't', 'v', 's', 'd'],
+      does: 'on a lap of the logbook: out, in, traffic, void, slow, driven for its time',
+    },
     { keys: ['P'], does: 'print: the brief in its view, elsewhere the corner table' },
     { keys: ['?'], does: 'this sheet' },
   ]
