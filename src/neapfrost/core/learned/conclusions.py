@@ -188,7 +188,7 @@ def misfits(found: Posterior, runs: Sequence[RunSeen]) -> tuple[Misfit, ...]:
         index = [n for n, group in enumerate(rows.group) if group == ("held", name)]
         if not index:
             continue
-        speed = float(np.exp(np.nanmean([_speeds(run, name) for run in runs])))
+        speed = float(np.exp(np.mean(np.concatenate([_held(run, name) for run in runs]))))
         # Without the corner's own share, as a mistaken radius would have it, nothing is left over.
         left = float(np.mean(after[index])) + unlike[name]
         told.append(
@@ -208,9 +208,11 @@ def _is_of_the_driver(found: Posterior) -> Floats:
     return np.array([kind == "driver" for kind in found.where.kinds])
 
 
-def _speeds(run: RunSeen, name: str) -> float:
+def _held(run: RunSeen, name: str) -> Floats:
+    """The logarithms of the speeds that a run's laps held in a corner, as far as they did."""
     index = [n for n, corner in enumerate(run.predicted.corners) if corner.name == name]
-    return float(np.nanmean(run.held[:, index[0]])) if index else float("nan")
+    held = run.held[:, index].ravel()
+    return held[np.isfinite(held)]
 
 
 def time_parts(found: Posterior, run: RunSeen, number: int, time_s: float) -> tuple[TimePart, ...]:
