@@ -193,7 +193,7 @@
     max-width: 260px;
   }
   .short {
-    width: 84px;
+    width: 112px;
   }
   .tiny {
     width: 42px;
