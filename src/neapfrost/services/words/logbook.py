@@ -215,7 +215,7 @@ def together_said(found: LapsTogether, goes: Trend | None, predicted_s: float) -
         f"by {lap.spread:.2f} s; predicted were {lap_said(predicted_s)}."
     ]
     if found.possible_s is not None:
-        gained = lap.best - found.possible_s
+        gained = max(lap.best - found.possible_s, 0.0)
         said.append(
             f"The best corners of all laps joined make {lap_said(found.possible_s)}, "
             f"{gained:.2f} s less than the best lap."

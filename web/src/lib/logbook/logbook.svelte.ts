@@ -91,7 +91,10 @@ export class Logbook {
 
   #firstHere(): number | null {
     const runs = this.here
-    return (runs.find((run) => run.plan_id === this.bench.open?.id) ?? runs[0])?.id ?? null
+    const open = this.bench.open
+    const own =
+      runs.find((run) => run.plan_id === open?.id) ?? runs.find((run) => run.car === open?.car.name)
+    return (own ?? runs[0])?.id ?? null
   }
 
   async list(): Promise<void> {
