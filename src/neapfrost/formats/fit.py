@@ -44,6 +44,7 @@ class FitFigureDocument(Document):
     within: float
     stated_within: float
     claim: Literal["otherwise", "perhaps", "as_stated", "unknown"]
+    claim_said: Words
     contradicts: bool
     sources: list[FitSourceDocument]
     said: Words

@@ -4,12 +4,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.stats import t as student
 
-#: A difference is one where chance would make it in one case of a hundred.
-SURE = 0.99
-#: What is stated lies within, so many times in a hundred.
-INTERVAL = 0.8
+from neapfrost.core.chance import HELD, SURE, half_width
+
 PAIRS_FEWEST = 3
 
 
@@ -48,11 +45,11 @@ def runs_apart(
     free = len(kept) - 1
     share = len(kept) / len(pairs)
     error = float(np.std(drawn_in, ddof=1)) / (share * float(np.sqrt(len(pairs))))
-    noise = float(student.ppf(0.5 + 0.5 * SURE, free)) * error
+    noise = half_width(SURE, free) * error
     change = float(kept.mean())
     return RunsApart(
         change_s=change,
-        within_s=float(student.ppf(0.5 + 0.5 * INTERVAL, free)) * error,
+        within_s=half_width(HELD, free) * error,
         noise_s=noise,
         pairs=len(pairs),
         beyond_noise=abs(change) > noise,

@@ -5,10 +5,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from neapfrost.core.chance import MIDDLE_SD
 from neapfrost.core.driven.laps import DrivenLog
-
-#: The median's scatter is that of normal figures times this.
-MIDDLE_SD = 1.4826
 
 
 @dataclass(frozen=True)

@@ -5,16 +5,14 @@ from dataclasses import dataclass
 
 import numpy as np
 from scipy.optimize import least_squares
-from scipy.stats import t as student
 
 from neapfrost.core.arrays import Floats
+from neapfrost.core.chance import HELD, MIDDLE_SD, SURE, half_width
 
 #: Fewer laps say nothing of how they go; fewer again beyond the warm-up nothing of fading.
 LAPS_FEWEST = 5
 #: A lap so many scatters off counts little.
 MISTAKE_FROM = 2.0
-#: What is stated lies within, so many times in a hundred.
-INTERVAL = 0.8
 #: In so many laps the warm-up falls to 37 %, as far as laps can say.
 SETTLES_LAPS = (0.5, 5.0)
 
@@ -63,11 +61,11 @@ def trend(on_run: Sequence[int], times_s: Sequence[float]) -> Trend | None:
     slopes = np.column_stack((np.ones_like(n), np.exp(-n / x[3]), n))
     free = max(len(y) - 4, 1)
     left = residuals(x)
-    sd = 1.4826 * float(np.median(np.abs(left))) * float(np.sqrt(len(y) / free))
+    sd = MIDDLE_SD * float(np.median(np.abs(left))) * float(np.sqrt(len(y) / free))
     sd = max(sd, 1e-4)
     covariance = sd**2 * np.linalg.pinv(slopes.T @ slopes)
-    within = float(student.ppf(0.5 + 0.5 * INTERVAL, free)) * np.sqrt(np.diag(covariance))
-    sure = float(student.ppf(0.995, free)) * np.sqrt(np.diag(covariance))
+    errors = np.sqrt(np.diag(covariance))
+    within, sure = half_width(HELD, free) * errors, half_width(SURE, free) * errors
     return Trend(
         level_s=float(x[0]),
         early_s=float(x[1]),

@@ -5,11 +5,13 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from scipy.special import ndtri
 
 from neapfrost.core.arrays import Floats
+from neapfrost.core.chance import SURE
 from neapfrost.core.lap.solve import lap_time_s, solved
 from neapfrost.core.learned.figures import FIGURES, WINDS, with_figures
-from neapfrost.core.learned.fit import Posterior, learnt_share
+from neapfrost.core.learned.fit import Posterior
 from neapfrost.core.learned.seen import RunSeen
 from neapfrost.core.studies.bands import TEN_TO_NINETY
 
@@ -17,7 +19,7 @@ Claim = Literal["otherwise", "perhaps", "as_stated", "unknown"]
 
 #: A figure is otherwise than stated only where chance would say so in one case of a hundred, and
 #: perhaps otherwise where its interval of four in five leaves out what was stated.
-SIGNIFICANT = 2.576
+SIGNIFICANT = float(ndtri(0.5 + 0.5 * SURE))
 #: A figure whose uncertainty keeps more than this share of what it was is not known better.
 KNOWN_BETTER_BELOW = 0.8
 #: Two unknowns go together so closely that the runs cannot tell them apart.
@@ -177,12 +179,12 @@ def together(found: Posterior, run: int = 0) -> tuple[Together, ...]:
 
 
 def misfits(found: Posterior, runs: Sequence[RunSeen]) -> tuple[Misfit, ...]:
-    """Every corner whose speed is held by grip: what the plan and the fit leave unexplained."""
+    """Every corner whose speed is held by grip: what the plan and the fit leave unexplained.
+
+    A row is what was seen beyond the plan's own figures, so that before the fit it is all misfit.
+    """
     rows = found.rows
-    stated = found.where.mean.copy()
-    before = rows.y - rows.a @ np.where(_is_of_the_driver(found), 0.0, stated)
     unlike = {name: float(found.x[place]) for name, place in found.where.corner.items()}
-    after = found.left
     told = []
     for name in dict.fromkeys(corner.name for run in runs for corner in run.predicted.corners):
         index = [n for n, group in enumerate(rows.group) if group == ("held", name)]
@@ -190,22 +192,17 @@ def misfits(found: Posterior, runs: Sequence[RunSeen]) -> tuple[Misfit, ...]:
             continue
         speed = float(np.exp(np.mean(np.concatenate([_held(run, name) for run in runs]))))
         # Without the corner's own share, as a mistaken radius would have it, nothing is left over.
-        left = float(np.mean(after[index])) + unlike[name]
+        left = float(np.mean(found.left[index])) + unlike[name]
         told.append(
             Misfit(
                 name,
                 len(index),
-                speed * float(np.median(before[index])),
+                speed * float(np.median(rows.y[index])),
                 speed * left,
                 speed * unlike[name],
             )
         )
     return tuple(told)
-
-
-def _is_of_the_driver(found: Posterior) -> Floats:
-    """Which unknowns are the driver's: a plan's lap knows nothing of them."""
-    return np.array([kind == "driver" for kind in found.where.kinds])
 
 
 def _held(run: RunSeen, name: str) -> Floats:
@@ -272,8 +269,3 @@ def driver_learnt(found: Posterior) -> DriverLearnt:
         ),
         settles_laps=float(np.exp(x[where.settles])),
     )
-
-
-def lacking(found: Posterior, number: int, on_run: Floats) -> Floats:
-    """Share of the grip that was not used on laps of a run for want of learning (n,)."""
-    return -np.expm1(learnt_share(found.where, found.x, number, on_run))

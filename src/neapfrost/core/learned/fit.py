@@ -13,6 +13,7 @@ import numpy as np
 from scipy.optimize import least_squares
 
 from neapfrost.core.arrays import Floats
+from neapfrost.core.chance import MIDDLE_SD
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.lap.solve import never
 from neapfrost.core.learned.expected import Expected, expected
@@ -96,12 +97,6 @@ def fit(
         if float((np.abs(x - before)[figures] / sd).max()) < MOVED_LEAST:
             break
     assert found is not None  # as above
-    return found
-
-
-def learnt_share(where: Layout, x: Floats, run: int, on_run: Floats) -> Floats:
-    """What the driver's not having learnt takes on laps of a run, as a logarithm (n,), ≤ 0."""
-    found: Floats = -x[where.lacks[run]] * np.exp(-on_run / np.exp(x[where.settles]))
     return found
 
 
@@ -189,7 +184,7 @@ def _scatter(found: Posterior) -> dict[str, float]:
         rows = found.weighted[index]
         spent = float(np.einsum("ij,jk,ik->", rows, found.covariance, rows))
         free = max(len(index) - spent, 0.3 * len(index))
-        middle = 1.4826 * float(np.median(np.abs(found.left[index])))
+        middle = MIDDLE_SD * float(np.median(np.abs(found.left[index])))
         next_scatter[kind] = max(middle * float(np.sqrt(len(index) / free)), least)
     return next_scatter
 

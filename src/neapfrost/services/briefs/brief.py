@@ -21,6 +21,7 @@ from neapfrost.services.laps.uncertainty import Band
 from neapfrost.services.plans.parts import present_revisions
 from neapfrost.services.plans.workbench import plan_at
 from neapfrost.services.roads.wishes import number_of
+from neapfrost.services.words.cautions import CAUTIONS
 from neapfrost.services.words.corners import corner_words, sentence_for, throttle_after_m
 from neapfrost.services.words.lap import lap_time
 from neapfrost.services.words.notes import note_said
@@ -35,12 +36,6 @@ BRIEF_MEDIA: dict[str, str] = {
     "svg": "image/svg+xml",
 }
 
-CAUTIONS = (
-    "These are computed figures: the best a model can do, not a promise. Begin with the first-lap "
-    "points and go on only when the lap before was easy.",
-    "The circuit's rules, its marshals and flags, scrutineers, licensed instructors and the "
-    "maker's limits come first. On public roads none of this applies.",
-)
 HAZARDS = {"blind": "blind", "wall": "wall", "no_run_off": "no run-off"}
 
 

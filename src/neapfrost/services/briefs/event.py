@@ -9,10 +9,10 @@ from neapfrost.core.units import Units
 from neapfrost.formats.escaping import markdown_text, sheet_text
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_setup import named
-from neapfrost.services.briefs.brief import CAUTIONS
 from neapfrost.services.laps.predict import TRACE_POINTS, Prediction, recall
 from neapfrost.services.plans.exchange import kept_plan
 from neapfrost.services.plans.workbench import LINE_NAMES
+from neapfrost.services.words.cautions import CAUTIONS
 from neapfrost.services.words.corners import corner_words
 from neapfrost.services.words.saying import Saying, gear_word
 from neapfrost.store.database import Store, reading

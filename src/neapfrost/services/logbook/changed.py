@@ -64,6 +64,7 @@ class Changed(BaseModel):
     changes: list[RunChange]
     expected_s: float | None
     clock: ByTheClock | None
+    in_short: str
     said: list[str]
 
 
@@ -81,7 +82,7 @@ def changed_since(store: Store, run_id: int) -> Changed:
     now, before = _runs(store, run_id)
     if now is None or before is None:
         return Changed(
-            before_id=None, before="", changes=[], expected_s=None, clock=None,
+            before_id=None, before="", changes=[], expected_s=None, clock=None, in_short="",
             said=changed_said(None, [], None, None),
         )  # fmt: skip
     changes = [*_modelled(before, now), *_recorded(before, now)]
@@ -95,6 +96,7 @@ def changed_since(store: Store, run_id: int) -> Changed:
         changes=changes,
         expected_s=expected,
         clock=None if clock is None else _clock(clock),
+        in_short=_in_short(matter, expected),
         said=changed_said(before.run.name, matter, expected, clock),
     )
 
@@ -232,6 +234,9 @@ def _clock(clock: RunsApart) -> ByTheClock:
     )
 
 
-def changes_in_short(changes: Sequence[RunChange]) -> str:
-    """What changed, for a list of runs."""
-    return "; ".join(change.said for change in changes)[:200] or "nothing"
+def _in_short(matter: Sequence[str], expected_s: float) -> str:
+    """What changed, for a list of runs, with what it should be worth."""
+    if not matter:
+        return "nothing changed"
+    worth = f" ({expected_s:+.2f} s expected)" if abs(expected_s) >= MATTERS_S else ""
+    return f"{'; '.join(matter)[:200]}{worth}"

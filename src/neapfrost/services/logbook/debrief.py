@@ -18,8 +18,9 @@ from neapfrost.services.logbook.kept import (
     timed_laps,
 )
 from neapfrost.services.logbook.several import lost_s, several
+from neapfrost.services.words.cautions import CAUTIONS
 from neapfrost.services.words.lap import lap_time
-from neapfrost.services.words.logbook import FAULTS, Beside, corner_said, run_said
+from neapfrost.services.words.logbook import FAULTS, LAP_KINDS, Beside, corner_said, run_said
 from neapfrost.services.words.saying import Saying
 from neapfrost.store.database import Store, reading
 
@@ -37,8 +38,7 @@ class DebriefLap(BaseModel):
     """A lap of the run, as it is listed."""
 
     number: int
-    kind: str
-    lap_time_s: float | None
+    said: str
 
 
 class DebriefRun(BaseModel):
@@ -64,6 +64,7 @@ class Debrief(BaseModel):
     circuit: str
     held_on: str
     remarks: str
+    cautions: list[str]
     runs: list[DebriefRun]
 
 
@@ -83,6 +84,7 @@ def debrief(store: Store, event_id: int, units: Units = "metric") -> Debrief:
         circuit=event.circuit,
         held_on=event.held_on,
         remarks=event.remarks,
+        cautions=list(CAUTIONS),
         runs=[
             _run(store, run_id, names.get(number or 0, ""), plan_id, run, units)
             for run_id, number, plan_id, run in items
@@ -114,16 +116,20 @@ def _run(
         session=session,
         facts=_facts(run),
         changed=changed_since(store, run_id).said,
-        laps=[
-            DebriefLap(number=lap.number, kind=lap.kind, lap_time_s=lap.lap_time_s)
-            for lap in run.laps
-        ],
+        laps=[DebriefLap(number=lap.number, said=_lap_said(lap)) for lap in run.laps],
         best_s=None if best is None else best.lap_time_s,
         predicted_s=predicted,
         said=said,
         corners=_corners(run, best, corners, say),
         remarks=run.remarks,
     )
+
+
+def _lap_said(lap: RunLapDocument) -> str:
+    """A lap's time, and what kind it was where it was not driven for that."""
+    kind = "" if lap.kind == "timed" else LAP_KINDS[lap.kind][0]
+    time = lap_time(lap.lap_time_s) if lap.lap_time_s else ""
+    return " ".join(text for text in (time, kind) if text)
 
 
 def _facts(run: RunDocument) -> list[str]:
@@ -204,10 +210,7 @@ def debrief_markdown(found: Debrief) -> str:
         lines += [f"## {markdown_text(run.name)}{session}", ""]
         lines += [f"- {markdown_text(fact)}" for fact in run.facts] + [""]
         lines += [markdown_text(text) for text in (*run.changed, *run.said)] + [""]
-        laps = ", ".join(
-            f"{lap.number}: {lap_time(lap.lap_time_s) if lap.lap_time_s else lap.kind}"
-            for lap in run.laps
-        )
+        laps = ", ".join(f"{lap.number}: {lap.said}" for lap in run.laps)
         lines += [f"Laps: {laps}" if laps else "No laps.", ""]
         if run.corners:
             lines += ["| Corner | Lost [s] | What was otherwise | Seen |", "|---|---:|---|---|"]
@@ -220,4 +223,5 @@ def debrief_markdown(found: Debrief) -> str:
             lines.append("")
         if run.remarks:
             lines += [markdown_text(run.remarks), ""]
+    lines += [markdown_text(one) for one in found.cautions]
     return "\n".join(lines) + "\n"

@@ -48,6 +48,7 @@ from neapfrost.services.plans.parts import assemble
 from neapfrost.services.trade.run import Course, Run
 from neapfrost.services.words.learned import (
     LABELS,
+    claim_said,
     driver_said,
     figure_said,
     fit_said,
@@ -363,6 +364,7 @@ def _figure(one: Learnt, say: Saying) -> FitFigureDocument:
         within=one.within,
         stated_within=one.stated_within,
         claim=one.claim,
+        claim_said=claim_said(one),
         contradicts=one.contradicts,
         sources=[
             FitSourceDocument(

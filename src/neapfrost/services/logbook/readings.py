@@ -96,6 +96,7 @@ class LogPreview(BaseModel):
     rate_hz: float
     lasts_s: float
     laps: list[RunLapDocument]
+    best_s: float | None
     about: dict[str, str]
     alike: float
     misfit_m: float
@@ -277,6 +278,7 @@ def _looked(
     return preview.model_copy(
         update={
             "laps": list(run.laps),
+            "best_s": min(times, default=None),
             "alike": round(run.aligned.alike, 4),
             "misfit_m": round(run.aligned.misfit_m, 3),
             "said": reading_said(
@@ -310,6 +312,7 @@ def _empty(name: str, layout: LogLayout | None, data: bytes) -> LogPreview:
         rate_hz=0.0,
         lasts_s=0.0,
         laps=[],
+        best_s=None,
         about={},
         alike=0.0,
         misfit_m=0.0,

@@ -3,12 +3,12 @@
 from pydantic import BaseModel
 
 from neapfrost.formats.car_document import CarDocument
-from neapfrost.formats.run import RunDocument
+from neapfrost.formats.run import LapKind, RunDocument
 from neapfrost.formats.typed_laps import typed_laps
 from neapfrost.services.laps.predict import TRACE_POINTS, recall
 from neapfrost.services.logbook.events import read_event, session_name
 from neapfrost.services.logbook.kept import driven_on, run_document, run_item, timed_laps
-from neapfrost.services.words.logbook import run_said
+from neapfrost.services.words.logbook import FAULTS, LAP_KINDS, run_said
 from neapfrost.store.database import Store, reading
 
 
@@ -18,6 +18,14 @@ class RunRecord(BaseModel):
     name: str
     setup: str
     run: str | None
+
+
+class LapKindWord(BaseModel):
+    """What a kind of lap is called, and the key that marks a lap so, if one does."""
+
+    kind: LapKind
+    said: str
+    key: str
 
 
 class OpenRun(BaseModel):
@@ -40,6 +48,8 @@ class OpenRun(BaseModel):
     record: list[RunRecord]
     best: int | None
     typed_faults: list[str]
+    lap_kinds: list[LapKindWord]
+    fault_names: dict[str, str]
     said: list[str]
 
 
@@ -68,6 +78,10 @@ def open_run(store: Store, run_id: int) -> OpenRun:
         corner_names=[] if prediction is None else [c.name for c in prediction.result.corners],
         record=_record(run, None if plan is None else plan.car),
         best=min(timed)[1] if timed else None,
+        lap_kinds=[
+            LapKindWord(kind=kind, said=said, key=key) for kind, (said, key) in LAP_KINDS.items()
+        ],
+        fault_names=FAULTS,
         typed_faults=list(typed_laps(run.typed).faults),
         said=run_said([time for time, _ in timed], predicted),
     )

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 
 from neapfrost.core.learned.conclusions import (
     SIGNIFICANT,
+    Claim,
     DriverLearnt,
     Learnt,
     Misfit,
@@ -54,6 +55,12 @@ WHY = {
     frozenset(("grip", "day")): "only more days tell the circuit from the day",
 }
 CAUSES = {"surface": "grip", "car": "the car", "wind": "the wind", "driver": "the driver"}
+CLAIMS: dict[Claim, str] = {
+    "otherwise": "otherwise",
+    "perhaps": "perhaps",
+    "as_stated": "as stated",
+    "unknown": "not known better",
+}
 SOURCES = {"held": "the speed held in", "pull": "the pull out of", "stop": "the braking for"}
 #: A corner whose speed the fit leaves this far off is named [m/s].
 LEFT_SAID_MS = 0.4
@@ -68,6 +75,11 @@ def value_said(name: str, value: float, within: float, say: Saying) -> str:
         return f"{say.wind(abs(value))} {word}, ± {say.wind(within)}"
     word = "more" if value >= 0.0 else "less"
     return f"{100.0 * abs(value):.1f} ± {100.0 * within:.1f} % {word}"
+
+
+def claim_said(one: Learnt) -> str:
+    """A figure's claim in a word or two."""
+    return CLAIMS[one.claim] + (", contradicts" if one.contradicts else "")
 
 
 def figure_said(one: Learnt, say: Saying) -> str:

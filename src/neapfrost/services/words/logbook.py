@@ -9,6 +9,7 @@ from neapfrost.core.driven.losses import PARTS, CornerLoss
 from neapfrost.core.driven.together import CornerTogether, LapsTogether, ranged
 from neapfrost.core.driven.trend import Trend
 from neapfrost.core.lap.corners import CornerResult
+from neapfrost.formats.run import LapKind
 from neapfrost.services.words.saying import Saying, gear_word
 from neapfrost.services.words.weather import lap_said
 
@@ -247,6 +248,16 @@ def _trend_said(goes: Trend) -> list[str]:
     return [early, fade]
 
 
+#: What each kind of lap is called, and the key that marks one so; none for what is found alone.
+LAP_KINDS: dict[LapKind, tuple[str, str]] = {
+    "timed": ("driven for its time", "d"),
+    "slow": ("slow", "s"),
+    "stop": ("with a stop", ""),
+    "out": ("out lap", "o"),
+    "in": ("in lap", "i"),
+    "traffic": ("traffic", "t"),
+    "void": ("void", "v"),
+}
 #: What is called what of the faults one may note at a corner.
 FAULTS: dict[str, str] = {
     "braked_early": "braked too early",

@@ -3268,6 +3268,8 @@ export interface components {
             /** Expected S */
             expected_s: number | null;
             clock: components["schemas"]["ByTheClock"] | null;
+            /** In Short */
+            in_short: string;
             /** Said */
             said: string[];
         };
@@ -4130,6 +4132,8 @@ export interface components {
             held_on: string;
             /** Remarks */
             remarks: string;
+            /** Cautions */
+            cautions: string[];
             /** Runs */
             runs: components["schemas"]["DebriefRun"][];
         };
@@ -4154,10 +4158,8 @@ export interface components {
         DebriefLap: {
             /** Number */
             number: number;
-            /** Kind */
-            kind: string;
-            /** Lap Time S */
-            lap_time_s: number | null;
+            /** Said */
+            said: string;
         };
         /**
          * DebriefRun
@@ -4948,6 +4950,8 @@ export interface components {
              * @enum {string}
              */
             claim: "otherwise" | "perhaps" | "as_stated" | "unknown";
+            /** Claim Said */
+            claim_said: string;
             /** Contradicts */
             contradicts: boolean;
             /** Sources */
@@ -5773,6 +5777,21 @@ export interface components {
             corners: components["schemas"]["CornerPoint"][];
         };
         /**
+         * LapKindWord
+         * @description What a kind of lap is called, and the key that marks a lap so, if one does.
+         */
+        LapKindWord: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "timed" | "slow" | "stop" | "out" | "in" | "traffic" | "void";
+            /** Said */
+            said: string;
+            /** Key */
+            key: string;
+        };
+        /**
          * LapMark
          * @description A mark on a lap of a run.
          */
@@ -6151,6 +6170,8 @@ export interface components {
             lasts_s: number;
             /** Laps */
             laps: components["schemas"]["RunLapDocument"][];
+            /** Best S */
+            best_s: number | null;
             /** About */
             about: {
                 [key: string]: string;
@@ -6408,6 +6429,12 @@ export interface components {
             best: number | null;
             /** Typed Faults */
             typed_faults: string[];
+            /** Lap Kinds */
+            lap_kinds: components["schemas"]["LapKindWord"][];
+            /** Fault Names */
+            fault_names: {
+                [key: string]: string;
+            };
             /** Said */
             said: string[];
         };

@@ -1,10 +1,9 @@
 <script lang="ts">
   import { lapTime, timeDifference } from '../parts/format'
-  import type { Workbench } from '../state/workbench.svelte'
   import type { Logbook } from './logbook.svelte'
 
   /** The event as it is talked over: a page for each run, for the screen and for paper. */
-  let { bench, book }: { bench: Workbench; book: Logbook } = $props()
+  let { book }: { book: Logbook } = $props()
 
   const event = $derived(book.open?.event_id ?? null)
   const found = $derived(book.debrief)
@@ -52,9 +51,7 @@
           {#each run.laps ?? [] as lap (lap.number)}
             <span
               ><span class="unit">{lap.number}</span>
-              <span class="figure">{lap.lap_time_s ? lapTime(lap.lap_time_s) : lap.kind}</span
-              >{#if lap.lap_time_s && lap.kind !== 'timed'}
-                <span class="unit">{lap.kind}</span>{/if}</span
+              <span class="figure">{lap.said}</span></span
             >
           {/each}
         </p>
@@ -84,8 +81,7 @@
         {/if}
         {#if run.remarks}<p class="said">{run.remarks}</p>{/if}
         <p class="unit foot">
-          {bench.open?.name ?? ''}. A model’s figures, not a promise; the circuit’s rules and
-          licensed instructors come first.
+          {found.cautions.join(' ')}
         </p>
       </article>
     {/each}

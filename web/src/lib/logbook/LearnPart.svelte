@@ -33,12 +33,6 @@
       .filter(([, on]) => on !== '')
       .map(([name, on]) => ({ name, blamed: on }) as TakenFigure),
   )
-  const CLAIMS: Record<Figure['claim'], string> = {
-    otherwise: 'otherwise',
-    perhaps: 'perhaps',
-    as_stated: 'as stated',
-    unknown: 'not known better',
-  }
   const winds = (name: string): boolean => name.startsWith('wind')
   function change(one: Figure): string {
     const value = winds(one.name) ? units.show(one.value, 'wind') : 100 * one.value
@@ -107,7 +101,7 @@
             <td class="number figure">{change(one)} <span class="unit">{unit(one)}</span></td>
             <td class="figure">± {within(one, one.within)}</td>
             <td><FigureInterval figure={one} /></td>
-            <td>{CLAIMS[one.claim]}{one.contradicts ? ', contradicts' : ''}</td>
+            <td>{one.claim_said}</td>
             {#if !learning.evidence}
               <td>
                 <select

@@ -116,7 +116,7 @@
       {:else if view.logbookTab === 'past'}
         <PastPart {bench} {book} {view} {result} {width} />
       {:else if view.logbookTab === 'debrief'}
-        <DebriefPart {bench} {book} />
+        <DebriefPart {book} />
       {:else}
         <RunPart {book} {view} {result} {width} />
       {/if}

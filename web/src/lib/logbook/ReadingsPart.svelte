@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { LogColumns, LogPreview } from '../api/client'
+  import type { LogColumns } from '../api/client'
   import { lapTime, plain } from '../parts/format'
   import type { Logbook } from './logbook.svelte'
   import type { Reading, Readings } from './readings.svelte'
@@ -42,12 +42,6 @@
       })
       .join('')
   }
-  const best = (preview: LogPreview): number | null => {
-    const times = (preview.laps ?? [])
-      .filter((lap) => lap.kind === 'timed')
-      .map((lap) => lap.lap_time_s ?? Infinity)
-    return times.length > 0 ? Math.min(...times) : null
-  }
 </script>
 
 <section class="readings" aria-label="Files being looked at" data-testid="readings">
@@ -80,8 +74,7 @@
           <span role="status" class="unit">{one.doing}…</span>
           <button class="link" onclick={() => readings.stop(one)}>Stop</button>
         {:else if one.preview}
-          {#if best(one.preview) !== null}<span class="figure"
-              >{lapTime(best(one.preview) ?? 0)}</span
+          {#if one.preview.best_s !== null}<span class="figure">{lapTime(one.preview.best_s)}</span
             >{/if}
           <span class="unit"
             >{one.preview.samples} samples, {plain(one.preview.rate_hz, 0)} a second{one.preview

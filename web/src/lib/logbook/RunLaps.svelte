@@ -7,24 +7,11 @@
   /** The laps of a run: chosen, marked with a key, or typed one under another. */
   let { book, view }: { book: Logbook; view: View } = $props()
 
-  const KINDS: Record<LapKind, string> = {
-    timed: '',
-    slow: 'slow',
-    stop: 'with a stop',
-    out: 'out lap',
-    in: 'in lap',
-    traffic: 'traffic',
-    void: 'void',
-  }
-  const KEYS: Record<string, LapKind> = {
-    o: 'out',
-    i: 'in',
-    t: 'traffic',
-    v: 'void',
-    s: 'slow',
-    d: 'timed',
-  }
   const run = $derived(book.open?.run)
+  const kinds = $derived(book.open?.lap_kinds ?? [])
+  /** What a lap was, where it was not driven for its time. */
+  const saidOf = (kind: LapKind): string =>
+    kind === 'timed' ? '' : (kinds.find((one) => one.kind === kind)?.said ?? '')
   const typed = $derived(
     !run?.log && !(run?.laps ?? []).some((one) => (one.corners?.length ?? 0) > 0),
   )
@@ -33,7 +20,7 @@
     void book.write({ mark: { number, kind } })
   }
   function key(event: KeyboardEvent, number: number): void {
-    const kind = KEYS[event.key.toLowerCase()]
+    const kind = kinds.find((one) => one.key === event.key.toLowerCase())?.kind
     if (!kind || event.ctrlKey || event.metaKey || event.altKey) return
     event.preventDefault()
     event.stopPropagation()
@@ -51,7 +38,7 @@
         onkeydown={(event) => key(event, one.number)}
         ><span class="unit"><span class="sr-only">Lap </span>{one.number}</span>
         <span class="figure">{one.lap_time_s ? lapTime(one.lap_time_s) : '–'}</span>
-        {#if KINDS[one.kind]}<span class="unit">{KINDS[one.kind]}</span>{/if}</button
+        {#if saidOf(one.kind)}<span class="unit">{saidOf(one.kind)}</span>{/if}</button
       >
     {/each}
   </div>
@@ -63,12 +50,14 @@
         value={(run.laps ?? []).find((one) => one.number === view.lap)?.kind}
         onchange={(event) => mark(view.lap ?? 0, event.currentTarget.value as LapKind)}
       >
-        <option value="timed">driven for its time</option>
-        {#each Object.entries(KINDS).filter(([kind]) => kind !== 'timed') as [kind, name] (kind)}
-          <option value={kind}>{name}</option>
-        {/each}
+        {#each kinds as kind (kind.kind)}<option value={kind.kind}>{kind.said}</option>{/each}
       </select>
-      <span class="keys">keys on a lap: o out, i in, t traffic, v void, s slow, d timed</span>
+      <span class="keys"
+        >keys on a lap: {kinds
+          .filter((kind) => kind.key)
+          .map((kind) => `${kind.key} ${kind.said}`)
+          .join(', ')}</span
+      >
     </p>
   {/if}
   {#if typed}

@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { ListedRun } from '../api/client'
-  import { lapTime, timeDifference } from '../parts/format'
+  import { lapTime } from '../parts/format'
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
   import type { Logbook } from './logbook.svelte'
@@ -17,12 +17,6 @@
   const isOpen = (id: number): boolean =>
     unfolded[id] ?? (id === shownEvent || book.search !== '' || season?.events.length === 1)
 
-  function inShort(run: ListedRun): string {
-    const said = book.changed[run.id]
-    if (!said || said.before_id === null) return ''
-    const matter = said.changes?.filter((one) => one.matters).map((one) => one.said) ?? []
-    return matter.length > 0 ? matter.join('; ') : 'nothing changed'
-  }
   async function shown(id: number, open: boolean): Promise<void> {
     unfolded = { ...unfolded, [id]: open }
     if (!open) return
@@ -65,10 +59,7 @@
           ? ''
           : `, ${run.circuit}`}</span
       >
-      {#if inShort(run)}<em class="place"
-          >{inShort(run)}
-          {#if book.changed[run.id]?.expected_s}
-            ({timeDifference(book.changed[run.id]?.expected_s ?? 0, 2)} s expected){/if}</em
+      {#if book.changed[run.id]?.in_short}<em class="place">{book.changed[run.id]?.in_short}</em
         >{/if}</button
     >
   </li>

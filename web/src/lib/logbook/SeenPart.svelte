@@ -7,16 +7,6 @@
   /** What was seen at each corner, typed: nothing of it is needed, and one line serves all laps. */
   let { book, view }: { book: Logbook; view: View } = $props()
 
-  const FAULTS: [NonNullable<SeenThere['fault']>, string][] = [
-    ['braked_early', 'braked too early'],
-    ['braked_late', 'braked too late'],
-    ['turned_in_early', 'turned in too early'],
-    ['over_slowed', 'over-slowed'],
-    ['ran_wide', 'ran wide'],
-    ['neither_pedal', 'neither pedal'],
-    ['missed_shift', 'missed a shift'],
-    ['wrong_reference', 'wrong reference'],
-  ]
   const units = $derived(view.units)
   const seen = $derived(book.open?.run.seen ?? [])
   /** Which lap is spoken of; null: most of them. */
@@ -117,7 +107,9 @@
                   })}
               >
                 <option value=""></option>
-                {#each FAULTS as [fault, said] (fault)}<option value={fault}>{said}</option>{/each}
+                {#each Object.entries(book.open?.fault_names ?? {}) as [fault, said] (fault)}<option
+                    value={fault}>{said}</option
+                  >{/each}
               </select></td
             >
             <td
