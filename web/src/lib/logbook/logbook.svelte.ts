@@ -37,6 +37,8 @@ export class Logbook {
   /** Other plans on this circuit, whose laps are benchmarks too. */
   plans = $state.raw<OtherPlan[]>([])
   #listedFor = ''
+  /** How often a run was asked for: an answer that was overtaken is dropped. */
+  #looked = 0
 
   constructor(
     private readonly bench: Workbench,
@@ -112,10 +114,12 @@ export class Logbook {
   /** Look at a run, and at a lap of it: the best unless another is named. */
   async look(run: number | null, lap: number | null = null): Promise<void> {
     if (run === null) return
+    const asked = (this.#looked += 1)
     if (this.open?.id !== run) {
       const { data, error } = await answer(
         client.GET('/api/runs/{run_id}', { params: { path: { run_id: run } } }),
       )
+      if (asked !== this.#looked) return
       this.trouble = data ? '' : sentence(error)
       if (!data) {
         this.view.run = this.view.lap = null
@@ -135,15 +139,17 @@ export class Logbook {
   /** Hold a lap of the open run against the prediction, or the benchmark. */
   async hold(number: number): Promise<void> {
     const run = this.open
+    const against = this.against
     if (!run || this.lap?.number === number) return
     const { data, error } = await answer(
       client.GET('/api/runs/{run_id}/laps/{number}', {
-        params: { path: { run_id: run.id, number }, query: { against: this.against } },
+        params: { path: { run_id: run.id, number }, query: { against } },
       }),
     )
+    if (this.open?.id !== run.id || this.view.lap !== number || this.against !== against) return
     this.trouble = data ? '' : sentence(error)
-    if (data && this.open?.id === run.id) this.lap = data
-    else if (!data && this.against !== 'plan') this.against = 'plan'
+    if (data) this.lap = data
+    else if (against !== 'plan') this.against = 'plan'
   }
 
   /** The number of a run's best lap. */
@@ -181,6 +187,7 @@ export class Logbook {
     const runs = this.taken
     if (runs.length === 0) return
     const { data, error } = await answer(client.GET('/api/laps', { params: { query: { runs } } }))
+    if (runs.join() !== this.taken.join()) return
     this.trouble = data ? '' : sentence(error)
     this.several = data ?? null
   }
@@ -193,6 +200,8 @@ export class Logbook {
         params: { path: { plan_id: plan.id, corner } },
       }),
     )
+    // Another corner, or plan, may have been asked for since.
+    if (this.bench.open?.id !== plan.id || (this.view.corner ?? 0) !== corner) return
     this.trouble = data ? '' : sentence(error)
     this.past = data ?? null
   }
