@@ -51,7 +51,7 @@ def level_car(
 
 
 def level_road(curvature_per_m: float = 0.0) -> Floats:
-    """One step of a level road of some curvature, as the kernels read it; shape (1, 2, 14)."""
+    """One step of a level road of some curvature, as the kernels read it; shape (1, 2, 16)."""
     road = np.zeros((1, 2, COEFFICIENTS))
     road[:, :, N0] = STANDARD_GRAVITY_MS2
     road[:, :, Y2] = curvature_per_m

@@ -31,7 +31,7 @@ from neapfrost.core.kernels.drive import (
 from neapfrost.core.kernels.forces import GREATEST, force_range, resistance_at
 from neapfrost.core.kernels.gear_race import NOTHING, SOON_S, needed_force
 from neapfrost.core.kernels.jit import kernel
-from neapfrost.core.kernels.powertrain import engine_force
+from neapfrost.core.kernels.powertrain import drive_force
 from neapfrost.core.kernels.shifts import (
     corner_gear,
     gear_while_held,
@@ -62,7 +62,7 @@ def _follows_ceiling(course: Course, k: int, w_end: float, force: float, gear: i
         # what ends the grip is the front axle, which a slowing vehicle loads.
         if w_end < FAR_BELOW * course.limit[k, 1]:
             return True
-    elif w_end > case[LIMITER_W + gear] or force > engine_force(case, gear, v):
+    elif w_end > case[LIMITER_W + gear] or force > drive_force(case, road, k, gear, v):
         return False
     possible = force_range(case, road, k, 1.0, w_end, GREATEST)
     return possible[3] and force <= possible[1]
@@ -416,7 +416,7 @@ def _tyres_hold(course: Course, k: int, w: float, gear: int) -> bool:
     if w < FAR_BELOW * course.limit[k, 1]:
         return False
     greatest = force_range(course.case, course.road, k, 1.0, w, GREATEST)[1]
-    return bool(greatest < engine_force(course.case, gear, math.sqrt(w)))
+    return bool(greatest < drive_force(course.case, course.road, k, gear, math.sqrt(w)))
 
 
 @kernel

@@ -25,7 +25,7 @@ from neapfrost.core.kernels.drive import (
 )
 from neapfrost.core.kernels.forces import GREATEST, force_range, resistance_at
 from neapfrost.core.kernels.jit import kernel
-from neapfrost.core.kernels.powertrain import engine_force
+from neapfrost.core.kernels.powertrain import drive_force
 from neapfrost.core.kernels.step import STRIDE, UNKNOWN, stride_w
 
 A_WINS, B_WINS, ALIKE, ALIKE_SOON = 1, -1, 0, 2
@@ -220,7 +220,8 @@ def _tyres_bound_both(
         return False
     v = math.sqrt(w)
     greatest = force_range(case, road, k, 1.0, w, GREATEST)[1]
-    return min(engine_force(case, gear_a, v), engine_force(case, gear_b, v)) > 1.02 * greatest
+    weaker = min(drive_force(case, road, k, gear_a, v), drive_force(case, road, k, gear_b, v))
+    return weaker > 1.02 * greatest
 
 
 @kernel

@@ -12,6 +12,9 @@ from neapfrost.core.kernels.case import (
     TORQUE_CURVE,
 )
 from neapfrost.core.kernels.jit import kernel
+from neapfrost.core.kernels.road import ELECTRIC
+
+SLOWEST_MS = 1.0  # below it a power gives no more force than here
 
 
 @kernel
@@ -38,6 +41,14 @@ def engine_torque(case: Floats, gear: int, rpm: float) -> float:
 def engine_force(case: Floats, gear: int, v: float) -> float:
     """Full-throttle force at the tyres [N] in a gear (0 is first), the rev limit not looked at."""
     return engine_torque(case, gear, v * case[RPM_PER_MS + gear]) * case[FORCE_PER_NM + gear]
+
+
+@kernel
+def drive_force(case: Floats, road: Floats, k: int, gear: int, v: float) -> float:
+    """Full-throttle force at the tyres [N] in step k: the engine's, and a machine's beside it."""
+    force = engine_force(case, gear, v)
+    power = road[k, 0, ELECTRIC]
+    return force if power == 0.0 else max(force + power / max(v, SLOWEST_MS), 0.0)
 
 
 @kernel

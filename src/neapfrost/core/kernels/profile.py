@@ -16,7 +16,7 @@ from neapfrost.core.kernels.forces import (
     resistance_at,
 )
 from neapfrost.core.kernels.jit import kernel
-from neapfrost.core.kernels.powertrain import engine_force, overrun_force
+from neapfrost.core.kernels.powertrain import drive_force, overrun_force
 
 FULL_SHARE = 0.999  # of the engine's force counts as full throttle
 GAINING_MS2 = 0.05  # a vehicle that gains this much is not held back
@@ -58,7 +58,7 @@ def interval_profile(
         force = case[MASS] * acceleration + resistance_at(case, road, k, x, middle)
         out[i, ACCELERATION] = acceleration
         out[i, FORCE] = force
-        engine = engine_force(case, gear[i], v)
+        engine = drive_force(case, road, k, gear[i], v)
         out[i, DRIVE_SHARE] = 0.0
         if force > 0.0 and engine > 0.0:
             out[i, DRIVE_SHARE] = min(force / engine, 1.0)
@@ -98,7 +98,7 @@ def held_back_s(
         if middle >= case[LIMITER_W + gear[k]] * (1.0 - 1e-6):
             continue
         force = case[MASS] * rate + resistance_at(case, road, k, 0.5, middle)
-        if force < FULL_SHARE * engine_force(case, gear[k], v):
+        if force < FULL_SHARE * drive_force(case, road, k, gear[k], v):
             total += lengths[k] / v
     return total
 

@@ -29,7 +29,7 @@ from neapfrost.core.kernels.drive import HOLD, SHIFT_AT_LIMITER, SHIFT_WHEN_STRO
 from neapfrost.core.kernels.forces import GREATEST, force_range
 from neapfrost.core.kernels.gear_race import A_WINS, ALIKE_SOON, B_WINS, Way, race
 from neapfrost.core.kernels.jit import kernel
-from neapfrost.core.kernels.powertrain import engine_force
+from neapfrost.core.kernels.powertrain import drive_force, engine_force
 from neapfrost.core.kernels.road import CORNER_GEAR, TOP_GEAR
 
 LOWER_SCHOOL, HIGHER_SCHOOL = 1, 2
@@ -248,8 +248,8 @@ def kick_down(
     v = math.sqrt(w)
     free = case[UPSHIFT_S] == 0.0
     _least, greatest, resistance, possible = force_range(case, road, k, 1.0, w, GREATEST)
-    now = engine_force(case, gear, v)
-    below = engine_force(case, gear - 1, v)
+    now = drive_force(case, road, k, gear, v)
+    below = drive_force(case, road, k, gear - 1, v)
     if possible and now < greatest and (free or now <= resistance) and below > now:
         return gear - 1, (0.0 if free else case[DOWNSHIFT_S])
     return gear, wait

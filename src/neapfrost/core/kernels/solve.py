@@ -14,6 +14,7 @@ from neapfrost.core.kernels.jit import allocating_kernel, kernel
 from neapfrost.core.kernels.limits import limit_pass
 from neapfrost.core.kernels.powertrain import strongest_gear
 from neapfrost.core.kernels.redo import alike, drive_again, lower_again
+from neapfrost.core.kernels.road import COAST
 from neapfrost.core.kernels.step import mark_strides
 from neapfrost.core.kernels.zones import (
     FIRST_STEP,
@@ -75,7 +76,7 @@ HOLD_ROUNDS = 3
 def solve_kernel(
     case: Floats, road: Floats, lengths: Floats, closed: bool, start_w: float
 ) -> SolvedLap:
-    """Solve one lap over a packed road (n, 2, 14) of steps `lengths` (n,)."""
+    """Solve one lap over a packed road (n, 2, 16) of steps `lengths` (n,)."""
     n = len(lengths)
     limit = np.empty((n, 2))
     ceiling = np.empty(n + 1)
@@ -218,6 +219,8 @@ def _join_all(
 def _same_zone(course: Course, driven: Driven, zone: Floats, before: Before) -> int:
     """Number of the zone of the round before that this one is, with all that it is shot over."""
     first, last = int(zone[FIRST_STEP]), int(zone[LAST_NODE])
+    if course.road[first % len(course.road), 0, COAST] > 0.0:
+        return -1  # its lift reaches farther than what is looked at here
     for number in range(len(before.zones)):
         other = before.zones[number]
         if (

@@ -18,7 +18,7 @@ from neapfrost.core.kernels.case import (
 )
 from neapfrost.core.kernels.forces import BOTH, LEAST, driven_force, force_range
 from neapfrost.core.kernels.jit import kernel
-from neapfrost.core.kernels.powertrain import engine_force, overrun_force
+from neapfrost.core.kernels.powertrain import drive_force, overrun_force
 from neapfrost.core.kernels.road import COEFFICIENTS
 
 GAMMA = 1.0 - math.sqrt(0.5)
@@ -52,7 +52,7 @@ def pedal_force(
 def slope(case: Floats, road: Floats, k: int, x: float, w: float, mode: int, gear: int) -> float:
     """Dw along the direction in which the mode is followed [m/s²]; OUTSIDE above the limit."""
     if mode == DRIVING:
-        asked = engine_force(case, gear, math.sqrt(w))
+        asked = drive_force(case, road, k, gear, math.sqrt(w))
         force, resistance, possible = driven_force(case, road, k, x, w, asked)
         return 2.0 * (force - resistance) / case[MASS] if possible else OUTSIDE
     want = LEAST if mode == BRAKING_BACKWARDS else BOTH

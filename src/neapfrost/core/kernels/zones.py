@@ -16,6 +16,7 @@ from neapfrost.core.kernels.gear_race import NOTHING, needed_force
 from neapfrost.core.kernels.jit import kernel
 from neapfrost.core.kernels.off_throttle import goes_on
 from neapfrost.core.kernels.powertrain import overrun_force
+from neapfrost.core.kernels.road import COAST
 from neapfrost.core.kernels.step import FAR_BELOW, cap_w
 
 # Columns of a zone, all numbers: node positions are unfolded (a zone may end beyond node n).
@@ -239,6 +240,7 @@ def _shoot(
     w: float,
     gear: int,
     last_node: int,
+    transition_s: float,
     samples: Floats,
 ) -> tuple[float, int, int]:
     """Follow lift, coast and ramp from a place into `samples`; returns (worst excess, row, rows).
@@ -249,7 +251,7 @@ def _shoot(
     case = course.case
     lengths = course.lengths
     n = len(lengths)
-    total = case[TRANSITION_S] + case[BRAKE_RAMP_S]
+    total = transition_s + case[BRAKE_RAMP_S]
     count = max(2, math.ceil(total / SAMPLE_S))
     count = min(count, len(samples) - 1)
     dt = total / count
@@ -260,7 +262,7 @@ def _shoot(
     for i in range(count + 1):
         k = step % n
         now = i * dt
-        force, resistance = _pedal(course, k, x, v, gear, now)
+        force, resistance = _pedal(course, k, x, v, gear, now, transition_s)
         samples[i, STEP] = step
         samples[i, SHARE] = x
         samples[i, SPEED_W] = v * v
@@ -277,7 +279,9 @@ def _shoot(
         step_half, x_half = _moved(lengths, step, x, 0.5 * dt * v)
         if step_half >= last_node:
             break
-        force, resistance = _pedal(course, step_half % n, x_half, v_half, gear, now + 0.5 * dt)
+        force, resistance = _pedal(
+            course, step_half % n, x_half, v_half, gear, now + 0.5 * dt, transition_s
+        )
         v = max(v + dt * (force - resistance) / case[MASS], 0.1)
         step, x = _moved(lengths, step, x, dt * v_half)
         if step >= last_node:
@@ -287,7 +291,7 @@ def _shoot(
 
 @kernel
 def _pedal(
-    course: Course, k: int, x: float, v: float, gear: int, now: float
+    course: Course, k: int, x: float, v: float, gear: int, now: float, transition_s: float
 ) -> tuple[float, float]:
     """Tyre force [N] and resistance at a time after the lift: overrun, then the rising brake."""
     case, road = course.case, course.road
@@ -300,9 +304,9 @@ def _pedal(
         overrun = max(overrun, least)
         if not far_below:
             overrun = min(overrun, greatest)
-    if now <= case[TRANSITION_S]:
+    if now <= transition_s:
         return overrun, resistance
-    share = (now - case[TRANSITION_S]) / case[BRAKE_RAMP_S]
+    share = (now - transition_s) / case[BRAKE_RAMP_S]
     if share >= 1.0:
         return least, resistance
     return overrun + share * (least - overrun), resistance
@@ -334,6 +338,13 @@ def _moved_back(lengths: Floats, step: int, x: float, distance: float) -> tuple[
 
 
 @kernel
+def zone_transition_s(case: Floats, road: Floats, zone: Floats) -> float:
+    """From closing the throttle to the first brake force of a zone [s], with ordered coasting."""
+    crossing = int(zone[FIRST_STEP]) % len(road)
+    return case[TRANSITION_S] + road[crossing, 0, COAST]
+
+
+@kernel
 def join_zone(
     course: Course,
     driven: Driven,
@@ -349,7 +360,8 @@ def join_zone(
     """
     case = course.case
     lengths = course.lengths
-    total = case[TRANSITION_S] + case[BRAKE_RAMP_S]
+    transition_s = zone_transition_s(case, course.road, zone)
+    total = transition_s + case[BRAKE_RAMP_S]
     if total <= 0.0:
         return 0
     n = len(lengths)
@@ -366,12 +378,12 @@ def join_zone(
         return 0
     near, far = 0.0, reach
     excess_far, _, _ = _shoot_from(
-        course, driven, crossing_step, crossing_x, far, last_node, samples
+        course, driven, crossing_step, crossing_x, far, last_node, transition_s, samples
     )
     if excess_far > 0.0:
         return 0
     excess_near, _, _ = _shoot_from(
-        course, driven, crossing_step, crossing_x, near, last_node, samples
+        course, driven, crossing_step, crossing_x, near, last_node, transition_s, samples
     )
     # Illinois' method: the end that stays has its value halved.
     excess, row, stayed = -math.inf, 0, 0
@@ -380,14 +392,14 @@ def join_zone(
             break
         if far - near < JOINED_M:
             excess, row, _rows = _shoot_from(
-                course, driven, crossing_step, crossing_x, far, last_node, samples
+                course, driven, crossing_step, crossing_x, far, last_node, transition_s, samples
             )
             break
         back = far + (near - far) * excess_far / (excess_far - excess_near)
         if not near < back < far:
             back = 0.5 * (near + far)
         excess, row, _rows = _shoot_from(
-            course, driven, crossing_step, crossing_x, back, last_node, samples
+            course, driven, crossing_step, crossing_x, back, last_node, transition_s, samples
         )
         if excess > 0.0:
             near, excess_near = back, excess
@@ -399,7 +411,7 @@ def join_zone(
             if stayed == -1:
                 excess_near *= 0.5
             stayed = -1
-    _raise_to_ceiling(samples, row, excess, case[TRANSITION_S])
+    _raise_to_ceiling(samples, row, excess, transition_s)
     return row + 1
 
 
@@ -426,6 +438,7 @@ def _shoot_from(
     crossing_x: float,
     back: float,
     last_node: int,
+    transition_s: float,
     samples: Floats,
 ) -> tuple[float, int, int]:
     lengths = course.lengths
@@ -434,7 +447,7 @@ def _shoot_from(
     step, x = _moved_back(lengths, crossing_step, crossing_x, back)
     k = step % n
     start = _driven_w(course, driven, crossing_step % n, k, x)
-    return _shoot(course, step, x, start, track[k, GEAR], last_node, samples)
+    return _shoot(course, step, x, start, track[k, GEAR], last_node, transition_s, samples)
 
 
 @kernel

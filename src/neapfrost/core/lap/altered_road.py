@@ -1,6 +1,6 @@
 """A packed road with something otherwise on part of it: an order, a trial, another car in front.
 
-Every function returns a new packed road (n, 2, 14) and leaves the one it was given alone.
+Every function returns a new packed road (n, 2, 16) and leaves the one it was given alone.
 """
 
 import numpy as np

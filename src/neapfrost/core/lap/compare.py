@@ -26,7 +26,7 @@ class DrivenLap:
 
     @property
     def road(self) -> Floats:
-        """The packed road it was driven over (n, 2, 14), orders and all."""
+        """The packed road it was driven over (n, 2, 16), orders and all."""
         return self.lap.packed.road
 
 

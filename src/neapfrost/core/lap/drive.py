@@ -35,7 +35,7 @@ class Drive:
     """A vehicle over a path, in conditions, driven by a driver under orders at corners.
 
     The path says whether the lap is a flying one, else the speed it is started with. `road`
-    (n, 2, 14) stands for the path's own packed road where something is otherwise on it, with the
+    (n, 2, 16) stands for the path's own packed road where something is otherwise on it, with the
     orders already in it: a trial is the same drive with another road or another record. So do the
     `lengths_m` (n,) of its steps, where the road is longer or shorter there than the path.
     """
@@ -51,7 +51,7 @@ class Drive:
 
 @dataclass(frozen=True, eq=False)
 class Packed:
-    """What the kernels read: the packed case, the road (n, 2, 14), its steps (n,) and the start."""
+    """What the kernels read: the packed case, the road (n, 2, 16), its steps (n,) and the start."""
 
     case: Floats
     road: Floats

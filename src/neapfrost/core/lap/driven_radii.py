@@ -21,7 +21,7 @@ STRAIGHT_SHORTEST_M = 1.0  # a straight that would become shorter has no room to
 
 @dataclass(frozen=True, eq=False)
 class Redrawn:
-    """A packed road (n, 2, 14), its steps (n,), and where its nodes (n + 1,) lie on the old one."""
+    """A packed road (n, 2, 16), its steps (n,), and where its nodes (n + 1,) lie on the old one."""
 
     road: Floats
     lengths_m: Floats

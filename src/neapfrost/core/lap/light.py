@@ -9,7 +9,6 @@ from numpy.typing import NDArray
 
 from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.kernels.bundles import GEAR
-from neapfrost.core.kernels.case import TRANSITION_S
 from neapfrost.core.kernels.profile import held_back_s
 from neapfrost.core.kernels.solve import SolvedLap
 from neapfrost.core.kernels.zones import (
@@ -141,13 +140,12 @@ def _with_zones(found: Solved) -> tuple[Floats, _Zones]:
         np.full(corners, np.nan), np.zeros(corners, dtype=bool), np.full(corners, np.nan)
     )
     ends = np.array([node_m(path, int(zone[LAST_NODE])) for zone in lap.zones])
-    transition_s = float(found.packed.case[TRANSITION_S])
     for number, (corner, shift) in enumerate(zip(*corners_reached(path, ends), strict=True)):
         if lap.rows[number] > 0:
             _lay_samples(w, len(w) - 1, lap.samples[number, : lap.rows[number]])
         if corner < 0:
             continue
-        lift, start = (at + shift for at in zone_starts_m(path, lap, number, transition_s))
+        lift, start = (at + shift for at in zone_starts_m(path, found.packed, lap, number))
         begins = path.corners[corner].begins_at_m
         zones.from_m[corner] = np.fmin(zones.from_m[corner], lift - begins)
         if lap.zones[number, LIFTED] > 0.0:

@@ -9,10 +9,12 @@ from neapfrost.core.arrays import Floats
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.kernels.road import (
     BRAKING,
+    COAST,
     COEFFICIENTS,
     CORNER_GEAR,
     DRAG,
     EAST,
+    ELECTRIC,
     ENTRY,
     GRIP,
     LIFT,
@@ -32,6 +34,7 @@ def leave_ways_alone(road: Floats) -> None:
     road[:, :, (LIFT, DRAG, BRAKING)] = 1.0
     road[:, :, ENTRY] = 0.0
     road[:, :, (CORNER_GEAR, TOP_GEAR)] = -1.0
+    road[:, :, (ELECTRIC, COAST)] = 0.0
 
 
 def road_figures(
@@ -53,7 +56,7 @@ def road_figures(
 
 @lru_cache(maxsize=16)
 def pack_road(path: Path) -> tuple[Floats, Floats]:
-    """Figures (n, 2, 14) and step lengths (n,) of a path; kept, and not to be written to."""
+    """Figures (n, 2, 16) and step lengths (n,) of a path; kept, and not to be written to."""
     road = np.empty((len(path.curvature_start), 2, COEFFICIENTS))
     ends = (
         (

@@ -12,7 +12,7 @@ from neapfrost.core.errors import LapImpossible
 from neapfrost.core.kernels import solve as kernel_solve
 from neapfrost.core.kernels import zones as z
 from neapfrost.core.kernels.bundles import GEAR, UPSHIFTS, Course
-from neapfrost.core.kernels.case import LOWEST_RPM, REV_LIMIT, RPM_PER_MS, TRANSITION_S
+from neapfrost.core.kernels.case import LOWEST_RPM, REV_LIMIT, RPM_PER_MS
 from neapfrost.core.kernels.profile import (
     ACCELERATION,
     BRAKE_SHARE,
@@ -152,7 +152,7 @@ def lap_of(drive: Drive, work: Packed, solved: SolvedLap) -> Lap:
         force_n=_at_points(profile[:, FORCE]),
         step=step,
         share=share,
-        zones=_zones(path, solved, float(case[TRANSITION_S])),
+        zones=_zones(path, work, solved),
         upshift_count=int(solved.track[:-1, UPSHIFTS].sum()),
         lift_cost_s=float(solved.lap_time_s - solved.pure_time_s),
         settled=int(solved.status) != kernel_solve.UNSETTLED,
@@ -286,24 +286,23 @@ def _with_line(s: Floats, w: Floats, length: float) -> tuple[Floats, Floats]:
     )
 
 
-def zone_starts_m(
-    path: Path, solved: SolvedLap, number: int, transition_s: float
-) -> tuple[float, float]:
+def zone_starts_m(path: Path, work: Packed, solved: SolvedLap, number: int) -> tuple[float, float]:
     """Where a zone's throttle is shut and where its brakes come, unfolded [m]."""
     zone, rows = solved.zones[number], int(solved.rows[number])
     if rows == 0:
         crossing = float(unfolded_m(path, zone[z.FIRST_STEP], max(zone[z.JOIN], 0.0)))
         return crossing, crossing
     taken = solved.samples[number, :rows]
+    transition_s = z.zone_transition_s(work.case, work.road, zone)
     at = unfolded_m(path, taken[:, z.STEP], taken[:, z.SHARE])
     return float(at[0]), float(np.interp(transition_s, taken[:, z.TIME], at))
 
 
-def _zones(path: Path, solved: SolvedLap, transition_s: float) -> tuple[Zone, ...]:
+def _zones(path: Path, work: Packed, solved: SolvedLap) -> tuple[Zone, ...]:
     found = []
     count = len(path.s_m) - 1
     for number, zone in enumerate(solved.zones):
-        lift, brake = zone_starts_m(path, solved, number, transition_s)
+        lift, brake = zone_starts_m(path, work, solved, number)
         first = solved.samples[number, 0, z.STEP] if solved.rows[number] else zone[z.FIRST_STEP]
         gear = int(solved.track[int(first) % count, GEAR]) + 1
         end = node_m(path, int(zone[z.LAST_NODE]))
