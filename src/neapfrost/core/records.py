@@ -3,6 +3,8 @@
 from dataclasses import dataclass, field
 from enum import StrEnum
 
+from neapfrost.core.constants import DEFAULT_OVERRUN_SHARE
+
 
 class VehicleKind(StrEnum):
     """Two or four wheels; a motorcycle leans, which lowers its centre of gravity."""
@@ -51,6 +53,13 @@ class Engine:
     rev_limit_rpm: float
     efficiency: float
     overrun_torque_nm: float | None = None
+
+    @property
+    def overrun_nm(self) -> float:
+        """Overrun torque at the rev limit, as stated or as usual [Nm]."""
+        if self.overrun_torque_nm is not None:
+            return self.overrun_torque_nm
+        return DEFAULT_OVERRUN_SHARE * max(torque for _, torque in self.torque_curve)
 
 
 @dataclass(frozen=True)

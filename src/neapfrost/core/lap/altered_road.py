@@ -8,8 +8,10 @@ import numpy as np
 from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.kernels.road import (
     BRAKING,
+    COAST,
     CORNER_GEAR,
     DRAG,
+    ELECTRIC,
     ENTRY,
     GRIP,
     LIFT,
@@ -118,6 +120,28 @@ def without_crests(path: Path, road: Floats, steps: Integers) -> Floats:
         _, n2, _, y2 = road_figures(0.0, vertical, np.cos(bank), np.sin(bank), 1.0)
         altered[steps, end, N2] -= n2[steps]
         altered[steps, end, Y2] -= y2[steps]
+    return altered
+
+
+def with_coasting(road: Floats, steps: Integers, coast_s: float) -> Floats:
+    """The throttle shut so much earlier before a braking zone that begins in some steps [s]."""
+    altered = road.copy()
+    altered[steps, :, COAST] = coast_s
+    return altered
+
+
+def with_electric_power(road: Floats, power_w: Floats) -> Floats:
+    """Power beside the engine's in each step while the throttle is down; (n,) [W] at the tyres."""
+    altered = road.copy()
+    altered[:, :, ELECTRIC] = power_w[:, None]
+    return altered
+
+
+def with_flap(road: Floats, steps: Integers, downforce_left: float, drag_left: float) -> Floats:
+    """Shares of downforce and drag that are left in some steps, where a flap is open."""
+    altered = road.copy()
+    altered[steps, :, LIFT] *= downforce_left
+    altered[steps, :, DRAG] *= drag_left
     return altered
 
 

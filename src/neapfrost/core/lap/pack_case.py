@@ -8,7 +8,6 @@ import numpy as np
 from neapfrost.core.arrays import Floats
 from neapfrost.core.atmosphere import density_kgm3
 from neapfrost.core.constants import (
-    DEFAULT_OVERRUN_SHARE,
     SPEED_CEILING_MS,
     STANDARD_GRAVITY_MS2,
 )
@@ -81,9 +80,7 @@ def pack_case(
     torque_nm = np.array([point[1] for point in engine.torque_curve])
     total_ratios = np.array(gearbox.ratios) * gearbox.final_drive
     rpm_per_ms = total_ratios / tyres.rolling_radius_m * RPM_PER_RAD_S
-    overrun = engine.overrun_torque_nm
-    if overrun is None:
-        overrun = DEFAULT_OVERRUN_SHARE * float(torque_nm.max())
+    overrun = engine.overrun_nm
     force_per_nm = total_ratios * engine.efficiency / tyres.rolling_radius_m
     limiter = np.minimum(engine.rev_limit_rpm / rpm_per_ms, SPEED_CEILING_MS)
     brakes = vehicle.brakes

@@ -1,6 +1,7 @@
 """At how much water one tyre takes over from another."""
 
 from collections.abc import Callable, Sequence
+from itertools import pairwise
 
 import numpy as np
 from scipy.optimize import brentq
@@ -37,7 +38,7 @@ def quickest_ranges(
             edges |= {at for at, _ in crossovers(times_s[m], times_s[n])}
     ordered = sorted(edges)
     found: list[tuple[int, float, float]] = []
-    for low, high in zip(ordered[:-1], ordered[1:], strict=True):
+    for low, high in pairwise(ordered):
         middle = 0.5 * (low + high)
         best = min(range(len(times_s)), key=lambda n: times_s[n](middle))
         if found and found[-1][0] == best:

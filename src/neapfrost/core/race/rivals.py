@@ -20,7 +20,7 @@ class Stopping:
 
 
 def race_time_s(car: Stopping, first: int, laps: int) -> float:
-    """Time from lap `first` (laps driven) over so many laps, with the stop where it falls in [s]."""
+    """Time from lap `first` (laps driven) over so many laps, its stop included [s]."""
     total = 0.0
     for lap in range(first, first + laps):
         if lap < car.stop:

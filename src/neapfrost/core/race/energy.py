@@ -1,0 +1,510 @@
+"""Where a store's energy is worth most along a lap, and how a lap is driven that spends it there.
+
+A joule at the tyres raises w = v² by 2/m; what that is worth is carried down the straight to the
+next braking: ∂t/∂E = -(2/m)·∂t/∂w, and ∂t/∂w runs backwards along full throttle by
+A_i = -½ w^(-3/2) Δs + A_(i+1)·exp(∂(dw/ds)/∂w·Δs), nothing being left of it where the brakes set
+the speed. The lap is quickest where energy is spent exactly where a joule out of the store brings
+more than one price, the same for the whole lap, and taken from the engine where it costs less
+than that
+(Pontryagin's maximum principle; the power enters the lap linearly, so it is all or nothing but for
+one place). The lap answers to what is spent, so that price and lap are found in turn.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from neapfrost.core.arrays import Floats, Integers
+from neapfrost.core.kernels.beside_engine import (
+    BRAKED_FRONT,
+    ENGINE_W,
+    SPARE_W,
+    beside_engine,
+)
+from neapfrost.core.kernels.bundles import GEAR, RIDES, UPSHIFTS
+from neapfrost.core.kernels.case import LIMITER_W, MASS
+from neapfrost.core.kernels.pedals import RATE, pulls
+from neapfrost.core.lap.altered_road import with_electric_power
+from neapfrost.core.lap.drive import Drive
+from neapfrost.core.lap.record import FULL, Lap, lap_of
+from neapfrost.core.lap.solve import solved
+
+#: Laps until price and lap agree, and the rest that is made up by moving the last place.
+TURNS_MOST, CLOSING_TURNS = 14, 40
+#: A store's balance is met to this [J].
+MET_J = 0.5
+#: A squared speed is moved by this share to see how the slope answers.
+NUDGE = 1e-4
+#: From this share of the limiter's squared speed on a gear turns at its limiter.
+ON_LIMITER = 1.0 - 1e-6
+#: A vehicle that gains less than this is not said to gain [m/s²].
+SLOPE_LEAST = 0.05
+
+
+@dataclass(frozen=True)
+class Store:
+    """A machine at the wheels and the store behind it.
+
+    `power_w` are (speed [m/s], power at the tyres [W]) pairs, linear between them; `efficiency`
+    of the way out and, again, of the way in. `recovery_w` is the most it takes from braking at the
+    tyres, from the axle whose share of the braking is `recovery_front` (1 the front axle, 0 the
+    rear), and of that axle's braking no more than `recovery_share`. `engine_w` it may take from the
+    engine under full throttle. `discharge_w`, `charge_w` bound what leaves and enters the store.
+    `usable_j` is what it holds. Limits of a lap: `spent_most_j`, `recovered_most_j`.
+    """
+
+    power_w: tuple[tuple[float, float], ...]
+    efficiency: float
+    usable_j: float
+    recovery_w: float = 0.0
+    recovery_front: float = 0.0
+    recovery_share: float = 1.0
+    engine_w: float = 0.0
+    discharge_w: float = float("inf")
+    charge_w: float = float("inf")
+    spent_most_j: float = float("inf")
+    recovered_most_j: float = float("inf")
+
+    def power_at(self, v_ms: Floats) -> Floats:
+        """The most at the tyres at speeds [W]."""
+        speeds, powers = zip(*self.power_w, strict=True)
+        most: Floats = np.interp(v_ms, speeds, powers)
+        return np.minimum(most, self.discharge_w * self.efficiency)
+
+    @property
+    def taken_w(self) -> float:
+        """The most it takes from braking at the tyres [W]."""
+        return min(self.recovery_w, self.charge_w / self.efficiency)
+
+    @property
+    def from_engine_w(self) -> float:
+        """The most it takes from the engine at the tyres [W]."""
+        return min(self.engine_w, self.charge_w / self.efficiency)
+
+
+@dataclass(frozen=True, eq=False)
+class Deployed:
+    """A lap with what is spent and recovered along it.
+
+    `power_w` (n,) in each step of the path at the tyres, below 0 where the engine charges; `price`
+    seconds for a joule out of the store (0 where there is energy to spare); `worth_s_per_j` (n,)
+    what a joule out of the store brings in each step (0 where none can be spent); `charge_j` (m,)
+    how the store's charge goes along the lap's points from the line on, from nothing; `spare_j`
+    (n,) what the store could give in each step at full power, and the tyres take.
+    """
+
+    lap: Lap
+    power_w: Floats
+    price_s_per_j: float
+    worth_s_per_j: Floats
+    spent_j: float
+    recovered_j: float
+    from_engine_j: float
+    charge_j: Floats
+    spare_j: Floats
+
+    @property
+    def balance_j(self) -> float:
+        """What the store holds more at the end than at the start."""
+        return self.recovered_j + self.from_engine_j - self.spent_j
+
+    @property
+    def swing_j(self) -> float:
+        """How much the store has to hold for this lap."""
+        return float(self.charge_j.max() - self.charge_j.min())
+
+
+def deployed(drive: Drive, store: Store, balance_j: float = 0.0) -> Deployed:
+    """The quickest lap whose store ends so much fuller than it began (negative: emptier).
+
+    Raises LapImpossible as `solve` does.
+    """
+    drive = with_own_road(drive)
+    power = np.zeros(len(drive.path.s_m) - 1)
+    found = _driven(drive, store, power, 0.0)
+    best = found
+    for turn in range(TURNS_MOST):
+        ranked = _ranked(found, store)
+        wanted, price = _at_balance(ranked, store, balance_j)
+        share = 1.0 if turn < 3 else 0.5
+        power = power + share * (wanted - power)
+        last, found = found, _driven(drive, store, power, price)
+        best = found
+        if turn > 3 and abs(found.lap.lap_time_s - last.lap.lap_time_s) < 2e-6:
+            break
+    return _closed(drive, store, best, balance_j)
+
+
+def evenly(drive: Drive, store: Store, balance_j: float = 0.0) -> Deployed:
+    """The same share of the power wherever the throttle is down."""
+    drive = with_own_road(drive)
+    base = without(drive, store)
+
+    def power(share: float, lap: Deployed) -> Floats:
+        return share * _most_w(lap, store)
+
+    return _by_amount(drive, store, base, power, 1.0, balance_j)
+
+
+def from_the_exits(drive: Drive, store: Store, balance_j: float = 0.0) -> Deployed:
+    """All of the power from each corner's exit on, for as long on every straight.
+
+    Seconds are counted along the lap without it.
+    """
+    drive = with_own_road(drive)
+    base = without(drive, store)
+
+    def power(seconds: float, lap: Deployed) -> Floats:
+        most = _most_w(lap, store)
+        since = _since_exit_s(lap.lap, len(most))
+        steps = _step_times(lap.lap, len(most))
+        share = np.clip((seconds - since) / np.maximum(steps, 1e-9), 0.0, 1.0)
+        return most * share
+
+    return _by_amount(drive, store, base, power, 60.0, balance_j)
+
+
+def in_zones(drive: Drive, store: Store, steps: Integers, balance_j: float = 0.0) -> Deployed:
+    """All of the power in some steps of the path, or as large a share of it as the store has."""
+    drive = with_own_road(drive)
+    base = without(drive, store)
+    inside = np.zeros(len(drive.path.s_m) - 1)
+    inside[steps] = 1.0
+
+    def power(share: float, lap: Deployed) -> Floats:
+        return share * inside * _most_w(lap, store)
+
+    return _by_amount(drive, store, base, power, 1.0, balance_j)
+
+
+def without(drive: Drive, store: Store) -> Deployed:
+    """The lap with nothing spent; what braking recovers is counted."""
+    return driven_with(drive, store, np.zeros(len(drive.path.s_m) - 1))
+
+
+def driven_with(drive: Drive, store: Store, power_w: Floats) -> Deployed:
+    """The lap with a power in each step of the path (n,) [W] at the tyres."""
+    return _driven(with_own_road(drive), store, power_w, 0.0)
+
+
+def with_own_road(drive: Drive) -> Drive:
+    """A drive with its orders in a road of its own."""
+    return drive if drive.road is not None else replace(drive, road=solved(drive).packed.road)
+
+
+def _by_amount(
+    drive: Drive,
+    store: Store,
+    base: Deployed,
+    power: Callable[[float, Deployed], Floats],
+    most: float,
+    balance_j: float,
+) -> Deployed:
+    """A rule taken as far as the store's balance allows, its one amount found by driving it."""
+
+    def drive_at(amount: float) -> Deployed:
+        return _driven(drive, store, power(amount, base), 0.0)
+
+    low, high = 0.0, most
+    found = drive_at(high)
+    if found.balance_j >= balance_j and found.spent_j <= store.spent_most_j:
+        return found
+    for _ in range(30):
+        middle = 0.5 * (low + high)
+        found = drive_at(middle)
+        over = found.balance_j < balance_j or found.spent_j > store.spent_most_j
+        low, high = (low, middle) if over else (middle, high)
+        if high - low < 1e-6 * most:
+            break
+    return drive_at(low)
+
+
+@dataclass(frozen=True, eq=False)
+class _Ranked:
+    """What can be spent and taken in each step of a lap, and what a joule is worth there.
+
+    Energies at the store [J] and the powers at the tyres [W] that they are spent and taken with.
+    """
+
+    spend_j: Floats
+    spend_w: Floats
+    spend_worth: Floats
+    take_j: Floats
+    take_w: float
+    take_cost: Floats
+    recovered_j: float
+
+
+def _ranked(found: Deployed, store: Store) -> _Ranked:
+    n = len(found.power_w)
+    seconds = np.where(_unbroken(found.lap, n), _step_times(found.lap, n), 0.0)
+    taking = store.from_engine_w
+    return _Ranked(
+        spend_j=found.spare_j,
+        spend_w=_most_w(found, store),
+        spend_worth=found.worth_s_per_j,
+        take_j=np.full(n, taking) * seconds * store.efficiency,
+        take_w=taking,
+        take_cost=np.where(seconds > 0.0, found.worth_s_per_j / store.efficiency**2, np.inf),
+        recovered_j=found.recovered_j,
+    )
+
+
+def _at_balance(ranked: _Ranked, store: Store, balance_j: float) -> tuple[Floats, float]:
+    """Power in each step (n,) [W], and the price at which the store's balance is met [s/J].
+
+    Dearest places first, and cheapest engine's; the place at the price is used in part.
+    """
+    order = np.argsort(-ranked.spend_worth, kind="stable")
+    able = ranked.spend_j[order] > 0.0
+    order = order[able]
+    cumulated = np.cumsum(ranked.spend_j[order])
+    worths = ranked.spend_worth[order]
+    room = min(store.spent_most_j, float(cumulated[-1]) if len(cumulated) else 0.0)
+
+    def taken(price: float) -> float:
+        return float(ranked.take_j[ranked.take_cost < price].sum())
+
+    def budget(price: float) -> float:
+        recovered = min(ranked.recovered_j + taken(price), store.recovered_most_j)
+        return recovered - balance_j
+
+    # The price falls along the order; what may be spent at it falls with it.
+    low, high = 0, len(order)
+    while low < high:
+        middle = (low + high) // 2
+        if cumulated[middle] <= min(budget(float(worths[middle])), room):
+            low = middle + 1
+        else:
+            high = middle
+    power = np.zeros(len(ranked.spend_j))
+    power[order[:low]] = ranked.spend_w[order[:low]]
+    price = 0.0
+    if low < len(order):
+        price = float(worths[low])
+        before = float(cumulated[low - 1]) if low > 0 else 0.0
+        left = min(budget(price), room) - before
+        share = np.clip(left / ranked.spend_j[order[low]], 0.0, 1.0)
+        power[order[low]] = share * ranked.spend_w[order[low]]
+    charging = (ranked.take_cost < price) & (power == 0.0)
+    power[charging] = -ranked.take_w
+    return power, price
+
+
+def _closed(drive: Drive, store: Store, found: Deployed, balance_j: float) -> Deployed:
+    """A deployment with its last places moved until the lap's own balance is what is asked for.
+
+    Places are given up, or added, in the order of their worth in this lap.
+    """
+    ranked = _ranked(found, store)
+    order = np.argsort(-ranked.spend_worth, kind="stable")
+    order = order[ranked.spend_j[order] > 0.0]
+    before = np.concatenate(([0.0], np.cumsum(ranked.spend_j[order])))
+    charging = np.minimum(found.power_w, 0.0)
+
+    def drive_at(amount_j: float) -> Deployed:
+        share = np.clip(
+            (amount_j - before[:-1]) / np.maximum(ranked.spend_j[order], 1e-9), 0.0, 1.0
+        )
+        power = charging.copy()
+        power[order] = np.where(share > 0.0, share * ranked.spend_w[order], power[order])
+        return _driven(drive, store, power, found.price_s_per_j)
+
+    def missing(lap: Deployed) -> float:
+        """What is spent too much [J]; below 0 where more could be spent."""
+        return max(balance_j - lap.balance_j, lap.spent_j - store.spent_most_j)
+
+    low, high = 0.0, float(before[-1])
+    whole = drive_at(high)
+    if missing(whole) <= 0.0:
+        return whole
+    amount, lap = found.spent_j, found
+    kept = drive_at(low)
+    excess_low, excess_high = missing(kept), missing(whole)
+    for turn in range(CLOSING_TURNS):
+        amount = min(max(amount, low), high)
+        lap = drive_at(amount)
+        excess = missing(lap)
+        if -MET_J < excess <= 0.0:
+            return lap
+        if excess > 0.0:
+            high, excess_high = amount, excess
+        else:
+            low, excess_low, kept = amount, excess, lap
+        amount = low + (high - low) * -excess_low / max(excess_high - excess_low, 1e-12)
+        if turn % 5 == 4:
+            amount = 0.5 * (low + high)
+    return kept
+
+
+def _driven(drive: Drive, store: Store, power_w: Floats, price: float) -> Deployed:
+    """The lap with a power in each step, and what its store gives and takes."""
+    assert drive.road is not None  # as `with_own_road` leaves it
+    found = solved(replace(drive, road=with_electric_power(drive.road, power_w)))
+    lap = lap_of(found.drive, found.packed, found.lap)
+    n = len(power_w)
+    v = 0.5 * (lap.v_ms[:-1] + lap.v_ms[1:])
+    seconds = np.diff(lap.t_s)
+    step = lap.step[:-1]
+    at_tyres = lap.force_n[:-1] * v
+    beside = np.empty((len(v), 3))
+    beside_engine(
+        found.packed.case,
+        found.packed.road,
+        step,
+        np.minimum(lap.share[:-1], 1.0),
+        v,
+        lap.gear[:-1] - 1,
+        lap.force_n[:-1],
+        store.power_at(v),
+        beside,
+    )
+    engine = beside[:, ENGINE_W]
+    on = (lap.throttle[:-1] > 0.0) & (lap.shifting[:-1] == 0.0)
+    here = power_w[step]
+    spent = np.where(on & (here > 0.0), np.clip(at_tyres - engine, 0.0, np.maximum(here, 0.0)), 0.0)
+    taken = np.where(
+        on & (here < 0.0) & (lap.throttle[:-1] >= FULL),
+        np.minimum(-here, engine),
+        0.0,
+    )
+    braked = np.where(lap.brake[:-1] > 0.0, -at_tyres, 0.0).clip(min=0.0)
+    front = beside[:, BRAKED_FRONT]
+    part = store.recovery_front * front + (1.0 - store.recovery_front) * (1.0 - front)
+    back = np.minimum(braked * part * store.recovery_share, store.taken_w)
+    out_j = spent * seconds / store.efficiency
+    braking_j = back * seconds * store.efficiency
+    engine_j = taken * seconds * store.efficiency
+    full = store.recovered_most_j
+    gained = np.minimum(np.cumsum(braking_j + engine_j), full)
+    charge = np.concatenate(([0.0], gained - np.cumsum(out_j)))
+    recovered = min(float(braking_j.sum()), full)
+    limited = v**2 >= found.packed.case[LIMITER_W + lap.gear[:-1] - 1] * ON_LIMITER
+    # Where the tyres bound the drive the pedal is as far down as they allow.
+    down = (lap.throttle[:-1] >= FULL) | ((lap.tyre_limited[:-1] > 0.0) & (lap.throttle[:-1] > 0.0))
+    down &= (lap.shifting[:-1] == 0.0) & ~limited
+    spare = np.where(down, beside[:, SPARE_W], 0.0)
+    spare_j = np.zeros(n)
+    np.add.at(spare_j, step, spare * seconds / store.efficiency)
+    return Deployed(
+        lap=lap,
+        power_w=power_w,
+        price_s_per_j=price,
+        worth_s_per_j=_worth_at_tyres(lap, n) * store.efficiency,
+        spent_j=float(out_j.sum()),
+        recovered_j=recovered,
+        from_engine_j=min(float(engine_j.sum()), full - recovered),
+        charge_j=charge,
+        spare_j=spare_j,
+    )
+
+
+def _most_w(found: Deployed, store: Store) -> Floats:
+    """The most that the machine gives in each step at the lap's speeds there (n,) [W]."""
+    n = len(found.power_w)
+    middle = 0.5 * (found.lap.path.s_m[:-1] + found.lap.path.s_m[1:])
+    v = np.interp(middle[:n], found.lap.s_m, found.lap.v_ms)
+    return store.power_at(v)
+
+
+def _unbroken(lap: Lap, n: int) -> Floats:
+    """Steps in all of which the engine drives with the throttle down and the tyres hold it (n,)."""
+    bad = (lap.throttle[:-1] < FULL) | (lap.shifting[:-1] > 0.0) | (lap.tyre_limited[:-1] > 0.0)
+    count = np.zeros(n)
+    np.add.at(count, lap.step[:-1], bad.astype(np.float64))
+    return count == 0.0
+
+
+def _step_times(lap: Lap, n: int) -> Floats:
+    """Time in each step of the path (n,) [s]."""
+    times = np.zeros(n)
+    np.add.at(times, lap.step[:-1], np.diff(lap.t_s))
+    return times
+
+
+def _since_exit_s(lap: Lap, n: int) -> Floats:
+    """For each step of the path the time since the vehicle was last held back (n,) [s].
+
+    Infinite where it is held back: by the brakes, or by the speed that a corner can be held at.
+    """
+    free = _free(lap, n)
+    times = _step_times(lap, n)
+    since = np.full(n, np.inf)
+    first = int(np.argmin(free)) if lap.path.closed and not free.all() else 0
+    elapsed = 0.0
+    for k in np.roll(np.arange(n), -first):
+        if not free[k]:
+            elapsed = 0.0
+            continue
+        since[k] = elapsed
+        elapsed += times[k]
+    return since
+
+
+def _shifting(lap: Lap, n: int) -> Integers:
+    """Steps in which an upshift is made or goes on (n,)."""
+    shifting: Integers = (lap.solved.track[:n, UPSHIFTS] > 0) | (lap.solved.waiting_s[:n] > 0.0)
+    return shifting
+
+
+def _free(lap: Lap, n: int) -> Integers:
+    """Steps in which nothing but engine, tyres and resistance sets the speed (n,)."""
+    free: Integers = lap.solved.track[:n, RIDES] == 0
+    return free
+
+
+def _worth_at_tyres(lap: Lap, n: int) -> Floats:
+    """What a joule at the tyres brings in the middle of each step (n,) [s/J]."""
+    case, road = lap.packed.case, lap.packed.road
+    solved_lap = lap.solved
+    length = lap.packed.lengths
+    w = np.maximum(solved_lap.node_w, 1e-6)
+    middle = 0.5 * (w[:-1] + w[1:])
+    gear = solved_lap.track[:n, GEAR].astype(np.int64)
+    step, share = np.arange(n), np.full(n, 0.5)
+    rates = []
+    for factor in (1.0 - NUDGE, 1.0 + NUDGE):
+        out = np.empty((n, 2))
+        pulls(case, road, step, share, middle * factor, gear, out)
+        rates.append(2.0 * out[:, RATE])
+    answer = (rates[1] - rates[0]) / (2.0 * NUDGE * middle)
+    grown = np.exp(np.clip(answer * length, -1.0, 1.0))
+    slower = 0.5 * length / middle**1.5
+    # Where the ceiling is met inside a step, what is left of it is driven as before.
+    join = np.clip(solved_lap.join, 0.0, 1.0)
+    free = _free(lap, n)
+    shifting = _shifting(lap, n)
+    # On the limiter nothing is left of what was gained before.
+    limited = np.maximum(w[:-1], w[1:]) >= case[LIMITER_W + gear] * ON_LIMITER
+    slope = 0.5 * (rates[0] + rates[1])
+    worth = np.zeros(n)
+    a, after = 0.0, 0.0
+    for _ in range(2 if lap.path.closed else 1):
+        for k in range(n - 1, -1, -1):
+            if not free[k]:
+                a, after = slower[k] * join[k], 0.0
+                worth[k] = 0.5 * a
+                continue
+            if limited[k]:
+                a, after = 0.0, 0.0
+                continue
+            if shifting[k]:
+                # A quicker vehicle shifts earlier and is afterwards where it would have been so
+                # much farther on: what it carries is changed as the slopes before and after are.
+                before = k - 1
+                while shifting[before] and before > k - n:
+                    before -= 1
+                at_begin = max(slope[before], SLOPE_LEAST)
+                if after == 0.0:
+                    after = max(slope[(k + 1) % n], SLOPE_LEAST)
+                    a *= after / at_begin
+                a += slower[k] * slope[k] / at_begin
+                worth[k] = 0.0
+                continue
+            after = 0.0
+            # In the middle of a step half of it is still to come.
+            worth[k] = 0.5 * slower[k] + a * np.sqrt(grown[k])
+            a = slower[k] + a * grown[k]
+    result: Floats = 2.0 / case[MASS] * worth
+    return result
