@@ -93,6 +93,8 @@ RULES = [
     StopRules(stops_most=1, keep_tyres=True),
     StopRules(keep_tyres=True, stint_most=2),
     StopRules(compounds_least=2, window=(3, 4)),
+    StopRules(forced=2),
+    StopRules(barred=(2, 3), stops_least=1),
 ]
 
 

@@ -21,6 +21,7 @@ from neapfrost.api import (
     lines,
     logbook,
     plans,
+    race,
     trade,
     weather,
 )
@@ -80,6 +81,7 @@ def create_app(store: Store, static: Path = STATIC, solvers: Solvers | None = No
     app.include_router(lines.router)
     app.include_router(trade.router)
     app.include_router(weather.router)
+    app.include_router(race.router)
     app.include_router(logbook.router)
     app.include_router(fits.router)
     app.include_router(imports.router)

@@ -1,4 +1,4 @@
-"""`neapfrost`: solve, sweep, rank, serve, demo, import, export, log, fit, backup, schema, standin.
+"""`neapfrost`: solve, sweep, rank, race, serve, demo, import, export, log, fit, backup and more.
 
 What is slow to load is imported only once input has passed.
 """
@@ -13,8 +13,8 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from neapfrost.cli import logbook, standins
-from neapfrost.cli.opening import Data, fail, opened, refuse
+from neapfrost.cli import logbook, race, standins
+from neapfrost.cli.opening import Data, fail, opened, read_given, refuse
 from neapfrost.core.errors import InputRefused
 
 if TYPE_CHECKING:
@@ -33,8 +33,7 @@ app = typer.Typer(
 app.add_typer(standins.app, name="standin")
 app.add_typer(logbook.app, name="log")
 app.command("fit")(logbook.fit)
-
-PLAN_BYTES_MOST = 100 * 1024 * 1024
+app.command("race")(race.race)
 
 Solvers = Annotated[
     int | None,
@@ -76,7 +75,7 @@ def solve(
     from neapfrost.formats.plan_file import read_plan
 
     try:
-        document = read_plan(_read(plan))
+        document = read_plan(read_given(plan))
         from neapfrost.services.laps.predict import predict_lap
         from neapfrost.services.roads.road import is_road
 
@@ -115,7 +114,7 @@ def sweep(
     from neapfrost.formats.plan_file import read_plan
 
     try:
-        document = read_plan(_read(plan))
+        document = read_plan(read_given(plan))
         from neapfrost.services.studies.alone import driven_alone
         from neapfrost.services.trade.sweep import SweepRequest, sweep_course
 
@@ -140,7 +139,7 @@ def rank(
     from neapfrost.formats.plan_file import read_plan
 
     try:
-        document = read_plan(_read(plan))
+        document = read_plan(read_given(plan))
         from neapfrost.services.studies.alone import driven_alone
         from neapfrost.services.trade.ranking import RankRequest, rank_course
 
@@ -213,7 +212,7 @@ def import_files(
     documents = []
     for path in plans:
         try:
-            documents.append((path, read_plan(_read(path))))
+            documents.append((path, read_plan(read_given(path))))
         except InputRefused as error:
             print(f"{path}: nothing was kept", file=sys.stderr)
             refuse(error)
@@ -290,17 +289,6 @@ def _serve(store: "Store", listener: "socket", solvers: int | None) -> None:
     from neapfrost.cli.server import run_server
 
     run_server(store, listener, solvers)
-
-
-def _read(path: Path) -> bytes:
-    if str(path) == "-":
-        return sys.stdin.buffer.read(PLAN_BYTES_MOST + 1)
-    try:
-        if path.stat().st_size > PLAN_BYTES_MOST:
-            fail(f"{path}: larger than {PLAN_BYTES_MOST // 1024 // 1024} MB; no plan is")
-        return path.read_bytes()
-    except OSError as error:
-        fail(f"{path}: cannot be read ({error.strerror})")
 
 
 def _write_table(job: "StudyJob", output: Path | None) -> None:

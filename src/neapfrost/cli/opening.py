@@ -17,6 +17,8 @@ Data = Annotated[
     Path, typer.Option(envvar="NEAPFROST_DATA", help="Folder in which everything is kept")
 ]
 
+PLAN_BYTES_MOST = 100 * 1024 * 1024
+
 
 @contextmanager
 def opened(data: Path, make: bool = True) -> "Iterator[Store]":
@@ -33,6 +35,18 @@ def opened(data: Path, make: bool = True) -> "Iterator[Store]":
             close_store(store)
     except (StoreTrouble, NotThere) as error:
         fail(error.sentence)
+
+
+def read_given(path: Path) -> bytes:
+    """A file's content, or standard input's for "-"; what cannot be read ends the command."""
+    if str(path) == "-":
+        return sys.stdin.buffer.read(PLAN_BYTES_MOST + 1)
+    try:
+        if path.stat().st_size > PLAN_BYTES_MOST:
+            fail(f"{path}: larger than {PLAN_BYTES_MOST // 1024 // 1024} MB; no plan is")
+        return path.read_bytes()
+    except OSError as error:
+        fail(f"{path}: cannot be read ({error.strerror})")
 
 
 def refuse(error: InputRefused) -> NoReturn:

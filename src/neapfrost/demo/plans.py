@@ -101,6 +101,7 @@ def composed(plan_id: str, with_line: bool = True) -> PlanDocument:
             "driver": plan["driver"],
             "line": line,
             "setup": plan.get("setup"),
+            "race": plan.get("race", {}),
         }
     )
 

@@ -8,13 +8,17 @@ from neapfrost.formats.document import Document, Name, NotNegative, Positive, Ra
 
 
 class TyresDocument(Document):
-    """Friction at the axles' reference load, its fall with load (ε), radius, rolling resistance."""
+    """Friction at the axles' reference load, its fall with load (ε), radius, rolling resistance.
+
+    `slip_at_limit_pct` is the slip at which a tyre gives all it has: what slides there wears it.
+    """
 
     mu_lateral: Annotated[float, Field(gt=0, le=5)]
     mu_longitudinal: Annotated[float, Field(gt=0, le=5)]
     load_sensitivity: Annotated[float, Field(ge=0, le=0.5)] = 0.0
     rolling_radius_m: Annotated[float, Field(gt=0.05, le=2)]
     rolling_resistance: Annotated[float, Field(ge=0, le=0.2)] = 0.013
+    slip_at_limit_pct: Annotated[float, Field(gt=0, le=50)] = 10.0
 
 
 class AeroDocument(Document):
@@ -63,6 +67,35 @@ class BrakesDocument(Document):
     max_force_n: Positive | None = None
 
 
+class PowerPoint(Document):
+    """One point of a machine's power at the tyres against speed."""
+
+    speed_ms: Annotated[float, Field(ge=0, le=200)]
+    power_kw: NotNegative
+
+
+class EnergyDocument(Document):
+    """An electric machine at the wheels, and the store behind it.
+
+    `efficiency` is that of each way, out and in. From braking it takes at most `recovery_kw` at the
+    tyres, and `recovery_share` of what the `recovery_axle` brakes with; from the engine, with the
+    throttle down, `engine_charging_kw`. `discharge_kw` and `charge_kw` bound what leaves and enters
+    the store. Limits of a lap, null where there are none: `spent_most_mj`, `recovered_most_mj`.
+    """
+
+    power: Annotated[list[PowerPoint], Field(min_length=1, max_length=50)]
+    efficiency: Annotated[float, Field(gt=0.1, le=1)] = 0.92
+    usable_mj: Annotated[float, Field(gt=0, le=10_000)]
+    discharge_kw: Positive | None = None
+    charge_kw: Positive | None = None
+    recovery_kw: NotNegative = 0.0
+    recovery_axle: Literal["front", "rear"] = "rear"
+    recovery_share: Share = 1.0
+    engine_charging_kw: NotNegative = 0.0
+    spent_most_mj: Positive | None = None
+    recovered_most_mj: Positive | None = None
+
+
 class WingStep(Document):
     """A step of the wing: what the whole vehicle's downforce and drag are with it."""
 
@@ -93,7 +126,8 @@ class CompoundDocument(Document):
     `warm_up` are the factors of the out lap and the laps after it until it is warm; `fade_pct` is
     lost with every lap from then on. Inside the window of track temperatures it has all of its
     grip; outside it loses `off_window_pct` for every 10 °C. Without `wetness` the usual curve of a
-    dry tyre holds.
+    dry tyre holds. `fade_pct_per_mj` is lost with every MJ that slides into the set, beside what
+    goes by laps; `life_laps` is how many laps a set lasts, null where only the fade ends it.
     """
 
     name: Annotated[Name, Field(min_length=1)]
@@ -102,6 +136,8 @@ class CompoundDocument(Document):
         default_factory=lambda: [0.93, 0.98]
     )
     fade_pct: Annotated[float, Field(ge=0, le=20)] = 0.15
+    fade_pct_per_mj: Annotated[float, Field(ge=0, le=20)] = 0.0
+    life_laps: Annotated[int, Field(ge=1, le=2_000)] | None = None
     window_low_c: Annotated[float, Field(ge=-40, le=120)] = 15.0
     window_high_c: Annotated[float, Field(ge=-40, le=120)] = 45.0
     off_window_pct: Annotated[float, Field(ge=0, le=50)] = 2.0
@@ -144,7 +180,10 @@ class CarDocument(Document):
     """A vehicle; `mass_kg` is without driver and fuel. Setups name its wings, gears, compounds.
 
     With `driver_height_m`, the height of the driver's own centre of gravity, `cg_height_m` is the
-    vehicle's without its driver; else it is that of both together.
+    vehicle's without its driver; else it is that of both together. `track_width_m` lies between the
+    middles of the tyres of an axle, `lateral_transfer_front` is the front axle's share of the load
+    that a corner moves across (null: as the weight); without a track width left and right are not
+    told apart.
     """
 
     name: Name
@@ -158,6 +197,9 @@ class CarDocument(Document):
     cg_height_m: Annotated[float, Field(ge=0, le=5)]
     front_weight_fraction: Annotated[float, Field(gt=0, lt=1)]
     width_m: Annotated[float, Field(gt=0, le=5)] | None = None
+    track_width_m: Annotated[float, Field(gt=0.3, le=4)] | None = None
+    lateral_transfer_front: Share | None = None
+    energy: EnergyDocument | None = None
     max_lean_deg: Annotated[float, Field(gt=0, lt=90)] | None = None
     tyres: TyresDocument
     aero: AeroDocument

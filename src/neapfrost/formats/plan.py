@@ -148,11 +148,25 @@ class CornerNoteDocument(Document):
     no_run_off: bool = False
 
 
+class LaneDocument(Document):
+    """A lane of a banked corner: metres outside of the stated radius, its own bank and grip.
+
+    `bank_change_deg` is added to the stated bank, `grip_factor` multiplies the surface's grip.
+    """
+
+    name: Annotated[Name, Field(min_length=1)]
+    outside_m: Annotated[float, Field(ge=-40, le=40)] = 0.0
+    bank_change_deg: Annotated[float, Field(ge=-30, le=30)] = 0.0
+    grip_factor: Grip = 1.0
+
+
 class CircuitDocument(Document):
     """A closed circuit or an open course, by segments or by stations.
 
     Layouts of one venue name the same `venue`; segments of the same `stretch` are the same road.
     `segments_describe` says of stations as well what they are: the driven path, or a road's middle.
+    A stop costs `pit_loss_s` without standing; where that is null it follows from the pit lane's
+    length, its limit, and where it leaves the road and comes back.
     """
 
     name: Name
@@ -175,6 +189,11 @@ class CircuitDocument(Document):
     start_lat_deg: Annotated[float, Field(ge=-90, le=90)] | None = None
     start_lon_deg: Annotated[float, Field(ge=-180, le=180)] | None = None
     pit_loss_s: Annotated[float, Field(ge=0, le=600)] | None = None
+    pit_lane_m: Annotated[float, Field(gt=0, le=5_000)] | None = None
+    pit_limit_ms: Annotated[float, Field(gt=1, le=100)] | None = None
+    pit_entry_at_m: Position | None = None
+    pit_exit_at_m: Position | None = None
+    lanes: Annotated[list[LaneDocument], Field(max_length=8)] = Field(default_factory=list)
     edges: Annotated[list[EdgeDocument], Field(max_length=1_000)] = Field(default_factory=list)
     corner_notes: Annotated[list[CornerNoteDocument], Field(max_length=SEGMENTS_MOST)] = Field(
         default_factory=list
@@ -308,17 +327,59 @@ class UncertaintyDocument(Document):
     seed: Annotated[int, Field(ge=0, le=1_000_000)] = 1
 
 
-class RaceDocument(Document):
-    """What is otherwise in a race than on this lap; `fuel_kg` null: a full tank.
+Laps = Annotated[int, Field(ge=1, le=2_000)]
 
-    Shares left: of the grip on worn tyres; of downforce in the corners and drag before them close
-    behind another vehicle.
+
+class RaceDocument(Document):
+    """What is otherwise in a race than on this lap, and the race's own rules; all are the user's.
+
+    The race ends by `laps`, `distance_km` or `minutes`, whichever comes first; without any of them
+    it has so many laps as are usual. `fuel_kg` null: a full tank. Shares left: of the grip on worn
+    tyres; of downforce in the corners and drag before them close behind another vehicle, which
+    come back over `wake_m`.
+
+    Fuel: laps behind the car that leads to the start, and behind a slow car, take their shares of a
+    racing lap's fuel and of its time. A stop stands for tyres, for litres (null: none may be taken
+    in), at once or one after the other, and at least `stop_least_s`. `null` leaves a rule out:
+    stops from lap to lap, so many at least and at most, compounds, the longest drive of one driver
+    and the rest between two of his.
     """
 
+    laps: Laps | None = None
+    distance_km: Annotated[float, Field(gt=0, le=20_000)] | None = None
+    minutes: Annotated[float, Field(gt=0, le=3_000)] | None = None
     fuel_kg: Annotated[float, Field(ge=0, le=500)] | None = None
     grip_left_pct: Annotated[float, Field(ge=50, le=100)] = 95.0
     downforce_left_pct: Annotated[float, Field(ge=0, le=100)] = 75.0
     drag_left_pct: Annotated[float, Field(ge=20, le=100)] = 85.0
+    wake_m: Annotated[float, Field(gt=0.5, le=500)] = 40.0
+    gap_s: Annotated[float, Field(gt=0, le=10)] = 0.6
+    later_braking_m: Annotated[float, Field(ge=0, le=100)] = 8.0
+    inside_radius_pct: Annotated[float, Field(ge=40, le=100)] = 88.0
+    laps_in_hand: Annotated[float, Field(ge=0, le=20)] = 1.0
+    formation_laps: Annotated[float, Field(ge=0, le=10)] = 1.0
+    formation_fuel_pct: Annotated[float, Field(ge=0, le=150)] = 60.0
+    slow_laps: Annotated[int, Field(ge=0, le=500)] = 0
+    slow_fuel_pct: Annotated[float, Field(ge=0, le=150)] = 55.0
+    slow_time_pct: Annotated[float, Field(ge=100, le=1_000)] = 145.0
+    slow_phase_laps: Laps = 4
+    tyres_s: Annotated[float, Field(ge=0, le=600)] = 12.0
+    litres_per_s: Annotated[float, Field(gt=0, le=100)] | None = None
+    stop_at_once: bool = False
+    stop_least_s: Annotated[float, Field(ge=0, le=3_600)] = 0.0
+    stop_from_lap: Laps | None = None
+    stop_to_lap: Laps | None = None
+    stops_least: Annotated[int, Field(ge=0, le=40)] | None = None
+    stops_most: Annotated[int, Field(ge=0, le=40)] | None = None
+    compounds_least: Annotated[int, Field(ge=1, le=6)] | None = None
+    keep_tyres: bool = False
+    drivers: Annotated[int, Field(ge=1, le=10)] = 1
+    drive_longest_min: Annotated[float, Field(gt=0, le=3_000)] | None = None
+    rest_least_min: Annotated[float, Field(gt=0, le=3_000)] | None = None
+    rival_lap: Laps | None = None
+    rival_gap_s: Annotated[float, Field(ge=-600, le=600)] = 0.0
+    rival_pace_s: Annotated[float, Field(ge=-60, le=60)] = 0.0
+    starts_at: Annotated[str, Field(max_length=40)] | None = None
 
 
 class PlanDocument(Document):

@@ -48,7 +48,7 @@ def vehicle_record(car: CarDocument) -> Vehicle:
         wheelbase_m=car.wheelbase_m,
         cg_height_m=cg_height_m(car),
         front_weight_fraction=car.front_weight_fraction,
-        tyres=Tyres(**car.tyres.model_dump()),
+        tyres=Tyres(**car.tyres.model_dump(exclude={"slip_at_limit_pct"})),
         aero=Aero(**car.aero.model_dump()),
         engine=Engine(
             torque_curve=tuple((p.rpm, p.torque_nm) for p in car.engine.torque_curve),

@@ -9,6 +9,7 @@ from neapfrost.core.kernels.powertrain import SLOWEST_MS, engine_force
 ENGINE_W, SPARE_W, BRAKED_FRONT = 0, 1, 2
 
 
+# Many parameters: a lap's columns are handed on singly, as to all kernels along a lap.
 @kernel
 def beside_engine(
     case: Floats,

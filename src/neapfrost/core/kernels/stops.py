@@ -52,6 +52,9 @@ def stops_kernel(
         begin_age,
         begin_mask,
         at_once,
+        forced,
+        barred_low,
+        barred_high,
     ) = figures
     tyres_s, fuel_s, least_s = seconds
     levels, compounds = allowed.shape
@@ -86,7 +89,8 @@ def stops_kernel(
     best = math.inf
     end = np.zeros(6, dtype=np.int64)  # begin, level, mask, compound, age, fuel of the last stint
     for lap in range(first, laps):
-        if lap > first and window_low <= lap <= window_high:
+        open_now = window_low <= lap <= window_high and not barred_low <= lap <= barred_high
+        if lap > first and open_now:
             for level in range(levels):
                 if counts == COUNTED and level + 1 == levels:
                     continue
@@ -144,6 +148,8 @@ def stops_kernel(
                             if left_at == math.inf:
                                 continue
                             longest = min(stint_most, life[c] - begun, laps - lap)
+                            if lap < forced:
+                                longest = min(longest, forced - lap)
                             if refuels == 1:
                                 longest = min(longest, fuel)
                             total = left_at
@@ -164,7 +170,7 @@ def stops_kernel(
                                         end[0], end[1], end[2] = lap, level, mask
                                         end[3], end[4], end[5] = c, at, fuel
                                     break
-                                if lap > first and n < stint_least:
+                                if lap > first and n < stint_least and now + 1 != forced:
                                     continue
                                 rest = fuel - n if refuels == 1 else 0
                                 if total < arriving[lap + n, level, mask, rest]:
@@ -185,31 +191,32 @@ def stops_kernel(
     rows = np.full((ROWS_MOST, ROW_COLUMNS), NO_STOP, dtype=np.int64)
     if best == math.inf:
         return best, rows[:0]
-    lap, level, mask, c, at, fuel = end
-    length = laps - lap
+    begins, on_level, of_mask = int(end[0]), int(end[1]), int(end[2])
+    tyre, aged, load_left = int(end[3]), int(end[4]), int(end[5])
+    length = laps - begins
     row = 0
     while row < ROWS_MOST:
-        begun = at if ages > 1 else new_age[c]
-        if ages == 1 and lap == first and begin_compound >= 0:
+        begun = aged if ages > 1 else new_age[tyre]
+        if ages == 1 and begins == first and begin_compound >= 0:
             begun = begin_age
-        stays = kept[lap, level, mask, c, at, fuel]
-        rows[row, 0], rows[row, 1], rows[row, 2] = lap, length, c
-        rows[row, 3], rows[row, 4] = begun, fuel
-        rows[row, 5] = 0 if lap > first and stays == 1 else 1
+        stays = kept[begins, on_level, of_mask, tyre, aged, load_left]
+        rows[row, 0], rows[row, 1], rows[row, 2] = begins, length, tyre
+        rows[row, 3], rows[row, 4] = begun, load_left
+        rows[row, 5] = 0 if begins > first and stays == 1 else 1
         row += 1
-        if lap == first:
+        if begins == first:
             break
-        came_fuel = from_fuel[lap, level, mask, c, at, fuel]
-        came_mask = from_mask[lap, level, mask, c, at, fuel]
-        came_level = from_level[lap, level, mask, c, at, fuel]
+        came_fuel = from_fuel[begins, on_level, of_mask, tyre, aged, load_left]
+        came_mask = from_mask[begins, on_level, of_mask, tyre, aged, load_left]
+        came_level = from_level[begins, on_level, of_mask, tyre, aged, load_left]
         if stays == 1:
-            length = arrived_on[lap, came_level, came_mask, c, at, came_fuel]
-            at = at - length
+            length = arrived_on[begins, came_level, came_mask, tyre, aged, came_fuel]
+            aged = aged - length
         else:
-            found = arrived[lap, came_level, came_mask, came_fuel]
+            found = arrived[begins, came_level, came_mask, came_fuel]
             length = found[0]
-            c, at = found[1], found[2]
-        fuel = came_fuel + length if refuels == 1 else 0
-        lap -= length
-        level, mask = came_level, came_mask
+            tyre, aged = found[1], found[2]
+        load_left = came_fuel + length if refuels == 1 else 0
+        begins -= length
+        on_level, of_mask = came_level, came_mask
     return best, rows[:row]

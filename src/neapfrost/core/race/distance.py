@@ -37,8 +37,10 @@ def laps_of_distance(distance_m: float, lap_m: float) -> int:
     return max(1, math.ceil(distance_m / lap_m - 1e-9))
 
 
-def race_laps(distance: Distance, lap_m: float, total_s: Callable[[int], float]) -> RaceLaps:
-    """The laps of a race, whichever of its ends comes first.
+def race_laps(
+    distance: Distance, lap_m: float, total_s: Callable[[int], float], at_most: int = LAPS_MOST
+) -> RaceLaps:
+    """The laps of a race, whichever of its ends comes first, and no more than some.
 
     `total_s` is the time of a race of so many laps [s] and rises with them. By the clock the last
     lap is the first that ends at or after the time: one begun before the end is driven to it.
@@ -54,7 +56,7 @@ def race_laps(distance: Distance, lap_m: float, total_s: Callable[[int], float])
     known = [(count, by) for count, by in counts if count is not None]
     if not known and distance.time_s is None:
         raise ValueError("nothing ends the race: laps, a distance or a time is expected")
-    most, by = min(known) if known else (LAPS_MOST, "laps")
+    most, by = min(known) if known else (at_most, "time")
     if distance.time_s is None:
         return RaceLaps(most, by, total_s(most))
     first = laps_by_the_clock(distance.time_s, total_s, most)
@@ -69,16 +71,22 @@ def race_laps(distance: Distance, lap_m: float, total_s: Callable[[int], float])
 
 
 def laps_by_the_clock(time_s: float, total_s: Callable[[int], float], most: int) -> int | None:
-    """The fewest laps that take at least so long; None where `most` of them do not."""
-    if total_s(most) < time_s:
+    """The fewest laps that take at least so long; None where `most` of them do not.
+
+    Laps are nearly alike, so that each guess is as far off as the time is by its mean lap.
+    """
+    whole = total_s(most)
+    if whole < time_s:
         return None
-    low, high = 0, most
-    guess = max(1, min(most, round(time_s / max(total_s(1), 1e-9))))
+    low, high, mean = 0, most, whole / most
+    guess, total = most, whole
     while high - low > 1:
-        middle = guess if low < guess < high else (low + high) // 2
-        if total_s(middle) >= time_s:
-            high = middle
+        guess += math.ceil((time_s - total) / mean)
+        if not low < guess < high:
+            guess = low + 1 if guess <= low else high - 1
+        total = total_s(guess)
+        if total >= time_s:
+            high = guess
         else:
-            low = middle
-        guess = high - 1 if total_s(high) - time_s < total_s(high) / high else 0
+            low = guess
     return high

@@ -15,7 +15,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from neapfrost.core.arrays import Floats, Integers
+from neapfrost.core.arrays import Flags, Floats, Integers
 from neapfrost.core.kernels.beside_engine import (
     BRAKED_FRONT,
     ENGINE_W,
@@ -408,12 +408,13 @@ def _most_w(found: Deployed, store: Store) -> Floats:
     return store.power_at(v)
 
 
-def _unbroken(lap: Lap, n: int) -> Floats:
+def _unbroken(lap: Lap, n: int) -> Flags:
     """Steps in all of which the engine drives with the throttle down and the tyres hold it (n,)."""
     bad = (lap.throttle[:-1] < FULL) | (lap.shifting[:-1] > 0.0) | (lap.tyre_limited[:-1] > 0.0)
     count = np.zeros(n)
     np.add.at(count, lap.step[:-1], bad.astype(np.float64))
-    return count == 0.0
+    unbroken: Flags = count == 0.0
+    return unbroken
 
 
 def _step_times(lap: Lap, n: int) -> Floats:
@@ -442,15 +443,15 @@ def _since_exit_s(lap: Lap, n: int) -> Floats:
     return since
 
 
-def _shifting(lap: Lap, n: int) -> Integers:
+def _shifting(lap: Lap, n: int) -> Flags:
     """Steps in which an upshift is made or goes on (n,)."""
-    shifting: Integers = (lap.solved.track[:n, UPSHIFTS] > 0) | (lap.solved.waiting_s[:n] > 0.0)
+    shifting: Flags = (lap.solved.track[:n, UPSHIFTS] > 0) | (lap.solved.waiting_s[:n] > 0.0)
     return shifting
 
 
-def _free(lap: Lap, n: int) -> Integers:
+def _free(lap: Lap, n: int) -> Flags:
     """Steps in which nothing but engine, tyres and resistance sets the speed (n,)."""
-    free: Integers = lap.solved.track[:n, RIDES] == 0
+    free: Flags = lap.solved.track[:n, RIDES] == 0
     return free
 
 

@@ -51,6 +51,12 @@ class LapTable:
         """Lap times at grips and loads of one shape [s]."""
         return _read(self._times, grip, fuel_kg)
 
+    def times_over_s(self, grip: Floats, fuel_kg: Floats) -> Floats:
+        """Lap times of every grip with every load (..., f) [s]; loads rise."""
+        each, place = np.unique(grip, return_inverse=True)
+        values: Floats = self._times(each, fuel_kg)[place.reshape(grip.shape)]
+        return values
+
     def burns_kg(self, grip: Floats, fuel_kg: Floats) -> Floats:
         """Fuel burnt in a lap at grips and loads of one shape [kg]."""
         return _read(self._burns, grip, fuel_kg)

@@ -45,7 +45,7 @@ class StopRules:
     Stops from lap `window[0]` to `window[1]` (laps driven), so many at least and at most, so many
     compounds at least, laps of a stint at most and, between two stops, at least; `sequence` are the
     compounds of the stints by their numbers, where they are given; `keep_tyres` lets a stop leave
-    them on.
+    them on. After lap `forced` it must be stopped, after laps `barred` it must not.
     """
 
     window: tuple[int, int] | None = None
@@ -56,6 +56,8 @@ class StopRules:
     stint_least: int = 1
     keep_tyres: bool = False
     sequence: tuple[int, ...] | None = None
+    forced: int | None = None
+    barred: tuple[int, int] | None = None
 
 
 @dataclass(frozen=True)
@@ -93,10 +95,20 @@ class Race:
     begin: Begin = field(default_factory=Begin)
     tank_laps: int | None = None
 
+    def __post_init__(self) -> None:
+        """Raises ValueError where the laps do not fill the race: the programme looks at no ends."""
+        rows, compounds, ages, loads = self.time_s.shape
+        tank = self.laps if self.tank_laps is None else min(self.tank_laps, self.laps)
+        refuels = self.stop.fuel_s_per_lap > 0.0
+        fits = rows in (1, self.laps) and compounds == len(self.life) == len(self.new_age)
+        fits = fits and ages >= int(self.life.max()) and len(self.pit_s) > self.laps
+        if not fits or (refuels and loads not in (1, *range(tank + 1, loads + 1))):
+            raise ValueError(f"times of laps of shape {self.time_s.shape} do not fill this race")
+
     @property
     def compounds(self) -> int:
         """How many compounds there are."""
-        return self.time_s.shape[1]
+        return int(self.time_s.shape[1])
 
     def lap_s(self, lap: int, compound: int, age: int, fuel_laps: int) -> float:
         """The time of one lap [s]."""
@@ -205,6 +217,24 @@ def moved(race: Race, plan: RacePlan, stop: int, laps: int) -> RacePlan | None:
     return timed(race, replace(plan, stints=tuple(stints)))
 
 
+def shortened(race: Race, laps: int) -> Race:
+    """The race with its first so many laps alone."""
+    rows = race.time_s if race.time_s.shape[0] == 1 else race.time_s[:laps]
+    most = None if race.tank_laps is None else min(race.tank_laps, laps)
+    window = race.rules.window
+    if window is not None:
+        window = (window[0], min(window[1], laps - 1))
+    return replace(
+        race,
+        laps=laps,
+        time_s=rows,
+        life=np.minimum(race.life, laps),
+        pit_s=race.pit_s[: laps + 1],
+        tank_laps=most,
+        rules=replace(race.rules, window=window),
+    )
+
+
 def with_rules(race: Race, **changes: object) -> Race:
     """The race with some of its rules otherwise."""
     return replace(race, rules=replace(race.rules, **changes))  # type: ignore[arg-type]
@@ -226,14 +256,21 @@ def _allowed(race: Race, plan: RacePlan) -> bool:
     for number, stint in enumerate(plan.stints):
         if stint.laps < 1 or (rules.stint_most is not None and stint.laps > rules.stint_most):
             return False
-        if 0 < number < last and stint.laps < rules.stint_least:
+        short = stint.laps < rules.stint_least and stint.begins + stint.laps != rules.forced
+        if 0 < number < last and short:
             return False
         if number > 0 and rules.window is not None:
             low, high = rules.window
             if not low <= stint.begins <= high:
                 return False
+        if number > 0 and rules.barred is not None:
+            low, high = rules.barred
+            if low <= stint.begins <= high:
+                return False
         if number > 0 and not stint.new_tyres and not rules.keep_tyres:
             return False
+    if rules.forced is not None and rules.forced not in plan.stops:
+        return False
     return sum(stint.laps for stint in plan.stints) == race.laps - race.begin.lap
 
 
@@ -288,6 +325,8 @@ def _solved(race: Race, stops_least: int, stops_most: int | None) -> RacePlan | 
             begin.age,
             sum(1 << used for used in begin.used) if masks > 1 else 0,
             1 if race.stop.at_once else 0,
+            -1 if rules.forced is None else rules.forced,
+            *(rules.barred or (-1, -1)),
         ],
         dtype=np.int64,
     )

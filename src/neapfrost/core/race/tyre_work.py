@@ -8,7 +8,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from neapfrost.core.arrays import Floats
+from neapfrost.core.arrays import Floats, Integers
+from neapfrost.core.kernels.road import Y0, Y2
 from neapfrost.core.kernels.tyre_work import axle_work
 from neapfrost.core.lap.record import Lap
 
@@ -113,7 +114,7 @@ def _left_shares(
         return half, half
     road, step, share = lap.packed.road, lap.step[:-1], lap.share[:-1]
     w = lap.v_ms[:-1] ** 2
-    demand = _between(road, step, share, 2) + _between(road, step, share, 3) * w
+    demand = _between(road, step, share, Y0) + _between(road, step, share, Y2) * w
     moved = lap.drive.vehicle.total_mass_kg * demand * figures.cg_height_m / figures.track_width_m
     shares = []
     for load, part in ((front, figures.transfer_front), (rear, 1.0 - figures.transfer_front)):
@@ -121,6 +122,7 @@ def _left_shares(
     return shares[0], shares[1]
 
 
-def _between(road: Floats, step: Floats, share: Floats, column: int) -> Floats:
+def _between(road: Floats, step: Integers, share: Floats, column: int) -> Floats:
     first: Floats = road[step, 0, column]
-    return first + (road[step, 1, column] - first) * share
+    value: Floats = first + (road[step, 1, column] - first) * share
+    return value

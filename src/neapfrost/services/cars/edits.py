@@ -9,6 +9,7 @@ from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.car_document import (
     CarDocument,
     CompoundDocument,
+    EnergyDocument,
     SetupDocument,
     TorquePoint,
 )
@@ -134,6 +135,13 @@ class SetTorqueCurve(_Edit):
     points: list[TorquePoint]
 
 
+class SetEnergy(_Edit):
+    """The car's machine and store; null for a car without one."""
+
+    op: Literal["energy"]
+    energy: EnergyDocument | None
+
+
 class ReplaceCar(_Edit):
     """Another car's document in the place of this one's, under this one's name."""
 
@@ -155,6 +163,7 @@ CarEdit = Annotated[
     | AddTorquePoint
     | RemoveTorquePoint
     | SetTorqueCurve
+    | SetEnergy
     | ReplaceCar,
     Field(discriminator="op"),
 ]
@@ -178,6 +187,9 @@ def edited_plan(plan: PlanDocument, edit: CarEdit) -> PlanDocument:
             return plan.model_copy(update={"car": car, "setup": _setup_in(car, plan.setup)})
         case RenameRow():
             return _renamed(plan, edit)
+        case SetEnergy():
+            car = plan.car.model_copy(update={"energy": edit.energy})
+            return plan.model_copy(update={"car": car})
     value = plan.car.model_dump(mode="json")
     _edit_car(plan, value, edit)
     car = validated(CarDocument, value, "car")

@@ -1,6 +1,6 @@
-"""Figures of what is asked for at a corner, of what is uncertain, and of a race."""
+"""Figures of what is asked for at a corner, and of what is uncertain."""
 
-from neapfrost.services.figures.figure import Figure, Unstated, of_part
+from neapfrost.services.figures.figure import Figure, of_part
 
 ORDER_FIGURES: tuple[Figure, ...] = (
     of_part("order", "gear", "Gear", "", (0, 1, 1), "The gear the corner is left in"),
@@ -78,29 +78,5 @@ UNCERTAIN_FIGURES: tuple[Figure, ...] = (
     ),
     of_part(
         "uncertainty", "seed", "Seed of the draw", "", (0, 1, 1), "The same draws the same laps"
-    ),
-)
-
-RACE_FIGURES: tuple[Figure, ...] = (
-    of_part(
-        "race",
-        "fuel_kg",
-        "Fuel on board",
-        "kg",
-        (1, 5, 1),
-        "For the race",
-        unstated=Unstated("full tank", None),
-    ),
-    of_part("race", "grip_left_pct", "Grip left on worn tyres", "%", (0, 1, 1), "Of new ones"),
-    of_part(
-        "race",
-        "downforce_left_pct",
-        "Downforce left close behind",
-        "%",
-        (0, 5, 1),
-        "In the corners",
-    ),
-    of_part(
-        "race", "drag_left_pct", "Drag left close behind", "%", (0, 5, 1), "Before the corners"
     ),
 )

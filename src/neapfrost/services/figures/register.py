@@ -5,7 +5,7 @@ import difflib
 from pydantic import BaseModel
 
 from neapfrost.core.errors import Fault, InputRefused
-from neapfrost.services.figures.asked import ORDER_FIGURES, RACE_FIGURES, UNCERTAIN_FIGURES
+from neapfrost.services.figures.asked import ORDER_FIGURES, UNCERTAIN_FIGURES
 from neapfrost.services.figures.car import CAR_FIGURES
 from neapfrost.services.figures.circuit import (
     CIRCUIT_FIGURES,
@@ -14,6 +14,7 @@ from neapfrost.services.figures.circuit import (
 )
 from neapfrost.services.figures.driving import CONDITIONS_FIGURES, PLAN_FIGURES
 from neapfrost.services.figures.figure import Figure, Kind, Owner, Quantity
+from neapfrost.services.figures.race import RACE_FIGURES
 from neapfrost.services.figures.setups import (
     COMPOUND_FIGURES,
     GEAR_SET_FIGURES,

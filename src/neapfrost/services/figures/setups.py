@@ -77,4 +77,21 @@ COMPOUND_FIGURES: tuple[Figure, ...] = (
         (1, 0.5, 0.1),
         "Grip lost outside the window",
     ),
+    of_part(
+        "compound",
+        "fade_pct_per_mj",
+        "Fade by work",
+        "% a MJ",
+        (3, 0.05, 0.01),
+        "Lost with every MJ that slides into the set, beside what goes by laps",
+    ),
+    of_part(
+        "compound",
+        "life_laps",
+        "Lasts",
+        "laps",
+        (0, 1, 1),
+        "Laps of a set at the most",
+        unstated=Unstated("until it has faded", 40.0),
+    ),
 )

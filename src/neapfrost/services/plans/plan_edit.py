@@ -106,6 +106,7 @@ def _differences(before: PlanDocument, after: PlanDocument) -> list[str]:
             for field, row in figures_of(part).items()
             if old[field] != new[field]
         ]
+    said += _rules_said(before, after)
     if before.driver.gear_school != after.driver.gear_school:
         said.append(f"Gears in corners: {SCHOOLS[after.driver.gear_school]}")
     notes = {note.corner: note for note in before.circuit.corner_notes}
@@ -114,6 +115,24 @@ def _differences(before: PlanDocument, after: PlanDocument) -> list[str]:
             said.append(f"Notes on {note.corner}")
     said += [f"Notes on {name} taken out" for name in notes]
     return said or ["Nothing changed"]
+
+
+#: Rules of a race that are yes or no, or a moment.
+RULES = {
+    "stop_at_once": "Tyres and fuel at once",
+    "keep_tyres": "Tyres may stay on",
+    "starts_at": "Race begins",
+}
+
+
+def _rules_said(before: PlanDocument, after: PlanDocument) -> list[str]:
+    said = []
+    for field, label in RULES.items():
+        now = getattr(after.race, field)
+        if getattr(before.race, field) != now:
+            shown = "not along a record" if now is None else now
+            said.append(f"{label}: {('no', 'yes')[now] if isinstance(now, bool) else shown}")
+    return said
 
 
 def _pairs(before: PlanDocument, after: PlanDocument) -> list[tuple[object, object, str]]:

@@ -34,15 +34,19 @@ USUAL_WIDTH_M = {"car": 1.9, "motorcycle": 0.8}
 LINE_NODES = 1700
 LINE_STEPS_M = (1.5, 4.0)
 #: What a car has beside what it is driven with.
-BESIDE_THE_DRIVING = {
-    "name",
-    "note",
-    "wings",
-    "gear_sets",
-    "compounds",
-    "setups",
-    "fuel_use",
-    "fuel_capacity_kg",
+BESIDE_THE_DRIVING: dict[str, bool | set[str]] = {
+    "name": True,
+    "note": True,
+    "wings": True,
+    "gear_sets": True,
+    "compounds": True,
+    "setups": True,
+    "fuel_use": True,
+    "fuel_capacity_kg": True,
+    "track_width_m": True,
+    "lateral_transfer_front": True,
+    "energy": True,
+    "tyres": {"slip_at_limit_pct"},
 }
 #: What is said of a segment that changes nothing of the road. Figures left at what is usual are
 #: not counted either, so that a line stays true when documents learn to say more.

@@ -14,6 +14,12 @@ from neapfrost.core.units import Units
 from neapfrost.formats.fit import FitDocument
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.laps.solver_processes import Solvers
+from neapfrost.services.race.energy import Energy
+from neapfrost.services.race.lanes import Lanes
+from neapfrost.services.race.passing import Passing
+from neapfrost.services.race.saving import Saving
+from neapfrost.services.race.told import Race
+from neapfrost.services.race.work import Work
 from neapfrost.services.trade.gears import GearStudy
 from neapfrost.services.trade.grid import Grid, Limits, concluded
 from neapfrost.services.trade.ranking import Ranking
@@ -51,6 +57,12 @@ class StudyJob(BaseModel):
     session: Session | None = None
     weathers: Weathers | None = None
     fit: FitDocument | None = None
+    race: Race | None = None
+    saving: Saving | None = None
+    energy: Energy | None = None
+    passing: Passing | None = None
+    work: Work | None = None
+    lanes: Lanes | None = None
 
 
 @dataclass

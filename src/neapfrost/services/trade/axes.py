@@ -19,7 +19,14 @@ from neapfrost.services.figures.setups import SETUP_FIGURES
 from neapfrost.services.laps.figures import Change, apply_changes, assumptions
 
 #: Figures that no lap on a given line answers to.
-NOT_VARIED = {"fuel_capacity_kg", "width_m", "driver_height_m"}
+NOT_VARIED = {
+    "fuel_capacity_kg",
+    "width_m",
+    "driver_height_m",
+    "track_width_m",
+    "lateral_transfer_front",
+    "slip_at_limit_pct",
+}
 #: A range that nobody has stated reaches so many steps to either side of the present value.
 STEPS_EITHER_SIDE = 8
 #: What bears on the lap by its direction or its share is looked at over all of it.

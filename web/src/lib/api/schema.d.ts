@@ -1611,6 +1611,146 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/races": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Race
+         * @description Begin to plan the race: laps over grip and fuel, then the stops.
+         */
+        post: operations["begin_race"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/savings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Saving
+         * @description Begin to look for the cheapest way to save fuel.
+         */
+        post: operations["begin_saving"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/deployments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Deployment
+         * @description Begin to look for where a store's energy is worth most.
+         */
+        post: operations["begin_deployment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/passing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Passing
+         * @description Begin to look for places to pass.
+         */
+        post: operations["begin_passing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/tyre-work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Work
+         * @description Begin to look at what each tyre is worked with.
+         */
+        post: operations["begin_work"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/lanes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Lanes
+         * @description Begin to drive every lane of a banked circuit.
+         */
+        post: operations["begin_lanes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/race.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Race File
+         * @description The race sheet, as a file; figures in SI.
+         */
+        get: operations["race_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/readings": {
         parameters: {
             query?: never;
@@ -2508,6 +2648,18 @@ export interface components {
             frontal_area_m2?: number | null;
         };
         /**
+         * Assumption
+         * @description A figure that an answer stands on, and where it comes from.
+         */
+        Assumption: {
+            /** Label */
+            label: string;
+            /** Value */
+            value: string;
+            /** Source */
+            source: string;
+        };
+        /**
          * Assumptions
          * @description The figures of a plan in effect by their names, and the radius of each corner that has one.
          *
@@ -3125,7 +3277,10 @@ export interface components {
          * @description A vehicle; `mass_kg` is without driver and fuel. Setups name its wings, gears, compounds.
          *
          *     With `driver_height_m`, the height of the driver's own centre of gravity, `cg_height_m` is the
-         *     vehicle's without its driver; else it is that of both together.
+         *     vehicle's without its driver; else it is that of both together. `track_width_m` lies between the
+         *     middles of the tyres of an axle, `lateral_transfer_front` is the front axle's share of the load
+         *     that a corner moves across (null: as the weight); without a track width left and right are not
+         *     told apart.
          */
         CarDocument: {
             /** Name */
@@ -3160,6 +3315,11 @@ export interface components {
             front_weight_fraction: number;
             /** Width M */
             width_m?: number | null;
+            /** Track Width M */
+            track_width_m?: number | null;
+            /** Lateral Transfer Front */
+            lateral_transfer_front?: number | null;
+            energy?: components["schemas"]["EnergyDocument"] | null;
             /** Max Lean Deg */
             max_lean_deg?: number | null;
             tyres: components["schemas"]["neapfrost__formats__car_document__TyresDocument"];
@@ -3253,6 +3413,31 @@ export interface components {
              * @default Changed
              */
             remark: string;
+        };
+        /**
+         * ChangeTold
+         * @description When to change tyres with the weathers that may come.
+         *
+         *     From `lap` on, each with its chance: the best lap to stop in each of them, and what stopping
+         *     next costs against that; `pays_pct` is the chance that stopping at the end of this lap is best.
+         */
+        ChangeTold: {
+            /** Lap */
+            lap: number;
+            /** At */
+            at: string;
+            /** Weathers */
+            weathers: string[];
+            /** Chances Pct */
+            chances_pct: number[];
+            /** Best Laps */
+            best_laps: (number | null)[];
+            /** Stops */
+            stops: components["schemas"]["WeatherStop"][];
+            /** Pays Pct */
+            pays_pct: number;
+            /** Said */
+            said: string[];
         };
         /**
          * Changed
@@ -3352,6 +3537,8 @@ export interface components {
          *
          *     Layouts of one venue name the same `venue`; segments of the same `stretch` are the same road.
          *     `segments_describe` says of stations as well what they are: the driven path, or a road's middle.
+         *     A stop costs `pit_loss_s` without standing; where that is null it follows from the pit lane's
+         *     length, its limit, and where it leaves the road and comes back.
          */
         CircuitDocument: {
             /** Name */
@@ -3408,6 +3595,16 @@ export interface components {
             start_lon_deg?: number | null;
             /** Pit Loss S */
             pit_loss_s?: number | null;
+            /** Pit Lane M */
+            pit_lane_m?: number | null;
+            /** Pit Limit Ms */
+            pit_limit_ms?: number | null;
+            /** Pit Entry At M */
+            pit_entry_at_m?: number | null;
+            /** Pit Exit At M */
+            pit_exit_at_m?: number | null;
+            /** Lanes */
+            lanes?: components["schemas"]["LaneDocument"][];
             /** Edges */
             edges?: components["schemas"]["EdgeDocument"][];
             /** Corner Notes */
@@ -3507,7 +3704,8 @@ export interface components {
          *     `warm_up` are the factors of the out lap and the laps after it until it is warm; `fade_pct` is
          *     lost with every lap from then on. Inside the window of track temperatures it has all of its
          *     grip; outside it loses `off_window_pct` for every 10 °C. Without `wetness` the usual curve of a
-         *     dry tyre holds.
+         *     dry tyre holds. `fade_pct_per_mj` is lost with every MJ that slides into the set, beside what
+         *     goes by laps; `life_laps` is how many laps a set lasts, null where only the fade ends it.
          */
         CompoundDocument: {
             /** Name */
@@ -3524,6 +3722,13 @@ export interface components {
              * @default 0.15
              */
             fade_pct: number;
+            /**
+             * Fade Pct Per Mj
+             * @default 0
+             */
+            fade_pct_per_mj: number;
+            /** Life Laps */
+            life_laps?: number | null;
             /**
              * Window Low C
              * @default 15
@@ -4429,7 +4634,7 @@ export interface components {
         EditCarRequest: {
             base: components["schemas"]["Revisions"];
             /** Edit */
-            edit: components["schemas"]["ChooseSetup"] | components["schemas"]["ChooseTyreLap"] | components["schemas"]["SetInRow"] | components["schemas"]["AddRow"] | components["schemas"]["RemoveRow"] | components["schemas"]["RenameRow"] | components["schemas"]["RecordInSetup"] | components["schemas"]["SetRatio"] | components["schemas"]["AddGear"] | components["schemas"]["SetTorquePoint"] | components["schemas"]["AddTorquePoint"] | components["schemas"]["RemoveTorquePoint"] | components["schemas"]["SetTorqueCurve"] | components["schemas"]["ReplaceCar"];
+            edit: components["schemas"]["ChooseSetup"] | components["schemas"]["ChooseTyreLap"] | components["schemas"]["SetInRow"] | components["schemas"]["AddRow"] | components["schemas"]["RemoveRow"] | components["schemas"]["RenameRow"] | components["schemas"]["RecordInSetup"] | components["schemas"]["SetRatio"] | components["schemas"]["AddGear"] | components["schemas"]["SetTorquePoint"] | components["schemas"]["AddTorquePoint"] | components["schemas"]["RemoveTorquePoint"] | components["schemas"]["SetTorqueCurve"] | components["schemas"]["SetEnergy"] | components["schemas"]["ReplaceCar"];
         };
         /**
          * EditCircuitRequest
@@ -4471,6 +4676,180 @@ export interface components {
             at_m: number;
             /** Z M */
             z_m: number;
+        };
+        /**
+         * Energy
+         * @description A deployment: the lap with and without, its price, and others beside it.
+         *
+         *     `swing_mj` is how much the store has to hold for it, `fits` whether it does.
+         */
+        Energy: {
+            /** Without S */
+            without_s: number;
+            /** Lap S */
+            lap_s: number;
+            /** Gain S */
+            gain_s: number;
+            /** Price Ms Per Kj */
+            price_ms_per_kj: number;
+            /** Spent Mj */
+            spent_mj: number;
+            /** Recovered Mj */
+            recovered_mj: number;
+            /** From Engine Mj */
+            from_engine_mj: number;
+            /** Emptier Mj */
+            emptier_mj: number;
+            /** Swing Mj */
+            swing_mj: number;
+            /** Usable Mj */
+            usable_mj: number;
+            /** Fits */
+            fits: boolean;
+            curve: components["schemas"]["EnergyCurve"];
+            /** Places */
+            places: components["schemas"]["EnergyPlace"][];
+            /** Ways */
+            ways: components["schemas"]["EnergyWay"][];
+            /**
+             * Shares
+             * @default []
+             */
+            shares: components["schemas"]["EnergyShare"][];
+            /** Said */
+            said: string[];
+        };
+        /**
+         * EnergyCurve
+         * @description Along the lap: place, power at the tyres, worth of a kilojoule out of the store, charge.
+         */
+        EnergyCurve: {
+            /** S M */
+            s_m: number[];
+            /** Power Kw */
+            power_kw: number[];
+            /** Worth Ms Per Kj */
+            worth_ms_per_kj: number[];
+            /** Charge Mj */
+            charge_mj: number[];
+            /** Speed Ms */
+            speed_ms: number[];
+        };
+        /**
+         * EnergyDocument
+         * @description An electric machine at the wheels, and the store behind it.
+         *
+         *     `efficiency` is that of each way, out and in. From braking it takes at most `recovery_kw` at the
+         *     tyres, and `recovery_share` of what the `recovery_axle` brakes with; from the engine, with the
+         *     throttle down, `engine_charging_kw`. `discharge_kw` and `charge_kw` bound what leaves and enters
+         *     the store. Limits of a lap, null where there are none: `spent_most_mj`, `recovered_most_mj`.
+         */
+        EnergyDocument: {
+            /** Power */
+            power: components["schemas"]["PowerPoint"][];
+            /**
+             * Efficiency
+             * @default 0.92
+             */
+            efficiency: number;
+            /** Usable Mj */
+            usable_mj: number;
+            /** Discharge Kw */
+            discharge_kw?: number | null;
+            /** Charge Kw */
+            charge_kw?: number | null;
+            /**
+             * Recovery Kw
+             * @default 0
+             */
+            recovery_kw: number;
+            /**
+             * Recovery Axle
+             * @default rear
+             * @enum {string}
+             */
+            recovery_axle: "front" | "rear";
+            /**
+             * Recovery Share
+             * @default 1
+             */
+            recovery_share: number;
+            /**
+             * Engine Charging Kw
+             * @default 0
+             */
+            engine_charging_kw: number;
+            /** Spent Most Mj */
+            spent_most_mj?: number | null;
+            /** Recovered Most Mj */
+            recovered_most_mj?: number | null;
+        };
+        /**
+         * EnergyPlace
+         * @description A stretch on which energy is spent: from where to where, and what it brings.
+         *
+         *     `worth_ms_per_kj` is what a kilojoule brings there on average; `corner` whose exit it begins
+         *     behind.
+         */
+        EnergyPlace: {
+            /** From M */
+            from_m: number;
+            /** To M */
+            to_m: number;
+            /** Corner */
+            corner: string;
+            /** Seconds */
+            seconds: number;
+            /** Spent Mj */
+            spent_mj: number;
+            /** Worth Ms Per Kj */
+            worth_ms_per_kj: number;
+        };
+        /**
+         * EnergyRequest
+         * @description How much emptier the store may be at the end of the lap [MJ], and zones painted by hand.
+         */
+        EnergyRequest: {
+            /**
+             * Emptier Mj
+             * @default 0
+             */
+            emptier_mj: number;
+            /**
+             * Zones
+             * @default []
+             */
+            zones: components["schemas"]["Zone"][];
+        };
+        /**
+         * EnergyShare
+         * @description A lap that ends so much emptier, and its time.
+         */
+        EnergyShare: {
+            /** Emptier Mj */
+            emptier_mj: number;
+            /** Lap S */
+            lap_s: number;
+            /** Price Ms Per Kj */
+            price_ms_per_kj: number;
+        };
+        /**
+         * EnergyWay
+         * @description A way to spend it: its lap, against the best, what is spent and what the store gains.
+         */
+        EnergyWay: {
+            /** Way */
+            way: string;
+            /** Lap S */
+            lap_s: number;
+            /** Behind S */
+            behind_s: number;
+            /** Spent Mj */
+            spent_mj: number;
+            /** Recovered Mj */
+            recovered_mj: number;
+            /** Balance Mj */
+            balance_mj: number;
         };
         /**
          * EngineDocument
@@ -5133,6 +5512,59 @@ export interface components {
             y_m: number;
         };
         /**
+         * FuelTold
+         * @description Fuel of the race, at the start of which it has to be on board.
+         *
+         *     `exact_kg` is enough for the distance with nothing left, `start_kg` with the laps in hand;
+         *     `margin_s` is what carrying those costs over the race, `litre_s` what a litre more costs a lap
+         *     and `litre_race_s` the race. `tank_laps` is null where the tank is not stated; `fits` says
+         *     whether one filling is enough.
+         */
+        FuelTold: {
+            /** Lap Kg */
+            lap_kg: number;
+            /** Lap Litres */
+            lap_litres: number;
+            lap_band: components["schemas"]["Band"] | null;
+            /** Measured */
+            measured: boolean;
+            /** Refuels */
+            refuels: boolean;
+            /** Racing Kg */
+            racing_kg: number;
+            /** Before Start Kg */
+            before_start_kg: number;
+            /** In Hand Kg */
+            in_hand_kg: number;
+            /** Exact Kg */
+            exact_kg: number;
+            /** Start Kg */
+            start_kg: number;
+            /** Exact Litres */
+            exact_litres: number;
+            /** Start Litres */
+            start_litres: number;
+            start_band: components["schemas"]["Band"] | null;
+            /** Kg Per Litre */
+            kg_per_litre: number;
+            /** Tank Kg */
+            tank_kg: number | null;
+            /** Tank Laps */
+            tank_laps: number | null;
+            /** Fits */
+            fits: boolean;
+            /** Margin S */
+            margin_s: number;
+            /** Litre S */
+            litre_s: number;
+            /** Litre Race S */
+            litre_race_s: number;
+            /** Full Lap S */
+            full_lap_s: number;
+            /** Empty Lap S */
+            empty_lap_s: number;
+        };
+        /**
          * FuelUseDocument
          * @description Fuel burnt: for each kWh at the crank, or stated for a lap; and how heavy a litre is.
          */
@@ -5719,6 +6151,107 @@ export interface components {
             units: "metric" | "feet" | "yards";
         };
         /**
+         * LaneDocument
+         * @description A lane of a banked corner: metres outside of the stated radius, its own bank and grip.
+         *
+         *     `bank_change_deg` is added to the stated bank, `grip_factor` multiplies the surface's grip.
+         */
+        LaneDocument: {
+            /** Name */
+            name: string;
+            /**
+             * Outside M
+             * @default 0
+             */
+            outside_m: number;
+            /**
+             * Bank Change Deg
+             * @default 0
+             */
+            bank_change_deg: number;
+            /**
+             * Grip Factor
+             * @default 1
+             */
+            grip_factor: number;
+        };
+        /**
+         * LaneLine
+         * @description A way round: a lane, or entered in one and left in another.
+         *
+         *     Energy into each tyre in a lap [kJ], how evenly axles and sides share it, the fade that comes
+         *     of it, and the time of the whole run.
+         */
+        LaneLine: {
+            /** Name */
+            name: string;
+            /** Lap S */
+            lap_s: number;
+            /** Behind S */
+            behind_s: number;
+            /** Length M */
+            length_m: number;
+            /** Each Kj */
+            each_kj: number[];
+            /** Front Pct */
+            front_pct: number;
+            /** Right Pct */
+            right_pct: number;
+            /** Fade Pct */
+            fade_pct: number;
+            /** Run S */
+            run_s: number;
+            /** Run Behind S */
+            run_behind_s: number;
+            /** Points */
+            points: components["schemas"]["LanePoint"][];
+        };
+        /**
+         * LanePoint
+         * @description A lap of a run: which, its time, and where the throttle is shut before each corner [m].
+         *
+         *     Null where it is not.
+         */
+        LanePoint: {
+            /** Lap */
+            lap: number;
+            /** Time S */
+            time_s: number;
+            /** Lift To Corner M */
+            lift_to_corner_m: (number | null)[];
+            /** Min Speed Ms */
+            min_speed_ms: number[];
+        };
+        /**
+         * Lanes
+         * @description Every way round, the quickest run first.
+         */
+        Lanes: {
+            /** Laps */
+            laps: number;
+            /** Corners */
+            corners: string[];
+            /** Compound */
+            compound: string;
+            /** Lines */
+            lines: components["schemas"]["LaneLine"][];
+            /** Lifts */
+            lifts: components["schemas"]["LiftWay"][];
+            /** Said */
+            said: string[];
+        };
+        /**
+         * LanesRequest
+         * @description Laps of a run on one set.
+         */
+        LanesRequest: {
+            /**
+             * Laps
+             * @default 25
+             */
+            laps: number;
+        };
+        /**
          * LapAgainst
          * @description A driven lap against another; columns stand at places of the predicted lap.
          *
@@ -5827,6 +6360,24 @@ export interface components {
             said: string;
         };
         /**
+         * LapTold
+         * @description One lap of the race: its time, the fuel at its start, the tyre and how old it is.
+         */
+        LapTold: {
+            /** Lap */
+            lap: number;
+            /** Time S */
+            time_s: number;
+            /** Fuel Kg */
+            fuel_kg: number;
+            /** Compound */
+            compound: string;
+            /** Age */
+            age: number;
+            /** Wetness Pct */
+            wetness_pct: number;
+        };
+        /**
          * LapWords
          * @description What is said of a lap in a person's units.
          */
@@ -5887,6 +6438,18 @@ export interface components {
             run_id: number;
             /** Lap */
             lap: number;
+        };
+        /**
+         * LiftWay
+         * @description A way to slow down for the turns, and its lap.
+         */
+        LiftWay: {
+            /** Way */
+            way: string;
+            /** Lap S */
+            lap_s: number | null;
+            /** Behind S */
+            behind_s: number | null;
         };
         /**
          * Limits
@@ -6526,6 +7089,71 @@ export interface components {
             also_in: string[];
         };
         /**
+         * Passing
+         * @description Every braking, the easiest to pass at first.
+         */
+        Passing: {
+            /** Gap S */
+            gap_s: number;
+            /** Drag Left Pct */
+            drag_left_pct: number;
+            /** Downforce Left Pct */
+            downforce_left_pct: number;
+            /** Wake M */
+            wake_m: number;
+            /** Later Braking M */
+            later_braking_m: number;
+            /** Inside Radius Pct */
+            inside_radius_pct: number;
+            /** Places */
+            places: components["schemas"]["Place"][];
+            /** Said */
+            said: string[];
+        };
+        /**
+         * Place
+         * @description A braking that somebody may be passed at; see `core.race.passing` for the figures.
+         *
+         *     `possible` says that no more later braking is asked for than the race's figures allow. The
+         *     inside is on the side the corner turns to.
+         */
+        Place: {
+            /** Corner */
+            corner: number;
+            /** Name */
+            name: string;
+            /** After */
+            after: string;
+            /** Side */
+            side: string;
+            /** Straight M */
+            straight_m: number;
+            /** Straight S */
+            straight_s: number;
+            /** Gap Begin M */
+            gap_begin_m: number;
+            /** Gap End M */
+            gap_end_m: number;
+            /** Gap End S */
+            gap_end_s: number;
+            /** Closed M */
+            closed_m: number;
+            /** Quicker Ms */
+            quicker_ms: number;
+            /** Exit Slower Ms */
+            exit_slower_ms: number;
+            /** Exit Needed Ms */
+            exit_needed_ms: number | null;
+            /** Later Needed M */
+            later_needed_m: number;
+            /** Possible */
+            possible: boolean;
+            /** Inside S */
+            inside_s: number | null;
+            /** Said */
+            said: string;
+        };
+        /**
          * PlanBands
          * @description 10-90 bands of a plan: so many laps, drawn with a seed, give the same ones again.
          */
@@ -6584,6 +7212,24 @@ export interface components {
             note?: components["schemas"]["CornerNoteDocument"] | null;
             /** Gear School */
             gear_school?: ("fastest" | "lower" | "higher") | null;
+        };
+        /**
+         * PlanTold
+         * @description A plan of stops; `behind_s` is against the best.
+         */
+        PlanTold: {
+            /** Stops */
+            stops: number[];
+            /** Compounds */
+            compounds: string[];
+            /** Total S */
+            total_s: number;
+            /** Behind S */
+            behind_s: number;
+            /** Said */
+            said: string;
+            /** Stints */
+            stints: components["schemas"]["StintTold"][];
         };
         /**
          * PlanWeather
@@ -6659,6 +7305,16 @@ export interface components {
             best_share?: number | null;
             /** Gained M */
             gained_m?: (number | null)[] | null;
+        };
+        /**
+         * PowerPoint
+         * @description One point of a machine's power at the tyres against speed.
+         */
+        PowerPoint: {
+            /** Speed Ms */
+            speed_ms: number;
+            /** Power Kw */
+            power_kw: number;
         };
         /**
          * Profile
@@ -6778,13 +7434,72 @@ export interface components {
             stated: components["schemas"]["Stated"][];
         };
         /**
-         * RaceDocument
-         * @description What is otherwise in a race than on this lap; `fuel_kg` null: a full tank.
+         * Race
+         * @description A race planned: laps, fuel, tyres, stops and what they are sensitive to.
          *
-         *     Shares left: of the grip on worn tyres; of downforce in the corners and drag before them close
-         *     behind another vehicle.
+         *     `spare_s` and `faster_s` are for a race by the clock: by how much the last lap was begun before
+         *     the end, and by how much every lap would have to be quicker for one lap more.
+         */
+        Race: {
+            /** Laps */
+            laps: number;
+            /** Ended By */
+            ended_by: string;
+            /** Total S */
+            total_s: number;
+            total_band: components["schemas"]["Band"] | null;
+            /** Spare S */
+            spare_s: number | null;
+            /** Faster S */
+            faster_s: number | null;
+            /** Pit Loss S */
+            pit_loss_s: number;
+            fuel: components["schemas"]["FuelTold"];
+            /** Tyres */
+            tyres: components["schemas"]["TyreTold"][];
+            best: components["schemas"]["PlanTold"] | null;
+            /** Laps Told */
+            laps_told: components["schemas"]["LapTold"][];
+            /** Others */
+            others: components["schemas"]["PlanTold"][];
+            /** Moved */
+            moved: components["schemas"]["StopTold"][];
+            /** Slow */
+            slow: components["schemas"]["SlowTold"][];
+            /** Sensitivities */
+            sensitivities: components["schemas"]["Sensitivity"][];
+            rival: components["schemas"]["RivalTold"] | null;
+            water: components["schemas"]["WaterTold"] | null;
+            change?: components["schemas"]["ChangeTold"] | null;
+            /** Trouble */
+            trouble: string | null;
+            /** Said */
+            said: string[];
+            /** Assumptions */
+            assumptions: components["schemas"]["Assumption"][];
+        };
+        /**
+         * RaceDocument
+         * @description What is otherwise in a race than on this lap, and the race's own rules; all are the user's.
+         *
+         *     The race ends by `laps`, `distance_km` or `minutes`, whichever comes first; without any of them
+         *     it has so many laps as are usual. `fuel_kg` null: a full tank. Shares left: of the grip on worn
+         *     tyres; of downforce in the corners and drag before them close behind another vehicle, which
+         *     come back over `wake_m`.
+         *
+         *     Fuel: laps behind the car that leads to the start, and behind a slow car, take their shares of a
+         *     racing lap's fuel and of its time. A stop stands for tyres, for litres (null: none may be taken
+         *     in), at once or one after the other, and at least `stop_least_s`. `null` leaves a rule out:
+         *     stops from lap to lap, so many at least and at most, compounds, the longest drive of one driver
+         *     and the rest between two of his.
          */
         RaceDocument: {
+            /** Laps */
+            laps?: number | null;
+            /** Distance Km */
+            distance_km?: number | null;
+            /** Minutes */
+            minutes?: number | null;
             /** Fuel Kg */
             fuel_kg?: number | null;
             /**
@@ -6802,6 +7517,138 @@ export interface components {
              * @default 85
              */
             drag_left_pct: number;
+            /**
+             * Wake M
+             * @default 40
+             */
+            wake_m: number;
+            /**
+             * Gap S
+             * @default 0.6
+             */
+            gap_s: number;
+            /**
+             * Later Braking M
+             * @default 8
+             */
+            later_braking_m: number;
+            /**
+             * Inside Radius Pct
+             * @default 88
+             */
+            inside_radius_pct: number;
+            /**
+             * Laps In Hand
+             * @default 1
+             */
+            laps_in_hand: number;
+            /**
+             * Formation Laps
+             * @default 1
+             */
+            formation_laps: number;
+            /**
+             * Formation Fuel Pct
+             * @default 60
+             */
+            formation_fuel_pct: number;
+            /**
+             * Slow Laps
+             * @default 0
+             */
+            slow_laps: number;
+            /**
+             * Slow Fuel Pct
+             * @default 55
+             */
+            slow_fuel_pct: number;
+            /**
+             * Slow Time Pct
+             * @default 145
+             */
+            slow_time_pct: number;
+            /**
+             * Slow Phase Laps
+             * @default 4
+             */
+            slow_phase_laps: number;
+            /**
+             * Tyres S
+             * @default 12
+             */
+            tyres_s: number;
+            /** Litres Per S */
+            litres_per_s?: number | null;
+            /**
+             * Stop At Once
+             * @default false
+             */
+            stop_at_once: boolean;
+            /**
+             * Stop Least S
+             * @default 0
+             */
+            stop_least_s: number;
+            /** Stop From Lap */
+            stop_from_lap?: number | null;
+            /** Stop To Lap */
+            stop_to_lap?: number | null;
+            /** Stops Least */
+            stops_least?: number | null;
+            /** Stops Most */
+            stops_most?: number | null;
+            /** Compounds Least */
+            compounds_least?: number | null;
+            /**
+             * Keep Tyres
+             * @default false
+             */
+            keep_tyres: boolean;
+            /**
+             * Drivers
+             * @default 1
+             */
+            drivers: number;
+            /** Drive Longest Min */
+            drive_longest_min?: number | null;
+            /** Rest Least Min */
+            rest_least_min?: number | null;
+            /** Rival Lap */
+            rival_lap?: number | null;
+            /**
+             * Rival Gap S
+             * @default 0
+             */
+            rival_gap_s: number;
+            /**
+             * Rival Pace S
+             * @default 0
+             */
+            rival_pace_s: number;
+            /** Starts At */
+            starts_at?: string | null;
+        };
+        /**
+         * RaceRequest
+         * @description Where the race stands, if it is under way: laps driven, tyres, their age and the fuel left.
+         *
+         *     Without a lap it is planned from the start. `weather` is the number of one that may come in the
+         *     plan's record (null: the likeliest).
+         */
+        RaceRequest: {
+            /** Lap */
+            lap?: number | null;
+            /** Compound */
+            compound?: string | null;
+            /**
+             * Age
+             * @default 0
+             */
+            age: number;
+            /** Fuel Laps */
+            fuel_laps?: number | null;
+            /** Weather */
+            weather?: number | null;
         };
         /**
          * Racing
@@ -7321,6 +8168,34 @@ export interface components {
             end_speed_ms?: number | null;
         };
         /**
+         * RivalRow
+         * @description One's own stop after a lap, and the gap once both have stopped (ahead is positive).
+         */
+        RivalRow: {
+            /** Lap */
+            lap: number;
+            /** Gap S */
+            gap_s: number;
+        };
+        /**
+         * RivalTold
+         * @description Stopping before or after a rival.
+         */
+        RivalTold: {
+            /** Rival Lap */
+            rival_lap: number;
+            /** Gap Now S */
+            gap_now_s: number;
+            /** Pace S */
+            pace_s: number;
+            /** From Lap */
+            from_lap: number;
+            /** Rows */
+            rows: components["schemas"]["RivalRow"][];
+            /** Said */
+            said: string;
+        };
+        /**
          * RoadDrawing
          * @description A road and the line driven on it now.
          */
@@ -7678,6 +8553,88 @@ export interface components {
             laps: components["schemas"]["LapThere"][];
         };
         /**
+         * Saving
+         * @description The cheapest way to save so much, and the curve of seconds against kilograms.
+         *
+         *     `revs_pct`, `power_pct` are what is left of the rev limit and of the power, where those are
+         *     lowered too.
+         */
+        Saving: {
+            /** Burnt Kg */
+            burnt_kg: number;
+            /** Kg Per Litre */
+            kg_per_litre: number;
+            /** Lap S */
+            lap_s: number;
+            /** Wanted Pct */
+            wanted_pct: number;
+            /** Rules */
+            rules: string[];
+            found?: components["schemas"]["SavingPoint"] | null;
+            /**
+             * Corners
+             * @default []
+             */
+            corners: components["schemas"]["SavingCorner"][];
+            /** Revs Pct */
+            revs_pct?: number | null;
+            /** Power Pct */
+            power_pct?: number | null;
+            /**
+             * Curve
+             * @default []
+             */
+            curve: components["schemas"]["SavingPoint"][];
+            /**
+             * Said
+             * @default []
+             */
+            said: string[];
+        };
+        /**
+         * SavingCorner
+         * @description How much earlier the throttle is shut for a corner [m], and for how long it coasts more.
+         */
+        SavingCorner: {
+            /** Corner */
+            corner: number;
+            /** Name */
+            name: string;
+            /** Lift Earlier M */
+            lift_earlier_m: number;
+            /** Coast S */
+            coast_s: number;
+            /** Said */
+            said: string;
+        };
+        /**
+         * SavingPoint
+         * @description A saving and what it costs a lap; by the rules of thumb null where they cannot save it.
+         *
+         *     `rules_s` are in the order of `Saving.rules`.
+         */
+        SavingPoint: {
+            /** Saved Pct */
+            saved_pct: number;
+            /** Saved Kg */
+            saved_kg: number;
+            /** Cost S */
+            cost_s: number | null;
+            /** Rules S */
+            rules_s: (number | null)[];
+        };
+        /**
+         * SavingRequest
+         * @description How much of a lap's fuel is to be saved, in percent of it.
+         */
+        SavingRequest: {
+            /**
+             * Saved Pct
+             * @default 5
+             */
+            saved_pct: number;
+        };
+        /**
          * SchoolOrder
          * @description What to ask for at the corner so that it is braked by a school.
          */
@@ -7762,6 +8719,22 @@ export interface components {
              * @default
              */
             remark: string;
+        };
+        /**
+         * Sensitivity
+         * @description Something assumed otherwise: what the race then takes, and which plan is then the best.
+         */
+        Sensitivity: {
+            /** Label */
+            label: string;
+            /** Change S */
+            change_s: number;
+            /** Stops */
+            stops: number[];
+            /** Compounds */
+            compounds: string[];
+            /** Same */
+            same: boolean;
         };
         /**
          * Series
@@ -7929,6 +8902,18 @@ export interface components {
             /** Number */
             number: number;
             edge: components["schemas"]["EdgeDocument"];
+        };
+        /**
+         * SetEnergy
+         * @description The car's machine and store; null for a car without one.
+         */
+        SetEnergy: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "energy";
+            energy: components["schemas"]["EnergyDocument"] | null;
         };
         /**
          * SetFact
@@ -8246,6 +9231,16 @@ export interface components {
             corners: string[];
         };
         /**
+         * SlowTold
+         * @description A slow phase that begins after a lap: what stopping in it gains against staying out.
+         */
+        SlowTold: {
+            /** Lap */
+            lap: number;
+            /** Gain S */
+            gain_s: number | null;
+        };
+        /**
          * Split
          * @description A segment made into two of the same kind, at a share of its length.
          */
@@ -8460,6 +9455,55 @@ export interface components {
             unit: string;
         };
         /**
+         * StintTold
+         * @description Laps from one to another (1 is the first), and the stop before them.
+         *
+         *     Lap times of the first lap, of the quickest and of the last; `fuel_kg` at its start, `added_kg`
+         *     at the stop; `clock_s` is the time of the race when it begins.
+         */
+        StintTold: {
+            /** From Lap */
+            from_lap: number;
+            /** To Lap */
+            to_lap: number;
+            /** Compound */
+            compound: string;
+            /** Age */
+            age: number;
+            /** New Tyres */
+            new_tyres: boolean;
+            /** Fuel Kg */
+            fuel_kg: number;
+            /** Added Kg */
+            added_kg: number;
+            /** Added Litres */
+            added_litres: number;
+            /** Standing S */
+            standing_s: number;
+            /** First S */
+            first_s: number;
+            /** Quickest S */
+            quickest_s: number;
+            /** Last S */
+            last_s: number;
+            /** Time S */
+            time_s: number;
+            /** Clock S */
+            clock_s: number;
+        };
+        /**
+         * StopTold
+         * @description A stop moved by so many laps, and what that costs; null where a rule is broken.
+         */
+        StopTold: {
+            /** Stop */
+            stop: number;
+            /** Laps */
+            laps: number;
+            /** Cost S */
+            cost_s: number | null;
+        };
+        /**
          * StraightDocument
          * @description A straight.
          */
@@ -8562,6 +9606,12 @@ export interface components {
             session?: components["schemas"]["Session"] | null;
             weathers?: components["schemas"]["Weathers"] | null;
             fit?: components["schemas"]["FitDocument"] | null;
+            race?: components["schemas"]["Race"] | null;
+            saving?: components["schemas"]["Saving"] | null;
+            energy?: components["schemas"]["Energy"] | null;
+            passing?: components["schemas"]["Passing"] | null;
+            work?: components["schemas"]["Work"] | null;
+            lanes?: components["schemas"]["Lanes"] | null;
         };
         /**
          * SurveyReport
@@ -8803,6 +9853,40 @@ export interface components {
             direction: "left" | "right";
         };
         /**
+         * TyreRange
+         * @description The compound that is quickest from one wetness to another.
+         */
+        TyreRange: {
+            /** Compound */
+            compound: string;
+            /** From Pct */
+            from_pct: number;
+            /** To Pct */
+            to_pct: number;
+        };
+        /**
+         * TyreTold
+         * @description A compound in this race: what a lap puts into it, what it loses, how long it lasts.
+         *
+         *     Lap times with half of the fuel: warm and new, and on the last lap that it lasts.
+         */
+        TyreTold: {
+            /** Name */
+            name: string;
+            /** Fade Pct */
+            fade_pct: number;
+            /** Life Laps */
+            life_laps: number;
+            /** Life Stated */
+            life_stated: boolean;
+            /** New S */
+            new_s: number;
+            /** Old S */
+            old_s: number;
+            /** Out Lap S */
+            out_lap_s: number;
+        };
+        /**
          * UncertaintyDocument
          * @description What is uncertain: half-widths within which the truth lies four times in five.
          *
@@ -8937,6 +10021,24 @@ export interface components {
              * @default 0
              */
             wet_at_start_pct: number;
+        };
+        /**
+         * WaterTold
+         * @description Lap times against water, and which compound is for which of it.
+         *
+         *     `times_s` has a row for each compound, at `wetness_pct`.
+         */
+        WaterTold: {
+            /** Ranges */
+            ranges: components["schemas"]["TyreRange"][];
+            /** Wetness Pct */
+            wetness_pct: number[];
+            /** Compounds */
+            compounds: string[];
+            /** Times S */
+            times_s: number[][];
+            /** Said */
+            said: string[];
         };
         /**
          * Way
@@ -9103,6 +10205,20 @@ export interface components {
             share: number;
             /** Points */
             points: components["schemas"]["SessionPoint"][];
+        };
+        /**
+         * WeatherStop
+         * @description A stop after so many laps, whatever the weather: its mean, and its time in each weather.
+         *
+         *     Null in a weather in which no plan goes on from there.
+         */
+        WeatherStop: {
+            /** Lap */
+            lap: number;
+            /** Mean S */
+            mean_s: number | null;
+            /** Times S */
+            times_s: (number | null)[];
         };
         /**
          * WeatherText
@@ -9283,6 +10399,49 @@ export interface components {
             front_fraction: number;
         };
         /**
+         * Work
+         * @description The energy that slides into each tyre in a lap [kJ].
+         *
+         *     Where no track width is stated left and right are not told apart: both have half of the axle's.
+         */
+        Work: {
+            /** Tyres */
+            tyres: string[];
+            /** Each Kj */
+            each_kj: number[];
+            /** Total Mj */
+            total_mj: number;
+            /** Sides */
+            sides: boolean;
+            /** Hardest */
+            hardest: number;
+            /** Corners */
+            corners: components["schemas"]["WorkCorner"][];
+            /** Slip At Limit Pct */
+            slip_at_limit_pct: number;
+            /** Said */
+            said: string[];
+        };
+        /**
+         * WorkCorner
+         * @description What goes into each tyre at a corner [kJ], and what easing it by one km/h costs and saves.
+         *
+         *     `eased_kj` is what the hardest worked tyre is spared; null where the corner is not held at the
+         *     limit.
+         */
+        WorkCorner: {
+            /** Corner */
+            corner: number;
+            /** Name */
+            name: string;
+            /** Each Kj */
+            each_kj: number[];
+            /** Eased S */
+            eased_s: number | null;
+            /** Eased Kj */
+            eased_kj: number | null;
+        };
+        /**
          * WorkingPart
          * @description How a figure came about; `result` is the symbol that is the figure.
          */
@@ -9301,6 +10460,16 @@ export interface components {
             result: string;
             /** Source */
             source: string;
+        };
+        /**
+         * Zone
+         * @description From one place of the lap to another [m].
+         */
+        Zone: {
+            /** From M */
+            from_m: number;
+            /** To M */
+            to_m: number;
         };
         /**
          * Found
@@ -9331,6 +10500,8 @@ export interface components {
         /**
          * TyresDocument
          * @description Friction at the axles' reference load, its fall with load (ε), radius, rolling resistance.
+         *
+         *     `slip_at_limit_pct` is the slip at which a tyre gives all it has: what slides there wears it.
          */
         neapfrost__formats__car_document__TyresDocument: {
             /** Mu Lateral */
@@ -9349,6 +10520,11 @@ export interface components {
              * @default 0.013
              */
             rolling_resistance: number;
+            /**
+             * Slip At Limit Pct
+             * @default 10
+             */
+            slip_at_limit_pct: number;
         };
         /**
          * TyresDocument
@@ -16106,6 +17282,559 @@ export interface operations {
                 };
                 content: {
                     "text/event-stream": string;
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    begin_race: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RaceRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyJob"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    begin_saving: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SavingRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyJob"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    begin_deployment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EnergyRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyJob"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    begin_passing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyJob"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    begin_work: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyJob"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    begin_lanes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LanesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyJob"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    race_file: {
+        parameters: {
+            query?: {
+                units?: "metric" | "feet" | "yards";
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+                kind: "csv" | "md" | "json";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                    "text/markdown": string;
+                    "application/json": string;
                 };
             };
             /** @description This request is not allowed. */

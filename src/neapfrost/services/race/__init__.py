@@ -1,0 +1,1 @@
+"""Use cases of a race: fuel, stints and stops, tyres and water, energy, passing; the race sheet."""

@@ -1,0 +1,55 @@
+"""What a race stands on: every figure that is assumed, with where it comes from."""
+
+from neapfrost.formats.plan import PlanDocument
+from neapfrost.services.race.setting import Setting
+from neapfrost.services.race.told import Assumption
+
+
+def assumptions(
+    plan: PlanDocument,
+    setting: Setting,
+    pit_source: str,
+    litres: float | None,
+    along_record: bool,
+) -> list[Assumption]:
+    """The assumptions of a race; `litres` a lap where they are stated or measured."""
+    race = plan.race
+    use = plan.car.fuel_use
+    burnt = (
+        "the engine’s work of each lap"
+        if litres is None
+        else "stated on the car’s sheet"
+        if use.litres_per_lap is not None
+        else "measured, from the logbook"
+    )
+    found = [
+        Assumption(
+            label="Fuel a lap",
+            value=f"{use.g_per_kwh:g} g/kWh" if litres is None else f"{litres:.3f} l",
+            source=burnt,
+        ),
+        Assumption(label="Way through the pits", value=f"{setting.pit_s:.1f} s", source=pit_source),
+        Assumption(
+            label="Formation lap",
+            value=f"{race.formation_laps:g} × {race.formation_fuel_pct:g} % of a lap’s fuel",
+            source="the race’s figures",
+        ),
+        Assumption(
+            label="Tyres",
+            value="fade by lap, and by the energy put through them where that is stated",
+            source="the compounds of the car",
+        ),
+        Assumption(
+            label="Slow phase",
+            value=f"laps take {race.slow_time_pct:g} %; the pits lose as much less",
+            source="the race’s figures",
+        ),
+        Assumption(
+            label="Weather",
+            value="as the plan has it on every lap"
+            if not along_record
+            else "water, rubber and the road’s warmth along the record; air and wind as the plan’s",
+            source="the conditions" if not along_record else "the record of the weather",
+        ),
+    ]
+    return found

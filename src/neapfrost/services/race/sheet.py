@@ -1,0 +1,147 @@
+"""The race on one sheet: laps, fuel, stops, tyres and water, energy, places to pass; as files."""
+
+from collections.abc import Sequence
+
+from pydantic import BaseModel
+
+from neapfrost.core.units import Units
+from neapfrost.formats.escaping import markdown_text, sheet_text
+from neapfrost.formats.plan import PlanDocument
+from neapfrost.services.race.energy import Energy
+from neapfrost.services.race.passing import Passing
+from neapfrost.services.race.told import Race
+from neapfrost.services.words.cautions import CAUTIONS
+from neapfrost.services.words.race import lap_times_said, race_time_said
+from neapfrost.services.words.saying import Saying
+
+
+class RaceSheet(BaseModel):
+    """Everything of a race that goes along, and what it stands on."""
+
+    plan: str
+    car: str
+    circuit: str
+    conditions: str
+    race: Race
+    passing: Passing
+    energy: Energy | None
+    cautions: list[str]
+
+
+def race_sheet(
+    plan: PlanDocument, race: Race, passing: Passing, energy: Energy | None
+) -> RaceSheet:
+    """The sheet of a plan's race."""
+    return RaceSheet(
+        plan=plan.name,
+        car=plan.car.name,
+        circuit=plan.circuit.name,
+        conditions=plan.conditions.name,
+        race=race,
+        passing=passing,
+        energy=energy,
+        cautions=list(CAUTIONS),
+    )
+
+
+def sheet_csv(sheet: RaceSheet) -> str:
+    """The race as a table: stints, then every lap."""
+    race = sheet.race
+    rows: list[list[object]] = [
+        ["Stint", "From lap", "To lap", "Tyres", "Laps on them", "Fuel [kg]", "Taken in [l]",
+         "Standing [s]", "First lap [s]", "Quickest [s]", "Last lap [s]", "Race time at begin [s]"]
+    ]  # fmt: skip
+    stints = race.best.stints if race.best is not None else []
+    for number, one in enumerate(stints):
+        rows.append(
+            [number + 1, one.from_lap, one.to_lap, one.compound, one.age, round(one.fuel_kg, 3),
+             round(one.added_litres, 2), one.standing_s, one.first_s, one.quickest_s, one.last_s,
+             one.clock_s]
+        )  # fmt: skip
+    rows += [[], ["Lap", "Time [s]", "Fuel at its start [kg]", "Tyres", "Laps on them", "Wet [%]"]]
+    rows += [
+        [lap.lap, lap.time_s, round(lap.fuel_kg, 3), lap.compound, lap.age, lap.wetness_pct]
+        for lap in race.laps_told
+    ]
+    return sheet_text(rows)
+
+
+def sheet_markdown(sheet: RaceSheet, units: Units = "metric") -> str:
+    """The race as Markdown."""
+    race, say = sheet.race, Saying(units)
+    lines = [f"# {markdown_text(sheet.circuit)}: the race", ""]
+    lines += [markdown_text(f"{sheet.car}, {sheet.conditions}."), ""]
+    lines += [f"- {markdown_text(sentence)}" for sentence in race.said]
+    if race.trouble is not None:
+        lines.append(f"- **{markdown_text(race.trouble)}**")
+    if race.best is not None:
+        lines += ["", "## Stints", ""]
+        rows = [["Laps", "Tyres", "Fuel", "Stop before it", "Lap times", "Begins at"]]
+        for one in race.best.stints:
+            stop = ""
+            if one.from_lap > 1:
+                fuel = f", {one.added_litres:.0f} l" if one.added_litres > 0.5 else ""
+                stop = f"stands {one.standing_s:.0f} s{fuel}"
+            rows.append(
+                [
+                    f"{one.from_lap} to {one.to_lap}",
+                    one.compound if one.new_tyres else f"{one.compound}, {one.age} laps old",
+                    f"{one.fuel_kg:.1f} kg",
+                    stop,
+                    lap_times_said(one.first_s, one.last_s),
+                    race_time_said(one.clock_s),
+                ]
+            )
+        lines += _table(rows)
+        if race.others:
+            lines += ["", "## Otherwise", ""]
+            lines += [f"- {markdown_text(other.said)}" for other in race.others]
+    burnt = race.fuel
+    lines += ["", "## Fuel", ""]
+    lines += _table(
+        [
+            ["A lap", "Exactly enough", "With what is in hand", "A litre more costs a lap"],
+            [
+                f"{burnt.lap_litres:.2f} l",
+                f"{burnt.exact_litres:.1f} l",
+                f"{burnt.start_litres:.1f} l",
+                f"{1000.0 * burnt.litre_s:.1f} ms",
+            ],
+        ]
+    )
+    if race.water is not None:
+        lines += ["", "## Water", "", *(f"- {markdown_text(one)}" for one in race.water.said)]
+    if race.change is not None:
+        lines += [f"- {markdown_text(one)}" for one in race.change.said]
+    if sheet.energy is not None:
+        lines += ["", "## Energy", ""]
+        lines += [f"- {markdown_text(one)}" for one in sheet.energy.said]
+        rows = [["Spend from", "to", "Behind", "Worth"]]
+        for place in sheet.energy.places:
+            rows.append(
+                [
+                    say.length(place.from_m),
+                    say.length(place.to_m),
+                    place.corner,
+                    f"{place.worth_ms_per_kj:.2f} ms for a kJ",
+                ]
+            )
+        lines += _table(rows)
+    lines += ["", "## Passing", ""]
+    lines += [f"- {markdown_text(one)}" for one in sheet.passing.said]
+    lines += [
+        f"- {markdown_text(f'{place.name}: {place.said}')}" for place in sheet.passing.places[:5]
+    ]
+    lines += ["", "## What it stands on", ""]
+    lines += [
+        f"- {markdown_text(f'{one.label}: {one.value} ({one.source})')}" for one in race.assumptions
+    ]
+    lines += ["", *(f"- {markdown_text(caution)}" for caution in sheet.cautions), ""]
+    return "\n".join(lines)
+
+
+def _table(rows: Sequence[Sequence[str]]) -> list[str]:
+    def row(cells: Sequence[str]) -> str:
+        return "| " + " | ".join(markdown_text(cell) for cell in cells) + " |"
+
+    return [row(rows[0]), "|---" * len(rows[0]) + "|", *(row(one) for one in rows[1:])]

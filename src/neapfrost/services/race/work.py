@@ -1,0 +1,141 @@
+"""What each tyre is worked with along a lap, where, and what easing one corner saves it."""
+
+from dataclasses import replace
+
+import numpy as np
+from pydantic import BaseModel
+
+from neapfrost.core.lap.altered_road import corner_steps, with_grip
+from neapfrost.core.lap.compare import DrivenLap
+from neapfrost.core.lap.solve import drive_lap, solve_many
+from neapfrost.core.lap.solve import driven as whole
+from neapfrost.core.race.tyre_work import TYRES, TyreFigures, corner_work_j, tyre_work
+from neapfrost.core.units import Units
+from neapfrost.formats.plan import PlanDocument
+from neapfrost.services.laps.planned import planned
+from neapfrost.services.race.laps import tyre_figures
+from neapfrost.services.trade.run import Course, Run
+from neapfrost.services.words.race import eased_said, work_said
+from neapfrost.services.words.saying import Saying
+
+#: A corner is eased by so much minimum speed [m/s]: one km/h.
+EASED_MS = 1.0 / 3.6
+
+
+class WorkCorner(BaseModel):
+    """What goes into each tyre at a corner [kJ], and what easing it by one km/h costs and saves.
+
+    `eased_kj` is what the hardest worked tyre is spared; null where the corner is not held at the
+    limit.
+    """
+
+    corner: int
+    name: str
+    each_kj: list[float]
+    eased_s: float | None
+    eased_kj: float | None
+
+
+class Work(BaseModel):
+    """The energy that slides into each tyre in a lap [kJ].
+
+    Where no track width is stated left and right are not told apart: both have half of the axle's.
+    """
+
+    tyres: list[str]
+    each_kj: list[float]
+    total_mj: float
+    sides: bool
+    hardest: int
+    corners: list[WorkCorner]
+    slip_at_limit_pct: float
+    said: list[str]
+
+
+def work_course(plan: PlanDocument, units: Units = "metric") -> Course:
+    """How the tyres' work is looked at."""
+
+    def drive(run: Run) -> None:
+        run.count(work=work_of(plan, units))
+
+    return Course(1, drive)
+
+
+def work_of(plan: PlanDocument, units: Units = "metric") -> Work:
+    """The work of a plan's tyres along its lap."""
+    driven = drive_lap(planned(plan).drive)
+    figures = tyre_figures(plan)
+    own = tyre_work(driven.lap, figures)
+    by_corner = corner_work_j(driven.lap, own)
+    each = own.each_j
+    hardest = int(np.argmax(each))
+    corners = _eased(driven, figures, by_corner, hardest)
+    order = sorted(range(len(corners)), key=lambda n: -by_corner[n, hardest])
+    named = [corners[n].name for n in order[:3]]
+    eased = [one for one in corners if one.eased_s is not None and (one.eased_kj or 0.0) > 0.0]
+    cheapest = min(
+        eased, key=lambda one: (one.eased_s or 0.0) / (one.eased_kj or 1.0), default=None
+    )
+    return Work(
+        tyres=list(TYRES),
+        each_kj=[float(one) / 1000.0 for one in each],
+        total_mj=own.total_mj,
+        sides=figures.track_width_m is not None,
+        hardest=hardest,
+        corners=corners,
+        slip_at_limit_pct=100.0 * figures.slip_at_limit,
+        said=work_said(
+            _tyre_name(hardest, figures),
+            100.0 * float(each[hardest]) / max(float(each.sum()), 1e-9),
+            named,
+            ""
+            if cheapest is None
+            else eased_said(
+                cheapest.name, cheapest.eased_s or 0.0, cheapest.eased_kj or 0.0, Saying(units)
+            ),
+        ),
+    )
+
+
+def _tyre_name(number: int, figures: TyreFigures) -> str:
+    return (
+        f"{TYRES[number]} tyre"
+        if figures.track_width_m is not None
+        else ("front tyres" if number < 2 else "rear tyres")
+    )
+
+
+def _eased(
+    driven: DrivenLap, figures: TyreFigures, by_corner: np.ndarray, hardest: int
+) -> list[WorkCorner]:
+    """Every corner with its work, and driven one km/h slower."""
+    path = driven.lap.path
+    drives = []
+    for number, corner in enumerate(driven.corners):
+        share = max(1.0 - EASED_MS / corner.min_speed_ms, 0.5) ** 2
+        road = with_grip(driven.road, corner_steps(path, number), share)
+        drives.append(replace(driven.drive, road=road))
+    laps = solve_many(drives, whole)
+    before = tyre_work(driven.lap, figures).each_j[hardest]
+    found = []
+    for number, corner in enumerate(driven.corners):
+        lap = laps[number]
+        eased_s = eased_kj = None
+        if lap is not None and corner.action != "flat":
+            slower = corner.min_speed_ms - lap.corners[number].min_speed_ms
+            if slower > 0.1 * EASED_MS:
+                # To one km/h, whatever the corner has answered with.
+                scale = EASED_MS / slower
+                eased_s = scale * (lap.lap.lap_time_s - driven.lap.lap_time_s)
+                saved = before - tyre_work(lap.lap, figures).each_j[hardest]
+                eased_kj = scale * float(saved) / 1000.0
+        found.append(
+            WorkCorner(
+                corner=number,
+                name=corner.name,
+                each_kj=[float(one) / 1000.0 for one in by_corner[number]],
+                eased_s=eased_s,
+                eased_kj=eased_kj,
+            )
+        )
+    return found

@@ -1,0 +1,230 @@
+"""What a race asks for, in sentences."""
+
+from collections.abc import Sequence
+
+from neapfrost.services.words.saying import Saying
+from neapfrost.services.words.weather import lap_said
+
+#: A plan that is closer than this to the best is as good [s].
+AS_GOOD_S = 1.0
+
+
+def race_time_said(seconds: float) -> str:
+    """The time of a race: "24 min 8 s", "6 h 02 min"."""
+    whole = round(seconds)
+    hours, rest = divmod(whole, 3600)
+    minutes, left = divmod(rest, 60)
+    return f"{hours} h {minutes:02d} min" if hours else f"{minutes} min {left} s"
+
+
+def laps_said(laps: Sequence[int]) -> str:
+    """Laps after which it is stopped: "after lap 12 and lap 25"."""
+    names = [f"lap {lap}" for lap in laps]
+    if len(names) > 1:
+        return f"after {', '.join(names[:-1])} and {names[-1]}"
+    return f"after {names[0]}" if names else "no stop"
+
+
+def stops_word(count: int) -> str:
+    """No stop, one stop, two stops."""
+    words = {0: "No stop", 1: "One stop", 2: "Two stops", 3: "Three stops", 4: "Four stops"}
+    return words.get(count, f"{count} stops")
+
+
+def compounds_said(names: Sequence[str]) -> str:
+    """The compounds in their order, what follows itself said once with how often."""
+    found: list[tuple[str, int]] = []
+    for name in names:
+        if found and found[-1][0] == name:
+            found[-1] = (name, found[-1][1] + 1)
+        else:
+            found.append((name, 1))
+    return ", ".join(name if times == 1 else f"{times} × {name}" for name, times in found)
+
+
+def plan_said(stops: Sequence[int], compounds: Sequence[str], behind_s: float) -> str:
+    """A plan of stops in a line."""
+    where = f" {laps_said(stops)}" if stops else ""
+    tyres = f": {compounds_said(compounds)}"
+    if behind_s < 0.0005:
+        return f"{stops_word(len(stops))}{where}{tyres}."
+    return f"{stops_word(len(stops))}{where}{tyres}; {behind_s:.1f} s slower."
+
+
+def race_said(
+    laps: int,
+    ended_by: str,
+    total_s: float,
+    litres: tuple[float, float],
+    fits: bool,
+    refuels: bool,
+) -> list[str]:
+    """The race in a sentence or two: its laps, its time, its fuel with and without a margin."""
+    start_litres, exact_litres = litres
+    by = {"laps": "", "distance": ", by the distance", "time": ", by the clock"}[ended_by]
+    said = [f"{laps} laps{by}, {race_time_said(total_s)}."]
+    if refuels:
+        said.append(
+            f"{exact_litres:.1f} litres are burnt, {start_litres:.1f} with what is in hand."
+        )
+    elif fits:
+        said.append(
+            f"Start with {start_litres:.1f} litres; {exact_litres:.1f} would be exactly enough."
+        )
+    else:
+        said.append(f"{start_litres:.1f} litres are needed, more than the tank holds.")
+    return said
+
+
+def edge_said(laps: int, spare_s: float, faster_s: float) -> str:
+    """How near a race by the clock is to another number of laps."""
+    return (
+        f"The last lap is begun {spare_s:.1f} s before the end. {laps + 1} laps would take laps "
+        f"{faster_s:.2f} s quicker."
+    )
+
+
+def no_plan_said(refuels: bool, tank_laps: float | None, laps: int, stops_needed: bool) -> str:
+    """Why there is no plan."""
+    if not refuels and tank_laps is not None and tank_laps < laps:
+        return (
+            f"The tank lasts {tank_laps:.1f} laps of {laps}, and no fuel may be taken in: state "
+            "the litres a second of a stop, or fewer laps in hand."
+        )
+    if stops_needed:
+        return (
+            "No plan keeps all of these rules: look at the window of the stops, how many there may "
+            "be, the longest drive, and how long a set of tyres lasts."
+        )
+    return "No plan gets to the end: the tyres or the fuel do not last."
+
+
+def crossover_said(ranges: Sequence[tuple[str, float, float]]) -> str:
+    """Which tyre for which water."""
+    if len(ranges) == 1:
+        return f"{ranges[0][0]} is the tyre for any water."
+    parts = [f"{ranges[0][0]} up to {ranges[0][2]:.0f} % wet"]
+    for name, low, high in ranges[1:]:
+        parts.append(f"{name} from {low:.0f} %" if high >= 100.0 else f"{name} to {high:.0f} %")
+    return f"{', '.join(parts)}."
+
+
+def change_said(
+    weathers: Sequence[str],
+    chances_pct: Sequence[float],
+    best_laps: Sequence[int | None],
+    means: Sequence[tuple[int, float]],
+    pays_pct: float,
+) -> list[str]:
+    """When to stop next, over the weathers that may come."""
+    if not means:
+        return ["In no weather is a stop possible here."]
+    best_lap, best_s = min(means, key=lambda one: one[1])
+    said = [f"Over all that may come: stop after lap {best_lap}."]
+    now_lap, now_s = means[0]
+    if now_lap == best_lap:
+        if len(means) > 1:
+            said.append(f"Waiting a lap costs {means[1][1] - now_s:.1f} s on average.")
+    else:
+        said.append(f"Stopping now costs {now_s - best_s:.1f} s on average.")
+    each = [
+        f"{name} ({chance:.0f} %): after lap {lap}"
+        for name, chance, lap in zip(weathers, chances_pct, best_laps, strict=True)
+        if lap is not None
+    ]
+    said.append(f"{'; '.join(each)}.")
+    said.append(f"That stopping now is right has a chance of {pays_pct:.0f} %.")
+    return said
+
+
+def rival_said(lap: int, gap_s: float, rival_lap: int) -> str:
+    """When to stop against a rival."""
+    when = (
+        f"{rival_lap - lap} laps before him"
+        if lap < rival_lap
+        else "with him"
+        if lap == rival_lap
+        else f"{lap - rival_lap} laps after him"
+    )
+    ahead = f"{abs(gap_s):.1f} s {'ahead' if gap_s >= 0.0 else 'behind'}"
+    return f"Best after lap {lap}, {when}: {ahead} once both have stopped."
+
+
+def slow_said(ranges: Sequence[tuple[int, int]], laps: int) -> str:
+    """When a slow phase should be used for a stop."""
+    if not ranges:
+        return "A slow phase is never worth a stop here."
+    parts = [f"lap {a}" if a == b else f"laps {a} to {b}" for a, b in ranges]
+    return (
+        f"In a slow phase that begins at {', '.join(parts)} of {laps}, stop at once; else stay out."
+    )
+
+
+def saving_said(saved_kg: float, cost_s: float, burnt_kg: float, rule_s: float | None) -> str:
+    """A saving and its price."""
+    said = (
+        f"{1000.0 * saved_kg:.0f} g a lap ({100.0 * saved_kg / burnt_kg:.1f} %) cost "
+        f"{cost_s:.3f} s a lap"
+    )
+    if rule_s is not None and rule_s > cost_s + 0.0005:
+        said += f"; the same lift everywhere would cost {rule_s:.3f} s"
+    return f"{said}."
+
+
+def energy_said(gain_s: float, spent_mj: float, price_s_per_mj: float, rule_s: float) -> list[str]:
+    """What a store's energy brings, and its price."""
+    said = [
+        f"{spent_mj:.2f} MJ a lap bring {gain_s:.3f} s; the last kilojoule brings "
+        f"{price_s_per_mj:.2f} ms."
+    ]
+    if rule_s > 0.0005:
+        said.append(f"All of it from every exit on would be {rule_s:.3f} s slower.")
+    return said
+
+
+def lap_times_said(first_s: float, last_s: float) -> str:
+    """Lap times of a stint from its first lap to its last."""
+    return f"{lap_said(first_s)} to {lap_said(last_s)}"
+
+
+def passing_said(
+    possible: Sequence[tuple[str, str, float]],
+    places: Sequence[tuple[str, float]],
+    say: Saying,
+) -> list[str]:
+    """Where a pass is possible: (corner, side, metres later); else what the nearest asks for."""
+    if possible:
+        parts = [
+            f"{name} on the {side} ({say.length(later)} later)" for name, side, later in possible
+        ]
+        return [f"A pass is there at {'; '.join(parts)}. The same places are to be defended."]
+    if places:
+        name, later = places[0]
+        return [
+            f"No pass is there by braking alone; {name} is nearest, with {say.length(later)} later."
+        ]
+    return ["No corner is braked for at the end of a straight here."]
+
+
+def work_said(tyre: str, share_pct: float, corners: Sequence[str], eased: str) -> list[str]:
+    """Which tyre is worked hardest, where, and what eases it."""
+    said = [f"Most goes into the {tyre}: {share_pct:.0f} % of the lap’s, in {', '.join(corners)}."]
+    return [*said, eased] if eased else said
+
+
+def eased_said(name: str, cost_s: float, saved_kj: float, say: Saying) -> str:
+    """What easing a corner costs the lap and saves a tyre."""
+    step = say.speed(1.0 / 3.6, 1 if say.units != "metric" else 0)
+    return f"{step} less in {name} saves it {saved_kj:.1f} kJ a lap for {cost_s:.3f} s."
+
+
+def lanes_said(lines: Sequence[tuple[str, float, float]], laps: int) -> list[str]:
+    """Which way round is quicker: (name, behind over the run, behind for a lap), the best first."""
+    best = lines[0]
+    lap = min(lines, key=lambda one: one[2])
+    said = [f"Over {laps} laps {best[0]} is quickest."]
+    if lap[0] != best[0]:
+        said.append(f"For a single lap it is {lap[0]}.")
+    if len(lines) > 1:
+        said.append(f"{lines[1][0]} loses {lines[1][1]:.1f} s over the run.")
+    return said
