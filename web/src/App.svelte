@@ -19,6 +19,7 @@
   import MapSheet from './lib/lap/MapSheet.svelte'
   import Legend from './lib/parts/Legend.svelte'
   import Sheet from './lib/parts/Sheet.svelte'
+  import RacePage from './lib/race/RacePage.svelte'
   import PrintSheet from './lib/print/PrintSheet.svelte'
   import CompareSheet from './lib/sheets/CompareSheet.svelte'
   import HistorySheet from './lib/sheets/HistorySheet.svelte'
@@ -69,9 +70,11 @@
 
   const shownPage = $derived(bench.open ? view.page : 'lap')
 
-  /** The brief and the debrief are laid out for paper themselves. */
+  /** The brief, the race and the debrief are laid out for paper themselves. */
   const forPaper = $derived(
-    shownPage === 'brief' || (shownPage === 'logbook' && view.logbookTab === 'debrief'),
+    shownPage === 'brief' ||
+      shownPage === 'race' ||
+      (shownPage === 'logbook' && view.logbookTab === 'debrief'),
   )
 
   const TITLES = {
@@ -150,6 +153,8 @@
       <ConditionsPage {bench} {view} {studies} {weather} result={bench.result} />
     {:else if shownPage === 'trade' && bench.open}
       <TradePage {bench} {view} {studies} {weather} />
+    {:else if shownPage === 'race' && bench.result}
+      <RacePage {bench} {view} {studies} {weather} result={bench.result} />
     {:else if shownPage === 'logbook' && bench.result}
       <LogbookPage {bench} {view} result={bench.result} />
     {:else if shownPage === 'brief' && bench.result}

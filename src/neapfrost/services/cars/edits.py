@@ -10,6 +10,7 @@ from neapfrost.formats.car_document import (
     CarDocument,
     CompoundDocument,
     EnergyDocument,
+    PowerPoint,
     SetupDocument,
     TorquePoint,
 )
@@ -29,6 +30,11 @@ WORDS: dict[Table, str] = {
 NAMED_BY: dict[str, str] = {"wings": "wing", "gear_sets": "gear_set", "compounds": "compound"}
 #: A gear added above the last is so much longer; a torque point lies so far on and so much lower.
 LONGER, HIGHER_RPM, LOWER_TORQUE = 0.85, 500.0, 0.93
+
+#: What a car begins with that is given a store.
+SMALL_STORE = EnergyDocument(
+    power=[PowerPoint(speed_ms=0.0, power_kw=60.0)], usable_mj=1.0, recovery_kw=60.0
+)
 
 
 class _Edit(BaseModel):
@@ -135,6 +141,12 @@ class SetTorqueCurve(_Edit):
     points: list[TorquePoint]
 
 
+class AddEnergy(_Edit):
+    """A machine and a store for a car that has none, as small ones are."""
+
+    op: Literal["add_energy"]
+
+
 class SetEnergy(_Edit):
     """The car's machine and store; null for a car without one."""
 
@@ -163,6 +175,7 @@ CarEdit = Annotated[
     | AddTorquePoint
     | RemoveTorquePoint
     | SetTorqueCurve
+    | AddEnergy
     | SetEnergy
     | ReplaceCar,
     Field(discriminator="op"),
@@ -187,6 +200,9 @@ def edited_plan(plan: PlanDocument, edit: CarEdit) -> PlanDocument:
             return plan.model_copy(update={"car": car, "setup": _setup_in(car, plan.setup)})
         case RenameRow():
             return _renamed(plan, edit)
+        case AddEnergy():
+            car = plan.car.model_copy(update={"energy": SMALL_STORE})
+            return plan.model_copy(update={"car": car})
         case SetEnergy():
             car = plan.car.model_copy(update={"energy": edit.energy})
             return plan.model_copy(update={"car": car})

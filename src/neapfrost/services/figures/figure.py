@@ -23,6 +23,7 @@ Owner = Literal[
     "order",
     "uncertainty",
     "race",
+    "energy",
 ]
 Kind = Literal["car", "motorcycle"]
 

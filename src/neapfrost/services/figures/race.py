@@ -1,9 +1,73 @@
-"""Figures of a race: its length, fuel, stops and rules, a slow phase, a rival, passing."""
+"""Figures of a race and of a store: length, fuel, stops, a slow phase, a rival, passing, energy."""
 
 from neapfrost.services.figures.figure import Figure, Unstated, of_part
 
 #: What a race does to a lap; the corner sheet shows these.
 STATE = "State"
+
+ENERGY_FIGURES: tuple[Figure, ...] = (
+    of_part(
+        "energy", "usable_mj", "The store holds", "MJ", (2, 0.1, 0.02), "Between full and empty"
+    ),
+    of_part(
+        "energy", "efficiency", "Efficiency of each way", "of 1", (3, 0.01, 0.002), "Out and in"
+    ),
+    of_part(
+        "energy", "recovery_kw", "From braking", "kW", (0, 10, 1), "The most it takes at the tyres"
+    ),
+    of_part(
+        "energy",
+        "recovery_share",
+        "of that axle’s braking",
+        "of 1",
+        (2, 0.05, 0.01),
+        "What the machine can brake instead of the brakes",
+    ),
+    of_part(
+        "energy",
+        "engine_charging_kw",
+        "From the engine",
+        "kW",
+        (0, 10, 1),
+        "Where that costs less than it brings elsewhere",
+    ),
+    of_part(
+        "energy",
+        "discharge_kw",
+        "Leaves the store, at most",
+        "kW",
+        (0, 10, 1),
+        "Before the machine’s losses",
+        unstated=Unstated("no limit", 100.0),
+    ),
+    of_part(
+        "energy",
+        "charge_kw",
+        "Enters the store, at most",
+        "kW",
+        (0, 10, 1),
+        "After the machine’s losses",
+        unstated=Unstated("no limit", 100.0),
+    ),
+    of_part(
+        "energy",
+        "spent_most_mj",
+        "Spent in a lap, at most",
+        "MJ",
+        (2, 0.1, 0.02),
+        "By the rules",
+        unstated=Unstated("no limit", 1.0),
+    ),
+    of_part(
+        "energy",
+        "recovered_most_mj",
+        "Recovered in a lap, at most",
+        "MJ",
+        (2, 0.1, 0.02),
+        "By the rules",
+        unstated=Unstated("no limit", 1.0),
+    ),
+)
 
 RACE_FIGURES: tuple[Figure, ...] = (
     of_part(

@@ -66,7 +66,7 @@ class RaceRequest(BaseModel):
 
     lap: int | None = Field(default=None, ge=0, le=2_000)
     compound: str | None = None
-    age: int = Field(default=0, ge=0, le=2_000)
+    age: int | None = Field(default=None, ge=0, le=2_000)
     fuel_laps: int | None = Field(default=None, ge=1, le=2_000)
     weather: int | None = Field(default=None, ge=0, le=100)
 
@@ -265,7 +265,7 @@ def _change(given: Given, planned: Planned, own: int, best: RacePlan | None) -> 
     if wanted.lap >= laps - 1:
         return None
     names = [tyre.name for tyre in setting.tyres]
-    begin, made = Begin(wanted.lap, own, wanted.age, wanted.fuel_laps), 0
+    begin, made = Begin(wanted.lap, own, wanted.age or 0, wanted.fuel_laps), 0
     if wanted.compound is not None:
         if wanted.compound not in names:
             listed = ", ".join(names)

@@ -2578,6 +2578,17 @@ export interface components {
             segment: components["schemas"]["StraightDocument"] | components["schemas"]["CornerDocument"];
         };
         /**
+         * AddEnergy
+         * @description A machine and a store for a car that has none, as small ones are.
+         */
+        AddEnergy: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_energy";
+        };
+        /**
          * AddGear
          * @description A longer gear above the last.
          */
@@ -4634,7 +4645,7 @@ export interface components {
         EditCarRequest: {
             base: components["schemas"]["Revisions"];
             /** Edit */
-            edit: components["schemas"]["ChooseSetup"] | components["schemas"]["ChooseTyreLap"] | components["schemas"]["SetInRow"] | components["schemas"]["AddRow"] | components["schemas"]["RemoveRow"] | components["schemas"]["RenameRow"] | components["schemas"]["RecordInSetup"] | components["schemas"]["SetRatio"] | components["schemas"]["AddGear"] | components["schemas"]["SetTorquePoint"] | components["schemas"]["AddTorquePoint"] | components["schemas"]["RemoveTorquePoint"] | components["schemas"]["SetTorqueCurve"] | components["schemas"]["SetEnergy"] | components["schemas"]["ReplaceCar"];
+            edit: components["schemas"]["ChooseSetup"] | components["schemas"]["ChooseTyreLap"] | components["schemas"]["SetInRow"] | components["schemas"]["AddRow"] | components["schemas"]["RemoveRow"] | components["schemas"]["RenameRow"] | components["schemas"]["RecordInSetup"] | components["schemas"]["SetRatio"] | components["schemas"]["AddGear"] | components["schemas"]["SetTorquePoint"] | components["schemas"]["AddTorquePoint"] | components["schemas"]["RemoveTorquePoint"] | components["schemas"]["SetTorqueCurve"] | components["schemas"]["AddEnergy"] | components["schemas"]["SetEnergy"] | components["schemas"]["ReplaceCar"];
         };
         /**
          * EditCircuitRequest
@@ -5046,7 +5057,7 @@ export interface components {
              * Owner
              * @enum {string}
              */
-            owner: "car" | "plan" | "conditions" | "setup" | "wing" | "gear_set" | "compound" | "circuit" | "straight" | "corner" | "segment" | "order" | "uncertainty" | "race";
+            owner: "car" | "plan" | "conditions" | "setup" | "wing" | "gear_set" | "compound" | "circuit" | "straight" | "corner" | "segment" | "order" | "uncertainty" | "race" | "energy";
             /** Field */
             field: string;
             /** Label */
@@ -7640,11 +7651,8 @@ export interface components {
             lap?: number | null;
             /** Compound */
             compound?: string | null;
-            /**
-             * Age
-             * @default 0
-             */
-            age: number;
+            /** Age */
+            age?: number | null;
             /** Fuel Laps */
             fuel_laps?: number | null;
             /** Weather */

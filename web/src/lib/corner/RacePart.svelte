@@ -21,7 +21,7 @@
   } = $props()
 
   const units = $derived(view.units)
-  const rows = $derived(bench.figures.of('race'))
+  const rows = $derived(bench.figures.of('race').filter((row) => row.group === 'State'))
   const valueOf = (field: string): number =>
     Number((racing as unknown as Record<string, unknown> | null)?.[field] ?? 0)
   let refused = $state<{ field: string; message: string } | null>(null)

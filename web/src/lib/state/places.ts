@@ -18,6 +18,7 @@ export const STAGES = [
   [
     { page: 'lap', label: 'Lap' },
     { page: 'trade', label: 'Trade-offs' },
+    { page: 'race', label: 'Race' },
   ],
   [{ page: 'brief', label: 'Brief' }],
   [{ page: 'logbook', label: 'Logbook' }],
@@ -64,6 +65,18 @@ export const CONDITIONS_TABS = [
 ] as const
 export type ConditionsTab = (typeof CONDITIONS_TABS)[number]['tab']
 
+export const RACE_TABS = [
+  { tab: 'sheet', label: 'The race' },
+  { tab: 'stops', label: 'Stops' },
+  { tab: 'fuel', label: 'Fuel' },
+  { tab: 'water', label: 'Wet and dry' },
+  { tab: 'energy', label: 'Energy' },
+  { tab: 'passing', label: 'Passing' },
+  { tab: 'tyres', label: 'Tyres' },
+  { tab: 'lanes', label: 'Lanes' },
+] as const
+export type RaceTab = (typeof RACE_TABS)[number]['tab']
+
 export const LOGBOOK_TABS = [
   { tab: 'run', label: 'The run' },
   { tab: 'together', label: 'Laps together' },
@@ -92,6 +105,7 @@ export interface Place {
   carTab?: CarTab
   conditionsTab?: ConditionsTab
   tradeTab?: TradeTab
+  raceTab?: RaceTab
   /** What is varied, by its names in the API. */
   axes?: string[]
   logbookTab?: LogbookTab
@@ -114,6 +128,7 @@ export function addressOf(place: Place): string {
   if (place.page === 'trade' && place.tradeTab) {
     steps.push(place.tradeTab, ...(place.axes ?? []))
   }
+  if (place.page === 'race' && place.raceTab) steps.push(place.raceTab)
   if (place.page === 'logbook') {
     // The run itself needs no word: its number stands at once.
     if (place.logbookTab && place.logbookTab !== 'run') steps.push(place.logbookTab)
@@ -144,6 +159,7 @@ export function placeOf(address: string): Partial<Place> {
   if (page === 'circuit') place.circuitTab = named(CIRCUIT_TABS, steps[0])
   else if (page === 'car') place.carTab = named(CAR_TABS, steps[0])
   else if (page === 'conditions') place.conditionsTab = named(CONDITIONS_TABS, steps[0])
+  else if (page === 'race') place.raceTab = named(RACE_TABS, steps[0])
   else if (page === 'trade') {
     place.tradeTab = named(TRADE_TABS, steps[0])
     const axes = steps.slice(1).filter((step) => /^[a-z0-9_]+$/.test(step))

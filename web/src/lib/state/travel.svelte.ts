@@ -13,6 +13,7 @@ export function placeShown(bench: Workbench, view: View): Place | null {
     carTab: view.carTab,
     conditionsTab: view.conditionsTab,
     tradeTab: view.tradeTab,
+    raceTab: view.raceTab,
     logbookTab: view.logbookTab,
     axes: view.axesShown,
     ...(view.run !== null && { run: view.run, ...(view.lap !== null && { lap: view.lap }) }),
@@ -72,6 +73,7 @@ export class Travel {
       if (wanted.carTab) view.carTab = wanted.carTab
       if (wanted.conditionsTab) view.conditionsTab = wanted.conditionsTab
       if (wanted.tradeTab) view.tradeTab = wanted.tradeTab
+      if (wanted.raceTab) view.raceTab = wanted.raceTab
       if (wanted.logbookTab) view.logbookTab = wanted.logbookTab
       if (wanted.run !== undefined) view.run = wanted.run
       if (wanted.lap !== undefined) view.lap = wanted.lap

@@ -9,6 +9,7 @@ import {
   type CornerPart,
   type LogbookTab,
   type PageName,
+  type RaceTab,
   type TradeTab,
 } from './places'
 
@@ -49,6 +50,7 @@ export class View {
   carTab = $state<CarTab>('does')
   conditionsTab = $state<ConditionsTab>('session')
   tradeTab = $state<TradeTab>('one')
+  raceTab = $state<RaceTab>('sheet')
   logbookTab = $state<LogbookTab>('run')
   /** The run of the logbook that is looked at, and the lap of it. */
   run = $state<number | null>(null)

@@ -7,7 +7,15 @@
     stale,
     again,
     stop,
-  }: { job: StudyJob | undefined; stale: boolean; again: () => void; stop: () => void } = $props()
+    files = ['csv', 'svg'],
+  }: {
+    job: StudyJob | undefined
+    stale: boolean
+    again: () => void
+    stop: () => void
+    /** What it can be taken along as. */
+    files?: string[]
+  } = $props()
 </script>
 
 <p class="bar">
@@ -22,8 +30,9 @@
     {#if job?.state === 'cancelled'}<span class="unit">stopped after {job.done} laps</span>{/if}
   {/if}
   {#if job}
-    <a class="link" href="/api/studies/{job.id}/study.csv" download>CSV</a>
-    <a class="link" href="/api/studies/{job.id}/study.svg" download>SVG</a>
+    {#each files as kind (kind)}
+      <a class="link" href="/api/studies/{job.id}/study.{kind}" download>{kind.toUpperCase()}</a>
+    {/each}
   {/if}
 </p>
 

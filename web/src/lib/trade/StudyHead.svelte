@@ -12,6 +12,7 @@
     said,
     testid,
     note,
+    files,
     children,
   }: {
     studies: Studies
@@ -21,6 +22,7 @@
     testid: string
     /** A word on what is asked. */
     note?: string
+    files?: string[]
     children: Snippet
   } = $props()
   const job = $derived<StudyJob | undefined>(studies.jobs[kind])
@@ -28,7 +30,13 @@
 
 <div class="head">
   <div>{@render children()}</div>
-  <StudyBar {job} stale={studies.stale(kind)} {again} stop={() => void studies.stop(kind)} />
+  <StudyBar
+    {job}
+    stale={studies.stale(kind)}
+    {again}
+    stop={() => void studies.stop(kind)}
+    {files}
+  />
 </div>
 {#if note}<p class="unit">{note}.</p>{/if}
 {#if said}

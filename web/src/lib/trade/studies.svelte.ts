@@ -3,7 +3,9 @@ import {
   client,
   sentence,
   type Axis,
+  type EnergyZone,
   type Listed,
+  type RaceRequest,
   type RankStep,
   type Setting,
   type StudyJob,
@@ -12,7 +14,21 @@ import type { Workbench } from '../state/workbench.svelte'
 
 const LOOK_EVERY_MS = 250
 
-export type Kind = 'one' | 'two' | 'worth' | 'has' | 'gears' | 'winds' | 'session' | 'weathers'
+export type Kind =
+  | 'one'
+  | 'two'
+  | 'worth'
+  | 'has'
+  | 'gears'
+  | 'winds'
+  | 'session'
+  | 'weathers'
+  | 'race'
+  | 'saving'
+  | 'energy'
+  | 'passing'
+  | 'work'
+  | 'lanes'
 export interface Range {
   axis: string
   low: number | null
@@ -158,6 +174,55 @@ export class Studies {
       client.POST('/api/plans/{plan_id}/weathers', {
         params: { path: { plan_id: id } },
         body: {},
+      }),
+    )
+  }
+
+  /** Plan the race, from the start or from where it stands. */
+  race(wanted: RaceRequest): Promise<void> {
+    return this.#drive('race', (id) =>
+      client.POST('/api/plans/{plan_id}/races', {
+        params: { path: { plan_id: id } },
+        body: wanted,
+      }),
+    )
+  }
+
+  saving(saved_pct: number): Promise<void> {
+    return this.#drive('saving', (id) =>
+      client.POST('/api/plans/{plan_id}/savings', {
+        params: { path: { plan_id: id } },
+        body: { saved_pct },
+      }),
+    )
+  }
+
+  energy(emptier_mj: number, zones: EnergyZone[]): Promise<void> {
+    return this.#drive('energy', (id) =>
+      client.POST('/api/plans/{plan_id}/deployments', {
+        params: { path: { plan_id: id } },
+        body: { emptier_mj, zones },
+      }),
+    )
+  }
+
+  passing(): Promise<void> {
+    return this.#drive('passing', (id) =>
+      client.POST('/api/plans/{plan_id}/passing', { params: { path: { plan_id: id } } }),
+    )
+  }
+
+  work(): Promise<void> {
+    return this.#drive('work', (id) =>
+      client.POST('/api/plans/{plan_id}/tyre-work', { params: { path: { plan_id: id } } }),
+    )
+  }
+
+  lanes(laps: number): Promise<void> {
+    return this.#drive('lanes', (id) =>
+      client.POST('/api/plans/{plan_id}/lanes', {
+        params: { path: { plan_id: id } },
+        body: { laps },
       }),
     )
   }

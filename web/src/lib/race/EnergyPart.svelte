@@ -1,0 +1,274 @@
+<script lang="ts">
+  import { untrack } from 'svelte'
+  import type { EnergyStore, EnergyZone, Result } from '../api/client'
+  import CarFigure from '../car/CarFigure.svelte'
+  import { lapTime, plain, timeDifference, typedNumber } from '../parts/format'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import StudyHead from '../trade/StudyHead.svelte'
+  import type { Studies } from '../trade/studies.svelte'
+  import EnergyCurve from './EnergyCurve.svelte'
+
+  /** Where a store's energy is spent, what it is worth along the lap, and the ways by feel beside it. */
+  let {
+    bench,
+    view,
+    studies,
+    result,
+    width,
+  }: { bench: Workbench; view: View; studies: Studies; result: Result; width: number } = $props()
+
+  let emptier = $state(0)
+  let zones = $state.raw<EnergyZone[]>([])
+  const store = $derived(bench.open?.plan.car.energy ?? null)
+  const energy = $derived(studies.jobs.energy?.energy ?? null)
+  const units = $derived(view.units)
+  const plot = $derived(Math.max(width, 320))
+
+  $effect(() => {
+    const mark = `${studies.mark}|${view.system}|${emptier}|${JSON.stringify(zones)}`
+    const there = store !== null
+    untrack(() => {
+      if (!there || studies.along.energy === mark) return
+      studies.along.energy = mark
+      void studies.energy(emptier, zones)
+    })
+  })
+  function asked(field: HTMLInputElement): void {
+    const value = typedNumber(field.value)
+    if (value === null) field.value = plain(emptier, 2)
+    else emptier = value
+  }
+  const write = (change: Partial<EnergyStore>): Promise<string | null> =>
+    store ? bench.editCar({ op: 'energy', energy: { ...store, ...change } }) : Promise.resolve(null)
+  const rows = $derived(bench.figures.of('energy'))
+  function paint(field: HTMLInputElement): void {
+    const found = [...field.value.matchAll(/(\d+(?:\.\d+)?)\s*(?:-|–|to)\s*(\d+(?:\.\d+)?)/g)]
+    zones = found.map(([, from, to]) => ({
+      from_m: units.read(Number(from), 'length'),
+      to_m: units.read(Number(to), 'length'),
+    }))
+  }
+</script>
+
+{#if store === null}
+  <div class="empty">
+    <p>This car has no store of energy.</p>
+    <button class="link" onclick={() => void bench.editCar({ op: 'add_energy' })}
+      >give it a small machine and a store, to begin with</button
+    >
+  </div>
+{:else}
+  <StudyHead
+    {studies}
+    kind="energy"
+    again={() => void studies.energy(emptier, zones)}
+    said={energy?.said}
+    testid="energy-said"
+    files={[]}
+  >
+    <label
+      >The store may end the lap emptier by <input
+        inputmode="decimal"
+        aria-label="Megajoules that the store may end the lap emptier by"
+        value={plain(emptier, 2)}
+        onchange={(event) => asked(event.currentTarget)}
+      /> <span class="unit">MJ</span></label
+    >
+    {#each [{ label: 'a race lap', value: 0 }, { label: 'empty it', value: store.usable_mj }] as one (one.label)}
+      <button class="link" onclick={() => (emptier = one.value)}>{one.label}</button>
+    {/each}
+  </StudyHead>
+  {#if energy}
+    {#if !energy.fits}<p role="alert" class="trouble">
+        The store would have to hold {plain(energy.swing_mj, 2)} MJ for this lap; it holds {plain(
+          energy.usable_mj,
+          2,
+        )}.
+      </p>{/if}
+    <EnergyCurve {energy} {result} {view} width={plot} />
+    <div class="columns">
+      <table class="ruled" data-testid="energy-ways">
+        <thead
+          ><tr
+            ><th scope="col">Way</th><th scope="col" class="number">Lap</th><th
+              scope="col"
+              class="number">Behind s</th
+            ><th scope="col" class="number">Spent MJ</th><th scope="col" class="number"
+              >Recovered MJ</th
+            ></tr
+          ></thead
+        >
+        <tbody>
+          <tr class="now"
+            ><th scope="row">where a joule brings most</th><td class="figure number"
+              >{lapTime(energy.lap_s)}</td
+            ><td class="figure number">the best</td><td class="number"
+              >{plain(energy.spent_mj, 2)}</td
+            ><td class="number">{plain(energy.recovered_mj + energy.from_engine_mj, 2)}</td></tr
+          >
+          {#each energy.ways as way (way.way)}
+            <tr
+              ><th scope="row">{way.way}</th><td class="figure number">{lapTime(way.lap_s)}</td><td
+                class="figure number">{timeDifference(way.behind_s)}</td
+              ><td class="number">{plain(way.spent_mj, 2)}</td><td class="number"
+                >{plain(way.recovered_mj, 2)}</td
+              ></tr
+            >
+          {/each}
+          <tr
+            ><th scope="row">nothing spent</th><td class="figure number"
+              >{lapTime(energy.without_s)}</td
+            ><td class="figure number">{timeDifference(energy.gain_s)}</td><td></td><td></td></tr
+          >
+          <tr
+            ><td colspan="5"
+              ><label
+                >Painted zones <input
+                  class="zones"
+                  placeholder="150-420, 900-1100"
+                  aria-label="Zones to spend in, in {units.lengthUnit}, as 150-420, 900-1100"
+                  onchange={(event) => paint(event.currentTarget)}
+                /> <span class="unit">{units.lengthUnit}, from-to</span></label
+              ></td
+            ></tr
+          >
+        </tbody>
+      </table>
+      <table class="ruled" data-testid="energy-shares">
+        <thead
+          ><tr
+            ><th scope="col">The store ends emptier by MJ</th><th scope="col" class="number">Lap</th
+            ><th scope="col" class="number">Last kJ brings ms</th></tr
+          ></thead
+        >
+        <tbody>
+          {#each energy.shares ?? [] as share, n (n)}
+            <tr
+              ><th scope="row" class="figure">{plain(share.emptier_mj, 2)}</th><td
+                class="figure number">{lapTime(share.lap_s)}</td
+              ><td class="number">{plain(share.price_ms_per_kj, 2)}</td></tr
+            >
+          {/each}
+        </tbody>
+      </table>
+      <dl aria-label="The store">
+        {#each rows as row (row.name)}
+          {@const value = store[row.field as keyof EnergyStore] as number | null | undefined}
+          <div title={row.changes}>
+            <dt>{row.label}</dt>
+            <dd>
+              {#if value === null || value === undefined}<button
+                  class="link"
+                  aria-label="{row.label}: {row.unstated?.says}; state it"
+                  onclick={() => void write({ [row.field]: row.unstated?.usual ?? 1 })}
+                  >{row.unstated?.says}</button
+                >{:else}<CarFigure
+                  label="{row.label} ({row.unit})"
+                  {value}
+                  decimals={row.decimals}
+                  step={row.step}
+                  fine={row.fine}
+                  width="5ch"
+                  write={(next) => write({ [row.field]: next })}
+                /> <span class="unit">{row.unit}</span>{#if row.unstated}
+                  <button
+                    class="link"
+                    aria-label="{row.label}: leave it out"
+                    onclick={() => void write({ [row.field]: null })}>×</button
+                  >{/if}{/if}
+            </dd>
+          </div>
+        {/each}
+        <div>
+          <dt>Axle it brakes with</dt>
+          <dd>
+            <select
+              aria-label="Axle that energy is recovered from"
+              value={store.recovery_axle}
+              onchange={(event) =>
+                void write({ recovery_axle: event.currentTarget.value as 'front' | 'rear' })}
+              ><option value="front">front</option><option value="rear">rear</option></select
+            >
+          </dd>
+        </div>
+        {#each store.power as point, n (n)}
+          <div>
+            <dt>
+              Power from {plain(units.speed(point.speed_ms), 0)}
+              {units.speedUnit} on
+            </dt>
+            <dd>
+              <CarFigure
+                label="Power at {plain(units.speed(point.speed_ms), 0)} {units.speedUnit} (kW)"
+                value={point.power_kw}
+                decimals={0}
+                step={10}
+                fine={1}
+                width="5ch"
+                write={(next) =>
+                  write({
+                    power: store.power.map((other, at) =>
+                      at === n ? { ...other, power_kw: next } : other,
+                    ),
+                  })}
+              />
+              <span class="unit">kW</span>
+            </dd>
+          </div>
+        {/each}
+        <button class="link" onclick={() => void bench.editCar({ op: 'energy', energy: null })}
+          >take the store out of the car</button
+        >
+      </dl>
+    </div>
+  {/if}
+{/if}
+
+<style>
+  .columns {
+    display: grid;
+    grid-template-columns: minmax(0, 1.5fr) minmax(0, 1fr) 290px;
+    gap: 26px;
+    align-items: start;
+  }
+  .number {
+    text-align: right;
+    white-space: nowrap;
+  }
+  dl {
+    font-size: 14px;
+  }
+  dl > div {
+    display: flex;
+    justify-content: space-between;
+    border-top: 1px solid var(--hair);
+    min-height: 25px;
+    align-items: baseline;
+  }
+  input {
+    width: 52px;
+    font-family: var(--figures);
+    font-size: 15px;
+    font-weight: 600;
+    background: transparent;
+    border-bottom: 1px dotted var(--ink-2);
+    text-align: right;
+  }
+  .zones {
+    width: 190px;
+    text-align: left;
+  }
+  .empty {
+    padding: 24px 0;
+    font-size: 15px;
+  }
+  .trouble {
+    font-size: 15px;
+  }
+  @media (max-width: 900px) {
+    .columns {
+      grid-template-columns: minmax(0, 1fr);
+    }
+  }
+</style>

@@ -1,0 +1,290 @@
+<script lang="ts">
+  import { scaleLinear } from 'd3-scale'
+  import { untrack } from 'svelte'
+  import type { Race } from '../api/client'
+  import { plain, timeDifference, typedNumber } from '../parts/format'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import StudyHead from '../trade/StudyHead.svelte'
+  import type { Studies } from '../trade/studies.svelte'
+  import RaceFigures from './RaceFigures.svelte'
+
+  /** Fuel for the distance, with and without a margin; and what saving some of it costs, and where. */
+  let {
+    bench,
+    view,
+    studies,
+    race,
+    width,
+  }: { bench: Workbench; view: View; studies: Studies; race: Race | null; width: number } = $props()
+
+  const HEIGHT = 210
+  const LEFT = 52
+  let wanted = $state(5)
+  const fuel = $derived(race?.fuel ?? null)
+  const saving = $derived(studies.jobs.saving?.saving ?? null)
+  const plot = $derived(Math.max(Math.min(width - 330, 620), 300))
+  const points = $derived((saving?.curve ?? []).filter((one) => one.cost_s !== null))
+  const curves = $derived([
+    { name: 'the cheapest', costs: points.map((one) => one.cost_s), dash: 'none', heavy: 2.6 },
+    ...(saving?.rules ?? []).map((name, n) => ({
+      name,
+      costs: points.map((one) => one.rules_s[n] ?? null),
+      dash: ['7 4', '2 3', '9 3 2 3'][n] ?? '1 2',
+      heavy: 1.6,
+    })),
+  ])
+  const x = $derived(scaleLinear([0, points.at(-1)?.saved_pct ?? 1], [LEFT, plot - 16]))
+  const most = $derived(Math.max(0.05, ...points.map((one) => one.cost_s ?? 0)) * 1.6)
+  const y = $derived(scaleLinear([0, most], [HEIGHT - 28, 20]))
+  const path = (costs: (number | null)[]): string => {
+    const known = costs.flatMap((cost, n) =>
+      cost === null || cost > most ? [] : [`${x(points[n]?.saved_pct ?? 0)} ${y(cost)}`],
+    )
+    return known.length > 0 ? `M${x(0)} ${y(0)}L${known.join('L')}` : ''
+  }
+
+  $effect(() => {
+    const mark = `${studies.mark}|${view.system}|${wanted}`
+    untrack(() => {
+      if (studies.along.saving === mark) return
+      studies.along.saving = mark
+      void studies.saving(wanted)
+    })
+  })
+  function asked(field: HTMLInputElement): void {
+    const value = typedNumber(field.value)
+    if (value === null || value <= 0 || value > 60) field.value = plain(wanted, 1)
+    else wanted = value
+  }
+</script>
+
+{#if fuel}
+  <div class="columns">
+    <div class="wide">
+      <table class="ruled" data-testid="fuel-table">
+        <thead>
+          <tr>
+            <th scope="col">Fuel</th><th scope="col" class="number">litres</th>
+            <th scope="col" class="number">kg</th><th scope="col">How it comes about</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr>
+            <th scope="row">A lap</th>
+            <td class="figure number">{plain(fuel.lap_litres, 3)}</td>
+            <td class="figure number">{plain(fuel.lap_kg, 3)}</td>
+            <td class="unit"
+              >{fuel.measured ? 'as measured' : 'the engine’s work'}{fuel.lap_band
+                ? `; ${plain(fuel.lap_band.low / fuel.kg_per_litre, 3)} to ${plain(fuel.lap_band.high / fuel.kg_per_litre, 3)} l in eight of ten cases`
+                : ''}</td
+            >
+          </tr>
+          <tr>
+            <th scope="row">{race?.laps} laps</th>
+            <td class="figure number">{plain(fuel.racing_kg / fuel.kg_per_litre, 1)}</td>
+            <td class="figure number">{plain(fuel.racing_kg, 2)}</td>
+            <td class="unit">lap by lap, each with the fuel that it has on board</td>
+          </tr>
+          <tr>
+            <th scope="row">To the start</th>
+            <td class="figure number">{plain(fuel.before_start_kg / fuel.kg_per_litre, 1)}</td>
+            <td class="figure number">{plain(fuel.before_start_kg, 2)}</td>
+            <td></td>
+          </tr>
+          <tr>
+            <th scope="row">Exactly enough</th>
+            <td class="figure number">{plain(fuel.exact_litres, 1)}</td>
+            <td class="figure number">{plain(fuel.exact_kg, 2)}</td>
+            <td class="unit">nothing is left at the line</td>
+          </tr>
+          <tr class="now">
+            <th scope="row">With the laps in hand</th>
+            <td class="figure number">{plain(fuel.start_litres, 1)}</td>
+            <td class="figure number">{plain(fuel.start_kg, 2)}</td>
+            <td class="unit"
+              >the margin costs {plain(fuel.margin_s, 2)} s over the race{fuel.start_band
+                ? `; ${plain(fuel.start_band.low / fuel.kg_per_litre, 1)} to ${plain(fuel.start_band.high / fuel.kg_per_litre, 1)} l in eight of ten cases`
+                : ''}</td
+            >
+          </tr>
+          {#if fuel.tank_kg !== null}
+            <tr>
+              <th scope="row">The tank</th>
+              <td class="figure number">{plain(fuel.tank_kg / fuel.kg_per_litre, 1)}</td>
+              <td class="figure number">{plain(fuel.tank_kg, 2)}</td>
+              <td class="unit"
+                >lasts {plain(fuel.tank_laps ?? 0, 1)} laps{fuel.fits
+                  ? ''
+                  : ': not the distance'}</td
+              >
+            </tr>
+          {/if}
+          <tr>
+            <th scope="row">A litre more</th>
+            <td class="figure number">1</td>
+            <td class="figure number">{plain(fuel.kg_per_litre, 3)}</td>
+            <td class="unit"
+              >costs {plain(1000 * fuel.litre_s, 1)} ms a lap, {plain(fuel.litre_race_s, 2)} s carried
+              all the race</td
+            >
+          </tr>
+        </tbody>
+      </table>
+      <StudyHead
+        {studies}
+        kind="saving"
+        again={() => void studies.saving(wanted)}
+        said={saving?.said}
+        testid="saving-said"
+        files={[]}
+      >
+        <label
+          >Save <input
+            inputmode="decimal"
+            aria-label="Share of a lap’s fuel to save, in percent"
+            value={plain(wanted, 1)}
+            onchange={(event) => asked(event.currentTarget)}
+          /> <span class="unit">% of a lap’s fuel</span></label
+        >
+      </StudyHead>
+      {#if saving}
+        <div class="pair">
+          <ul data-testid="saving-corners">
+            {#each saving.corners as one (one.corner)}
+              <li>
+                <button onclick={() => bench.result && view.select(bench.result, one.corner)}
+                  ><span class="figure">{one.corner + 1}</span>
+                  <span class="place">{one.name}</span></button
+                >
+                lift <b class="figure">{plain(view.units.length(one.lift_earlier_m), 0)}</b>
+                {view.units.lengthUnit} earlier
+              </li>
+            {/each}
+            {#if saving.revs_pct && saving.revs_pct < 99.5}<li>
+                change up at {plain(saving.revs_pct, 0)} % of the rev limit
+              </li>{/if}
+            {#if saving.power_pct && saving.power_pct < 99.5}<li>
+                {plain(saving.power_pct, 0)} % of the power
+              </li>{/if}
+          </ul>
+          {#if points.length > 1}
+            <svg
+              width={Math.min(plot, 520)}
+              height={HEIGHT}
+              viewBox="0 0 {plot} {HEIGHT}"
+              role="img"
+              aria-label="Seconds a lap against fuel saved, the cheapest way and the rules of thumb"
+              data-testid="saving-plot"
+            >
+              {#each y.ticks(4) as tick (tick)}
+                <path d="M{LEFT} {y(tick)}H{plot - 16}" stroke="var(--hair)" />
+                <text x={LEFT - 6} y={y(tick) + 4} text-anchor="end" class="tick"
+                  >{plain(tick, 2)}</text
+                >
+              {/each}
+              <text x={LEFT + 4} y="13" class="tick">s a lap</text>
+              {#each x.ticks(6) as tick (tick)}
+                <text x={x(tick)} y={HEIGHT - 8} text-anchor="middle" class="tick"
+                  >{tick === 0 ? 'saved %' : tick}</text
+                >
+              {/each}
+              {#each curves as curve (curve.name)}
+                <path
+                  d={path(curve.costs)}
+                  fill="none"
+                  stroke="var(--ink)"
+                  stroke-width={curve.heavy}
+                  stroke-dasharray={curve.dash}
+                />
+              {/each}
+              {#if saving.found?.cost_s}
+                <circle
+                  cx={x(saving.found.saved_pct)}
+                  cy={y(saving.found.cost_s)}
+                  r="4.5"
+                  fill="var(--ink)"
+                />
+              {/if}
+            </svg>
+          {/if}
+        </div>
+        <p class="unit">
+          Solid: the cheapest way, driven as a whole lap. {#each saving.rules as rule, n (rule)}{[
+              'Dashed',
+              'Dotted',
+              'Dash and dot',
+            ][n]}: {rule}{saving.found?.rules_s[n]
+              ? ` (${timeDifference(saving.found.rules_s[n] ?? 0)} s)`
+              : ' (cannot save as much)'}.
+          {/each}
+        </p>
+      {/if}
+    </div>
+    <aside aria-label="The race’s figures">
+      <RaceFigures {bench} {view} groups={['Distance', 'Fuel']} />
+    </aside>
+  </div>
+{:else}<p class="unit wait">The laps of the race are being driven…</p>{/if}
+
+<style>
+  .columns {
+    display: flex;
+    gap: 26px;
+  }
+  .wide {
+    flex: 1;
+    min-width: 0;
+  }
+  aside {
+    width: 300px;
+    flex: none;
+  }
+  .pair {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 20px;
+  }
+  ul {
+    min-width: 230px;
+    font-size: 15px;
+  }
+  li {
+    border-top: 1px solid var(--hair);
+  }
+  li button {
+    cursor: pointer;
+  }
+  .number {
+    text-align: right;
+    white-space: nowrap;
+  }
+  .tick {
+    font-size: 13px;
+    fill: var(--ink-2);
+  }
+  input {
+    width: 46px;
+    font-family: var(--figures);
+    font-size: 15px;
+    font-weight: 600;
+    background: transparent;
+    border-bottom: 1px dotted var(--ink-2);
+    text-align: right;
+  }
+  svg {
+    max-width: 100%;
+    height: auto;
+  }
+  .wait {
+    padding: 30px 0;
+  }
+  @media (max-width: 900px) {
+    .columns {
+      flex-direction: column;
+    }
+    aside {
+      width: 100%;
+    }
+  }
+</style>

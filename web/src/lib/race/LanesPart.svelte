@@ -1,0 +1,148 @@
+<script lang="ts">
+  import { untrack } from 'svelte'
+  import { lapTime, plain, timeDifference, typedNumber } from '../parts/format'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import StudyHead from '../trade/StudyHead.svelte'
+  import type { Studies } from '../trade/studies.svelte'
+
+  /** A banked circuit's lanes, and lines that change them: a lap, a long run, where to lift and how. */
+  let { bench, view, studies }: { bench: Workbench; view: View; studies: Studies } = $props()
+
+  let laps = $state(25)
+  const stated = $derived(bench.open?.plan.circuit.lanes ?? [])
+  const lanes = $derived(studies.jobs.lanes?.lanes ?? null)
+  const units = $derived(view.units)
+
+  $effect(() => {
+    const mark = `${studies.mark}|${laps}`
+    const there = stated.length > 0
+    untrack(() => {
+      if (!there || studies.along.lanes === mark) return
+      studies.along.lanes = mark
+      void studies.lanes(laps)
+    })
+  })
+  function asked(field: HTMLInputElement): void {
+    const value = typedNumber(field.value)
+    if (value === null || value < 2 || value > 500) field.value = String(laps)
+    else laps = Math.round(value)
+  }
+</script>
+
+{#if stated.length === 0}
+  <p class="empty">
+    This circuit has no lanes. A circuit’s document can state them, each with its metres outside of
+    the stated radius, the bank that it has more or less, and its grip.
+  </p>
+{:else}
+  <StudyHead
+    {studies}
+    kind="lanes"
+    again={() => void studies.lanes(laps)}
+    said={lanes?.said}
+    testid="lanes-said"
+    files={[]}
+  >
+    <label
+      >A run of <input
+        inputmode="numeric"
+        aria-label="Laps of the run"
+        value={laps}
+        onchange={(event) => asked(event.currentTarget)}
+      /> <span class="unit">laps on one set</span></label
+    >
+  </StudyHead>
+  {#if lanes}
+    <div class="scrolls">
+      <table class="ruled" data-testid="lanes-table">
+        <thead>
+          <tr>
+            <th scope="col">Line</th><th scope="col" class="number">First lap</th>
+            <th scope="col" class="number">Last lap</th>
+            <th scope="col" class="number">Run behind s</th>
+            <th scope="col" class="number">Fade % a lap</th>
+            <th scope="col" class="number">Work on the front %</th>
+            <th scope="col" class="number">on the right %</th>
+            {#each lanes.corners as name (name)}<th scope="col" class="number"
+                >{name}: lift {units.lengthUnit} before, first and last lap</th
+              >{/each}
+          </tr>
+        </thead>
+        <tbody>
+          {#each lanes.lines as line, n (line.name)}
+            {@const first = line.points[0]}
+            {@const last = line.points.at(-1)}
+            <tr class:now={n === 0}>
+              <th scope="row">{line.name}</th>
+              <td class="figure number">{lapTime(first?.time_s ?? 0)}</td>
+              <td class="figure number">{lapTime(last?.time_s ?? 0)}</td>
+              <td class="figure number"
+                >{n === 0 ? 'the best' : timeDifference(line.run_behind_s, 1)}</td
+              >
+              <td class="number">{plain(line.fade_pct, 2)}</td>
+              <td class="number">{plain(line.front_pct, 0)}</td>
+              <td class="number">{plain(line.right_pct, 0)}</td>
+              {#each lanes.corners as name, corner (name)}
+                {@const early = first?.lift_to_corner_m[corner]}
+                {@const late = last?.lift_to_corner_m[corner]}
+                <td class="number"
+                  >{early === null || early === undefined ? 'flat' : plain(units.length(early), 0)}, {late ===
+                    null || late === undefined
+                    ? 'flat'
+                    : plain(units.length(late), 0)}</td
+                >
+              {/each}
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    </div>
+    {#if lanes.lifts.length > 0}
+      <h2 class="figure">How to slow down for the turns, as the plan drives them</h2>
+      <table class="ruled lifts" data-testid="lift-ways">
+        <tbody>
+          {#each lanes.lifts as way (way.way)}
+            <tr
+              ><th scope="row">{way.way}</th><td class="figure number"
+                >{way.lap_s === null ? 'no lap' : lapTime(way.lap_s)}</td
+              ><td class="figure number"
+                >{way.behind_s === null ? '' : timeDifference(way.behind_s)}</td
+              ></tr
+            >
+          {/each}
+        </tbody>
+      </table>
+    {/if}
+  {/if}
+{/if}
+
+<style>
+  .empty {
+    padding: 24px 0;
+    font-size: 15px;
+    max-width: 640px;
+  }
+  .scrolls {
+    overflow-x: auto;
+  }
+  .number {
+    text-align: right;
+  }
+  .lifts {
+    max-width: 520px;
+  }
+  h2 {
+    font-size: 17px;
+    padding-top: 10px;
+  }
+  input {
+    width: 46px;
+    font-family: var(--figures);
+    font-size: 15px;
+    font-weight: 600;
+    background: transparent;
+    border-bottom: 1px dotted var(--ink-2);
+    text-align: right;
+  }
+</style>

@@ -1,0 +1,127 @@
+<script lang="ts">
+  import { untrack } from 'svelte'
+  import { plain } from '../parts/format'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import StudyHead from '../trade/StudyHead.svelte'
+  import type { Studies } from '../trade/studies.svelte'
+  import RaceFigures from './RaceFigures.svelte'
+
+  /** Every braking at the end of a straight: what the tow closes, what a pass asks for, what it costs. */
+  let { bench, view, studies }: { bench: Workbench; view: View; studies: Studies } = $props()
+
+  const passing = $derived(studies.jobs.passing?.passing ?? null)
+  const units = $derived(view.units)
+  const metres = (value: number): string => plain(units.length(value), 0)
+
+  $effect(() => {
+    const mark = `${studies.mark}|${view.system}`
+    untrack(() => {
+      if (studies.along.passing === mark) return
+      studies.along.passing = mark
+      void studies.passing()
+    })
+  })
+</script>
+
+<div class="columns">
+  <div class="wide">
+    <StudyHead
+      {studies}
+      kind="passing"
+      again={() => void studies.passing()}
+      said={passing?.said}
+      testid="passing-said"
+      files={[]}
+      note="The plan’s own car close behind another of its kind; whoever is ahead defends the same places"
+    >
+      <span>Places to pass, the easiest first</span>
+    </StudyHead>
+    {#if passing}
+      <div class="scrolls">
+        <table class="ruled" data-testid="passing-table">
+          <thead>
+            <tr>
+              <th scope="col">Braking for</th><th scope="col">Out of</th>
+              <th scope="col">Inside</th>
+              <th scope="col" class="number">Straight {units.lengthUnit}</th>
+              <th scope="col" class="number">Gap {units.lengthUnit}, begin to brakes</th>
+              <th scope="col" class="number">Quicker {units.speedUnit}</th>
+              <th scope="col" class="number">Brake later {units.lengthUnit}</th>
+              <th scope="col" class="number">or more exit {units.speedUnit}</th>
+              <th scope="col" class="number">Inside costs s</th>
+              <th scope="col">A pass</th>
+            </tr>
+          </thead>
+          <tbody>
+            {#each passing.places as place (place.corner)}
+              <tr class:now={place.possible}>
+                <th scope="row"
+                  ><button onclick={() => bench.result && view.select(bench.result, place.corner)}
+                    ><span class="figure">{place.corner + 1}</span>
+                    <span class="place">{place.name}</span></button
+                  ></th
+                >
+                <td class="place">{place.after}</td>
+                <td>{place.side}</td>
+                <td class="number">{metres(place.straight_m)}</td>
+                <td class="number">{metres(place.gap_begin_m)} to {metres(place.gap_end_m)}</td>
+                <td class="figure number">{plain(units.speed(place.quicker_ms), 1)}</td>
+                <td class="figure number">{metres(place.later_needed_m)}</td>
+                <td class="figure number"
+                  >{place.exit_needed_ms === null
+                    ? '–'
+                    : plain(units.speed(place.exit_needed_ms), 1)}</td
+                >
+                <td class="figure number"
+                  >{place.inside_s === null ? '–' : plain(place.inside_s, 2)}</td
+                >
+                <td>{place.possible ? 'is there' : 'not by braking alone'}</td>
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      </div>
+      <p class="unit">
+        A gap grows in metres and not in seconds as both speed up. What is needed to be beside at
+        the brakes is told in metres of later braking, or in speed out of the corner before.
+      </p>
+    {/if}
+  </div>
+  <aside aria-label="Close behind another">
+    <RaceFigures {bench} {view} groups={['State', 'Passing']} />
+  </aside>
+</div>
+
+<style>
+  .columns {
+    display: flex;
+    gap: 26px;
+  }
+  .wide {
+    flex: 1;
+    min-width: 0;
+  }
+  aside {
+    width: 290px;
+    flex: none;
+  }
+  .scrolls {
+    overflow-x: auto;
+  }
+  th button {
+    cursor: pointer;
+    text-align: left;
+  }
+  .number {
+    text-align: right;
+  }
+  @media (max-width: 900px) {
+    .columns {
+      flex-direction: column;
+    }
+    aside {
+      width: 100%;
+    }
+  }
+</style>

@@ -1,0 +1,113 @@
+<script lang="ts">
+  import type { FigureRow, RaceRules } from '../api/client'
+  import CarFigure from '../car/CarFigure.svelte'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+
+  /** Figures of the race by their groups, each changed where it stands; rules can be left out. */
+  let { bench, view, groups }: { bench: Workbench; view: View; groups: string[] } = $props()
+
+  const rows = $derived(bench.figures.of('race').filter((row) => groups.includes(row.group)))
+  const rules = $derived(bench.open?.plan.race as RaceRules)
+  const valueOf = (row: FigureRow): number | null =>
+    (rules as unknown as Record<string, number | null>)[row.field] ?? null
+  const shown = (row: FigureRow, value: number): number =>
+    row.quantity === 'none' ? value : view.units.show(value, row.quantity)
+  const unit = (row: FigureRow): string =>
+    row.quantity === 'none' ? row.unit : view.units.unitOf(row.quantity)
+  function set(field: string, value: number | boolean | null): Promise<string | null> {
+    return bench.editPlan({ race: { ...rules, [field]: value } })
+  }
+  function write(row: FigureRow, value: number): Promise<string | null> {
+    return set(row.field, row.quantity === 'none' ? value : view.units.read(value, row.quantity))
+  }
+</script>
+
+<dl class="rules">
+  {#each groups as group (group)}
+    <h3 class="figure">{group}</h3>
+    {#each rows.filter((row) => row.group === group) as row (row.name)}
+      {@const value = valueOf(row)}
+      <div title={row.changes}>
+        <dt>{row.label}</dt>
+        <dd>
+          {#if value === null}
+            <button
+              class="link"
+              aria-label="{row.label}: {row.unstated?.says ?? 'not set'}; state it"
+              onclick={() => void set(row.field, row.unstated?.usual ?? 1)}
+              >{row.unstated?.says ?? 'not set'}</button
+            >
+          {:else}
+            <CarFigure
+              label="{row.label} ({unit(row)})"
+              value={shown(row, value)}
+              decimals={row.decimals}
+              step={row.step}
+              fine={row.fine}
+              width="5ch"
+              write={(next) => write(row, next)}
+            />
+            <span class="unit">{unit(row)}</span>
+            {#if row.unstated}
+              <button
+                class="link"
+                aria-label="{row.label}: leave it out"
+                onclick={() => void set(row.field, null)}>×</button
+              >
+            {/if}
+          {/if}
+        </dd>
+      </div>
+    {/each}
+    {#if group === 'Stops'}
+      <label
+        ><input
+          type="checkbox"
+          checked={rules.stop_at_once}
+          onchange={(event) => void set('stop_at_once', event.currentTarget.checked)}
+        /> tyres and fuel at once</label
+      >
+      <label
+        ><input
+          type="checkbox"
+          checked={rules.keep_tyres}
+          onchange={(event) => void set('keep_tyres', event.currentTarget.checked)}
+        /> tyres may stay on at a stop</label
+      >
+    {/if}
+  {/each}
+</dl>
+
+<style>
+  .rules {
+    display: block;
+    font-size: 14px;
+  }
+  h3 {
+    font-size: 16px;
+    padding-top: 8px;
+  }
+  .rules > div {
+    display: flex;
+    justify-content: space-between;
+    gap: 10px;
+    border-top: 1px solid var(--hair);
+    min-height: 25px;
+    align-items: baseline;
+  }
+  dd {
+    text-align: right;
+    white-space: nowrap;
+  }
+  label {
+    display: block;
+    border-top: 1px solid var(--hair);
+    padding: 2px 0;
+  }
+  @media print {
+    .rules {
+      display: none;
+    }
+  }
+</style>

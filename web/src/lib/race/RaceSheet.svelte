@@ -1,0 +1,171 @@
+<script lang="ts">
+  import type { Race } from '../api/client'
+  import { lapTime, plain } from '../parts/format'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import StudyHead from '../trade/StudyHead.svelte'
+  import type { Studies } from '../trade/studies.svelte'
+  import RaceFigures from './RaceFigures.svelte'
+  import StintRoll from './StintRoll.svelte'
+
+  /** The race on one sheet: what it comes to, its stints to the measure of laps, its figures. */
+  let {
+    bench,
+    view,
+    studies,
+    race,
+    width,
+  }: { bench: Workbench; view: View; studies: Studies; race: Race | null; width: number } = $props()
+
+  const id = $derived(bench.open?.id)
+  const roll = $derived(width > 900 ? width - 326 : width)
+  const clock = (seconds: number): string => {
+    const minutes = Math.floor(seconds / 60)
+    return minutes < 60
+      ? `${minutes} min`
+      : `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')}`
+  }
+</script>
+
+<StudyHead
+  {studies}
+  kind="race"
+  again={() => void studies.race({})}
+  said={race?.said}
+  testid="race-said"
+  files={[]}
+>
+  <span
+    ><span class="place">{bench.open?.car.name}</span> on
+    <span class="place">{bench.open?.circuit.name}</span></span
+  >
+  {#if id !== undefined}
+    <span class="files"
+      >{#each ['md', 'csv', 'json'] as kind (kind)}
+        <a class="link" href="/api/plans/{id}/race.{kind}?units={view.system}" download
+          >{kind === 'md' ? 'Markdown' : kind.toUpperCase()}</a
+        >
+      {/each}<button class="link" onclick={() => print()}>Print</button></span
+    >
+  {/if}
+</StudyHead>
+{#if race}
+  {#if race.trouble}<p role="alert" class="trouble">{race.trouble}</p>{/if}
+  <div class="columns">
+    <div class="wide">
+      {#if race.best}
+        <StintRoll {race} width={Math.max(roll, 320)} />
+        <div class="scrolls">
+          <table class="ruled" data-testid="stints">
+            <caption class="sr-only">Stints of the race</caption>
+            <thead>
+              <tr>
+                <th scope="col">Laps</th><th scope="col">Tyres</th><th scope="col">Fuel kg</th>
+                <th scope="col">Stop before it</th><th scope="col">First lap</th>
+                <th scope="col">Quickest</th><th scope="col">Last lap</th>
+                <th scope="col">Begins at</th>
+              </tr>
+            </thead>
+            <tbody>
+              {#each race.best.stints as stint (stint.from_lap)}
+                <tr>
+                  <th scope="row" class="figure">{stint.from_lap} to {stint.to_lap}</th>
+                  <td
+                    ><span class="place">{stint.compound}</span>{#if !stint.new_tyres}<span
+                        class="unit">, {stint.age} laps old</span
+                      >{/if}</td
+                  >
+                  <td class="figure">{plain(stint.fuel_kg, 1)}</td>
+                  <td
+                    >{stint.from_lap > 1
+                      ? `stands ${plain(stint.standing_s, 0)} s${
+                          stint.added_litres > 0.05 ? `, ${plain(stint.added_litres, 0)} l in` : ''
+                        }`
+                      : ''}</td
+                  >
+                  <td class="figure">{lapTime(stint.first_s)}</td>
+                  <td class="figure">{lapTime(stint.quickest_s)}</td>
+                  <td class="figure">{lapTime(stint.last_s)}</td>
+                  <td class="figure">{clock(stint.clock_s)}</td>
+                </tr>
+              {/each}
+            </tbody>
+          </table>
+        </div>
+      {/if}
+      {#if race.water}<p class="say">{race.water.said.join(' ')}</p>{/if}
+      {#if race.rival}<p class="say">{race.rival.said}</p>{/if}
+      {#if race.change}<p class="say">{race.change.said.join(' ')}</p>{/if}
+      <details class="on-paper">
+        <summary>What it stands on</summary>
+        <ul data-testid="race-assumptions">
+          {#each race.assumptions as one (one.label)}
+            <li><b>{one.label}</b> {one.value}, <span class="unit">{one.source}</span></li>
+          {/each}
+          {#if race.total_band}<li>
+              <b>Band</b> with what is uncertain the race takes {clock(race.total_band.low)} to {clock(
+                race.total_band.high,
+              )} in eight of ten cases
+            </li>{/if}
+        </ul>
+      </details>
+    </div>
+    <aside aria-label="The race’s figures">
+      <RaceFigures {bench} {view} groups={['Distance', 'Stops', 'Rules', 'Slow phase']} />
+    </aside>
+  </div>
+{:else}<p class="unit wait">The laps of the race are being driven…</p>{/if}
+
+<style>
+  .columns {
+    display: flex;
+    gap: 26px;
+  }
+  .wide {
+    flex: 1;
+    min-width: 0;
+  }
+  aside {
+    width: 300px;
+    flex: none;
+  }
+  .scrolls {
+    overflow-x: auto;
+  }
+  .files {
+    display: inline-flex;
+    gap: 8px;
+    padding-left: 18px;
+  }
+  .say {
+    font-size: 15px;
+    padding-top: 6px;
+  }
+  details {
+    padding-top: 8px;
+  }
+  .wait {
+    padding: 30px 0;
+  }
+  .trouble {
+    font-size: 15px;
+  }
+  th,
+  td {
+    white-space: nowrap;
+  }
+  @media (max-width: 900px) {
+    .columns {
+      flex-direction: column;
+    }
+    aside {
+      width: 100%;
+    }
+  }
+  @media print {
+    aside,
+    .files {
+      display: none;
+    }
+  }
+</style>

@@ -1,0 +1,203 @@
+<script lang="ts">
+  import { scaleLinear } from 'd3-scale'
+  import type { Race } from '../api/client'
+  import { plain, timeDifference } from '../parts/format'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import type { Studies } from '../trade/studies.svelte'
+  import RaceFigures from './RaceFigures.svelte'
+
+  /** The stops opened: other plans, a stop earlier or later, a slow phase, a rival, what it hangs on. */
+  let {
+    bench,
+    view,
+    studies,
+    race,
+    width,
+  }: { bench: Workbench; view: View; studies: Studies; race: Race | null; width: number } = $props()
+
+  const HEIGHT = 150
+  const LEFT = 52
+  const plot = $derived(width > 900 ? Math.min(width - 330, 860) : width)
+  const slow = $derived((race?.slow ?? []).filter((one) => one.gain_s !== null))
+  const x = $derived(scaleLinear([0, race?.laps ?? 1], [LEFT, plot - 12]))
+  const reach = $derived(Math.max(1, ...slow.map((one) => Math.abs(one.gain_s ?? 0))))
+  const y = $derived(scaleLinear([-reach, reach], [HEIGHT - 26, 16]))
+  const shifts = $derived([...new Set((race?.moved ?? []).map((one) => one.laps))])
+  const cost = (stop: number, laps: number): number | null | undefined =>
+    race?.moved.find((one) => one.stop === stop && one.laps === laps)?.cost_s
+</script>
+
+{#if race?.best}
+  {@const best = race.best}
+  <div class="columns">
+    <div class="wide">
+      <h2 class="figure">Plans of another kind</h2>
+      <table class="ruled" data-testid="other-plans">
+        <thead><tr><th scope="col">Plan</th><th scope="col" class="number">Behind s</th></tr></thead
+        >
+        <tbody>
+          <tr class="now"
+            ><th scope="row">{best.said}</th><td class="figure number">the best</td></tr
+          >
+          {#each race.others as other (other.said)}
+            <tr
+              ><th scope="row">{other.said.replace(/; [^;]*slower\.$/, '.')}</th><td
+                class="figure number">{timeDifference(other.behind_s, 1)}</td
+              ></tr
+            >
+          {/each}
+        </tbody>
+      </table>
+      {#if best.stops.length > 0}
+        <h2 class="figure">A stop some laps earlier or later</h2>
+        <div class="scrolls">
+          <table class="ruled" data-testid="moved-stops">
+            <thead
+              ><tr
+                ><th scope="col">Stop</th>{#each shifts as laps (laps)}<th
+                    scope="col"
+                    class="number">{laps > 0 ? `${laps} later` : `${-laps} earlier`}</th
+                  >{/each}</tr
+              ></thead
+            >
+            <tbody>
+              {#each best.stops as lap, stop (lap)}
+                <tr
+                  ><th scope="row">after lap {lap}</th>{#each shifts as laps (laps)}{@const one =
+                      cost(stop, laps)}<td class="figure number"
+                      >{one === null || one === undefined ? '–' : timeDifference(one, 2)}</td
+                    >{/each}</tr
+                >
+              {/each}
+            </tbody>
+          </table>
+        </div>
+      {/if}
+      <h2 class="figure">What the plan hangs on</h2>
+      <table class="ruled" data-testid="sensitivities">
+        <tbody>
+          {#each race.sensitivities as one (one.label)}
+            <tr
+              ><th scope="row">{one.label}</th><td class="figure number"
+                >{timeDifference(one.change_s, 1)} s</td
+              ><td
+                >{one.same
+                  ? 'the same plan'
+                  : one.stops.length === 0
+                    ? `no stop: ${one.compounds.join(', ')}`
+                    : `stops after ${one.stops.join(', ')}: ${one.compounds.join(', ')}`}</td
+              ></tr
+            >
+          {/each}
+        </tbody>
+      </table>
+      {#if slow.length > 0}
+        <h2 class="figure">A slow phase, by the lap it begins in</h2>
+        <svg
+          width={plot}
+          height={HEIGHT}
+          role="img"
+          aria-label="What a stop in a slow phase gains against staying out, by the lap it begins in"
+          data-testid="slow-plot"
+        >
+          {#each y.ticks(4) as tick (tick)}
+            <path d="M{LEFT} {y(tick)}H{plot - 12}" stroke="var(--hair)" />
+            <text x={LEFT - 6} y={y(tick) + 4} text-anchor="end" class="tick">{plain(tick, 1)}</text
+            >
+          {/each}
+          <path d="M{LEFT} {y(0)}H{plot - 12}" stroke="var(--ink)" />
+          <text x={LEFT + 4} y="12" class="tick"
+            >seconds gained by stopping at once; above the line stop, below it stay out</text
+          >
+          {#each slow as one (one.lap)}
+            {@const gain = one.gain_s ?? 0}
+            <path
+              d="M{x(one.lap)} {y(0)}V{y(gain)}"
+              stroke={gain > 0 ? 'var(--ink)' : 'var(--coast)'}
+              stroke-width="3"
+              stroke-dasharray={gain > 0 ? 'none' : '3 2'}
+            />
+          {/each}
+          {#each x.ticks(8) as tick (tick)}
+            <text x={x(tick)} y={HEIGHT - 6} text-anchor="middle" class="tick"
+              >{tick === 0 ? 'lap' : tick}</text
+            >
+          {/each}
+        </svg>
+      {/if}
+      {#if race.rival}
+        <h2 class="figure">Against a rival who stops after lap {race.rival.rival_lap}</h2>
+        <p class="say" data-testid="rival-said">{race.rival.said}</p>
+        <div class="scrolls">
+          <table class="ruled">
+            <tbody>
+              <tr
+                ><th scope="row">Own stop after lap</th>{#each race.rival.rows as row (row.lap)}<td
+                    class="number">{row.lap}</td
+                  >{/each}</tr
+              >
+              <tr
+                ><th scope="row">Ahead, s</th>{#each race.rival.rows as row (row.lap)}<td
+                    class="figure number">{timeDifference(row.gap_s, 1)}</td
+                  >{/each}</tr
+              >
+            </tbody>
+          </table>
+        </div>
+      {/if}
+    </div>
+    <aside aria-label="Rules and a rival">
+      <RaceFigures {bench} {view} groups={['Stops', 'Rules', 'Slow phase', 'Rival']} />
+    </aside>
+  </div>
+{:else if race?.trouble}
+  <p role="alert" class="trouble">{race.trouble}</p>
+  <RaceFigures {bench} {view} groups={['Distance', 'Stops', 'Rules']} />
+{:else if studies.jobs.race?.state === 'running'}<p class="unit wait">
+    The laps of the race are being driven…
+  </p>{/if}
+
+<style>
+  .columns {
+    display: flex;
+    gap: 26px;
+  }
+  .wide {
+    flex: 1;
+    min-width: 0;
+  }
+  aside {
+    width: 300px;
+    flex: none;
+  }
+  h2 {
+    font-size: 17px;
+    padding-top: 8px;
+  }
+  .scrolls {
+    overflow-x: auto;
+  }
+  .number {
+    text-align: right;
+    white-space: nowrap;
+  }
+  .say {
+    font-size: 15px;
+  }
+  .tick {
+    font-size: 13px;
+    fill: var(--ink-2);
+  }
+  .wait {
+    padding: 30px 0;
+  }
+  @media (max-width: 900px) {
+    .columns {
+      flex-direction: column;
+    }
+    aside {
+      width: 100%;
+    }
+  }
+</style>

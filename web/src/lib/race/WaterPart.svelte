@@ -1,0 +1,286 @@
+<script lang="ts">
+  import { scaleLinear } from 'd3-scale'
+  import type { Race, RaceRequest } from '../api/client'
+  import type { Weather } from '../conditions/weather.svelte'
+  import { lapTime, plain, typedNumber } from '../parts/format'
+  import type { Workbench } from '../state/workbench.svelte'
+  import type { Studies } from '../trade/studies.svelte'
+
+  /** Which tyre for which water; and, with a record of the weather, when to change. */
+  let {
+    bench,
+    studies,
+    weather,
+    race,
+    width,
+    now,
+    stand,
+  }: {
+    bench: Workbench
+    studies: Studies
+    weather: Weather
+    race: Race | null
+    width: number
+    /** Where the race stands, null before the start. */
+    now: RaceRequest | null
+    stand: (at: RaceRequest | null) => void
+  } = $props()
+
+  const HEIGHT = 260
+  const LEFT = 74
+  const water = $derived(race?.water ?? null)
+  const change = $derived(race?.change ?? null)
+  const plot = $derived(Math.max(Math.min(width * 0.55, 700), 320))
+  const x = $derived(scaleLinear([0, 100], [LEFT, plot - 90]))
+  const ends = $derived.by((): [number, number] => {
+    const quickest = (water?.wetness_pct ?? []).map((_, n) =>
+      Math.min(...(water?.times_s ?? []).map((row) => row[n] ?? Infinity)),
+    )
+    const low = Math.min(...quickest)
+    const high = Math.max(...quickest)
+    return [low - 0.04 * (high - low), high + 0.35 * (high - low)]
+  })
+  const y = $derived(scaleLinear(ends, [HEIGHT - 28, 16]))
+  const inside = (n: number, row: number[]): string =>
+    row
+      .flatMap((time, at) =>
+        time > ends[1]
+          ? []
+          : [`${x(water?.wetness_pct[at] ?? 0).toFixed(1)} ${y(time).toFixed(1)}`],
+      )
+      .join('L') + (n < 0 ? '' : '')
+  const dashes = ['none', '8 4', '2 3', '9 3 2 3', '5 5', '1 3']
+  const rules = $derived(bench.open?.plan.race)
+  const begins = $derived(rules?.starts_at ?? null)
+  const first = $derived(weather.record?.readings?.at(0)?.at ?? null)
+  const lap = $derived(now?.lap ?? null)
+  const names = $derived(race?.tyres.map((tyre) => tyre.name) ?? [])
+  const best = $derived(
+    Math.min(...(change?.stops ?? []).flatMap((one) => (one.mean_s === null ? [] : [one.mean_s]))),
+  )
+  function at(field: HTMLInputElement): void {
+    const value = typedNumber(field.value)
+    if (value === null || value < 0 || value !== Math.round(value)) field.value = String(lap ?? 0)
+    else stand({ ...now, lap: value })
+  }
+  function ageOf(field: HTMLInputElement): void {
+    const value = typedNumber(field.value)
+    if (value === null || value < 0) field.value = String(now?.age ?? 0)
+    else stand({ ...now, age: Math.round(value) })
+  }
+  async function begin(moment: string | null): Promise<void> {
+    if (!rules) return
+    const refused = await bench.editPlan({ race: { ...rules, starts_at: moment } })
+    if (refused) bench.say(refused)
+  }
+</script>
+
+{#if water}
+  <div class="columns">
+    <div>
+      <p class="say" data-testid="water-said">{water.said.join(' ')}</p>
+      <svg
+        width={plot}
+        height={HEIGHT}
+        viewBox="0 0 {plot} {HEIGHT}"
+        role="img"
+        aria-label="Lap time of each compound against water on the road"
+        data-testid="water-plot"
+      >
+        {#each y.ticks(5) as tick (tick)}
+          <path d="M{LEFT} {y(tick)}H{plot - 90}" stroke="var(--hair)" />
+          <text x={LEFT - 6} y={y(tick) + 4} text-anchor="end" class="tick"
+            >{lapTime(tick).slice(0, -2)}</text
+          >
+        {/each}
+        {#each x.ticks(10) as tick (tick)}
+          <text x={x(tick)} y={HEIGHT - 8} text-anchor="middle" class="tick"
+            >{tick === 0 ? 'dry' : `${tick} %`}</text
+          >
+        {/each}
+        {#each water.times_s as row, n (n)}
+          {@const shown = row.filter((time) => time <= ends[1])}
+          <path
+            d="M{inside(n, row)}"
+            fill="none"
+            stroke="var(--ink)"
+            stroke-width="2"
+            stroke-dasharray={dashes[n]}
+          />
+          <text
+            x={x(water.wetness_pct[shown.length - 1] ?? 0) + 6}
+            y={y(shown.at(-1) ?? 0) + 4}
+            class="place name">{water.compounds[n]}</text
+          >
+        {/each}
+        {#each water.ranges.slice(1) as range (range.compound)}
+          <path d="M{x(range.from_pct)} 16V{HEIGHT - 24}" stroke="var(--cool)" stroke-width="1.4" />
+          <text x={x(range.from_pct) + 4} y="26" class="tick">{plain(range.from_pct, 0)} %</text>
+        {/each}
+      </svg>
+      <p class="unit">
+        Laps on warm and new tyres with half of the fuel, each by its own curve of grip.
+      </p>
+    </div>
+    <div class="beside">
+      <h2 class="figure">When to change</h2>
+      {#if !weather.record}
+        <p>No record of the weather is chosen for this plan; choose one under Conditions.</p>
+      {:else if begins === null}
+        <p>The race is planned in the plan’s own weather.</p>
+        {#if first}<button class="link" onclick={() => void begin(first)}
+            >drive it along {weather.record.name}</button
+          >{/if}
+      {:else}
+        <p>
+          Along <span class="place">{weather.record.name}</span>, from
+          <input
+            class="moment"
+            type="datetime-local"
+            aria-label="When the race begins"
+            value={begins.slice(0, 16)}
+            onchange={(event) => void begin(event.currentTarget.value || null)}
+          />
+          <button class="link" onclick={() => void begin(null)}>not along a record</button>
+        </p>
+        <p>
+          <label
+            >It stands after lap <input
+              inputmode="numeric"
+              value={lap ?? ''}
+              onchange={(event) => at(event.currentTarget)}
+            /></label
+          >
+          <label
+            >on <select
+              aria-label="Compound now"
+              value={now?.compound ?? ''}
+              onchange={(event) => stand({ ...now, compound: event.currentTarget.value || null })}
+            >
+              <option value="">as planned</option>
+              {#each names as name (name)}<option value={name}>{name}</option>{/each}
+            </select></label
+          >
+          {#if now?.compound}<label
+              >, <input
+                inputmode="numeric"
+                aria-label="Laps on these tyres"
+                value={now.age ?? 0}
+                onchange={(event) => ageOf(event.currentTarget)}
+              /> laps old</label
+            >{/if}
+          {#if lap !== null}<button class="link" onclick={() => stand(null)}
+              >back to the start</button
+            >{/if}
+        </p>
+        {#if change}
+          <div class="answer" data-testid="change-said" aria-live="polite">
+            {#each change.said as sentence (sentence)}<p>{sentence}</p>{/each}
+          </div>
+          <div class="scrolls">
+            <table class="ruled" data-testid="change-table">
+              <thead
+                ><tr
+                  ><th scope="col">Stop after lap</th><th scope="col" class="number"
+                    >Costs on average s</th
+                  >{#each change.weathers as name, n (name)}<th scope="col" class="number"
+                      >{name}, {plain(change.chances_pct[n] ?? 0, 0)} %</th
+                    >{/each}</tr
+                ></thead
+              >
+              <tbody>
+                {#each change.stops as one (one.lap)}
+                  {#if one.mean_s !== null && one.mean_s - best < 60}
+                    <tr class:now={one.mean_s === best}
+                      ><th scope="row" class="figure">{one.lap}</th><td class="figure number"
+                        >{plain(one.mean_s - best, 1)}</td
+                      >{#each one.times_s as time, n (n)}{@const own = Math.min(
+                          ...change.stops.flatMap((other) => {
+                            const there = other.times_s[n]
+                            return there === null || there === undefined ? [] : [there]
+                          }),
+                        )}<td class="number">{time === null ? '–' : plain(time - own, 1)}</td
+                        >{/each}</tr
+                    >
+                  {/if}
+                {/each}
+              </tbody>
+            </table>
+          </div>
+        {:else if lap === null}<p class="unit">
+            Say after which lap it stands, and every lap for the next stop is weighed in every
+            weather.
+          </p>{/if}
+      {/if}
+    </div>
+  </div>
+{:else if race}<p class="empty">
+    This car has no second compound. State one under Car, Setups, with its grip in water.
+  </p>
+{:else if studies.jobs.race?.state === 'running'}<p class="unit wait">
+    The laps of the race are being driven…
+  </p>{/if}
+
+<style>
+  .columns {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 26px;
+  }
+  .beside {
+    flex: 1;
+    min-width: 300px;
+    font-size: 14px;
+  }
+  h2 {
+    font-size: 17px;
+    padding-top: 6px;
+  }
+  .say {
+    font-family: var(--figures);
+    font-size: 17px;
+    padding: 4px 0;
+  }
+  .answer {
+    font-family: var(--figures);
+    font-size: 16px;
+    padding: 4px 0;
+  }
+  .tick {
+    font-size: 13px;
+    fill: var(--ink-2);
+  }
+  .name {
+    font-size: 15px;
+    fill: var(--ink);
+  }
+  .number {
+    text-align: right;
+    white-space: nowrap;
+  }
+  .scrolls {
+    overflow: auto;
+    max-height: 330px;
+  }
+  input {
+    width: 44px;
+    font-family: var(--figures);
+    font-size: 15px;
+    font-weight: 600;
+    background: transparent;
+    border-bottom: 1px dotted var(--ink-2);
+    text-align: right;
+  }
+  .moment {
+    width: 170px;
+  }
+  svg {
+    max-width: 100%;
+    height: auto;
+  }
+  .empty,
+  .wait {
+    padding: 24px 0;
+    font-size: 15px;
+  }
+</style>

@@ -1,0 +1,169 @@
+<script lang="ts">
+  import { untrack } from 'svelte'
+  import type { Race } from '../api/client'
+  import { lapTime, plain } from '../parts/format'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import StudyHead from '../trade/StudyHead.svelte'
+  import type { Studies } from '../trade/studies.svelte'
+
+  /** What slides into each tyre and where, what easing a corner saves; and how the compounds last. */
+  let {
+    bench,
+    view,
+    studies,
+    race,
+  }: { bench: Workbench; view: View; studies: Studies; race: Race | null } = $props()
+
+  const work = $derived(studies.jobs.work?.work ?? null)
+  const most = $derived(Math.max(1, ...(work?.corners ?? []).flatMap((corner) => corner.each_kj)))
+
+  $effect(() => {
+    const mark = `${studies.mark}|${view.system}`
+    untrack(() => {
+      if (studies.along.work === mark) return
+      studies.along.work = mark
+      void studies.work()
+    })
+  })
+</script>
+
+<StudyHead
+  {studies}
+  kind="work"
+  again={() => void studies.work()}
+  said={work?.said}
+  testid="work-said"
+  files={[]}
+  note={work && !work.sides
+    ? 'No track width is stated: left and right have half of their axle’s each'
+    : undefined}
+>
+  <span>Energy that slides into the tyres in a lap</span>
+</StudyHead>
+<div class="columns">
+  {#if work}
+    <div class="scrolls">
+      <table class="ruled" data-testid="work-table">
+        <thead>
+          <tr>
+            <th scope="col">Corner</th>
+            {#each work.tyres as tyre, n (tyre)}
+              <th scope="col" class:hardest={n === work.hardest}
+                >{tyre}, kJ{n === work.hardest ? ', hardest' : ''}</th
+              >
+            {/each}
+            <th scope="col" class="number">1 km/h less costs s</th>
+            <th scope="col" class="number">and saves the hardest kJ</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr class="now">
+            <th scope="row">The lap</th>
+            {#each work.each_kj as value, n (n)}<td class="figure">{plain(value, 0)}</td>{/each}
+            <td></td><td></td>
+          </tr>
+          {#each work.corners as corner (corner.corner)}
+            <tr>
+              <th scope="row"
+                ><button onclick={() => bench.result && view.select(bench.result, corner.corner)}
+                  ><span class="figure">{corner.corner + 1}</span>
+                  <span class="place">{corner.name}</span></button
+                ></th
+              >
+              {#each corner.each_kj as value, n (n)}
+                <td
+                  ><svg width="64" height="9" aria-hidden="true"
+                    ><path
+                      d="M0 5H{(62 * value) / most}"
+                      stroke={n === work.hardest ? 'var(--ink)' : 'var(--coast)'}
+                      stroke-width="6"
+                    /></svg
+                  >
+                  <span class="figure">{plain(value, 0)}</span></td
+                >
+              {/each}
+              <td class="figure number"
+                >{corner.eased_s === null ? '–' : plain(corner.eased_s, 3)}</td
+              >
+              <td class="figure number"
+                >{corner.eased_kj === null ? '–' : plain(corner.eased_kj, 1)}</td
+              >
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+      <p class="unit">
+        Force times slip, with {plain(work.slip_at_limit_pct, 1)} % slip at the limit (an assumption,
+        on the car’s full sheet). What lies between corners belongs to the nearest.
+      </p>
+    </div>
+  {/if}
+  {#if race}
+    <div>
+      <h2 class="figure">Compounds in this race</h2>
+      <table class="ruled" data-testid="race-tyres">
+        <thead
+          ><tr
+            ><th scope="col">Compound</th><th scope="col" class="number">Out lap</th><th
+              scope="col"
+              class="number">Warm</th
+            ><th scope="col" class="number">Last lap</th><th scope="col" class="number"
+              >Fade % a lap</th
+            ><th scope="col" class="number">Lasts</th></tr
+          ></thead
+        >
+        <tbody>
+          {#each race.tyres as tyre (tyre.name)}
+            <tr
+              ><th scope="row" class="place">{tyre.name}</th><td class="figure number"
+                >{lapTime(tyre.out_lap_s)}</td
+              ><td class="figure number">{lapTime(tyre.new_s)}</td><td class="figure number"
+                >{lapTime(tyre.old_s)}</td
+              ><td class="number">{plain(tyre.fade_pct, 2)}</td><td class="number"
+                >{tyre.life_laps} laps{tyre.life_stated ? '' : ', by its fade'}</td
+              ></tr
+            >
+          {/each}
+        </tbody>
+      </table>
+    </div>
+  {/if}
+</div>
+
+<style>
+  .columns {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 26px;
+  }
+  .columns > :first-child {
+    flex: 2;
+    min-width: 300px;
+  }
+  .columns > :last-child {
+    flex: 1;
+    min-width: 300px;
+  }
+  .scrolls {
+    overflow-x: auto;
+  }
+  h2 {
+    font-size: 17px;
+  }
+  .hardest {
+    font-weight: 700;
+    color: var(--ink);
+  }
+  th button {
+    cursor: pointer;
+    text-align: left;
+  }
+  td svg {
+    display: inline-block;
+  }
+  .number {
+    text-align: right;
+    white-space: nowrap;
+  }
+</style>
