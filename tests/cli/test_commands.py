@@ -135,6 +135,24 @@ def test_what_is_worth_most_is_ranked(tmp_path: Path) -> None:
     assert "Next, alone:" in done.stdout
 
 
+def test_a_race_is_planned_printed_and_written(tmp_path: Path) -> None:
+    plan, out = tmp_path / "plan.json", tmp_path / "race.csv"
+    plan.write_bytes(write_plan(composed("dunlin-heath")))
+    done = run("race", plan, "--laps", "9")
+    assert done.returncode == 0, done.stderr
+    assert "9 laps" in done.stdout
+    assert "What it stands on" in done.stdout
+    written = run("race", plan, "--laps", "9", "-o", out)
+    assert written.returncode == 0, written.stderr
+    assert out.read_text().startswith("Stint,")
+    other = run("race", plan, "-o", tmp_path / "race.xls")
+    assert other.returncode == 2
+    assert ".md, .csv or .json is expected" in other.stderr
+    hill = tmp_path / "hill.json"
+    hill.write_bytes(write_plan(composed("dunlin-hill")))
+    assert "closed circuit" in run("race", hill).stderr
+
+
 def test_schema_is_published() -> None:
     schema = json.loads(run("schema", "plan").stdout)
     assert schema["title"] == "PlanDocument"

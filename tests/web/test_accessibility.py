@@ -228,6 +228,27 @@ def test_the_logbook_has_no_fault(browser: Browser, address: str) -> None:
     page.context.close()
 
 
+def test_the_race_desk_has_no_fault(browser: Browser, address: str) -> None:
+    page = unguarded(browser)
+    number = demo_plans_of(address)["Garganey Coupé, Marram Bowl"]
+    page.goto(f"{address}#/plan/{number}/race")
+    shown = {
+        "The race": "stint-roll",
+        "Stops": "other-plans",
+        "Fuel": "saving-corners",
+        "Wet and dry": "water-plot",
+        "Passing": "passing-table",
+        "Tyres": "work-table",
+        "Lanes": "lift-ways",
+    }
+    for tab, part in shown.items():
+        page.get_by_role("tab", name=tab, exact=True).click()
+        expect(page.get_by_test_id(part)).to_be_visible(timeout=60_000)
+        expect(page.get_by_role("progressbar")).to_have_count(0, timeout=60_000)
+        assert faults(page, "#race-panel") == [], tab
+    page.context.close()
+
+
 def test_what_would_close_a_ring_has_no_fault(browser: Browser, address: str) -> None:
     page = unguarded(browser)
     open_plan(page, address, copied_plan(address, DRY_K4))

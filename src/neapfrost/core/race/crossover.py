@@ -24,7 +24,7 @@ def crossovers(
             root = brentq(
                 lambda x: first_s(x) - second_s(x), float(at[n]), float(at[n + 1]), xtol=1e-6
             )
-            found.append((float(root), bool(apart[n + 1] > 0.0)))
+            found.append((float(root), bool(apart[n] < 0.0)))
     return found
 
 

@@ -75,9 +75,11 @@
         onchange={(event) => asked(event.currentTarget)}
       /> <span class="unit">MJ</span></label
     >
-    {#each [{ label: 'a race lap', value: 0 }, { label: 'empty it', value: store.usable_mj }] as one (one.label)}
-      <button class="link" onclick={() => (emptier = one.value)}>{one.label}</button>
-    {/each}
+    <span class="choices"
+      >{#each [{ label: 'a race lap', value: 0 }, { label: 'empty it', value: store.usable_mj }] as one (one.label)}
+        <button class="link" onclick={() => (emptier = one.value)}>{one.label}</button>
+      {/each}</span
+    >
   </StudyHead>
   {#if energy}
     {#if !energy.fits}<p role="alert" class="trouble">
@@ -152,75 +154,77 @@
           {/each}
         </tbody>
       </table>
-      <dl aria-label="The store">
-        {#each rows as row (row.name)}
-          {@const value = store[row.field as keyof EnergyStore] as number | null | undefined}
-          <div title={row.changes}>
-            <dt>{row.label}</dt>
-            <dd>
-              {#if value === null || value === undefined}<button
-                  class="link"
-                  aria-label="{row.label}: {row.unstated?.says}; state it"
-                  onclick={() => void write({ [row.field]: row.unstated?.usual ?? 1 })}
-                  >{row.unstated?.says}</button
-                >{:else}<CarFigure
-                  label="{row.label} ({row.unit})"
-                  {value}
-                  decimals={row.decimals}
-                  step={row.step}
-                  fine={row.fine}
-                  width="5ch"
-                  write={(next) => write({ [row.field]: next })}
-                /> <span class="unit">{row.unit}</span>{#if row.unstated}
-                  <button
+      <div>
+        <dl aria-label="The store">
+          {#each rows as row (row.name)}
+            {@const value = store[row.field as keyof EnergyStore] as number | null | undefined}
+            <div title={row.changes}>
+              <dt>{row.label}</dt>
+              <dd>
+                {#if value === null || value === undefined}<button
                     class="link"
-                    aria-label="{row.label}: leave it out"
-                    onclick={() => void write({ [row.field]: null })}>×</button
-                  >{/if}{/if}
-            </dd>
-          </div>
-        {/each}
-        <div>
-          <dt>Axle it brakes with</dt>
-          <dd>
-            <select
-              aria-label="Axle that energy is recovered from"
-              value={store.recovery_axle}
-              onchange={(event) =>
-                void write({ recovery_axle: event.currentTarget.value as 'front' | 'rear' })}
-              ><option value="front">front</option><option value="rear">rear</option></select
-            >
-          </dd>
-        </div>
-        {#each store.power as point, n (n)}
+                    aria-label="{row.label}: {row.unstated?.says}; state it"
+                    onclick={() => void write({ [row.field]: row.unstated?.usual ?? 1 })}
+                    >{row.unstated?.says}</button
+                  >{:else}<CarFigure
+                    label="{row.label} ({row.unit})"
+                    {value}
+                    decimals={row.decimals}
+                    step={row.step}
+                    fine={row.fine}
+                    width="5ch"
+                    write={(next) => write({ [row.field]: next })}
+                  /> <span class="unit">{row.unit}</span>{#if row.unstated}
+                    <button
+                      class="link"
+                      aria-label="{row.label}: leave it out"
+                      onclick={() => void write({ [row.field]: null })}>×</button
+                    >{/if}{/if}
+              </dd>
+            </div>
+          {/each}
           <div>
-            <dt>
-              Power from {plain(units.speed(point.speed_ms), 0)}
-              {units.speedUnit} on
-            </dt>
+            <dt>Axle it brakes with</dt>
             <dd>
-              <CarFigure
-                label="Power at {plain(units.speed(point.speed_ms), 0)} {units.speedUnit} (kW)"
-                value={point.power_kw}
-                decimals={0}
-                step={10}
-                fine={1}
-                width="5ch"
-                write={(next) =>
-                  write({
-                    power: store.power.map((other, at) =>
-                      at === n ? { ...other, power_kw: next } : other,
-                    ),
-                  })}
-              />
-              <span class="unit">kW</span>
+              <select
+                aria-label="Axle that energy is recovered from"
+                value={store.recovery_axle}
+                onchange={(event) =>
+                  void write({ recovery_axle: event.currentTarget.value as 'front' | 'rear' })}
+                ><option value="front">front</option><option value="rear">rear</option></select
+              >
             </dd>
           </div>
-        {/each}
+          {#each store.power as point, n (n)}
+            <div>
+              <dt>
+                Power from {plain(units.speed(point.speed_ms), 0)}
+                {units.speedUnit} on
+              </dt>
+              <dd>
+                <CarFigure
+                  label="Power at {plain(units.speed(point.speed_ms), 0)} {units.speedUnit} (kW)"
+                  value={point.power_kw}
+                  decimals={0}
+                  step={10}
+                  fine={1}
+                  width="5ch"
+                  write={(next) =>
+                    write({
+                      power: store.power.map((other, at) =>
+                        at === n ? { ...other, power_kw: next } : other,
+                      ),
+                    })}
+                />
+                <span class="unit">kW</span>
+              </dd>
+            </div>
+          {/each}
+        </dl>
         <button class="link" onclick={() => void bench.editCar({ op: 'energy', energy: null })}
           >take the store out of the car</button
         >
-      </dl>
+      </div>
     </div>
   {/if}
 {/if}
@@ -254,6 +258,11 @@
     background: transparent;
     border-bottom: 1px dotted var(--ink-2);
     text-align: right;
+  }
+  .choices {
+    display: inline-flex;
+    gap: 10px;
+    padding-left: 8px;
   }
   .zones {
     width: 190px;

@@ -20,6 +20,7 @@
 
   const HEIGHT = 210
   const LEFT = 52
+  const RULE_LINES = ['Dashed', 'Dotted', 'Dash and dot']
   let wanted = $state(5)
   const fuel = $derived(race?.fuel ?? null)
   const saving = $derived(studies.jobs.saving?.saving ?? null)
@@ -72,8 +73,8 @@
         <tbody>
           <tr>
             <th scope="row">A lap</th>
-            <td class="figure number">{plain(fuel.lap_litres, 3)}</td>
-            <td class="figure number">{plain(fuel.lap_kg, 3)}</td>
+            <td class="figure number">{fuel.lap_litres.toFixed(3)}</td>
+            <td class="figure number">{fuel.lap_kg.toFixed(3)}</td>
             <td class="unit"
               >{fuel.measured ? 'as measured' : 'the engine’s work'}{fuel.lap_band
                 ? `; ${plain(fuel.lap_band.low / fuel.kg_per_litre, 3)} to ${plain(fuel.lap_band.high / fuel.kg_per_litre, 3)} l in eight of ten cases`
@@ -210,13 +211,13 @@
           {/if}
         </div>
         <p class="unit">
-          Solid: the cheapest way, driven as a whole lap. {#each saving.rules as rule, n (rule)}{[
-              'Dashed',
-              'Dotted',
-              'Dash and dot',
-            ][n]}: {rule}{saving.found?.rules_s[n]
-              ? ` (${timeDifference(saving.found.rules_s[n] ?? 0)} s)`
-              : ' (cannot save as much)'}.
+          Solid: the cheapest way, driven as a whole lap.
+          {#each saving.rules as rule, n (rule)}
+            <span class="rule"
+              >{RULE_LINES[n]}: {rule}, {saving.found?.rules_s[n]
+                ? `${timeDifference(saving.found.rules_s[n] ?? 0)} s`
+                : 'which cannot save as much'}.</span
+            >
           {/each}
         </p>
       {/if}
@@ -254,6 +255,9 @@
   }
   li button {
     cursor: pointer;
+  }
+  .rule {
+    padding-right: 6px;
   }
   .number {
     text-align: right;

@@ -23,43 +23,45 @@
   }
 </script>
 
-<dl class="rules">
+<div class="rules">
   {#each groups as group (group)}
-    <h3 class="figure">{group}</h3>
-    {#each rows.filter((row) => row.group === group) as row (row.name)}
-      {@const value = valueOf(row)}
-      <div title={row.changes}>
-        <dt>{row.label}</dt>
-        <dd>
-          {#if value === null}
-            <button
-              class="link"
-              aria-label="{row.label}: {row.unstated?.says ?? 'not set'}; state it"
-              onclick={() => void set(row.field, row.unstated?.usual ?? 1)}
-              >{row.unstated?.says ?? 'not set'}</button
-            >
-          {:else}
-            <CarFigure
-              label="{row.label} ({unit(row)})"
-              value={shown(row, value)}
-              decimals={row.decimals}
-              step={row.step}
-              fine={row.fine}
-              width="5ch"
-              write={(next) => write(row, next)}
-            />
-            <span class="unit">{unit(row)}</span>
-            {#if row.unstated}
+    <h2 class="figure">{group}</h2>
+    <dl>
+      {#each rows.filter((row) => row.group === group) as row (row.name)}
+        {@const value = valueOf(row)}
+        <div title={row.changes}>
+          <dt>{row.label}</dt>
+          <dd>
+            {#if value === null}
               <button
                 class="link"
-                aria-label="{row.label}: leave it out"
-                onclick={() => void set(row.field, null)}>×</button
+                aria-label="{row.label}: {row.unstated?.says ?? 'not set'}; state it"
+                onclick={() => void set(row.field, row.unstated?.usual ?? 1)}
+                >{row.unstated?.says ?? 'not set'}</button
               >
+            {:else}
+              <CarFigure
+                label={unit(row) ? `${row.label} (${unit(row)})` : row.label}
+                value={shown(row, value)}
+                decimals={row.decimals}
+                step={row.step}
+                fine={row.fine}
+                width="5ch"
+                write={(next) => write(row, next)}
+              />
+              <span class="unit">{unit(row)}</span>
+              {#if row.unstated}
+                <button
+                  class="link"
+                  aria-label="{row.label}: leave it out"
+                  onclick={() => void set(row.field, null)}>×</button
+                >
+              {/if}
             {/if}
-          {/if}
-        </dd>
-      </div>
-    {/each}
+          </dd>
+        </div>
+      {/each}
+    </dl>
     {#if group === 'Stops'}
       <label
         ><input
@@ -77,18 +79,17 @@
       >
     {/if}
   {/each}
-</dl>
+</div>
 
 <style>
   .rules {
-    display: block;
     font-size: 14px;
   }
-  h3 {
+  h2 {
     font-size: 16px;
     padding-top: 8px;
   }
-  .rules > div {
+  dl > div {
     display: flex;
     justify-content: space-between;
     gap: 10px;

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { untrack } from 'svelte'
-  import type { RaceRequest, Result } from '../api/client'
+  import type { Result } from '../api/client'
   import type { Weather } from '../conditions/weather.svelte'
   import Tabs from '../parts/Tabs.svelte'
   import { RACE_TABS } from '../state/places'
@@ -32,8 +32,7 @@
   } = $props()
 
   let width = $state(1200)
-  /** Where the race stands, once it is under way. */
-  let now = $state.raw<RaceRequest | null>(null)
+  const now = $derived(studies.now)
   const race = $derived(studies.jobs.race?.race ?? null)
 
   // Whatever the race hangs on, it is planned anew; laps are driven only where they are not known.
@@ -71,7 +70,7 @@
   {:else if view.raceTab === 'stops'}
     <StopsPart {bench} {view} {studies} {race} {width} />
   {:else if view.raceTab === 'water'}
-    <WaterPart {bench} {studies} {weather} {race} {width} {now} stand={(at) => (now = at)} />
+    <WaterPart {bench} {studies} {weather} {race} {width} />
   {:else if view.raceTab === 'energy'}
     <EnergyPart {bench} {view} {studies} {result} {width} />
   {:else if view.raceTab === 'passing'}

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { scaleLinear } from 'd3-scale'
   import type { Race, RacePlan } from '../api/client'
-  import { lapTime, plain } from '../parts/format'
+  import { lapTime, plain, timeDifference } from '../parts/format'
 
   /**
    * The race as a tide table: laps are the measure, stints are rows in it, a double rule is a stop.
@@ -102,7 +102,7 @@
     >
   {/each}
   {#each others as other, n (n)}
-    {@render row(other, top + FUEL + 26 + n * ROW, `+${plain(other.behind_s, 1)} s`)}
+    {@render row(other, top + FUEL + 26 + n * ROW, `${timeDifference(other.behind_s, 1)} s`)}
   {/each}
 </svg>
 

@@ -13,19 +13,16 @@
     weather,
     race,
     width,
-    now,
-    stand,
   }: {
     bench: Workbench
     studies: Studies
     weather: Weather
     race: Race | null
     width: number
-    /** Where the race stands, null before the start. */
-    now: RaceRequest | null
-    stand: (at: RaceRequest | null) => void
   } = $props()
 
+  const now = $derived(studies.now)
+  const stand = (at: RaceRequest | null): void => studies.standAt(at)
   const HEIGHT = 260
   const LEFT = 74
   const water = $derived(race?.water ?? null)
@@ -41,14 +38,20 @@
     return [low - 0.04 * (high - low), high + 0.35 * (high - low)]
   })
   const y = $derived(scaleLinear(ends, [HEIGHT - 28, 16]))
-  const inside = (n: number, row: number[]): string =>
+  const inside = (row: number[]): string =>
     row
       .flatMap((time, at) =>
         time > ends[1]
           ? []
           : [`${x(water?.wetness_pct[at] ?? 0).toFixed(1)} ${y(time).toFixed(1)}`],
       )
-      .join('L') + (n < 0 ? '' : '')
+      .join('L')
+  /** Names of curves that leave the plot at the top stand under each other. */
+  const leaves = (row: number[]): boolean => (row.at(-1) ?? 0) > ends[1]
+  const crowded = (n: number): number =>
+    (water?.times_s ?? [])
+      .slice(0, n)
+      .filter((row) => leaves(row) && leaves(water?.times_s[n] ?? [])).length
   const dashes = ['none', '8 4', '2 3', '9 3 2 3', '5 5', '1 3']
   const rules = $derived(bench.open?.plan.race)
   const begins = $derived(rules?.starts_at ?? null)
@@ -101,7 +104,7 @@
         {#each water.times_s as row, n (n)}
           {@const shown = row.filter((time) => time <= ends[1])}
           <path
-            d="M{inside(n, row)}"
+            d="M{inside(row)}"
             fill="none"
             stroke="var(--ink)"
             stroke-width="2"
@@ -109,7 +112,7 @@
           />
           <text
             x={x(water.wetness_pct[shown.length - 1] ?? 0) + 6}
-            y={y(shown.at(-1) ?? 0) + 4}
+            y={y(shown.at(-1) ?? 0) + 4 + 16 * crowded(n)}
             class="place name">{water.compounds[n]}</text
           >
         {/each}

@@ -110,7 +110,7 @@
               class="number">Warm</th
             ><th scope="col" class="number">Last lap</th><th scope="col" class="number"
               >Fade % a lap</th
-            ><th scope="col" class="number">Lasts</th></tr
+            ><th scope="col" class="number">Lasts laps</th></tr
           ></thead
         >
         <tbody>
@@ -121,7 +121,7 @@
               ><td class="figure number">{lapTime(tyre.new_s)}</td><td class="figure number"
                 >{lapTime(tyre.old_s)}</td
               ><td class="number">{plain(tyre.fade_pct, 2)}</td><td class="number"
-                >{tyre.life_laps} laps{tyre.life_stated ? '' : ', by its fade'}</td
+                >{tyre.life_laps}{tyre.life_stated ? '' : ' by fade'}</td
               ></tr
             >
           {/each}
@@ -143,7 +143,8 @@
   }
   .columns > :last-child {
     flex: 1;
-    min-width: 300px;
+    min-width: min(460px, 100%);
+    overflow-x: auto;
   }
   .scrolls {
     overflow-x: auto;

@@ -61,6 +61,8 @@ export class Studies {
     fuel_at_most_litres: null,
   })
   trouble = $state('')
+  /** Where the race of a plan stands, once it is under way. */
+  #standing = $state.raw<{ plan: number; at: RaceRequest } | null>(null)
   /** What a study was driven along beside the plan: the record of the weather, and the units. */
   readonly along: Partial<Record<Kind, string>> = {}
   /** The state of the plan that each study was driven for. */
@@ -73,6 +75,16 @@ export class Studies {
   get mark(): string {
     const open = this.bench.open
     return open ? [open.id, ...Object.values(open.revisions)].join('/') : ''
+  }
+
+  /** Where the open plan's race stands; null before its start. */
+  get now(): RaceRequest | null {
+    return this.#standing?.plan === this.bench.open?.id ? (this.#standing?.at ?? null) : null
+  }
+
+  standAt(at: RaceRequest | null): void {
+    const plan = this.bench.open?.id
+    this.#standing = at === null || plan === undefined ? null : { plan, at }
   }
 
   stale(kind: Kind): boolean {

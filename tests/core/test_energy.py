@@ -1,0 +1,142 @@
+"""Energy spent along a lap: one price, nothing better by a direct search, a balance that closes."""
+
+from dataclasses import replace
+from functools import cache
+
+import numpy as np
+import pytest
+from scipy.optimize import minimize
+
+from core.builders import AIR_12, SHORT_LAP, road_car
+from neapfrost.core.arrays import Floats
+from neapfrost.core.lap.altered_road import with_electric_power
+from neapfrost.core.lap.drive import Drive
+from neapfrost.core.lap.solve import lap_time_s, solve, solved
+from neapfrost.core.path.build import build_path
+from neapfrost.core.path.circuit import Bend, Circuit, Straight
+from neapfrost.core.race.energy import (
+    Deployed,
+    Store,
+    deployed,
+    driven_with,
+    evenly,
+    from_the_exits,
+    in_zones,
+    with_own_road,
+    without,
+)
+from neapfrost.core.records import Driver
+
+STORE = Store(((0.0, 90e3), (120.0, 90e3)), 0.9, 2e6, recovery_w=120e3)
+TRIANGLE = Circuit(
+    "triangle",
+    True,
+    (
+        Straight(420.0),
+        Bend("T1", 1, 40.0, 120.0, transition_m=10.0),
+        Straight(260.0),
+        Bend("T2", 1, 70.0, 120.0, transition_m=10.0),
+        Straight(160.0),
+        Bend("T3", 1, 30.0, 120.0, transition_m=10.0),
+    ),
+)
+CIRCUITS = {"short": SHORT_LAP, "triangle": TRIANGLE}
+
+
+@cache
+def drive(name: str) -> Drive:
+    path = build_path(CIRCUITS[name], 2.0)
+    return with_own_road(Drive(path, road_car(), AIR_12, Driver(lift_threshold_ms=0.0)))
+
+
+@cache
+def best(name: str) -> Deployed:
+    return deployed(drive(name), STORE)
+
+
+@pytest.mark.parametrize("name", CIRCUITS)
+def test_the_store_s_balance_closes_over_the_lap(name: str) -> None:
+    found = best(name)
+    assert abs(found.balance_j) < 1.0
+    assert found.spent_j > 1e4
+    assert found.charge_j[-1] - found.charge_j[0] == pytest.approx(found.balance_j, abs=1e-6)
+    assert found.swing_j < STORE.usable_j
+    emptied = deployed(drive(name), STORE, -1.5e5)
+    assert emptied.balance_j == pytest.approx(-1.5e5, abs=1.0)
+    assert emptied.lap.lap_time_s < found.lap.lap_time_s
+
+
+@pytest.mark.parametrize("name", CIRCUITS)
+def test_energy_is_spent_where_it_brings_more_than_its_one_price(name: str) -> None:
+    found = best(name)
+    spent = found.power_w > 0.99 * STORE.power_at(np.array([50.0]))[0]
+    left = (found.power_w < 1.0) & (found.spare_j > 1.0)
+    # A step of the grid is as finely as a place is told, and a shift lies across some.
+    assert np.mean(found.worth_s_per_j[spent] > 0.9 * found.price_s_per_j) > 0.95
+    assert np.mean(found.worth_s_per_j[left] < 1.1 * found.price_s_per_j) > 0.95
+
+
+@pytest.mark.parametrize("name", CIRCUITS)
+def test_no_limit_is_ever_passed(name: str) -> None:
+    found = best(name)
+    assert found.power_w.max() <= STORE.power_at(np.array([10.0]))[0] + 1e-6
+    assert found.power_w.min() >= 0.0
+    limited = replace(STORE, spent_most_j=6e4)
+    assert deployed(drive(name), limited).spent_j <= 6e4 + 1.0
+    weak = replace(STORE, discharge_w=40e3)
+    assert deployed(drive(name), weak).power_w.max() <= 36e3 + 1e-6
+    little = replace(STORE, recovered_most_j=5e4)
+    assert deployed(drive(name), little).recovered_j <= 5e4
+
+
+@pytest.mark.parametrize("name", CIRCUITS)
+def test_no_way_by_feel_is_quicker(name: str) -> None:
+    quickest = best(name).lap.lap_time_s
+    for way in (evenly, from_the_exits):
+        other = way(drive(name), STORE)
+        assert other.balance_j >= -1.0
+        assert other.lap.lap_time_s >= quickest - 1e-3
+    half = np.arange(len(drive(name).path.s_m) // 2)
+    assert in_zones(drive(name), STORE, half).lap.lap_time_s >= quickest - 1e-3
+    assert without(drive(name), STORE).lap.lap_time_s > quickest
+
+
+@pytest.mark.parametrize("name", CIRCUITS)
+def test_a_direct_search_over_zones_finds_nothing_better(name: str) -> None:
+    """Power in zones of some 40 m, all free between none and full, by Powell's method."""
+    own, found = drive(name), best(name)
+    n = len(found.power_w)
+    zones = np.arange(n) // 20
+    count = int(zones.max()) + 1
+    begin = np.array([found.power_w[zones == zone].mean() for zone in range(count)]) / 90e3
+
+    def cost(shares: Floats) -> float:
+        lap = driven_with(own, STORE, 90e3 * np.clip(shares, 0.0, 1.0)[zones])
+        # What is spent too much is paid at twice its price.
+        return lap.lap.lap_time_s + 2.0 * found.price_s_per_j * max(-lap.balance_j, 0.0)
+
+    searched = minimize(
+        cost, begin, method="Powell", bounds=[(0, 1)] * count, options={"maxfev": 400, "ftol": 1e-6}
+    )
+    assert found.lap.lap_time_s <= searched.fun * 1.001
+
+
+def test_power_beside_the_engine_is_power_of_the_engine() -> None:
+    """A machine of constant force adds to the torque: the same lap as a stronger engine's."""
+    path = build_path(Circuit("s", False, (Straight(600.0),), start_speed_ms=30.0), 1.0)
+    car = road_car(gearbox=replace(road_car().gearbox, ratios=(1.0,), upshift_s=0.0))
+    car = replace(car, engine=replace(car.engine, torque_curve=((100.0, 300.0), (20000.0, 300.0))))
+    car = replace(car, engine=replace(car.engine, rev_limit_rpm=20000.0))
+    one = with_own_road(Drive(path, car, AIR_12, Driver()))
+    lap = solve(one)
+    middle = 0.5 * (lap.solved.node_w[:-1] + lap.solved.node_w[1:])
+    force = 0.1 * lap.force_n[0]
+    assert one.road is not None
+    road = with_electric_power(one.road, force * np.sqrt(middle))
+    stronger = replace(
+        car, engine=replace(car.engine, torque_curve=((100.0, 330.0), (20000.0, 330.0)))
+    )
+    # Its power is stated for the speeds of the lap without it, which are a little lower.
+    assert lap_time_s(solved(replace(one, road=road))) == pytest.approx(
+        lap_time_s(solved(replace(one, vehicle=stronger))), rel=2e-3
+    )

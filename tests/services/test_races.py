@@ -1,0 +1,347 @@
+"""A race as it is planned and told: its laps, fuel, stops, tyres, water, energy, and its sheet."""
+
+from functools import cache
+from itertools import pairwise
+
+import numpy as np
+import pytest
+
+from neapfrost.core.errors import InputRefused
+from neapfrost.core.race.lap_table import LapTable
+from neapfrost.demo.plans import composed
+from neapfrost.demo.weather import demo_weathers
+from neapfrost.formats.plan import PlanDocument
+from neapfrost.formats.weather import WeatherRecordDocument
+from neapfrost.services.laps.predict import predict_lap
+from neapfrost.services.race.course import race_course
+from neapfrost.services.race.energy import EnergyRequest, Zone, energy_course
+from neapfrost.services.race.lanes import LanesRequest, lanes_course
+from neapfrost.services.race.laps import RaceLap, table_of
+from neapfrost.services.race.passing import passing
+from neapfrost.services.race.planning import RaceRequest
+from neapfrost.services.race.saving import SavingRequest, saving_course
+from neapfrost.services.race.setting import pit_loss_s
+from neapfrost.services.race.sheet import sheet_csv, sheet_markdown
+from neapfrost.services.race.told import Race
+from neapfrost.services.race.tyres import race_tyres
+from neapfrost.services.race.work import work_of
+from neapfrost.services.studies.alone import driven_alone
+from neapfrost.services.studies.race_alone import whole_race
+
+
+@cache
+def heath() -> PlanDocument:
+    """A short, quick plan with three compounds."""
+    return composed("dunlin-heath")
+
+
+def with_race(plan: PlanDocument, **rules: object) -> PlanDocument:
+    value = {**plan.race.model_dump(mode="json"), **rules}
+    return plan.model_copy(update={"race": type(plan.race).model_validate(value)})
+
+
+def raced(
+    plan: PlanDocument,
+    wanted: RaceRequest | None = None,
+    record: WeatherRecordDocument | None = None,
+    litres: float | None = None,
+) -> Race:
+    job = driven_alone(plan, race_course(plan, wanted or RaceRequest(), record, litres))
+    assert job.race is not None
+    return job.race
+
+
+@cache
+def sprint() -> Race:
+    return raced(with_race(heath(), laps=18, stops_least=1, tyres_s=8.0, rival_lap=9))
+
+
+@cache
+def fen() -> WeatherRecordDocument:
+    return next(record for _, circuit, _, record in demo_weathers() if circuit == "Crake Heath")
+
+
+def test_a_race_s_lap_is_the_plan_s_lap_with_its_fuel_and_tyres() -> None:
+    race = sprint()
+    assert race.best is not None
+    told = race.laps_told[10]
+    tyre = next(one for one in race_tyres(heath(), 18, None) if one.name == told.compound)
+    grip = tyre.grip(told.age, 0.0)
+    plan = heath().model_copy(
+        update={
+            "setup": None,
+            "car": heath().car.model_copy(update={"fuel_kg": told.fuel_kg}),
+            "conditions": heath().conditions.model_copy(
+                update={"grip_factor": heath().conditions.grip_factor * grip}
+            ),
+        }
+    )
+    own = predict_lap(plan).lap_time_s
+    assert told.time_s == pytest.approx(own, abs=0.006)
+
+
+def test_stints_follow_each_other_and_add_up_to_the_race() -> None:
+    race = sprint()
+    assert race.best is not None
+    stints = race.best.stints
+    assert stints[0].from_lap == 1
+    assert stints[-1].to_lap == race.laps == len(race.laps_told) == 18
+    assert len(race.best.stops) >= 1
+    for before, after in pairwise(stints):
+        assert after.from_lap == before.to_lap + 1
+        gone = before.clock_s + before.time_s + race.pit_loss_s + after.standing_s
+        assert after.clock_s == pytest.approx(gone)
+    total = sum(lap.time_s for lap in race.laps_told)
+    total += sum(race.pit_loss_s + stint.standing_s for stint in stints[1:])
+    assert race.total_s == pytest.approx(total)
+    assert [lap.lap for lap in race.laps_told] == list(range(1, 19))
+    assert race.best.behind_s == 0.0
+
+
+def test_other_plans_are_of_another_kind_and_no_quicker() -> None:
+    race = sprint()
+    assert race.best is not None
+    kinds = [(tuple(one.compounds), len(one.stops)) for one in race.others]
+    assert len(set(kinds)) == len(kinds)
+    assert (tuple(race.best.compounds), len(race.best.stops)) not in kinds
+    assert all(one.behind_s >= 0.0 for one in race.others)
+    assert all(len(one.stops) >= 1 for one in race.others)
+    assert all(one.cost_s is None or one.cost_s >= -1e-9 for one in race.moved)
+    labels = [one.label for one in race.sensitivities]
+    assert labels[0].startswith("Pit loss")
+    assert race.sensitivities[0].change_s == pytest.approx(3.0 * len(race.best.stops), abs=0.5)
+
+
+def test_fuel_is_that_of_the_laps_and_a_margin_costs() -> None:
+    race = sprint()
+    fuel = race.fuel
+    burnt = [a.fuel_kg - b.fuel_kg for a, b in pairwise(race.laps_told)]
+    assert fuel.racing_kg == pytest.approx(
+        sum(burnt) + race.laps_told[-1].fuel_kg - fuel.in_hand_kg
+    )
+    assert fuel.start_kg == pytest.approx(fuel.exact_kg + fuel.in_hand_kg)
+    assert fuel.exact_litres == pytest.approx(fuel.exact_kg / fuel.kg_per_litre)
+    assert fuel.margin_s > 0.0
+    assert fuel.litre_race_s == pytest.approx(18 * fuel.litre_s)
+    assert fuel.full_lap_s > fuel.empty_lap_s
+    assert fuel.lap_band is not None
+    assert fuel.lap_band.low < fuel.lap_kg < fuel.lap_band.high
+    measured = raced(with_race(heath(), laps=18, stops_least=1), litres=1.0)
+    assert measured.fuel.measured
+    assert measured.fuel.lap_litres == pytest.approx(1.0, rel=0.02)
+    assert any("logbook" in one.source for one in measured.assumptions)
+
+
+def test_a_race_by_the_clock_ends_with_the_lap_that_was_begun() -> None:
+    lap_s = sprint().tyres[0].new_s
+    race = raced(with_race(heath(), minutes=10.0))
+    assert race.ended_by == "time"
+    assert race.total_s >= 600.0
+    assert race.spare_s is not None
+    assert 0.0 < race.spare_s < 1.2 * lap_s
+    assert any("would take laps" in sentence for sentence in race.said)
+
+
+def test_fuel_is_taken_in_where_the_tank_does_not_last() -> None:
+    small = heath().model_copy(
+        update={"car": heath().car.model_copy(update={"fuel_capacity_kg": 6.0})}
+    )
+    dry = raced(with_race(small, laps=30))
+    assert dry.best is None
+    assert dry.trouble is not None
+    assert "tank lasts" in dry.trouble
+    filled = raced(with_race(small, laps=30, litres_per_s=1.0, stop_at_once=True, tyres_s=6.0))
+    assert filled.best is not None
+    assert len(filled.best.stops) >= 1
+    assert all(stint.fuel_kg <= 6.0 + 1e-6 for stint in filled.best.stints)
+    stint = filled.best.stints[1]
+    assert stint.standing_s == pytest.approx(max(6.0, stint.added_litres))
+
+
+@pytest.mark.parametrize(
+    ("rules", "holds"),
+    [
+        ({"stop_from_lap": 8, "stop_to_lap": 9}, lambda r: all(8 <= s <= 9 for s in r.best.stops)),
+        ({"compounds_least": 2}, lambda r: len(set(r.best.compounds)) >= 2),
+        ({"stops_least": 3}, lambda r: len(r.best.stops) >= 3),
+        ({"drive_longest_min": 9.0}, lambda r: all(s.time_s <= 560.0 for s in r.best.stints)),
+        (
+            {"stops_least": 2, "drivers": 2, "rest_least_min": 6.0},
+            lambda r: r.best.stints[1].time_s > 340.0,
+        ),
+    ],
+)
+def test_rules_are_kept(rules: dict[str, object], holds: object) -> None:
+    race = raced(with_race(heath(), **{"laps": 18, "stops_least": 1, **rules}))
+    assert race.best is not None
+    assert holds(race)  # type: ignore[operator]
+
+
+def test_rules_that_cannot_be_kept_are_told() -> None:
+    race = raced(with_race(heath(), laps=10, stops_least=4, stop_from_lap=9))
+    assert race.best is None
+    assert race.trouble is not None
+    assert "rules" in race.trouble
+    hill = composed("dunlin-hill")
+    with pytest.raises(InputRefused, match="closed circuit"):
+        race_course(hill, RaceRequest())
+
+
+def test_the_way_through_the_pits_follows_from_lane_and_limit() -> None:
+    circuit = heath().circuit.model_copy(
+        update={
+            "pit_loss_s": None,
+            "pit_lane_m": 300.0,
+            "pit_limit_ms": 15.0,
+            "pit_entry_at_m": 1500.0,
+            "pit_exit_at_m": 1750.0,
+        }
+    )
+    plan = heath().model_copy(update={"circuit": circuit})
+    loss, source = pit_loss_s(plan, 40.0)
+    slowing = 25.0**2 / (2.0 * 40.0)
+    assert loss == pytest.approx(20.0 - 250.0 / 40.0 + slowing / 9.0 + slowing / 5.0)
+    assert "lane" in source
+    bare = circuit.model_copy(update={"pit_lane_m": None})
+    assert "assumed" in pit_loss_s(heath().model_copy(update={"circuit": bare}), 40.0)[1]
+
+
+def test_water_has_each_tyre_where_its_laps_are_quickest() -> None:
+    water = sprint().water
+    assert water is not None
+    times = np.array(water.times_s)
+    for one in water.ranges:
+        middle = 0.5 * (one.from_pct + one.to_pct)
+        at = int(np.argmin(np.abs(np.array(water.wetness_pct) - middle)))
+        assert water.compounds[int(times[:, at].argmin())] == one.compound
+    edge = water.ranges[0].to_pct
+    names = [water.ranges[0].compound, water.ranges[1].compound]
+    tyres = {tyre.name: tyre for tyre in race_tyres(heath(), 18, None)}
+    grips = [tyres[name].grips_over(np.array([edge]))[0] for name in names]
+    assert grips[0] == pytest.approx(grips[1], rel=1e-3)
+
+
+def test_along_a_record_the_change_is_weighed_over_every_weather() -> None:
+    plan = with_race(heath(), laps=24, tyres_s=8.0, starts_at=fen().readings[0].at)
+    race = raced(plan, RaceRequest(lap=6), fen())
+    change = race.change
+    assert change is not None
+    assert change.lap == 6
+    assert sum(change.chances_pct) == pytest.approx(100.0)
+    assert change.stops[0].lap == 7
+    means = [one.mean_s for one in change.stops if one.mean_s is not None]
+    for column in range(len(change.weathers)):
+        times = [one.times_s[column] for one in change.stops]
+        best = change.best_laps[column]
+        assert best is not None
+        known = [time for time in times if time is not None]
+        assert times[best - 7] == min(known)
+    assert 0.0 <= change.pays_pct <= 100.0
+    assert min(means) <= means[0]
+    assert any("chance" in sentence for sentence in change.said)
+    with pytest.raises(InputRefused, match="is expected"):
+        raced(plan, RaceRequest(lap=6, compound="Slippers"), fen())
+    assert raced(plan, RaceRequest(), fen()).change is None
+
+
+def test_slow_phases_and_a_rival_are_told() -> None:
+    race = sprint()
+    assert [one.lap for one in race.slow] == list(range(2, 17))
+    assert race.best is not None
+    stop = race.best.stops[0]
+    at = {one.lap: one.gain_s for one in race.slow}
+    gain = at.get(stop)
+    assert gain is not None
+    assert gain > 0.0  # a stop that is due anyway is cheaper behind a slow car
+    assert race.rival is not None
+    assert race.rival.rival_lap == 9
+    same = next(row for row in race.rival.rows if row.lap == 9)
+    assert same.gap_s == pytest.approx(0.0, abs=1e-9)
+
+
+def test_saving_is_told_by_corner() -> None:
+    saving = driven_alone(heath(), saving_course(heath(), SavingRequest(saved_pct=4.0))).saving
+    assert saving is not None
+    assert saving.found is not None
+    assert saving.found.cost_s is not None
+    assert saving.corners
+    assert all(one.lift_earlier_m > 0.0 for one in saving.corners)
+    costs = [one.cost_s for one in saving.curve]
+    assert costs == sorted(one for one in costs if one is not None)
+    assert "4.0 %" in saving.said[0]
+    none = driven_alone(heath(), saving_course(heath(), SavingRequest(saved_pct=60.0))).saving
+    assert none is not None
+    assert none.found is None
+    assert "cannot be saved" in none.said[0]
+
+
+def test_energy_is_told_with_its_ways_and_its_price() -> None:
+    plan = composed("phalarope-race-wind")
+    job = driven_alone(
+        plan, energy_course(plan, EnergyRequest(zones=[Zone(from_m=100.0, to_m=700.0)]))
+    )
+    energy = job.energy
+    assert energy is not None
+    assert energy.fits
+    assert len(energy.ways) == 3
+    assert all(way.behind_s >= -0.002 for way in energy.ways)
+    assert energy.gain_s == pytest.approx(energy.without_s - energy.lap_s)
+    assert abs(energy.emptier_mj) < 1e-6
+    assert sum(place.spent_mj for place in energy.places) == pytest.approx(
+        energy.spent_mj, rel=0.05
+    )
+    assert all(one.worth_ms_per_kj > 0.85 * energy.price_ms_per_kj for one in energy.places)
+    laps = [share.lap_s for share in energy.shares]
+    assert laps == sorted(laps, reverse=True)
+    with pytest.raises(InputRefused, match="no store of energy"):
+        energy_course(heath(), EnergyRequest())
+
+
+def test_places_to_pass_and_the_tyres_work_are_told() -> None:
+    found = passing(with_race(heath(), later_braking_m=100.0))
+    assert found.places[0].possible
+    assert "A pass is there" in found.said[0]
+    later = [place.later_needed_m for place in found.places]
+    assert later == sorted(later)
+    none = passing(with_race(heath(), later_braking_m=0.0))
+    assert not none.places[0].possible
+    work = work_of(heath())
+    assert sum(work.each_kj) / 1000.0 == pytest.approx(work.total_mj)
+    by_corner = np.array([corner.each_kj for corner in work.corners]).sum(axis=0)
+    assert by_corner == pytest.approx(work.each_kj)
+    assert work.tyres[work.hardest] in work.said[0]
+
+
+def test_lanes_are_driven_and_compared_over_a_run() -> None:
+    plan = composed("garganey-bowl")
+    lanes = driven_alone(plan, lanes_course(plan, LanesRequest(laps=12))).lanes
+    assert lanes is not None
+    assert len(lanes.lines) == 9
+    runs = [line.run_s for line in lanes.lines]
+    assert runs == sorted(runs)
+    assert lanes.lines[0].run_behind_s == 0.0
+    for line in lanes.lines:
+        times = [point.time_s for point in line.points]
+        assert times == sorted(times)
+        assert line.right_pct > 60.0  # two long turns to the left
+    assert next(way.way for way in lanes.lifts) == "as the plan has it"
+    with pytest.raises(InputRefused, match="no lanes"):
+        lanes_course(heath(), LanesRequest())
+
+
+def test_the_sheet_says_all_of_it_and_is_written() -> None:
+    sheet = whole_race(with_race(heath(), laps=18, stops_least=1))
+    text = sheet_markdown(sheet)
+    for part in ("## Stints", "## Fuel", "## Water", "## Passing", "## What it stands on"):
+        assert part in text
+    assert "marshals" in text
+    rows = sheet_csv(sheet).splitlines()
+    assert rows[0].startswith("Stint,From lap")
+    assert len(rows) == 1 + len(sheet.race.best.stints if sheet.race.best else []) + 2 + 18
+
+
+def test_a_table_with_a_lap_that_is_not_possible_is_none() -> None:
+    nodes = [(0.9, 0.0), (0.9, 1.0), (1.0, 0.0), (1.0, 1.0)]
+    lap = RaceLap(60.0, 1.0, 0.5)
+    assert isinstance(table_of(nodes, [lap] * 4), LapTable)
+    assert table_of(nodes, [lap, None, lap, lap]) is None
