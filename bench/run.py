@@ -50,6 +50,7 @@ from growth import (  # noqa: E402 -- beside this file
 from lines import import_rows, line_rows  # noqa: E402 -- beside this file
 from logbook import logbook_rows  # noqa: E402 -- beside this file
 from page import key_to_repaint_ms  # noqa: E402 -- beside this file
+from races import race_rows  # noqa: E402 -- beside this file
 from serving import running_server  # noqa: E402 -- beside this folder, found only now
 from trade import trade_rows  # noqa: E402
 
@@ -213,6 +214,7 @@ def main() -> None:
         *call_rows(kernel_ms),
         *trade_rows(kernel_ms),
         *logbook_rows(),
+        *race_rows(),
         *line_rows(),
         *import_rows(),
         *growth_rows(),

@@ -62,17 +62,12 @@ def car(page: Page) -> None:
 
 
 def trade(page: Page) -> None:
-    """Trade-offs: a figure swept, two at once, and what a step of each is worth."""
+    """Trade-offs: a figure swept, and what a step of each is worth."""
     page.get_by_role("link", name="Trade-offs").click()
     page.get_by_label("Vary", exact=True).select_option("final_drive")
     page.get_by_role("img", name="Lap time over Final drive").wait_for()
     page.get_by_role("progressbar").wait_for(state="detached", timeout=60_000)
     keep(page, "trade-one")
-    page.get_by_role("tab", name="Two figures").click()
-    page.get_by_role("button", name="Drive it").click()
-    page.get_by_role("progressbar").wait_for()
-    page.get_by_role("progressbar").wait_for(state="detached", timeout=60_000)
-    keep(page, "trade-two")
     page.get_by_role("tab", name="What is worth most").click()
     page.get_by_role("progressbar").wait_for()
     page.get_by_role("progressbar").wait_for(state="detached", timeout=60_000)
@@ -81,15 +76,12 @@ def trade(page: Page) -> None:
 
 
 def conditions(page: Page) -> None:
-    """The Conditions view: a session with its rain, and the weathers that may come."""
+    """The Conditions view: a session with its rain."""
     page.get_by_role("link", name="Conditions", exact=True).click()
     page.get_by_test_id("session-calls").wait_for()
     page.get_by_label("The weather that comes").select_option(label="Another shower, 35 %")
     page.get_by_test_id("session-said").get_by_text("Rain is quicker").wait_for(timeout=60_000)
     keep(page, "conditions")
-    page.get_by_role("tab", name="Which weather comes").click()
-    page.get_by_test_id("weathers-pairs").get_by_text("ask different things").first.wait_for()
-    keep(page, "conditions-weathers")
 
 
 def lines(page: Page) -> None:
@@ -137,6 +129,18 @@ def logbook(page: Page) -> None:
     keep(page, "logbook-learn")
 
 
+def race(browser: Browser, address: str) -> None:
+    """The Race view: an endurance race on one sheet, and where its store's energy is spent."""
+    page = browser.new_page(viewport={"width": DESK[0], "height": DESK[1]})
+    page.goto(f"{address}#/plan/{number('phalarope-race-wind')}/race/sheet")
+    page.get_by_test_id("stints").wait_for(timeout=60_000)
+    keep(page, "race")
+    page.get_by_role("tab", name="Energy").click()
+    page.get_by_test_id("energy-said").get_by_text("every exit").wait_for(timeout=60_000)
+    page.get_by_role("progressbar").wait_for(state="detached", timeout=60_000)
+    keep(page, "race-energy")
+
+
 def noisy_log() -> str:
     """Six laps of a demo circuit, one point every 25 m, each a metre off."""
     plan = demo_plan("k4-dry")
@@ -172,6 +176,7 @@ def main() -> None:
         # Before anything is changed: plans share their cars.
         logbook(opened(browser, address, number("k4-samphire")))
         trade(first)
+        race(browser, address)
         conditions(opened(browser, address, number("k4-dry")))
         page = opened(browser, address, number("k4-dry"))
         page.keyboard.press("b")

@@ -17,7 +17,14 @@ from neapfrost.services.laps.predict import predict_lap
 
 #: Figures of a car in the dry without a setup on a path as driven that leave its lap alone: the
 #: tank's size, the width and the track's temperature; and the fuel, which is told beside the lap.
-SILENT = {"track_temp_c", "fuel_capacity_kg", "width_m"}
+SILENT = {
+    "track_temp_c",
+    "fuel_capacity_kg",
+    "width_m",
+    "track_width_m",
+    "lateral_transfer_front",
+    "slip_at_limit_pct",
+}
 FIGURES = [figure for figure in PLAN_WIDE if figure.applies_to("car")]
 #: Figures of which a few per cent change nothing here, and by how much they are changed instead.
 COARSE = {"downshift_s": 6.0, "lift_threshold_ms": 6.0}
@@ -33,6 +40,7 @@ def plan() -> PlanDocument:
     value["conditions"]["pressure_hpa"] = 1_000.0
     value["conditions"]["wetness_pct"] = 5.0
     value["car"] |= {"driver_height_m": 0.5, "fuel_capacity_kg": 60.0, "width_m": 1.8}
+    value["car"] |= {"track_width_m": 1.5, "lateral_transfer_front": 0.5}
     value["car"]["engine"]["overrun_torque_nm"] = 30.0
     value["car"]["fuel_use"] = {"litres_per_lap": 2.0, "g_per_kwh": 300.0, "kg_per_litre": 0.75}
     return PlanDocument.model_validate(value)

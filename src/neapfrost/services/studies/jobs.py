@@ -33,7 +33,7 @@ from neapfrost.services.weather.winds import WindStudy
 State = Literal["running", "done", "cancelled", "refused"]
 
 #: Studies under way at once, and finished ones remembered.
-UNDER_WAY_MOST = 3
+UNDER_WAY_MOST = 6
 REMEMBERED = 12
 #: Nobody waits for a study that nobody has looked at for so long: it gives way to a new one [s].
 ABANDONED_AFTER_S = 3.0

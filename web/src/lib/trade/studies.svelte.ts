@@ -29,6 +29,8 @@ export type Kind =
   | 'passing'
   | 'work'
   | 'lanes'
+/** Parts of the race: each study is called as what it comes to. */
+const RACING = ['race', 'saving', 'energy', 'passing', 'work', 'lanes'] as const
 export interface Range {
   axis: string
   low: number | null
@@ -300,7 +302,15 @@ export class Studies {
     return data ?? null
   }
 
+  /** A race that is planned anew shows what it was until it is known, so that nothing flickers. */
+  #withLast(kind: Kind, job: StudyJob): StudyJob {
+    const part = RACING.find((one) => one === kind)
+    const last = this.jobs[kind]
+    if (!part || job[part] || job.state === 'refused' || last?.plan_id !== job.plan_id) return job
+    return { ...job, [part]: last[part] }
+  }
+
   #show(kind: Kind, job: StudyJob | null): void {
-    if (job) this.jobs = { ...this.jobs, [kind]: job }
+    if (job) this.jobs = { ...this.jobs, [kind]: this.#withLast(kind, job) }
   }
 }
