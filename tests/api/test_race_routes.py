@@ -100,7 +100,7 @@ def test_a_store_is_given_to_a_car_changed_and_taken_out(asked: Asked) -> None:
         assert answer.is_success, answer.text
         return dict(answer.json()["plan"]["car"])
 
-    energy = edit({"op": "add_energy"})["energy"]
+    energy = edit({"op": "add_part", "part": "energy"})["energy"]
     assert isinstance(energy, dict)
     assert energy["usable_mj"] == 1.0
     assert edit({"op": "energy", "energy": {**energy, "usable_mj": 0.4}})["energy"] == {
@@ -112,6 +112,12 @@ def test_a_store_is_given_to_a_car_changed_and_taken_out(asked: Asked) -> None:
     assert isinstance(told, dict)
     assert told["emptier_mj"] == pytest.approx(0.1, abs=1e-5)
     assert edit({"op": "energy", "energy": None})["energy"] is None
+    assert asked("POST", "/api/plans/2/flap", json={}).json()["faults"][0]["path"] == "car.flap"
+    assert edit({"op": "add_part", "part": "flap"})["flap"]
+    assert edit({"op": "flap", "flap": {"drag_left_pct": 85.0}})["flap"] == {
+        "drag_left_pct": 85.0,
+        "downforce_left_pct": 80.0,
+    }
 
 
 def test_the_sheet_is_a_file_of_three_kinds(asked: Asked, tmp_path: Path) -> None:

@@ -9,6 +9,7 @@ from scipy.optimize import minimize
 
 from core.builders import AIR_12, SHORT_LAP, road_car
 from neapfrost.core.arrays import Floats
+from neapfrost.core.kernels.bundles import RIDES
 from neapfrost.core.lap.altered_road import with_electric_power
 from neapfrost.core.lap.drive import Drive
 from neapfrost.core.lap.solve import lap_time_s, solve, solved
@@ -21,6 +22,7 @@ from neapfrost.core.race.energy import (
     driven_with,
     evenly,
     from_the_exits,
+    in_uses,
     in_zones,
     with_own_road,
     without,
@@ -99,6 +101,24 @@ def test_no_way_by_feel_is_quicker(name: str) -> None:
     half = np.arange(len(drive(name).path.s_m) // 2)
     assert in_zones(drive(name), STORE, half).lap.lap_time_s >= quickest - 1e-3
     assert without(drive(name), STORE).lap.lap_time_s > quickest
+
+
+@pytest.mark.parametrize("name", CIRCUITS)
+def test_in_one_use_it_is_spent_on_one_straight(name: str) -> None:
+    one, two = (in_uses(drive(name), STORE, uses, -2e5) for uses in (1, 2))
+    for found, uses in ((one, 1), (two, 2)):
+        on = found.power_w > 0.0
+        held = found.lap.solved.track[: len(on), RIDES] == 1
+        # Between two uses the vehicle is held back at least once.
+        assert not (on & held).any()
+        stretches = np.flatnonzero(on & ~np.roll(on, 1))
+        apart = sum(
+            held[a:b].any() for a, b in zip(stretches, [*stretches[1:], len(on)], strict=True)
+        )
+        assert apart <= uses
+    assert deployed(drive(name), STORE, -2e5).lap.lap_time_s <= two.lap.lap_time_s + 1e-3
+    assert two.lap.lap_time_s <= one.lap.lap_time_s + 1e-3
+    assert one.lap.lap_time_s < without(drive(name), STORE).lap.lap_time_s
 
 
 @pytest.mark.parametrize("name", CIRCUITS)

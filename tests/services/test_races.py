@@ -10,11 +10,13 @@ from neapfrost.core.errors import InputRefused
 from neapfrost.core.race.lap_table import LapTable
 from neapfrost.demo.plans import composed
 from neapfrost.demo.weather import demo_weathers
+from neapfrost.formats.car_document import FlapDocument
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.weather import WeatherRecordDocument
 from neapfrost.services.laps.predict import predict_lap
 from neapfrost.services.race.course import race_course
 from neapfrost.services.race.energy import EnergyRequest, Zone, energy_course
+from neapfrost.services.race.flap import flap_course
 from neapfrost.services.race.lanes import LanesRequest, lanes_course
 from neapfrost.services.race.laps import RaceLap, table_of
 from neapfrost.services.race.passing import passing
@@ -293,8 +295,31 @@ def test_energy_is_told_with_its_ways_and_its_price() -> None:
     assert all(one.worth_ms_per_kj > 0.85 * energy.price_ms_per_kj for one in energy.places)
     laps = [share.lap_s for share in energy.shares]
     assert laps == sorted(laps, reverse=True)
+    few = driven_alone(plan, energy_course(plan, EnergyRequest(uses=2))).energy
+    assert few is not None
+    assert few.lap_s > energy.lap_s
     with pytest.raises(InputRefused, match="no store of energy"):
         energy_course(heath(), EnergyRequest())
+
+
+def test_a_flap_is_weighed_in_its_zones() -> None:
+    plan = composed("phalarope-race-wind")
+    car = plan.car.model_copy(update={"flap": FlapDocument()})
+    zones = [{"from_m": 3450.0, "to_m": 3950.0}, {"from_m": 1560.0, "to_m": 1750.0}]
+    flapped = with_race(plan.model_copy(update={"car": car}), flap_zones=zones)
+    flap = driven_alone(flapped, flap_course(flapped)).flap
+    assert flap is not None
+    assert flap.open_s is not None
+    first, second = (zone.gain_s for zone in flap.zones)
+    assert first is not None
+    assert second is not None
+    assert first > 0.05
+    assert flap.shut_s - flap.open_s == pytest.approx(first + second, abs=0.02)
+    assert "gains" in flap.said[0]
+    with pytest.raises(InputRefused, match="no flap"):
+        flap_course(plan)
+    with pytest.raises(InputRefused, match="no zone"):
+        flap_course(plan.model_copy(update={"car": car}))
 
 
 def test_places_to_pass_and_the_tyres_work_are_told() -> None:

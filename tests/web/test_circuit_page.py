@@ -249,6 +249,8 @@ def test_the_view_is_remembered(circuit: Page) -> None:
     circuit.keyboard.press("v")
     expect(circuit.get_by_test_id("sweep-said")).to_be_visible()
     circuit.keyboard.press("v")
+    expect(circuit.get_by_role("tablist", name="Parts of the race")).to_be_visible()
+    circuit.keyboard.press("v")
     expect(circuit.get_by_test_id("brief")).to_be_visible()
     circuit.keyboard.press("v")
     expect(circuit.get_by_role("region", name="Logbook")).to_be_visible()

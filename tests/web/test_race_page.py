@@ -101,6 +101,11 @@ def test_energy_is_given_spent_and_taken_out(context: BrowserContext, address: s
     expect(page.get_by_test_id("energy-curve")).to_be_visible()
     page.get_by_role("button", name="empty it").click()
     expect(page.get_by_test_id("energy-said")).not_to_contain_text("1.79 MJ", timeout=DRIVEN_MS)
+    page.get_by_role("button", name="give this car one").click()
+    zones = page.get_by_label(re.compile("^Zones of the flap"))
+    zones.fill("3450-3950")
+    zones.press("Enter")
+    expect(page.get_by_test_id("flap-said")).to_contain_text("gains", timeout=DRIVEN_MS)
     page.get_by_role("button", name="take the store out of the car").click()
     page.get_by_role("button", name="give it a small machine and a store").click()
     expect(page.get_by_role("spinbutton", name="The store holds (MJ)")).to_have_value(

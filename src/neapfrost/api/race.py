@@ -16,6 +16,7 @@ from neapfrost.services.plans.exchange import kept_plan
 from neapfrost.services.plans.weather_kept import weather_of
 from neapfrost.services.race.course import race_course
 from neapfrost.services.race.energy import EnergyRequest, energy_course
+from neapfrost.services.race.flap import flap_course
 from neapfrost.services.race.lanes import LanesRequest, lanes_course
 from neapfrost.services.race.passing import passing_course
 from neapfrost.services.race.planning import RaceRequest
@@ -61,6 +62,13 @@ def begin_deployment(
     """Begin to look for where a store's energy is worth most."""
     plan = kept_plan(store, plan_id)
     return begun(http, plan_id, plan, energy_course(plan, request), units)
+
+
+@router.post("/api/plans/{plan_id}/flap", response_model=StudyJob, status_code=202)
+def begin_flap(http: Request, store: Kept, plan_id: int, units: Spoken) -> Response:
+    """Begin to weigh a flap in its zones."""
+    plan = kept_plan(store, plan_id)
+    return begun(http, plan_id, plan, flap_course(plan), units)
 
 
 @router.post("/api/plans/{plan_id}/passing", response_model=StudyJob, status_code=202)

@@ -96,6 +96,13 @@ class EnergyDocument(Document):
     recovered_most_mj: Positive | None = None
 
 
+class FlapDocument(Document):
+    """A flap, or a position of less drag: what is left of drag and downforce when it is open."""
+
+    drag_left_pct: Annotated[float, Field(ge=20, le=100)] = 88.0
+    downforce_left_pct: Annotated[float, Field(ge=0, le=100)] = 80.0
+
+
 class WingStep(Document):
     """A step of the wing: what the whole vehicle's downforce and drag are with it."""
 
@@ -200,6 +207,7 @@ class CarDocument(Document):
     track_width_m: Annotated[float, Field(gt=0.3, le=4)] | None = None
     lateral_transfer_front: Share | None = None
     energy: EnergyDocument | None = None
+    flap: FlapDocument | None = None
     max_lean_deg: Annotated[float, Field(gt=0, lt=90)] | None = None
     tyres: TyresDocument
     aero: AeroDocument

@@ -327,6 +327,13 @@ class UncertaintyDocument(Document):
     seed: Annotated[int, Field(ge=0, le=1_000_000)] = 1
 
 
+class FlapZoneDocument(Document):
+    """Where a flap may be open, from one place of the lap to another [m]."""
+
+    from_m: Position
+    to_m: Position
+
+
 Laps = Annotated[int, Field(ge=1, le=2_000)]
 
 
@@ -380,6 +387,9 @@ class RaceDocument(Document):
     rival_gap_s: Annotated[float, Field(ge=-600, le=600)] = 0.0
     rival_pace_s: Annotated[float, Field(ge=-60, le=60)] = 0.0
     starts_at: Annotated[str, Field(max_length=40)] | None = None
+    flap_zones: Annotated[list[FlapZoneDocument], Field(max_length=20)] = Field(
+        default_factory=list
+    )
 
 
 class PlanDocument(Document):

@@ -115,17 +115,20 @@ class Deployed:
         return float(self.charge_j.max() - self.charge_j.min())
 
 
-def deployed(drive: Drive, store: Store, balance_j: float = 0.0) -> Deployed:
+def deployed(
+    drive: Drive, store: Store, balance_j: float = 0.0, allowed: Flags | None = None
+) -> Deployed:
     """The quickest lap whose store ends so much fuller than it began (negative: emptier).
 
-    Raises LapImpossible as `solve` does.
+    Nothing is spent outside of the steps `allowed` (n,), where those are stated. Raises
+    LapImpossible as `solve` does.
     """
     drive = with_own_road(drive)
     power = np.zeros(len(drive.path.s_m) - 1)
     found = _driven(drive, store, power, 0.0)
     best = found
     for turn in range(TURNS_MOST):
-        ranked = _ranked(found, store)
+        ranked = _ranked(found, store, allowed)
         wanted, price = _at_balance(ranked, store, balance_j)
         share = 1.0 if turn < 3 else 0.5
         power = power + share * (wanted - power)
@@ -133,7 +136,22 @@ def deployed(drive: Drive, store: Store, balance_j: float = 0.0) -> Deployed:
         best = found
         if turn > 3 and abs(found.lap.lap_time_s - last.lap.lap_time_s) < 2e-6:
             break
-    return _closed(drive, store, best, balance_j)
+    return _closed(drive, store, best, balance_j, allowed)
+
+
+def in_uses(drive: Drive, store: Store, uses: int, balance_j: float = 0.0) -> Deployed:
+    """The quickest lap that spends in so many uses at the most, each on a straight of its own.
+
+    The straights on which the lap without that limit gains most are kept, and the lap found anew
+    for them alone.
+    """
+    drive = with_own_road(drive)
+    free = deployed(drive, store, balance_j)
+    straight = _straight_of(free.lap, len(free.power_w))
+    spent = np.where(free.power_w > 0.0, free.spare_j, 0.0) * free.worth_s_per_j
+    numbers = np.unique(straight[straight >= 0])
+    gains = sorted(numbers, key=lambda one: -float(spent[straight == one].sum()))
+    return deployed(drive, store, balance_j, np.isin(straight, gains[:uses]))
 
 
 def evenly(drive: Drive, store: Store, balance_j: float = 0.0) -> Deployed:
@@ -236,12 +254,12 @@ class _Ranked:
     recovered_j: float
 
 
-def _ranked(found: Deployed, store: Store) -> _Ranked:
+def _ranked(found: Deployed, store: Store, allowed: Flags | None) -> _Ranked:
     n = len(found.power_w)
     seconds = np.where(_unbroken(found.lap, n), _step_times(found.lap, n), 0.0)
     taking = store.from_engine_w
     return _Ranked(
-        spend_j=found.spare_j,
+        spend_j=found.spare_j if allowed is None else np.where(allowed, found.spare_j, 0.0),
         spend_w=_most_w(found, store),
         spend_worth=found.worth_s_per_j,
         take_j=np.full(n, taking) * seconds * store.efficiency,
@@ -292,12 +310,14 @@ def _at_balance(ranked: _Ranked, store: Store, balance_j: float) -> tuple[Floats
     return power, price
 
 
-def _closed(drive: Drive, store: Store, found: Deployed, balance_j: float) -> Deployed:
+def _closed(
+    drive: Drive, store: Store, found: Deployed, balance_j: float, allowed: Flags | None
+) -> Deployed:
     """A deployment with its last places moved until the lap's own balance is what is asked for.
 
     Places are given up, or added, in the order of their worth in this lap.
     """
-    ranked = _ranked(found, store)
+    ranked = _ranked(found, store, allowed)
     order = np.argsort(-ranked.spend_worth, kind="stable")
     order = order[ranked.spend_j[order] > 0.0]
     before = np.concatenate(([0.0], np.cumsum(ranked.spend_j[order])))
@@ -447,6 +467,19 @@ def _shifting(lap: Lap, n: int) -> Flags:
     """Steps in which an upshift is made or goes on (n,)."""
     shifting: Flags = (lap.solved.track[:n, UPSHIFTS] > 0) | (lap.solved.waiting_s[:n] > 0.0)
     return shifting
+
+
+def _straight_of(lap: Lap, n: int) -> Integers:
+    """The straight that each step of the path lies on, by its number; -1 where it lies on none."""
+    free = _free(lap, n)
+    begins = free & ~np.roll(free, 1)
+    if not lap.path.closed:
+        begins[0] = free[0]
+    number = np.cumsum(begins) - 1
+    if lap.path.closed and free[0] and not begins[0]:
+        number = np.where(number < 0, number[-1], number)
+    found: Integers = np.where(free, number, -1)
+    return found
 
 
 def _free(lap: Lap, n: int) -> Flags:

@@ -10,6 +10,7 @@ from neapfrost.formats.car_document import (
     CarDocument,
     CompoundDocument,
     EnergyDocument,
+    FlapDocument,
     PowerPoint,
     SetupDocument,
     TorquePoint,
@@ -141,10 +142,11 @@ class SetTorqueCurve(_Edit):
     points: list[TorquePoint]
 
 
-class AddEnergy(_Edit):
-    """A machine and a store for a car that has none, as small ones are."""
+class AddPart(_Edit):
+    """A store or a flap for a car that has none, as is usual."""
 
-    op: Literal["add_energy"]
+    op: Literal["add_part"]
+    part: Literal["energy", "flap"]
 
 
 class SetEnergy(_Edit):
@@ -152,6 +154,13 @@ class SetEnergy(_Edit):
 
     op: Literal["energy"]
     energy: EnergyDocument | None
+
+
+class SetFlap(_Edit):
+    """The car's flap; null for a car without one."""
+
+    op: Literal["flap"]
+    flap: FlapDocument | None
 
 
 class ReplaceCar(_Edit):
@@ -175,8 +184,9 @@ CarEdit = Annotated[
     | AddTorquePoint
     | RemoveTorquePoint
     | SetTorqueCurve
-    | AddEnergy
+    | AddPart
     | SetEnergy
+    | SetFlap
     | ReplaceCar,
     Field(discriminator="op"),
 ]
@@ -200,11 +210,15 @@ def edited_plan(plan: PlanDocument, edit: CarEdit) -> PlanDocument:
             return plan.model_copy(update={"car": car, "setup": _setup_in(car, plan.setup)})
         case RenameRow():
             return _renamed(plan, edit)
-        case AddEnergy():
-            car = plan.car.model_copy(update={"energy": SMALL_STORE})
+        case AddPart():
+            usual = SMALL_STORE if edit.part == "energy" else FlapDocument()
+            car = plan.car.model_copy(update={edit.part: usual})
             return plan.model_copy(update={"car": car})
         case SetEnergy():
             car = plan.car.model_copy(update={"energy": edit.energy})
+            return plan.model_copy(update={"car": car})
+        case SetFlap():
+            car = plan.car.model_copy(update={"flap": edit.flap})
             return plan.model_copy(update={"car": car})
     value = plan.car.model_dump(mode="json")
     _edit_car(plan, value, edit)

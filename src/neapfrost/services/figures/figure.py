@@ -24,6 +24,7 @@ Owner = Literal[
     "uncertainty",
     "race",
     "energy",
+    "flap",
 ]
 Kind = Literal["car", "motorcycle"]
 

@@ -69,6 +69,18 @@ ENERGY_FIGURES: tuple[Figure, ...] = (
     ),
 )
 
+FLAP_FIGURES: tuple[Figure, ...] = (
+    of_part("flap", "drag_left_pct", "Drag left when open", "%", (0, 1, 1), "Of the whole vehicle"),
+    of_part(
+        "flap",
+        "downforce_left_pct",
+        "Downforce left when open",
+        "%",
+        (0, 5, 1),
+        "Of the whole vehicle",
+    ),
+)
+
 RACE_FIGURES: tuple[Figure, ...] = (
     of_part(
         "race",

@@ -14,7 +14,7 @@ from neapfrost.services.figures.circuit import (
 )
 from neapfrost.services.figures.driving import CONDITIONS_FIGURES, PLAN_FIGURES
 from neapfrost.services.figures.figure import Figure, Kind, Owner, Quantity
-from neapfrost.services.figures.race import ENERGY_FIGURES, RACE_FIGURES
+from neapfrost.services.figures.race import ENERGY_FIGURES, FLAP_FIGURES, RACE_FIGURES
 from neapfrost.services.figures.setups import (
     COMPOUND_FIGURES,
     GEAR_SET_FIGURES,
@@ -37,6 +37,7 @@ ALL: tuple[Figure, ...] = (
     *UNCERTAIN_FIGURES,
     *RACE_FIGURES,
     *ENERGY_FIGURES,
+    *FLAP_FIGURES,
 )
 BY_NAME: dict[str, Figure] = {figure.name: figure for figure in ALL}
 

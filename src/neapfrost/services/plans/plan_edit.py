@@ -127,6 +127,8 @@ RULES = {
 
 def _rules_said(before: PlanDocument, after: PlanDocument) -> list[str]:
     said = []
+    if before.race.flap_zones != after.race.flap_zones:
+        said.append(f"Zones of the flap: {len(after.race.flap_zones)}")
     for field, label in RULES.items():
         now = getattr(after.race, field)
         if getattr(before.race, field) != now:

@@ -36,7 +36,8 @@ def assumptions(
         ),
         Assumption(
             label="Tyres",
-            value="fade by lap, and by the energy put through them where that is stated",
+            value="fade by lap, and by the energy put through them where that is stated; the first "
+            "lap of every set, at the start too, is its out lap",
             source="the compounds of the car",
         ),
         Assumption(

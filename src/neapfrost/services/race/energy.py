@@ -15,6 +15,7 @@ from neapfrost.core.race.energy import (
     deployed,
     evenly,
     from_the_exits,
+    in_uses,
     in_zones,
     with_own_road,
     without,
@@ -42,12 +43,16 @@ class Zone(BaseModel):
 
 
 class EnergyRequest(BaseModel):
-    """How much emptier the store may be at the end of the lap [MJ], and zones painted by hand."""
+    """How much emptier the store may be at the end of the lap [MJ], and zones painted by hand.
+
+    `uses` bounds on how many straights it is spent, null: on any.
+    """
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
     emptier_mj: Annotated[float, Field(ge=-1_000, le=1_000)] = 0.0
     zones: Annotated[list[Zone], Field(max_length=40)] = []
+    uses: Annotated[int | None, Field(ge=1, le=40)] = None
 
 
 class EnergyWay(BaseModel):
@@ -151,7 +156,11 @@ def energy_course(plan: PlanDocument, wanted: EnergyRequest) -> Course:
         own = with_own_road(planned(plan).drive)
         plain = without(own, store)
         run.count()
-        best = deployed(own, store, -1e6 * wanted.emptier_mj)
+        balance = -1e6 * wanted.emptier_mj
+        if wanted.uses is None:
+            best = deployed(own, store, balance)
+        else:
+            best = in_uses(own, store, wanted.uses, balance)
         told = energy_told(store, plain, best)
         run.count(energy=told)
         told = told.model_copy(update={"ways": _ways(own, store, best, wanted)})

@@ -34,7 +34,7 @@ OTHERS_MOST, ORDERS_MOST = 5, 80
 #: A stop is moved so far either way.
 MOVED_BY = (-5, -3, -2, -1, 1, 2, 3, 5)
 #: Laps of a race at which a slow phase is looked at.
-SLOW_PLACES, SLOW_PLACES_LONG, LONG_RACE = 40, 12, 150
+SLOW_PLACES = 60
 #: Laps that are looked at before and after a rival's stop, and after both.
 AROUND_RIVAL, AFTER_RIVAL = 8, 2
 
@@ -167,7 +167,7 @@ def slowed(race: Race, after: int, laps: int, time_share: float) -> Race:
 
 def slow_told(race: Race, best: RacePlan, laps: int, time_share: float) -> list[SlowTold]:
     """For a slow phase that begins after each lap: what a stop in its first lap gains."""
-    every = max(1, race.laps // (SLOW_PLACES if race.laps <= LONG_RACE else SLOW_PLACES_LONG))
+    every = max(1, race.laps // SLOW_PLACES)
     found = []
     for after in range(2, race.laps - 1, every):
         phase = slowed(race, after - 1, laps, time_share)

@@ -46,6 +46,7 @@ BESIDE_THE_DRIVING: dict[str, bool | set[str]] = {
     "track_width_m": True,
     "lateral_transfer_front": True,
     "energy": True,
+    "flap": True,
     "tyres": {"slip_at_limit_pct"},
 }
 #: What is said of a segment that changes nothing of the road. Figures left at what is usual are

@@ -15,6 +15,7 @@ from neapfrost.formats.fit import FitDocument
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.laps.solver_processes import Solvers
 from neapfrost.services.race.energy import Energy
+from neapfrost.services.race.flap import Flap
 from neapfrost.services.race.lanes import Lanes
 from neapfrost.services.race.passing import Passing
 from neapfrost.services.race.saving import Saving
@@ -63,6 +64,7 @@ class StudyJob(BaseModel):
     passing: Passing | None = None
     work: Work | None = None
     lanes: Lanes | None = None
+    flap: Flap | None = None
 
 
 @dataclass

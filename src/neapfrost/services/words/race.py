@@ -228,3 +228,15 @@ def lanes_said(lines: Sequence[tuple[str, float, float]], laps: int) -> list[str
     if len(lines) > 1:
         said.append(f"{lines[1][0]} loses {lines[1][1]:.1f} s over the run.")
     return said
+
+
+def flap_said(gain_s: float | None, zones: int) -> str:
+    """What a flap is worth."""
+    where = "its zone" if zones == 1 else f"its {zones} zones"
+    if gain_s is None:
+        return f"With the flap open in {where} no lap is possible."
+    if gain_s < 0.0:
+        return (
+            f"The flap open in {where} costs {-gain_s:.3f} s a lap: a corner wants the downforce."
+        )
+    return f"The flap open in {where} gains {gain_s:.3f} s a lap."

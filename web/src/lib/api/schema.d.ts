@@ -1671,6 +1671,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/flap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Flap
+         * @description Begin to weigh a flap in its zones.
+         */
+        post: operations["begin_flap"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/passing": {
         parameters: {
             query?: never;
@@ -2578,17 +2598,6 @@ export interface components {
             segment: components["schemas"]["StraightDocument"] | components["schemas"]["CornerDocument"];
         };
         /**
-         * AddEnergy
-         * @description A machine and a store for a car that has none, as small ones are.
-         */
-        AddEnergy: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            op: "add_energy";
-        };
-        /**
          * AddGear
          * @description A longer gear above the last.
          */
@@ -2598,6 +2607,22 @@ export interface components {
              * @enum {string}
              */
             op: "add_gear";
+        };
+        /**
+         * AddPart
+         * @description A store or a flap for a car that has none, as is usual.
+         */
+        AddPart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_part";
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "energy" | "flap";
         };
         /**
          * AddRow
@@ -3331,6 +3356,7 @@ export interface components {
             /** Lateral Transfer Front */
             lateral_transfer_front?: number | null;
             energy?: components["schemas"]["EnergyDocument"] | null;
+            flap?: components["schemas"]["FlapDocument"] | null;
             /** Max Lean Deg */
             max_lean_deg?: number | null;
             tyres: components["schemas"]["neapfrost__formats__car_document__TyresDocument"];
@@ -4645,7 +4671,7 @@ export interface components {
         EditCarRequest: {
             base: components["schemas"]["Revisions"];
             /** Edit */
-            edit: components["schemas"]["ChooseSetup"] | components["schemas"]["ChooseTyreLap"] | components["schemas"]["SetInRow"] | components["schemas"]["AddRow"] | components["schemas"]["RemoveRow"] | components["schemas"]["RenameRow"] | components["schemas"]["RecordInSetup"] | components["schemas"]["SetRatio"] | components["schemas"]["AddGear"] | components["schemas"]["SetTorquePoint"] | components["schemas"]["AddTorquePoint"] | components["schemas"]["RemoveTorquePoint"] | components["schemas"]["SetTorqueCurve"] | components["schemas"]["AddEnergy"] | components["schemas"]["SetEnergy"] | components["schemas"]["ReplaceCar"];
+            edit: components["schemas"]["ChooseSetup"] | components["schemas"]["ChooseTyreLap"] | components["schemas"]["SetInRow"] | components["schemas"]["AddRow"] | components["schemas"]["RemoveRow"] | components["schemas"]["RenameRow"] | components["schemas"]["RecordInSetup"] | components["schemas"]["SetRatio"] | components["schemas"]["AddGear"] | components["schemas"]["SetTorquePoint"] | components["schemas"]["AddTorquePoint"] | components["schemas"]["RemoveTorquePoint"] | components["schemas"]["SetTorqueCurve"] | components["schemas"]["AddPart"] | components["schemas"]["SetEnergy"] | components["schemas"]["SetFlap"] | components["schemas"]["ReplaceCar"];
         };
         /**
          * EditCircuitRequest
@@ -4819,6 +4845,8 @@ export interface components {
         /**
          * EnergyRequest
          * @description How much emptier the store may be at the end of the lap [MJ], and zones painted by hand.
+         *
+         *     `uses` bounds on how many straights it is spent, null: on any.
          */
         EnergyRequest: {
             /**
@@ -4831,6 +4859,8 @@ export interface components {
              * @default []
              */
             zones: components["schemas"]["Zone"][];
+            /** Uses */
+            uses?: number | null;
         };
         /**
          * EnergyShare
@@ -5057,7 +5087,7 @@ export interface components {
              * Owner
              * @enum {string}
              */
-            owner: "car" | "plan" | "conditions" | "setup" | "wing" | "gear_set" | "compound" | "circuit" | "straight" | "corner" | "segment" | "order" | "uncertainty" | "race" | "energy";
+            owner: "car" | "plan" | "conditions" | "setup" | "wing" | "gear_set" | "compound" | "circuit" | "straight" | "corner" | "segment" | "order" | "uncertainty" | "race" | "energy" | "flap";
             /** Field */
             field: string;
             /** Label */
@@ -5444,6 +5474,62 @@ export interface components {
              * @enum {string}
              */
             blamed: "car" | "circuit" | "conditions" | "driver";
+        };
+        /**
+         * Flap
+         * @description The lap with the flap open in all zones, against the lap with it shut.
+         */
+        Flap: {
+            /** Shut S */
+            shut_s: number;
+            /** Open S */
+            open_s: number | null;
+            /** Top Speed Ms */
+            top_speed_ms: number;
+            /** Shut Top Speed Ms */
+            shut_top_speed_ms: number;
+            /** Zones */
+            zones: components["schemas"]["FlapZone"][];
+            /** Said */
+            said: string[];
+        };
+        /**
+         * FlapDocument
+         * @description A flap, or a position of less drag: what is left of drag and downforce when it is open.
+         */
+        FlapDocument: {
+            /**
+             * Drag Left Pct
+             * @default 88
+             */
+            drag_left_pct: number;
+            /**
+             * Downforce Left Pct
+             * @default 80
+             */
+            downforce_left_pct: number;
+        };
+        /**
+         * FlapZone
+         * @description A zone and what the flap gains in it alone [s]; null where no lap is possible.
+         */
+        FlapZone: {
+            /** From M */
+            from_m: number;
+            /** To M */
+            to_m: number;
+            /** Gain S */
+            gain_s: number | null;
+        };
+        /**
+         * FlapZoneDocument
+         * @description Where a flap may be open, from one place of the lap to another [m].
+         */
+        FlapZoneDocument: {
+            /** From M */
+            from_m: number;
+            /** To M */
+            to_m: number;
         };
         /**
          * FlatCorner
@@ -7638,6 +7724,8 @@ export interface components {
             rival_pace_s: number;
             /** Starts At */
             starts_at?: string | null;
+            /** Flap Zones */
+            flap_zones?: components["schemas"]["FlapZoneDocument"][];
         };
         /**
          * RaceRequest
@@ -8959,6 +9047,18 @@ export interface components {
             value: number | null;
         };
         /**
+         * SetFlap
+         * @description The car's flap; null for a car without one.
+         */
+        SetFlap: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "flap";
+            flap: components["schemas"]["FlapDocument"] | null;
+        };
+        /**
          * SetHeight
          * @description A height at a position; with the number of a point that one is moved, else one is added.
          */
@@ -9620,6 +9720,7 @@ export interface components {
             passing?: components["schemas"]["Passing"] | null;
             work?: components["schemas"]["Work"] | null;
             lanes?: components["schemas"]["Lanes"] | null;
+            flap?: components["schemas"]["Flap"] | null;
         };
         /**
          * SurveyReport
@@ -17522,6 +17623,82 @@ export interface operations {
                 "application/json": components["schemas"]["EnergyRequest"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyJob"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    begin_flap: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             202: {

@@ -8,6 +8,8 @@
   import StudyHead from '../trade/StudyHead.svelte'
   import type { Studies } from '../trade/studies.svelte'
   import EnergyCurve from './EnergyCurve.svelte'
+  import FlapPart from './FlapPart.svelte'
+  import { zonesIn } from './zones'
 
   /** Where a store's energy is spent, what it is worth along the lap, and the ways by feel beside it. */
   let {
@@ -20,18 +22,20 @@
 
   let emptier = $state(0)
   let zones = $state.raw<EnergyZone[]>([])
+  /** On how many straights at the most; null on any. */
+  let uses = $state<number | null>(null)
   const store = $derived(bench.open?.plan.car.energy ?? null)
   const energy = $derived(studies.jobs.energy?.energy ?? null)
   const units = $derived(view.units)
   const plot = $derived(Math.max(width, 320))
 
   $effect(() => {
-    const mark = `${studies.mark}|${view.system}|${emptier}|${JSON.stringify(zones)}`
+    const mark = `${studies.mark}|${view.system}|${emptier}|${JSON.stringify(zones)}|${uses}`
     const there = store !== null
     untrack(() => {
       if (!there || studies.along.energy === mark) return
       studies.along.energy = mark
-      void studies.energy(emptier, zones)
+      void studies.energy(emptier, zones, uses)
     })
   })
   function asked(field: HTMLInputElement): void {
@@ -43,18 +47,19 @@
     store ? bench.editCar({ op: 'energy', energy: { ...store, ...change } }) : Promise.resolve(null)
   const rows = $derived(bench.figures.of('energy'))
   function paint(field: HTMLInputElement): void {
-    const found = [...field.value.matchAll(/(\d+(?:\.\d+)?)\s*(?:-|–|to)\s*(\d+(?:\.\d+)?)/g)]
-    zones = found.map(([, from, to]) => ({
-      from_m: units.read(Number(from), 'length'),
-      to_m: units.read(Number(to), 'length'),
-    }))
+    zones = zonesIn(field.value, units)
+  }
+  function bound(field: HTMLInputElement): void {
+    const value = typedNumber(field.value)
+    uses = value === null || value < 1 ? null : Math.round(value)
+    field.value = uses === null ? '' : String(uses)
   }
 </script>
 
 {#if store === null}
   <div class="empty">
     <p>This car has no store of energy.</p>
-    <button class="link" onclick={() => void bench.editCar({ op: 'add_energy' })}
+    <button class="link" onclick={() => void bench.editCar({ op: 'add_part', part: 'energy' })}
       >give it a small machine and a store, to begin with</button
     >
   </div>
@@ -62,7 +67,7 @@
   <StudyHead
     {studies}
     kind="energy"
-    again={() => void studies.energy(emptier, zones)}
+    again={() => void studies.energy(emptier, zones, uses)}
     said={energy?.said}
     testid="energy-said"
     files={[]}
@@ -74,6 +79,15 @@
         value={plain(emptier, 2)}
         onchange={(event) => asked(event.currentTarget)}
       /> <span class="unit">MJ</span></label
+    >
+    <label
+      >in <input
+        inputmode="numeric"
+        placeholder="any"
+        aria-label="On how many straights at the most"
+        value={uses ?? ''}
+        onchange={(event) => bound(event.currentTarget)}
+      /> <span class="unit">uses at the most</span></label
     >
     <span class="choices"
       >{#each [{ label: 'a race lap', value: 0 }, { label: 'empty it', value: store.usable_mj }] as one (one.label)}
@@ -228,6 +242,7 @@
     </div>
   {/if}
 {/if}
+<FlapPart {bench} {view} {studies} />
 
 <style>
   .columns {

@@ -128,7 +128,10 @@
       {/if}
       {#if race.rival}
         <h2 class="figure">Against a rival who stops after lap {race.rival.rival_lap}</h2>
-        <p class="say" data-testid="rival-said">{race.rival.said}</p>
+        <p class="say" data-testid="rival-said">
+          {race.rival.said}
+          <span class="unit">The gap is that after lap {race.rival.from_lap}.</span>
+        </p>
         <div class="scrolls">
           <table class="ruled">
             <tbody>

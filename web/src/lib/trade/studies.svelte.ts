@@ -29,8 +29,9 @@ export type Kind =
   | 'passing'
   | 'work'
   | 'lanes'
+  | 'flap'
 /** Parts of the race: each study is called as what it comes to. */
-const RACING = ['race', 'saving', 'energy', 'passing', 'work', 'lanes'] as const
+const RACING = ['race', 'saving', 'energy', 'passing', 'work', 'lanes', 'flap'] as const
 export interface Range {
   axis: string
   low: number | null
@@ -211,12 +212,18 @@ export class Studies {
     )
   }
 
-  energy(emptier_mj: number, zones: EnergyZone[]): Promise<void> {
+  energy(emptier_mj: number, zones: EnergyZone[], uses: number | null): Promise<void> {
     return this.#drive('energy', (id) =>
       client.POST('/api/plans/{plan_id}/deployments', {
         params: { path: { plan_id: id } },
-        body: { emptier_mj, zones },
+        body: { emptier_mj, zones, uses },
       }),
+    )
+  }
+
+  flap(): Promise<void> {
+    return this.#drive('flap', (id) =>
+      client.POST('/api/plans/{plan_id}/flap', { params: { path: { plan_id: id } } }),
     )
   }
 
