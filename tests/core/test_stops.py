@@ -20,6 +20,7 @@ from neapfrost.core.race.stints import (
     best_by_stops,
     best_plan,
     moved,
+    shortened,
     timed,
     with_rules,
 )
@@ -256,3 +257,23 @@ def test_what_no_plan_can_keep_has_none() -> None:
     assert best_plan(race(20, tank_laps=12)) is None  # no fuel may be taken in
     assert best_plan(race(3, begin=Begin(3))) is None
     assert best_plan(race(9, rules=StopRules(stops_least=3, window=(8, 8)))) is None
+
+
+def test_a_race_whose_laps_do_not_fill_it_is_no_race() -> None:
+    with pytest.raises(ValueError, match="do not fill"):
+        replace(race(10), laps=12)
+    with pytest.raises(ValueError, match="do not fill"):
+        replace(race(10), life=np.array([40]))
+    refuelled = race(10, stop=StopTimes(1.0, 1.0), tank_laps=8)
+    with pytest.raises(ValueError, match="do not fill"):
+        replace(refuelled, time_s=refuelled.time_s[..., :4])
+
+
+def test_a_shortened_race_is_the_shorter_race() -> None:
+    long = race(40, (0.25, 0.1), (90.0, 90.9), rules=StopRules(stops_least=1, window=(3, 39)))
+    short = race(24, (0.25, 0.1), (90.0, 90.9), rules=StopRules(stops_least=1, window=(3, 23)))
+    cut, whole = best_plan(shortened(long, 24)), best_plan(short)
+    assert cut is not None
+    assert whole is not None
+    assert cut.total_s == pytest.approx(whole.total_s, abs=1e-9)
+    assert cut.stops == whole.stops

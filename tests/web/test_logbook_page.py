@@ -31,6 +31,8 @@ def log_files(tmp_path_factory: pytest.TempPathFactory) -> list[Path]:
 def logbook(context: BrowserContext, address: str) -> Page:
     page = context.new_page()
     page.goto(f"{address}#/plan/{copied_plan(address, DRY_K4)}/logbook")
+    # Until the season is there the page may still be made anew, and what was opened in it is shut.
+    expect(page.get_by_test_id("season")).to_contain_text("opening test", timeout=READ_MS)
     return page
 
 

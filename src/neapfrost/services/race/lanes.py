@@ -101,7 +101,7 @@ class Line:
         """The lane, or both."""
         if self.enters == self.leaves:
             return self.enters.name
-        return f"in {self.enters.name}, out {self.leaves.name}"
+        return f"{self.enters.name} to {self.leaves.name}"
 
 
 def lanes_of(plan: PlanDocument) -> list[Line]:

@@ -1,0 +1,152 @@
+"""A race in sentences: what is said, in whose units, and that every rule has a figure."""
+
+import pytest
+
+from neapfrost.formats.car_document import EnergyDocument, FlapDocument
+from neapfrost.formats.plan import RaceDocument
+from neapfrost.services.figures.race import STATE
+from neapfrost.services.figures.register import figures_of
+from neapfrost.services.words.race import (
+    change_said,
+    compounds_said,
+    crossover_said,
+    eased_said,
+    edge_said,
+    energy_said,
+    flap_said,
+    lanes_said,
+    lap_times_said,
+    laps_said,
+    no_plan_said,
+    passing_said,
+    plan_said,
+    race_said,
+    race_time_said,
+    rival_said,
+    saving_said,
+    slow_said,
+    stops_word,
+    work_said,
+)
+from neapfrost.services.words.saying import Saying
+
+#: What is no number: told by a tick, a moment, or on the lap.
+NO_FIGURES = {"stop_at_once", "keep_tyres", "starts_at", "flap_zones"}
+
+
+def test_every_rule_of_a_race_is_a_figure_that_can_be_changed() -> None:
+    fields = set(RaceDocument.model_fields) - NO_FIGURES
+    assert set(figures_of("race")) == fields
+    for name, figure in figures_of("race").items():
+        usual = RaceDocument.model_fields[name].default
+        assert (usual is None) == (figure.unstated is not None), name
+        assert figure.group
+        if figure.unstated is not None and figure.unstated.usual is not None:
+            # What it is stated as is taken by the document.
+            usual_value = figure.unstated.usual
+            RaceDocument.model_validate(
+                {name: round(usual_value) if figure.decimals == 0 else usual_value}
+            )
+    assert {f.path[-1] for f in figures_of("race").values() if f.group == STATE} == {
+        "fuel_kg",
+        "grip_left_pct",
+        "downforce_left_pct",
+        "drag_left_pct",
+    }
+
+
+def test_every_number_of_a_store_and_a_flap_is_a_figure() -> None:
+    energy = set(EnergyDocument.model_fields) - {"power", "recovery_axle"}
+    assert set(figures_of("energy")) == energy
+    assert set(figures_of("flap")) == set(FlapDocument.model_fields)
+
+
+@pytest.mark.parametrize(
+    ("seconds", "said"),
+    [(59.6, "1 min 0 s"), (1448.2, "24 min 8 s"), (3600.0, "1 h 00 min"), (21750.0, "6 h 02 min")],
+)
+def test_a_race_s_time(seconds: float, said: str) -> None:
+    assert race_time_said(seconds) == said
+
+
+def test_plans_of_stops() -> None:
+    assert plan_said([], ["Hard"], 0.0) == "No stop: Hard."
+    assert plan_said([12], ["Soft", "Soft"], 3.21) == (
+        "One stop after lap 12: 2 × Soft; 3.2 s slower."
+    )
+    assert laps_said([3, 9, 14]) == "after lap 3, lap 9 and lap 14"
+    assert compounds_said(["Soft", "Hard", "Hard", "Soft"]) == "Soft, 2 × Hard, Soft"
+    assert stops_word(11) == "11 stops"
+
+
+def test_the_race_in_short() -> None:
+    assert race_said(20, "laps", 1500.0, (31.0, 30.0), True, False) == [
+        "20 laps, 25 min 0 s.",
+        "Start with 31.0 litres; 30.0 would be exactly enough.",
+    ]
+    assert "by the clock" in race_said(20, "time", 1500.0, (31.0, 30.0), False, True)[0]
+    assert "more than the tank" in race_said(20, "laps", 1.0, (31.0, 30.0), False, False)[1]
+    assert edge_said(40, 12.34, 0.257) == (
+        "The last lap is begun 12.3 s before the end. 41 laps would take laps 0.26 s quicker."
+    )
+    assert "10.5 laps of 30" in no_plan_said(False, 10.5, 30, False)
+    assert "rules" in no_plan_said(True, None, 30, True)
+    assert "do not last" in no_plan_said(True, None, 30, False)
+    assert lap_times_said(91.5, 92.25) == "1:31.50 to 1:32.25"
+
+
+def test_water_and_when_to_change() -> None:
+    assert crossover_said([("Slick", 0.0, 100.0)]) == "Slick is the tyre for any water."
+    assert crossover_said([("Slick", 0, 31.2), ("Cut", 31.2, 55), ("Rain", 55, 100)]) == (
+        "Slick up to 31 % wet, Cut to 55 %, Rain from 55 %."
+    )
+    said = change_said(["Rain", "Dry"], [70.0, 30.0], [12, None], [(11, 903.0), (12, 900.0)], 0.0)
+    assert said[0] == "Over all that may come: stop after lap 12."
+    assert said[1] == "Stopping now costs 3.0 s on average."
+    assert said[2] == "Rain (70 %): after lap 12."
+    now = change_said(["Rain"], [100.0], [11], [(11, 900.0), (12, 904.5)], 100.0)
+    assert now[1] == "Waiting a lap costs 4.5 s on average."
+    assert change_said(["Rain"], [100.0], [None], [], 0.0) == [
+        "In no weather is a stop possible here."
+    ]
+
+
+def test_rivals_slow_phases_and_savings() -> None:
+    assert rival_said(9, 2.04, 12) == (
+        "Best after lap 9, 3 laps before him: 2.0 s ahead once both have stopped."
+    )
+    assert "with him" in rival_said(12, -0.5, 12)
+    assert "behind" in rival_said(14, -0.5, 12)
+    assert "never" in slow_said([], 20)
+    assert slow_said([(4, 4), (9, 12)], 20) == (
+        "In a slow phase that begins at lap 4, laps 9 to 12 of 20, stop at once; else stay out."
+    )
+    assert saving_said(0.03, 0.078, 0.6, None) == "30 g a lap (5.0 %) cost 0.078 s a lap."
+    assert "everywhere would cost 0.090 s" in saving_said(0.03, 0.078, 0.6, 0.09)
+    assert len(energy_said(1.2, 1.8, 0.55, 0.0)) == 1
+    assert "0.210 s slower" in energy_said(1.2, 1.8, 0.55, 0.21)[1]
+    assert "costs 0.100 s" in flap_said(-0.1, 1)
+    assert "no lap" in flap_said(None, 2)
+
+
+def test_passing_lanes_and_tyres_speak_in_the_person_s_units() -> None:
+    metric, feet = Saying(), Saying("feet")
+    assert (
+        "Gorse on the left (10 m later)"
+        in passing_said([("Gorse", "left", 10.0)], [("Gorse", 10.0)], metric)[0]
+    )
+    assert "33 ft later" in passing_said([], [("Gorse", 10.0)], feet)[0]
+    assert "No corner" in passing_said([], [], metric)[0]
+    assert eased_said("Gorse", 0.05, 0.8, metric) == (
+        "1 km/h less in Gorse saves it 0.8 kJ a lap for 0.050 s."
+    )
+    assert eased_said("Gorse", 0.05, 0.8, feet).startswith("0.6 mph less")
+    assert work_said("rear left tyre", 35.2, ["Gorse", "Quarry"], "") == [
+        "Most goes into the rear left tyre: 35 % of the lap’s, in Gorse, Quarry."
+    ]
+    said = lanes_said([("Bottom", 0.0, 0.03), ("Top", 0.4, 0.0)], 25)
+    assert said == [
+        "Over 25 laps Bottom is quickest.",
+        "For a single lap it is Top.",
+        "Top loses 0.4 s over the run.",
+    ]
