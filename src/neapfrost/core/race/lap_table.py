@@ -61,10 +61,6 @@ class LapTable:
         """Fuel burnt in a lap at grips and loads of one shape [kg]."""
         return _read(self._burns, grip, fuel_kg)
 
-    def work_mj(self, grip: Floats, fuel_kg: Floats) -> Floats:
-        """Energy that slides into the tyres in a lap, at grips and loads of one shape [MJ]."""
-        return _read(self._work, grip, fuel_kg)
-
     def time_s_at(self, grip: float, fuel_kg: float) -> float:
         """One lap time [s]."""
         return float(self.times_s(np.array([grip]), np.array([fuel_kg]))[0])
@@ -80,10 +76,6 @@ class LapTable:
     @cached_property
     def _burns(self) -> RectBivariateSpline:
         return self._spline(self.burnt_kg)
-
-    @cached_property
-    def _work(self) -> RectBivariateSpline:
-        return self._spline(self.tyre_mj)
 
     def _spline(self, values: Floats) -> RectBivariateSpline:
         return RectBivariateSpline(

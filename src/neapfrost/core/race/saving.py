@@ -132,23 +132,6 @@ def ways_tried(driven: DrivenLap) -> list[tuple[Means, float]]:
     return tried
 
 
-def at_price(
-    found: Savings, s_per_kg: float, kinds: Sequence[str] = (COAST, REVS, POWER)
-) -> Mixture:
-    """Every way taken as far as a kilogram costs no more than a price [s/kg]."""
-    amounts = []
-    for curve in found.curves:
-        if curve.means.kind not in kinds:
-            continue
-        last = 0
-        for n in range(1, len(curve.amounts)):
-            if _slope(curve, n) <= s_per_kg:
-                last = n
-        if last > 0:
-            amounts.append((curve.means, curve.amounts[last]))
-    return Mixture(tuple(amounts))
-
-
 def cheapest(
     found: Savings, saved_kg: float, kinds: Sequence[str] = (COAST, REVS, POWER)
 ) -> Saved | None:

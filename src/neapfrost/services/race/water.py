@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import replace
+from functools import partial
 
 import numpy as np
 
@@ -33,9 +34,7 @@ def water_told(setting: Setting, fuel_kg: float) -> WaterTold | None:
         return [float(one) for one in table.times_s(grip, np.full(len(at), fuel_kg))]
 
     names = [tyre.name for tyre in setting.tyres]
-    ranges = quickest_ranges(
-        [lambda wet, number=n: time_at(number, wet) for n in range(len(names))]  # type: ignore[misc]
-    )
+    ranges = quickest_ranges([partial(time_at, n) for n in range(len(names))])
     told = [TyreRange(compound=names[n], from_pct=low, to_pct=high) for n, low, high in ranges]
     return WaterTold(
         ranges=told,
