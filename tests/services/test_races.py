@@ -156,6 +156,8 @@ def test_fuel_is_taken_in_where_the_tank_does_not_last() -> None:
     assert filled.best is not None
     assert len(filled.best.stops) >= 1
     assert all(stint.fuel_kg <= 6.0 + 1e-6 for stint in filled.best.stints)
+    # Where the tank is next to empty one has to stop, slow phase or not.
+    assert any(one.must for one in filled.slow)
     stint = filled.best.stints[1]
     assert stint.standing_s == pytest.approx(max(6.0, stint.added_litres))
 
@@ -255,6 +257,7 @@ def test_slow_phases_and_a_rival_are_told() -> None:
     gain = at.get(stop)
     assert gain is not None
     assert gain > 0.0  # a stop that is due anyway is cheaper behind a slow car
+    assert not any(one.must for one in race.slow)
     assert race.rival is not None
     assert race.rival.rival_lap == 9
     same = next(row for row in race.rival.rows if row.lap == 9)

@@ -295,7 +295,7 @@ def _ranges(slow: Sequence[SlowTold]) -> list[tuple[int, int]]:
     last = None
     for one in slow:
         lap, gain = one.lap, one.gain_s
-        worth = gain is not None and gain > 0.0
+        worth = one.must or (gain is not None and gain > 0.0)
         if worth and last is not None and found and found[-1][1] == last:
             found[-1] = (found[-1][0], lap)
         elif worth:

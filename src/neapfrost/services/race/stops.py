@@ -181,7 +181,8 @@ def slow_told(race: Race, best: RacePlan, laps: int, time_share: float) -> list[
         )
         stay = best_plan(with_rules(there, barred=window, stops_least=left, stops_most=most))
         gain = None if stop is None or stay is None else stay.total_s - stop.total_s
-        found.append(SlowTold(lap=after, gain_s=gain))
+        must = stop is not None and stay is None
+        found.append(SlowTold(lap=after, gain_s=gain, must=must))
     return found
 
 

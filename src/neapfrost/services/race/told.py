@@ -115,10 +115,15 @@ class PlanTold(BaseModel):
 
 
 class SlowTold(BaseModel):
-    """A slow phase that begins after a lap: what stopping in it gains against staying out."""
+    """A slow phase that begins in a lap: what stopping at once gains against staying out.
+
+    Null where one of both is not possible; `must` says that the fuel or the tyres do not last
+    until it is over.
+    """
 
     lap: int
     gain_s: float | None
+    must: bool
 
 
 class Sensitivity(BaseModel):

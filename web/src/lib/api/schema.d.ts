@@ -9340,13 +9340,18 @@ export interface components {
         };
         /**
          * SlowTold
-         * @description A slow phase that begins after a lap: what stopping in it gains against staying out.
+         * @description A slow phase that begins in a lap: what stopping at once gains against staying out.
+         *
+         *     Null where one of both is not possible; `must` says that the fuel or the tyres do not last
+         *     until it is over.
          */
         SlowTold: {
             /** Lap */
             lap: number;
             /** Gain S */
             gain_s: number | null;
+            /** Must */
+            must: boolean;
         };
         /**
          * Split
