@@ -5,9 +5,9 @@ next braking: ∂t/∂E = -(2/m)·∂t/∂w, and ∂t/∂w runs backwards along 
 A_i = -½ w^(-3/2) Δs + A_(i+1)·exp(∂(dw/ds)/∂w·Δs), nothing being left of it where the brakes set
 the speed. The lap is quickest where energy is spent exactly where a joule out of the store brings
 more than one price, the same for the whole lap, and taken from the engine where it costs less
-than that
-(Pontryagin's maximum principle; the power enters the lap linearly, so it is all or nothing but for
-one place). The lap answers to what is spent, so that price and lap are found in turn.
+than that (Pontryagin's maximum principle; the power enters the lap linearly, so it is all or
+nothing but for one place). The lap answers to what is spent, so that price and lap are found in
+turn.
 """
 
 from collections.abc import Callable
@@ -126,17 +126,15 @@ def deployed(
     drive = with_own_road(drive)
     power = np.zeros(len(drive.path.s_m) - 1)
     found = _driven(drive, store, power, 0.0)
-    best = found
     for turn in range(TURNS_MOST):
         ranked = _ranked(found, store, allowed)
         wanted, price = _at_balance(ranked, store, balance_j)
         share = 1.0 if turn < 3 else 0.5
         power = power + share * (wanted - power)
         last, found = found, _driven(drive, store, power, price)
-        best = found
         if turn > 3 and abs(found.lap.lap_time_s - last.lap.lap_time_s) < 2e-6:
             break
-    return _closed(drive, store, best, balance_j, allowed)
+    return _closed(drive, store, found, balance_j, allowed)
 
 
 def in_uses(drive: Drive, store: Store, uses: int, balance_j: float = 0.0) -> Deployed:
@@ -156,13 +154,11 @@ def in_uses(drive: Drive, store: Store, uses: int, balance_j: float = 0.0) -> De
 
 def evenly(drive: Drive, store: Store, balance_j: float = 0.0) -> Deployed:
     """The same share of the power wherever the throttle is down."""
-    drive = with_own_road(drive)
-    base = without(drive, store)
 
     def power(share: float, lap: Deployed) -> Floats:
         return share * _most_w(lap, store)
 
-    return _by_amount(drive, store, base, power, 1.0, balance_j)
+    return _by_amount(drive, store, power, 1.0, balance_j)
 
 
 def from_the_exits(drive: Drive, store: Store, balance_j: float = 0.0) -> Deployed:
@@ -170,8 +166,6 @@ def from_the_exits(drive: Drive, store: Store, balance_j: float = 0.0) -> Deploy
 
     Seconds are counted along the lap without it.
     """
-    drive = with_own_road(drive)
-    base = without(drive, store)
 
     def power(seconds: float, lap: Deployed) -> Floats:
         most = _most_w(lap, store)
@@ -180,20 +174,18 @@ def from_the_exits(drive: Drive, store: Store, balance_j: float = 0.0) -> Deploy
         share = np.clip((seconds - since) / np.maximum(steps, 1e-9), 0.0, 1.0)
         return most * share
 
-    return _by_amount(drive, store, base, power, 60.0, balance_j)
+    return _by_amount(drive, store, power, 60.0, balance_j)
 
 
 def in_zones(drive: Drive, store: Store, steps: Integers, balance_j: float = 0.0) -> Deployed:
     """All of the power in some steps of the path, or as large a share of it as the store has."""
-    drive = with_own_road(drive)
-    base = without(drive, store)
     inside = np.zeros(len(drive.path.s_m) - 1)
     inside[steps] = 1.0
 
     def power(share: float, lap: Deployed) -> Floats:
         return share * inside * _most_w(lap, store)
 
-    return _by_amount(drive, store, base, power, 1.0, balance_j)
+    return _by_amount(drive, store, power, 1.0, balance_j)
 
 
 def without(drive: Drive, store: Store) -> Deployed:
@@ -214,12 +206,16 @@ def with_own_road(drive: Drive) -> Drive:
 def _by_amount(
     drive: Drive,
     store: Store,
-    base: Deployed,
     power: Callable[[float, Deployed], Floats],
     most: float,
     balance_j: float,
 ) -> Deployed:
-    """A rule taken as far as the store's balance allows, its one amount found by driving it."""
+    """A rule taken as far as the store's balance allows, its one amount found by driving it.
+
+    `power` is asked for the amount and the lap with nothing spent.
+    """
+    drive = with_own_road(drive)
+    base = without(drive, store)
 
     def drive_at(amount: float) -> Deployed:
         return _driven(drive, store, power(amount, base), 0.0)
@@ -339,7 +335,7 @@ def _closed(
     whole = drive_at(high)
     if missing(whole) <= 0.0:
         return whole
-    amount, lap = found.spent_j, found
+    amount = found.spent_j
     kept = drive_at(low)
     excess_low, excess_high = missing(kept), missing(whole)
     for turn in range(CLOSING_TURNS):

@@ -163,10 +163,10 @@ def energy_course(plan: PlanDocument, wanted: EnergyRequest) -> Course:
             best = in_uses(own, store, wanted.uses, balance)
         told = energy_told(store, plain, best)
         run.count(energy=told)
-        told = told.model_copy(update={"ways": _ways(own, store, best, wanted)})
-        rule = next((way.behind_s for way in told.ways if way.way.startswith("from")), 0.0)
-        said = energy_said(told.gain_s, told.spent_mj, told.price_ms_per_kj, rule)
-        told = told.model_copy(update={"said": said})
+        ways = _ways(own, store, best, wanted)
+        by_exits_s = ways[0].behind_s
+        said = energy_said(told.gain_s, told.spent_mj, told.price_ms_per_kj, by_exits_s)
+        told = told.model_copy(update={"ways": ways, "said": said})
         run.count(energy=told)
         shares: list[EnergyShare] = []
         for share in SHARES:
@@ -210,6 +210,7 @@ def energy_told(store: Store, plain: Deployed, best: Deployed) -> Energy:
 
 
 def _ways(drive: Drive, store: Store, best: Deployed, wanted: EnergyRequest) -> list[EnergyWay]:
+    """Ways by feel against the best, the one from every exit on first."""
     balance = -1e6 * wanted.emptier_mj
     ways = [
         ("from every exit on, as long on each straight", from_the_exits(drive, store, balance)),

@@ -8,7 +8,7 @@ from neapfrost.core.race.fuel import FuelNeed, laps_in_tank
 from neapfrost.core.studies.bands import TEN_TO_NINETY
 from neapfrost.services.laps.uncertainty import Band
 from neapfrost.services.race.laps import RaceLap
-from neapfrost.services.race.setting import Setting
+from neapfrost.services.race.setting import Setting, tank_kg_of
 from neapfrost.services.race.told import FuelTold
 
 
@@ -33,7 +33,7 @@ def fuel_told(
     light = max(float(loads[-1]), 0.0)
     full, empty = table.time_s_at(grip, heavy), table.time_s_at(grip, light)
     per_kg = (full - empty) / max(heavy - light, 1e-6) if heavy - light > 1e-6 else 0.0
-    tank = setting.tank_kg
+    tank = tank_kg_of(setting.plan)
     in_tank = None
     if tank is not None:
         highest = float(table.fuel_kg[-1])

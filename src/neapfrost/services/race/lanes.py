@@ -178,7 +178,7 @@ def lane_line(plan: PlanDocument, base: Drive, line: Line, laps: int) -> LaneLin
     work = tyre_work(first.lap, figures)
     tyres = race_tyres(plan, laps, work.total_mj)
     tyre = tyres[own_tyre(plan, tyres)]
-    warm = len(tyre.compound.warm_up)
+    warm = tyre.warm_age
     grips = tyre.grips(laps + warm, plan.conditions.wetness_pct)[warm : warm + laps]
     ages = sorted({min(round(share * (laps - 1)), laps - 1) for share in AT_AGES})
     solved = [_at(drive, float(grips[age])) for age in ages]

@@ -31,6 +31,7 @@ from neapfrost.services.race.setting import (
     race_of,
     sky_along,
     sky_of,
+    tank_kg_of,
 )
 from neapfrost.services.race.stops import (
     Planned,
@@ -191,8 +192,7 @@ def _setting(given: Given) -> tuple[Setting, int, str]:
 
 def _warm_grip(setting: Setting, own: int) -> float:
     """Grip of the plan's own tyre when it is warm and new."""
-    tyre = setting.tyres[own]
-    return tyre.grip(len(tyre.compound.warm_up), setting.plan.conditions.wetness_pct)
+    return setting.tyres[own].warm_grip(setting.plan.conditions.wetness_pct)
 
 
 def _with_stops(told: Race, planned: Planned, best: RacePlan, own: int) -> Race:
@@ -216,7 +216,7 @@ def _with_stops(told: Race, planned: Planned, best: RacePlan, own: int) -> Race:
 
 def _without_stops(told: Race, planned: Planned) -> Race:
     """The race with a word on why there is no plan."""
-    rules, tank = planned.race.rules, planned.setting.tank_kg
+    rules, tank = planned.race.rules, tank_kg_of(planned.setting.plan)
     holds = None if tank is None else laps_in_tank(tank, lambda _n, _load: planned.lap_kg)
     asked = rules.stops_least > 0 or rules.window is not None or rules.stint_most is not None
     said = no_plan_said(planned.setting.refuels, holds, planned.race.laps, asked)
@@ -307,7 +307,7 @@ def _ranges(slow: Sequence[SlowTold]) -> list[tuple[int, int]]:
 def _tyre_told(setting: Setting, tyre: RaceTyre, fuel_kg: float) -> TyreTold:
     grips = tyre.grips(tyre.life_laps + 1, setting.plan.conditions.wetness_pct)
     times = setting.table.times_s(grips, np.full(len(grips), fuel_kg))
-    warm = min(len(tyre.compound.warm_up), len(times) - 1)
+    warm = min(tyre.warm_age, len(times) - 1)
     return TyreTold(
         name=tyre.name,
         fade_pct=100.0 * tyre.fade_share,

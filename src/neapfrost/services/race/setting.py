@@ -55,12 +55,6 @@ class Setting:
         """Whether fuel may be taken in."""
         return self.plan.race.litres_per_s is not None
 
-    @property
-    def tank_kg(self) -> float | None:
-        """What the tank holds, where that is stated."""
-        car = in_effect(self.plan).car
-        return self.plan.race.fuel_kg or car.fuel_capacity_kg
-
     def burn_kg(self, grip: float, fuel_kg: float) -> float:
         """Fuel of a lap [kg], as the engine's work has it or as it was measured."""
         return self.burn_factor * self.table.burn_kg_at(grip, fuel_kg)
@@ -76,6 +70,11 @@ def distance_of(plan: PlanDocument) -> Distance:
         None if race.distance_km is None else 1000.0 * race.distance_km,
         None if race.minutes is None else 60.0 * race.minutes,
     )
+
+
+def tank_kg_of(plan: PlanDocument) -> float | None:
+    """Fuel that the race may be begun with [kg]: as it is stated, or what the tank holds."""
+    return plan.race.fuel_kg or in_effect(plan).car.fuel_capacity_kg
 
 
 def laps_at_most(plan: PlanDocument, lap_s: float) -> int:
@@ -170,7 +169,7 @@ def race_of(setting: Setting, laps: int, sky: Sky, own: int) -> tuple[Race, Fuel
     need = need_of(setting, laps, sky, own)
     lap_kg = lap_kg_of(setting, need)
     left_kg = race.laps_in_hand * lap_kg
-    tank = setting.tank_kg
+    tank = tank_kg_of(setting.plan)
     tank_laps: int | None = None
     if setting.refuels:
         tank_laps = laps if tank is None else max(int((tank - left_kg) / lap_kg + 1e-9), 0)
@@ -183,7 +182,7 @@ def race_of(setting: Setting, laps: int, sky: Sky, own: int) -> tuple[Race, Fuel
         rows = np.broadcast_to(grip, (laps, *grip.shape[1:]))
         loads = np.broadcast_to(need.on_board_kg[:, None, None], rows.shape)
         time = setting.table.times_s(np.ascontiguousarray(rows), loads)[..., None]
-    lap_s = float(time[0, own, min(len(setting.tyres[own].compound.warm_up), ages - 1), -1])
+    lap_s = float(time[0, own, min(setting.tyres[own].warm_age, ages - 1), -1])
     return (
         Race(
             laps=laps,
@@ -218,9 +217,8 @@ def lap_kg_of(setting: Setting, need: FuelNeed) -> float:
 
 def need_of(setting: Setting, laps: int, sky: Sky, own: int) -> FuelNeed:
     """Fuel of the race without a stop for it, on the plan's own compound when it is warm."""
-    race, tyre = setting.plan.race, setting.tyres[own]
-    warm = len(tyre.compound.warm_up)
-    grip = tyre.grip(warm, float(np.median(sky.wetness_pct)))
+    race = setting.plan.race
+    grip = setting.tyres[own].warm_grip(float(np.median(sky.wetness_pct)))
     lap_kg = setting.burn_kg(grip, 0.5 * float(setting.table.fuel_kg[-1]))
     slow = np.ones(laps)
     slow[: min(race.slow_laps, laps)] = race.slow_fuel_pct / 100.0

@@ -11,6 +11,7 @@ from neapfrost.core.race.lap_table import LapTable, fuel_nodes, grip_nodes
 from neapfrost.formats.plan import PlanDocument, RaceDocument
 from neapfrost.formats.weather import WeatherRecordDocument
 from neapfrost.services.race.laps import Node, RaceLap, drawn_race_laps, race_laps, table_of
+from neapfrost.services.race.setting import tank_kg_of
 from neapfrost.services.race.tyres import own_tyre, race_tyres
 from neapfrost.services.trade.run import Run
 
@@ -86,19 +87,19 @@ def nodes_of(
     for tyre in tyres:
         grips = tyre.grips(min(tyre.life_laps, laps) + 1, 0.0)
         dry = float(grips.max()), float(grips.min())
-        wet = tyre.grip(len(tyre.compound.warm_up), wettest)
-        share = wet / max(tyre.grip(len(tyre.compound.warm_up), 0.0), 1e-9)
+        wet = tyre.warm_grip(wettest)
+        share = wet / max(tyre.warm_grip(0.0), 1e-9)
         high = max(high, dry[0], wet)
         low = min(low, dry[1] * min(share, 1.0), wet)
     race = plan.race
-    tank = race.fuel_kg or plan.car.fuel_capacity_kg
+    tank = tank_kg_of(plan)
     whole = (laps + race.laps_in_hand + race.formation_laps) * lap_kg * FUEL_ROOM
     most = whole if tank is None else min(whole, max(tank, lap_kg * FUEL_LAPS_LEAST))
     loads = fuel_nodes(0.0, most)
     grips_at = grip_nodes(max(0.9 * low, 0.05), 1.02 * high)
     nodes = [(float(grip), float(fuel)) for grip in grips_at for fuel in loads]
     own = tyres[own_tyre(plan, tyres)]
-    middle = (own.grip(len(own.compound.warm_up), plan.conditions.wetness_pct), 0.5 * most)
+    middle = (own.warm_grip(plan.conditions.wetness_pct), 0.5 * most)
     return nodes, middle
 
 

@@ -1,6 +1,6 @@
 """The compounds of a plan as a race takes them: grip by age and water, and how long a set lasts."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -30,23 +30,26 @@ class RaceTyre:
 
     def grip(self, age: int, wetness_pct: float) -> float:
         """Grip against the car's stated one, on a lap of a set and at a wetness."""
-        state = tyre_state(self.compound, age, self.track_temp_c, wetness_pct)
-        return state.all
+        return tyre_state(self.compound, age, self.track_temp_c, wetness_pct).all
+
+    @property
+    def warm_age(self) -> int:
+        """The lap of a set that is the first on which it is warm."""
+        return len(self.compound.warm_up)
+
+    def warm_grip(self, wetness_pct: float) -> float:
+        """Grip of a warm and new set."""
+        return tyre_state(self.compound, None, self.track_temp_c, wetness_pct).all
 
     def grips(self, ages: int, wetness_pct: float) -> Floats:
         """Grip of each lap of a set (ages,)."""
-        state = tyre_state(self.compound, None, self.track_temp_c, wetness_pct)
         laps = np.array([lap_factor(self.compound, age) for age in range(ages)])
-        grips: Floats = state.all * laps
+        grips: Floats = self.warm_grip(wetness_pct) * laps
         return grips
 
     def grips_over(self, wetness_pct: Floats) -> Floats:
         """Grip of a warm and new set at wetnesses (n,)."""
-        at = [
-            tyre_state(self.compound, None, self.track_temp_c, float(wet)).all
-            for wet in wetness_pct
-        ]
-        return np.array(at)
+        return np.array([self.warm_grip(float(wet)) for wet in wetness_pct])
 
 
 def race_tyres(plan: PlanDocument, laps: int, lap_mj: float | None) -> list[RaceTyre]:
@@ -63,20 +66,12 @@ def race_tyres(plan: PlanDocument, laps: int, lap_mj: float | None) -> list[Race
         record = compound_record(document)
         by_energy = document.fade_pct_per_mj / 100.0 * (lap_mj or 0.0)
         fade = record.fade_share + by_energy
-        compound = Compound(
-            record.grip_factor,
-            record.warm_up,
-            fade,
-            record.window_c,
-            record.off_window_share,
-            record.wetness,
-        )
         faded = laps if fade <= 0.0 else int(FADED_SHARE / fade) + len(record.warm_up)
         stated = document.life_laps
         found.append(
             RaceTyre(
                 document.name,
-                compound,
+                replace(record, fade_share=fade),
                 fade,
                 max(1, min(laps, faded if stated is None else stated)),
                 stated is not None,

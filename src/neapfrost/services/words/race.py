@@ -171,11 +171,11 @@ def saving_said(saved_kg: float, cost_s: float, burnt_kg: float, rule_s: float |
     return f"{said}."
 
 
-def energy_said(gain_s: float, spent_mj: float, price_s_per_mj: float, rule_s: float) -> list[str]:
+def energy_said(gain_s: float, spent_mj: float, price_ms_per_kj: float, rule_s: float) -> list[str]:
     """What a store's energy brings, and its price."""
     said = [
         f"{spent_mj:.2f} MJ a lap bring {gain_s:.3f} s; the last kilojoule brings "
-        f"{price_s_per_mj:.2f} ms."
+        f"{price_ms_per_kj:.2f} ms."
     ]
     if rule_s > 0.0005:
         said.append(f"All of it from every exit on would be {rule_s:.3f} s slower.")
