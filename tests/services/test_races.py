@@ -108,6 +108,8 @@ def test_other_plans_are_of_another_kind_and_no_quicker() -> None:
     assert (tuple(race.best.compounds), len(race.best.stops)) not in kinds
     assert all(one.behind_s >= 0.0 for one in race.others)
     assert all(len(one.stops) >= 1 for one in race.others)
+    for one in race.others:
+        assert one.said == f"{one.stops_and_tyres}; {one.behind_s:.1f} s slower."
     assert all(one.cost_s is None or one.cost_s >= -1e-9 for one in race.moved)
     labels = [one.label for one in race.sensitivities]
     assert labels[0].startswith("Pit loss")

@@ -27,7 +27,7 @@ from neapfrost.services.race.told import (
     StintTold,
     StopTold,
 )
-from neapfrost.services.words.race import plan_said, rival_said
+from neapfrost.services.words.race import plan_said, rival_said, stops_and_tyres_said
 
 #: Plans of another kind that are told, and how many orders of compounds are tried for them.
 OTHERS_MOST, ORDERS_MOST = 5, 80
@@ -99,6 +99,7 @@ def plan_told(planned: Planned, plan: RacePlan, best_s: float) -> PlanTold:
         compounds=names,
         total_s=plan.total_s,
         behind_s=behind,
+        stops_and_tyres=stops_and_tyres_said(list(plan.stops), names),
         said=plan_said(list(plan.stops), names, behind),
         stints=stints,
     )

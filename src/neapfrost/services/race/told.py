@@ -104,12 +104,13 @@ class StopTold(BaseModel):
 
 
 class PlanTold(BaseModel):
-    """A plan of stops; `behind_s` is against the best."""
+    """A plan of stops; `behind_s` is against the best, which `said` ends with."""
 
     stops: list[int]
     compounds: list[str]
     total_s: float
     behind_s: float
+    stops_and_tyres: str
     said: str
     stints: list[StintTold]
 

@@ -42,13 +42,16 @@ def compounds_said(names: Sequence[str]) -> str:
     return ", ".join(name if times == 1 else f"{times} × {name}" for name, times in found)
 
 
-def plan_said(stops: Sequence[int], compounds: Sequence[str], behind_s: float) -> str:
-    """A plan of stops in a line."""
+def stops_and_tyres_said(stops: Sequence[int], compounds: Sequence[str]) -> str:
+    """The stops of a plan and its tyres."""
     where = f" {laps_said(stops)}" if stops else ""
-    tyres = f": {compounds_said(compounds)}"
-    if behind_s < 0.0005:
-        return f"{stops_word(len(stops))}{where}{tyres}."
-    return f"{stops_word(len(stops))}{where}{tyres}; {behind_s:.1f} s slower."
+    return f"{stops_word(len(stops))}{where}: {compounds_said(compounds)}"
+
+
+def plan_said(stops: Sequence[int], compounds: Sequence[str], behind_s: float) -> str:
+    """A plan of stops in a line, with what it is behind the best."""
+    said = stops_and_tyres_said(stops, compounds)
+    return f"{said}." if behind_s < 0.0005 else f"{said}; {behind_s:.1f} s slower."
 
 
 def race_said(

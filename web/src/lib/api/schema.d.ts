@@ -7312,7 +7312,7 @@ export interface components {
         };
         /**
          * PlanTold
-         * @description A plan of stops; `behind_s` is against the best.
+         * @description A plan of stops; `behind_s` is against the best, which `said` ends with.
          */
         PlanTold: {
             /** Stops */
@@ -7323,6 +7323,8 @@ export interface components {
             total_s: number;
             /** Behind S */
             behind_s: number;
+            /** Stops And Tyres */
+            stops_and_tyres: string;
             /** Said */
             said: string;
             /** Stints */

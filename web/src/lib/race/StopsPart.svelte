@@ -38,12 +38,12 @@
         >
         <tbody>
           <tr class="now"
-            ><th scope="row">{best.said}</th><td class="figure number">the best</td></tr
+            ><th scope="row">{best.stops_and_tyres}</th><td class="figure number">the best</td></tr
           >
           {#each race.others as other (other.said)}
             <tr
-              ><th scope="row">{other.said.replace(/; [^;]*slower\.$/, '.')}</th><td
-                class="figure number">{timeDifference(other.behind_s, 1)}</td
+              ><th scope="row">{other.stops_and_tyres}</th><td class="figure number"
+                >{timeDifference(other.behind_s, 1)}</td
               ></tr
             >
           {/each}
