@@ -16,6 +16,7 @@ from neapfrost.api import (
     circuits,
     collection,
     documents,
+    drill,
     fits,
     imports,
     lines,
@@ -82,6 +83,7 @@ def create_app(store: Store, static: Path = STATIC, solvers: Solvers | None = No
     app.include_router(trade.router)
     app.include_router(weather.router)
     app.include_router(race.router)
+    app.include_router(drill.router)
     app.include_router(logbook.router)
     app.include_router(fits.router)
     app.include_router(imports.router)

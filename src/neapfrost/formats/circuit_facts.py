@@ -4,7 +4,7 @@ import numpy as np
 
 from neapfrost.core.path.bends_found import find_corners
 from neapfrost.core.path.plan_view import segment_length_m
-from neapfrost.formats.plan import CircuitDocument, CornerDocument
+from neapfrost.formats.plan import CircuitDocument, CornerDocument, CornerNoteDocument
 from neapfrost.formats.plan_records import segment_record
 
 
@@ -19,6 +19,12 @@ def corner_names(circuit: CircuitDocument) -> list[str]:
         np.array(stations.at_m), np.array(stations.curvature_per_m), circuit.closed
     )
     return [corner.name for corner in found]
+
+
+def note_of(circuit: CircuitDocument, corner: str) -> CornerNoteDocument:
+    """What is noted of a corner by its name; an empty note where nothing is."""
+    known = (note for note in circuit.corner_notes if note.corner == corner)
+    return next(known, CornerNoteDocument(corner=corner))
 
 
 def circuit_length_m(circuit: CircuitDocument) -> float:

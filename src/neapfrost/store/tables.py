@@ -1,4 +1,7 @@
-"""Tables of the store: eight kinds of item, the revisions of each, and the steps of each plan."""
+"""Tables of the store: eight kinds of item, the revisions of each, and what belongs to each plan.
+
+To a plan belong its steps, and what somebody has learned of it by heart.
+"""
 
 from datetime import datetime
 from typing import Literal
@@ -234,6 +237,56 @@ class Step(Base):
     lap_before_s: Mapped[float | None]
     lap_after_s: Mapped[float | None]
     made_at: Mapped[datetime]
+
+
+class DrillCard(Base):
+    """How well somebody knows one thing of one corner of a plan.
+
+    `lap` is "plan", or which of the first laps; `memory` and `right` are JSON: what the scheduler
+    keeps, and what was right when it was last answered. Moments are UTC.
+    """
+
+    __tablename__ = "drill_cards"
+    __table_args__ = (UniqueConstraint("plan_id", "driver", "lap", "corner", "kind"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    plan_id: Mapped[int] = mapped_column(ForeignKey("plans.id"))
+    driver: Mapped[str]
+    lap: Mapped[str]
+    corner: Mapped[str]
+    kind: Mapped[str]
+    memory: Mapped[str]
+    right: Mapped[str]
+    inside: Mapped[bool]
+    answers: Mapped[int]
+    due_at: Mapped[datetime]
+
+
+class DrillAnswer(Base):
+    """One answer as it was given. Written once, never changed.
+
+    `given`, `right`, `off` are JSON: what was answered, what was right, how far off its figures
+    were. `way` is "recall" or "rhythm".
+    """
+
+    __tablename__ = "drill_answers"
+    __table_args__ = (Index("ix_drill_answers_plan", "plan_id", "driver", "id"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    plan_id: Mapped[int] = mapped_column(ForeignKey("plans.id"))
+    driver: Mapped[str]
+    lap: Mapped[str]
+    corner: Mapped[str]
+    kind: Mapped[str]
+    way: Mapped[str]
+    given: Mapped[str]
+    right: Mapped[str]
+    off: Mapped[str]
+    inside: Mapped[bool]
+    dangerous: Mapped[bool]
+    price_s: Mapped[float | None]
+    took_s: Mapped[float | None]
+    answered_at: Mapped[datetime]
 
 
 class Mark(Base):

@@ -347,6 +347,12 @@ def elapsed_s(lap: Lap, at_m: Floats) -> Floats:
     return time_at(lap, within) + laps * lap.lap_time_s
 
 
+def speeds_at(lap: Lap, at_m: Floats) -> Floats:
+    """Speed at places that may lie beyond the line [m/s]."""
+    speeds: Floats = np.interp(lap.path.ring.fold(at_m), lap.s_m, lap.v_ms)
+    return speeds
+
+
 def brake_work_j(lap: Lap) -> Floats:
     """Work of the braking force from the start of the lap to each point [J]; shape (m,)."""
     braking = np.where(lap.brake[:-1] > 0.0, -lap.force_n[:-1], 0.0).clip(min=0.0)

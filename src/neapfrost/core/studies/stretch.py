@@ -37,26 +37,10 @@ def stretch_after(driven: DrivenLap, corner: int) -> Stretch | None:
 
     A closed lap's may run across the line. Corners passed flat belong to the stretch.
     """
-    lap, path = driven.lap, driven.lap.path
+    lap = driven.lap
     own = driven.corners[corner]
     start = own.min_speed_at_m
-    lifts = []
-    for number, other in enumerate(driven.corners):
-        at = other.lift_at_m if other.lift_at_m is not None else other.brake_start_at_m
-        if at is None:
-            continue
-        ahead = path.ring.ahead(start, at)
-        if path.closed and ahead < 1e-3:
-            # A lap with one braking zone comes back to its own lift.
-            ahead += path.length_m
-        if ahead > 1e-3:
-            lifts.append((ahead, number))
-    if lifts:
-        ahead, following = min(lifts)
-    elif path.closed:
-        ahead, following = path.length_m, corner
-    else:
-        ahead, following = path.length_m - start, None
+    ahead, following = next_lift(driven, corner, start)
     points = points_between(driven, start, start + ahead)
     on = lap.on_full_throttle[points] > 0.0
     if len(points) == 0 or not on.any():
@@ -72,6 +56,30 @@ def stretch_after(driven: DrivenLap, corner: int) -> Stretch | None:
         upshifts=rising,
         limiter_s=_limiter_s(driven, points[gears == gears.max()]),
     )
+
+
+def next_lift(driven: DrivenLap, corner: int, from_m: float) -> tuple[float, int | None]:
+    """How far it is from a place of a corner to the next lift [m], and for which corner.
+
+    To the finish, and for none, where nobody lifts before it; a whole lap where nobody ever does.
+    """
+    path = driven.lap.path
+    lifts = []
+    for number, other in enumerate(driven.corners):
+        at = other.lift_at_m if other.lift_at_m is not None else other.brake_start_at_m
+        if at is None:
+            continue
+        ahead = path.ring.ahead(from_m, at)
+        if path.closed and ahead < 1e-3:
+            # A lap with one braking zone comes back to its own lift.
+            ahead += path.length_m
+        if ahead > 1e-3:
+            lifts.append((ahead, number))
+    if lifts:
+        return min(lifts)
+    if path.closed:
+        return path.length_m, corner
+    return path.length_m - from_m, None
 
 
 def points_between(driven: DrivenLap, from_m: float, to_m: float) -> Integers:

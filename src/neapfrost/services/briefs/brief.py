@@ -10,8 +10,9 @@ from neapfrost.core.studies.bands import LOW_PCT
 from neapfrost.core.studies.first_laps import Confidence
 from neapfrost.core.units import Units
 from neapfrost.formats.brief_svg import MapMark, SheetCell, brief_svg
+from neapfrost.formats.circuit_facts import note_of
 from neapfrost.formats.escaping import markdown_text, sheet_text
-from neapfrost.formats.plan import CornerNoteDocument, PlanDocument
+from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.result import CornerResultPart, ResultDocument, Revisions
 from neapfrost.services.corners.bands import CornerBand, PlanBands, plan_bands
 from neapfrost.services.corners.first_laps import FirstLaps, first_laps
@@ -21,7 +22,7 @@ from neapfrost.services.laps.uncertainty import Band
 from neapfrost.services.plans.parts import present_revisions
 from neapfrost.services.plans.workbench import plan_at
 from neapfrost.services.roads.wishes import number_of
-from neapfrost.services.words.cautions import CAUTIONS
+from neapfrost.services.words.cautions import CAUTIONS, hazards_said
 from neapfrost.services.words.corners import corner_words, sentence_for, throttle_after_m
 from neapfrost.services.words.lap import lap_time
 from neapfrost.services.words.notes import note_said
@@ -35,8 +36,6 @@ BRIEF_MEDIA: dict[str, str] = {
     "json": "application/json",
     "svg": "image/svg+xml",
 }
-
-HAZARDS = {"blind": "blind", "wall": "wall", "no_run_off": "no run-off"}
 
 
 class BriefStep(BaseModel):
@@ -175,10 +174,7 @@ def _corner(
 ) -> BriefCorner:
     corner = result.corners[number]
     ring = Ring(result.length_m, plan.circuit.closed)
-    note = next(
-        (one for one in plan.circuit.corner_notes if one.corner == corner.name),
-        CornerNoteDocument(corner=corner.name),
-    )
+    note = note_of(plan.circuit, corner.name)
     band = None if bands is None else bands.corners[number]
     words = corner_words(corner, say)
     call = corner.board_call
@@ -206,7 +202,7 @@ def _corner(
         look_at=note.look_at,
         kerb=note.kerb,
         limit=note.limit,
-        hazards=[word for field, word in HAZARDS.items() if getattr(note, field)],
+        hazards=hazards_said(note),
         asked=_asked(plan, result, number, say),
         first_laps=[
             BriefStep(

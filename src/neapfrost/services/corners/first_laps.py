@@ -65,22 +65,18 @@ def first_laps(plan: PlanDocument, confidence: Confidence, units: Units = "metri
     braking point is never later than on the lap after it, and no later than planned.
     """
     shares = SHARES[confidence]
-    warming = tyre_state_of(plan) is not None
     hazards = _hazards(plan)
     driven: list[tuple[float, int | None, list[CornerResultPart], float]] = []
     for number, share in enumerate(shares, start=1):
-        tyre_lap = number if warming and plan.conditions.tyre_lap is None else None
         by_hazards = {
-            count: recall(
-                _with_share(plan, share_with(share, count), tyre_lap), TRACE_POINTS
-            ).result
+            count: recall(plan_of_step(plan, confidence, number, count), TRACE_POINTS).result
             for count in {0, *hazards.values()}
         }
         corners = [
             by_hazards[hazards.get(corner.name, 0)].corners[number]
             for number, corner in enumerate(by_hazards[0].corners)
         ]
-        driven.append((share, tyre_lap, corners, by_hazards[0].lap_time_s))
+        driven.append((share, _tyre_lap(plan, number), corners, by_hazards[0].lap_time_s))
     planned = recall(plan, TRACE_POINTS).result
     say = Saying(units)
     following = [_planned(corner, say) for corner in planned.corners]
@@ -109,6 +105,20 @@ def first_laps(plan: PlanDocument, confidence: Confidence, units: Units = "metri
             ),
         )
     return FirstLaps(confidence=confidence, laps=laps)
+
+
+def plan_of_step(
+    plan: PlanDocument, confidence: Confidence, number: int, hazards: int = 0
+) -> PlanDocument:
+    """The plan as it is driven on one of the first laps (from 1), with so many hazards beside."""
+    share = share_with(SHARES[confidence][number - 1], hazards)
+    return _with_share(plan, share, _tyre_lap(plan, number))
+
+
+def _tyre_lap(plan: PlanDocument, number: int) -> int | None:
+    """The lap that the tyres are on; None where they do not warm, or their lap is stated."""
+    warming = tyre_state_of(plan) is not None
+    return number if warming and plan.conditions.tyre_lap is None else None
 
 
 def _hazards(plan: PlanDocument) -> dict[str, int]:

@@ -10,6 +10,7 @@ import neapfrost
 from neapfrost.core.atmosphere import density_kgm3
 from neapfrost.core.car.fuel import FuelUse, fuel_burnt_kg
 from neapfrost.core.constants import DEFAULT_STEP_M
+from neapfrost.core.lap.boards import Mark
 from neapfrost.core.lap.compare import DrivenLap
 from neapfrost.core.lap.corners import CornerResult, corner_results
 from neapfrost.core.lap.facts import lap_facts
@@ -46,9 +47,10 @@ TRACE_POINTS = 800
 
 @dataclass(frozen=True)
 class Prediction:
-    """A predicted lap, as the core has it and as a document."""
+    """A predicted lap, as the core has it and as a document; `marks` are what one can see."""
 
     driven: DrivenLap
+    marks: tuple[Mark, ...]
     notes: tuple[Note, ...]
     result: ResultDocument
 
@@ -125,7 +127,7 @@ def predict(
         trace=Trace(**{name: column.tolist() for name, column in vars(trace).items()}),
         warnings=[note_said(note, Saying("metric")) for note in notes],
     )
-    return Prediction(DrivenLap(lap, corners), notes, result)
+    return Prediction(DrivenLap(lap, corners), tuple(made.marks), notes, result)
 
 
 def _notes(

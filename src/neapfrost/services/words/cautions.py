@@ -1,4 +1,6 @@
-"""What stands on every sheet that may be taken to a vehicle."""
+"""What stands on every sheet that may be taken to a vehicle, and what is dangerous at a corner."""
+
+from neapfrost.formats.plan import CornerNoteDocument
 
 CAUTIONS = (
     "These are computed figures: the best a model can do, not a promise. Begin with the first-lap "
@@ -6,3 +8,10 @@ CAUTIONS = (
     "The circuit's rules, its marshals and flags, scrutineers, licensed instructors and the "
     "maker's limits come first. On public roads none of this applies.",
 )
+
+HAZARDS = {"blind": "blind", "wall": "wall", "no_run_off": "no run-off"}
+
+
+def hazards_said(note: CornerNoteDocument) -> list[str]:
+    """What asks for more margin at a corner, each in a word or two."""
+    return [word for field, word in HAZARDS.items() if getattr(note, field)]

@@ -1771,6 +1771,186 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/drill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Standing Of Drill
+         * @description How a lap sits with a driver: card by card, corner by corner, day by day.
+         */
+        get: operations["standing_of_drill"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/drill/round": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Round Of Drill
+         * @description Questions in the order in which they are asked.
+         */
+        get: operations["round_of_drill"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/drill/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answer Of Drill
+         * @description Hold an answer against the plan and keep it.
+         */
+        post: operations["answer_of_drill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/drill/lap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lap Of Drill
+         * @description The lap in real time: place over time, calls, boards, and what is done when.
+         */
+        get: operations["lap_of_drill"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/drill/rhythm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rhythm Of Drill
+         * @description Hold what was pressed on the way against the lap.
+         */
+        post: operations["rhythm_of_drill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/drill/before": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Before Of Drill
+         * @description Five minutes before the car: the weakest corners, the dangerous ones, the cautions.
+         */
+        get: operations["before_of_drill"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/drill/unsure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Unsure Of Drill
+         * @description What is still unsure.
+         */
+        get: operations["unsure_of_drill"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/drill/unsure.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Unsure File
+         * @description What is still unsure, to take along.
+         */
+        get: operations["unsure_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/drill/answers.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Answers File
+         * @description Every answer as it was given; figures in SI.
+         */
+        get: operations["answers_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/readings": {
         parameters: {
             query?: never;
@@ -2843,6 +3023,34 @@ export interface components {
             revisions?: components["schemas"]["Revisions"] | null;
             /** Title */
             title?: string | null;
+        };
+        /**
+         * BeforeCorner
+         * @description A corner to look at once more, and why.
+         */
+        BeforeCorner: {
+            /** Corner */
+            corner: number;
+            /** Name */
+            name: string;
+            /** Why */
+            why: string[];
+            /** Sentence */
+            sentence: string;
+            /** Knows */
+            knows: boolean;
+        };
+        /**
+         * BeforeTheCar
+         * @description The weakest corners and the dangerous ones with their questions, and the cautions.
+         */
+        BeforeTheCar: {
+            /** Corners */
+            corners: components["schemas"]["BeforeCorner"][];
+            /** Questions */
+            questions: components["schemas"]["DrillQuestion"][];
+            /** Cautions */
+            cautions: string[];
         };
         /**
          * BeginHeights
@@ -4570,6 +4778,348 @@ export interface components {
             v_ms: number[];
             /** Corners */
             corners: components["schemas"]["LineCorner"][];
+        };
+        /**
+         * DrillAnswerGiven
+         * @description An answer: to which card, the figures (SI) or the word, and how long it took.
+         *
+         *     `missing` is the board that the question took away.
+         */
+        DrillAnswerGiven: {
+            /**
+             * Driver
+             * @default
+             */
+            driver: string;
+            /**
+             * Lap
+             * @default plan
+             */
+            lap: string;
+            /** Corner */
+            corner: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "action" | "see" | "look" | "brake" | "effort" | "gear" | "speed" | "throttle" | "kerb" | "limit" | "next";
+            /**
+             * Figures
+             * @default []
+             */
+            figures: number[];
+            /**
+             * Word
+             * @default
+             */
+            word: string;
+            /** Missing */
+            missing?: string | null;
+            /** Took S */
+            took_s?: number | null;
+        };
+        /**
+         * DrillCardPart
+         * @description A card as it stands: a word for it, when it comes back, and how often it was answered.
+         */
+        DrillCardPart: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "action" | "see" | "look" | "brake" | "effort" | "gear" | "speed" | "throttle" | "kerb" | "limit" | "next";
+            /** Label */
+            label: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "new" | "overtaken" | "wrong" | "due" | "known";
+            /** Said */
+            said: string;
+            /** Hold Pct */
+            hold_pct: number;
+            /** Answers */
+            answers: number;
+        };
+        /**
+         * DrillCornerPart
+         * @description A corner as it sits: its cards, and whether it is among the weakest.
+         */
+        DrillCornerPart: {
+            /** Corner */
+            corner: number;
+            /** Name */
+            name: string;
+            /** Direction */
+            direction: string;
+            /** Hazards */
+            hazards: string[];
+            /** Hold Pct */
+            hold_pct: number;
+            /** Weak */
+            weak: boolean;
+            /** Knows */
+            knows: boolean;
+            /** Cards */
+            cards: components["schemas"]["DrillCardPart"][];
+        };
+        /**
+         * DrillDay
+         * @description A day's answers: how many, how many right or dangerous, what the errors would cost [s].
+         */
+        DrillDay: {
+            /** Day */
+            day: string;
+            /** Answers */
+            answers: number;
+            /** Inside */
+            inside: number;
+            /** Dangerous */
+            dangerous: number;
+            /** Cost S */
+            cost_s: number;
+        };
+        /**
+         * DrillField
+         * @description A figure to answer with: in which quantity, and between which two it can be set (SI).
+         */
+        DrillField: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "length" | "speed" | "g";
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /** Start */
+            start: number;
+        };
+        /**
+         * DrillFigureHeld
+         * @description A figure as it was answered and as the plan has it, with the band it is right in (SI).
+         */
+        DrillFigureHeld: {
+            /** Name */
+            name: string;
+            /** Given */
+            given: number;
+            /** Right */
+            right: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * DrillMark
+         * @description A board or reference, so far before the corner [m].
+         */
+        DrillMark: {
+            /** Label */
+            label: string;
+            /** To Corner M */
+            to_corner_m: number;
+        };
+        /**
+         * DrillOption
+         * @description A word to choose.
+         */
+        DrillOption: {
+            /** Value */
+            value: string;
+            /** Label */
+            label: string;
+        };
+        /**
+         * DrillQuestion
+         * @description A question, and what there is to answer it with; the answer is not in it.
+         *
+         *     `stretch_m` is what of the lap lies between this corner and the one before, for a map that
+         *     grows. `why` says why a card is asked again that was known; `missing` which board is gone.
+         */
+        DrillQuestion: {
+            /** Corner */
+            corner: number;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "action" | "see" | "look" | "brake" | "effort" | "gear" | "speed" | "throttle" | "kerb" | "limit" | "next";
+            /** Label */
+            label: string;
+            /** Said */
+            said: string;
+            /** Why */
+            why: string;
+            /** Missing */
+            missing: string | null;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "road" | "choice" | "gear" | "figures";
+            road: components["schemas"]["DrillRoad"] | null;
+            /** Options */
+            options: components["schemas"]["DrillOption"][];
+            /** Fields */
+            fields: components["schemas"]["DrillField"][];
+            /** Stretch M */
+            stretch_m: [
+                number,
+                number
+            ];
+        };
+        /**
+         * DrillRoad
+         * @description The road straight ahead, from so far before the corner to so far into it [m].
+         */
+        DrillRoad: {
+            /** From M */
+            from_m: number;
+            /** Until M */
+            until_m: number;
+            /** Direction */
+            direction: string;
+            /** Marks */
+            marks: components["schemas"]["DrillMark"][];
+        };
+        /**
+         * DrillRound
+         * @description Questions in the order in which they are asked.
+         */
+        DrillRound: {
+            /**
+             * Order
+             * @enum {string}
+             */
+            order: "lap" | "random" | "backwards" | "after" | "weak" | "due";
+            /** Questions */
+            questions: components["schemas"]["DrillQuestion"][];
+        };
+        /**
+         * DrillRun
+         * @description A lap in real time: place and speed over time, what is done, said and passed.
+         */
+        DrillRun: {
+            /** Lap Time S */
+            lap_time_s: number;
+            /** Length M */
+            length_m: number;
+            /** Closed */
+            closed: boolean;
+            /** S M */
+            s_m: number[];
+            /** T S */
+            t_s: number[];
+            /** V Ms */
+            v_ms: number[];
+            /** X M */
+            x_m: number[];
+            /** Y M */
+            y_m: number[];
+            /** Gear */
+            gear: number[];
+            /** Beats */
+            beats: components["schemas"]["RunBeat"][];
+            /** Calls */
+            calls: components["schemas"]["RunCall"][];
+            /** Boards */
+            boards: components["schemas"]["RunBoard"][];
+            /** Corners */
+            corners: components["schemas"]["RunCorner"][];
+            /** Deeds */
+            deeds: [
+                "brake" | "down" | "turn" | "throttle",
+                string
+            ][];
+        };
+        /**
+         * DrillScored
+         * @description An answer held against the plan, in words; `sentence` is the whole corner's.
+         *
+         *     `cost_s` is what the error would cost a lap; null where it has no price.
+         */
+        DrillScored: {
+            /** Corner */
+            corner: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "action" | "see" | "look" | "brake" | "effort" | "gear" | "speed" | "throttle" | "kerb" | "limit" | "next";
+            /** Inside */
+            inside: boolean;
+            /** Near */
+            near: boolean;
+            /** Dangerous */
+            dangerous: boolean;
+            /** Verdict */
+            verdict: string;
+            /** Given Said */
+            given_said: string;
+            /** Right Said */
+            right_said: string;
+            /** Price */
+            price: string;
+            /** Cost S */
+            cost_s: number | null;
+            /** Sentence */
+            sentence: string;
+            /** Due */
+            due: string;
+            /** Figures */
+            figures: components["schemas"]["DrillFigureHeld"][];
+        };
+        /**
+         * DrillStanding
+         * @description How a lap sits with a driver. `knows` says whether all that must be known is.
+         */
+        DrillStanding: {
+            /** Driver */
+            driver: string;
+            /** Lap */
+            lap: string;
+            /** Drivers */
+            drivers: string[];
+            /** Laps */
+            laps: components["schemas"]["DrillWord"][];
+            /** Orders */
+            orders: components["schemas"]["DrillWord"][];
+            /** Asks */
+            asks: components["schemas"]["DrillWord"][];
+            /** Kinds */
+            kinds: components["schemas"]["DrillWord"][];
+            /** Said */
+            said: string;
+            /** Knows */
+            knows: boolean;
+            /** Back */
+            back: number;
+            /** New */
+            new: number;
+            /** Corners */
+            corners: components["schemas"]["DrillCornerPart"][];
+            /** Days */
+            days: components["schemas"]["DrillDay"][];
+        };
+        /**
+         * DrillWord
+         * @description A choice of the page, by the name that the API knows it by.
+         */
+        DrillWord: {
+            /** Value */
+            value: string;
+            /** Label */
+            label: string;
         };
         /**
          * DriveDocument
@@ -8255,6 +8805,87 @@ export interface components {
             plan?: number | null;
         };
         /**
+         * Rhythm
+         * @description A stretch of the lap by its rhythm.
+         */
+        Rhythm: {
+            /** Said */
+            said: string;
+            /** Cost S */
+            cost_s: number;
+            /** Beats */
+            beats: components["schemas"]["RhythmBeat"][];
+        };
+        /**
+         * RhythmBeat
+         * @description A beat and how its press was; null and "not pressed" where none came.
+         */
+        RhythmBeat: {
+            /** Corner */
+            corner: number;
+            /** Name */
+            name: string;
+            /**
+             * Deed
+             * @enum {string}
+             */
+            deed: "brake" | "down" | "turn" | "throttle";
+            /** Label */
+            label: string;
+            /** Off S */
+            off_s: number | null;
+            /** Off M */
+            off_m: number | null;
+            /** Inside */
+            inside: boolean;
+            /** Dangerous */
+            dangerous: boolean;
+            /** Said */
+            said: string;
+            /** Price */
+            price: string;
+        };
+        /**
+         * RhythmGiven
+         * @description What was pressed on a stretch of the lap; kept where it is over.
+         */
+        RhythmGiven: {
+            /**
+             * Driver
+             * @default
+             */
+            driver: string;
+            /**
+             * Lap
+             * @default plan
+             */
+            lap: string;
+            /** Presses */
+            presses: components["schemas"]["RunPress"][];
+            /**
+             * From S
+             * @default 0
+             */
+            from_s: number;
+            /** Until S */
+            until_s?: number | null;
+            /**
+             * Deeds
+             * @default [
+             *       "brake",
+             *       "down",
+             *       "turn",
+             *       "throttle"
+             *     ]
+             */
+            deeds: ("brake" | "down" | "turn" | "throttle")[];
+            /**
+             * Keep
+             * @default false
+             */
+            keep: boolean;
+        };
+        /**
          * Rival
          * @description Another car on the plan's line and its lap, or a speed it reaches where one is fastest.
          */
@@ -8376,6 +9007,51 @@ export interface components {
             washed_by_mm: number;
         };
         /**
+         * RunBeat
+         * @description Something that is done at a place and a time of the lap.
+         */
+        RunBeat: {
+            /** Corner */
+            corner: number;
+            /**
+             * Deed
+             * @enum {string}
+             */
+            deed: "brake" | "down" | "turn" | "throttle";
+            /** Label */
+            label: string;
+            /** At M */
+            at_m: number;
+            /** At S */
+            at_s: number;
+            /** Gear */
+            gear: number | null;
+        };
+        /**
+         * RunBoard
+         * @description A board or reference that is passed.
+         */
+        RunBoard: {
+            /** Label */
+            label: string;
+            /** At M */
+            at_m: number;
+        };
+        /**
+         * RunCall
+         * @description What is said of a corner, from when until one is there [s]; before 0 on the lap before.
+         */
+        RunCall: {
+            /** Corner */
+            corner: number;
+            /** Begins S */
+            begins_s: number;
+            /** Until S */
+            until_s: number;
+            /** Said */
+            said: string;
+        };
+        /**
          * RunChange
          * @description One thing that changed, in words; `worth_s` is what the model gives it, null: nothing.
          *
@@ -8403,6 +9079,26 @@ export interface components {
             number: number;
             /** Unit */
             unit: string;
+        };
+        /**
+         * RunCorner
+         * @description A corner of the lap that is run, from where one first does something for it.
+         */
+        RunCorner: {
+            /** Name */
+            name: string;
+            /** Direction */
+            direction: string;
+            /** From M */
+            from_m: number;
+            /** Begins M */
+            begins_m: number;
+            /** Ends M */
+            ends_m: number;
+            /** Slowest M */
+            slowest_m: number;
+            /** Min Speed Ms */
+            min_speed_ms: number;
         };
         /**
          * RunCornerDocument
@@ -8619,6 +9315,19 @@ export interface components {
             event_id?: number | null;
             /** Session */
             session?: number | null;
+        };
+        /**
+         * RunPress
+         * @description A key pressed at a time of the lap [s].
+         */
+        RunPress: {
+            /**
+             * Deed
+             * @enum {string}
+             */
+            deed: "brake" | "down" | "turn" | "throttle";
+            /** At S */
+            at_s: number;
         };
         /**
          * RunRecord
@@ -10054,6 +10763,42 @@ export interface components {
             says: string;
             /** Usual */
             usual: number | null;
+        };
+        /**
+         * Unsure
+         * @description What is still unsure.
+         */
+        Unsure: {
+            /** Plan */
+            plan: string;
+            /** Circuit */
+            circuit: string;
+            /** Car */
+            car: string;
+            /** Driver */
+            driver: string;
+            /** Said */
+            said: string;
+            /** Corners */
+            corners: components["schemas"]["UnsureCorner"][];
+            /** Cautions */
+            cautions: string[];
+        };
+        /**
+         * UnsureCorner
+         * @description A corner that is not known yet: what of it, and what is right.
+         */
+        UnsureCorner: {
+            /** Corner */
+            corner: number;
+            /** Name */
+            name: string;
+            /** Unsure */
+            unsure: string[];
+            /** Hazards */
+            hazards: string[];
+            /** Sentence */
+            sentence: string;
         };
         /**
          * UseDocument
@@ -18026,6 +18771,743 @@ export interface operations {
                 content: {
                     "text/csv": string;
                     "text/markdown": string;
+                    "application/json": string;
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    standing_of_drill: {
+        parameters: {
+            query?: {
+                /** @description The plan's lap, or one of the first laps: new-1 */
+                lap?: string;
+                /** @description Whose cards; nobody's name for one who has none */
+                driver?: string;
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillStanding"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    round_of_drill: {
+        parameters: {
+            query?: {
+                /** @description The plan's lap, or one of the first laps: new-1 */
+                lap?: string;
+                /** @description Whose cards; nobody's name for one who has none */
+                driver?: string;
+                order?: "lap" | "random" | "backwards" | "after" | "weak" | "due";
+                kinds?: ("must" | "all") | ("action" | "see" | "look" | "brake" | "effort" | "gear" | "speed" | "throttle" | "kerb" | "limit" | "next");
+                /** @description With the board missing that one brakes by */
+                missing?: boolean;
+                seed?: number;
+                /** @description About one corner alone */
+                corner?: number | null;
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillRound"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    answer_of_drill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrillAnswerGiven"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillScored"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    lap_of_drill: {
+        parameters: {
+            query?: {
+                /** @description The plan's lap, or one of the first laps: new-1 */
+                lap?: string;
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillRun"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    rhythm_of_drill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RhythmGiven"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rhythm"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    before_of_drill: {
+        parameters: {
+            query?: {
+                /** @description The plan's lap, or one of the first laps: new-1 */
+                lap?: string;
+                /** @description Whose cards; nobody's name for one who has none */
+                driver?: string;
+                seed?: number;
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BeforeTheCar"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    unsure_of_drill: {
+        parameters: {
+            query?: {
+                /** @description The plan's lap, or one of the first laps: new-1 */
+                lap?: string;
+                /** @description Whose cards; nobody's name for one who has none */
+                driver?: string;
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Unsure"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    unsure_file: {
+        parameters: {
+            query?: {
+                units?: "metric" | "feet" | "yards";
+                /** @description The plan's lap, or one of the first laps: new-1 */
+                lap?: string;
+                /** @description Whose cards; nobody's name for one who has none */
+                driver?: string;
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+                form: "md" | "csv" | "json";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/markdown": string;
+                    "text/csv": string;
+                    "application/json": string;
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    answers_file: {
+        parameters: {
+            query?: {
+                /** @description Of one driver alone */
+                driver?: string | null;
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+                form: "csv" | "json";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                     "application/json": string;
                 };
             };
