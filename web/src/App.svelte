@@ -13,6 +13,7 @@
   import BandsSheet from './lib/sheets/BandsSheet.svelte'
   import PageHead from './lib/head/PageHead.svelte'
   import BriefPage from './lib/brief/BriefPage.svelte'
+  import DrillPage from './lib/drill/DrillPage.svelte'
   import FirstLaps from './lib/lap/FirstLaps.svelte'
   import LapPage from './lib/lap/LapPage.svelte'
   import LapWords from './lib/lap/LapWords.svelte'
@@ -70,10 +71,11 @@
 
   const shownPage = $derived(bench.open ? view.page : 'lap')
 
-  /** The brief, the race and the debrief are laid out for paper themselves. */
+  /** The brief, the race, the debrief and what is unsure are laid out for paper themselves. */
   const forPaper = $derived(
     shownPage === 'brief' ||
       shownPage === 'race' ||
+      (shownPage === 'drill' && view.drillTab === 'before') ||
       (shownPage === 'logbook' && view.logbookTab === 'debrief'),
   )
 
@@ -157,6 +159,8 @@
       <RacePage {bench} {view} {studies} {weather} result={bench.result} />
     {:else if shownPage === 'logbook' && bench.result}
       <LogbookPage {bench} {view} result={bench.result} />
+    {:else if shownPage === 'drill' && bench.result}
+      <DrillPage {bench} {view} result={bench.result} />
     {:else if shownPage === 'brief' && bench.result}
       <BriefPage {bench} {view} result={bench.result} />
     {:else if bench.result}

@@ -11,7 +11,7 @@ MUST_KNOW: tuple[Kind, ...] = ("brake", "gear", "speed")
 #: What is asked in a round: those three, everything, or one kind alone.
 Asked = Literal["must", "all"] | Kind
 
-Order = Literal["lap", "random", "backwards", "after", "weak", "due"]
+Order = Literal["due", "lap", "random", "backwards", "after", "weak", "map"]
 ORDERS: tuple[Order, ...] = get_args(Order)
 
 
@@ -32,8 +32,10 @@ def corners_in_order(
     return tuple(range(count))
 
 
-def kinds_asked(asked: Asked) -> tuple[Kind, ...]:
-    """The kinds of card that a round asks for."""
+def kinds_asked(order: Order, asked: Asked) -> tuple[Kind, ...]:
+    """The kinds of card that a round asks for; a blank map is drawn by what comes next."""
+    if order == "map":
+        return ("next",)
     if asked == "must":
         return MUST_KNOW
     return KINDS if asked == "all" else (asked,)

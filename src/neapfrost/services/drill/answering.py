@@ -86,7 +86,8 @@ def answer(
     """Hold an answer against the plan and keep it. Raises InputRefused for a card not there."""
     card = _card(setting, given)
     score = _score(setting, card, given)
-    prices = _prices(setting, card, given)
+    # What lies inside the band cannot be told from right, and costs nothing that is known.
+    prices = [] if score.inside else _prices(setting, card, given)
     how = grade(score, given.took_s)
     learner = Learner(plan_id, given.driver.strip(), setting.lap)
     name = setting.corners[card.corner].corner.name

@@ -18,7 +18,8 @@ class BeforeCorner(BaseModel):
 
     corner: int
     name: str
-    why: list[str]
+    weak: bool
+    hazards: list[str]
     sentence: str
     knows: bool
 
@@ -46,10 +47,8 @@ def before_the_car(
             BeforeCorner(
                 corner=corner.number,
                 name=corner.corner.name,
-                why=[
-                    *(["sits worst"] if corner.number in stands.weakest else []),
-                    *corner.hazards,
-                ],
+                weak=corner.number in stands.weakest,
+                hazards=list(corner.hazards),
                 sentence=corner.sentence,
                 knows=knows(stands, corner),
             )

@@ -43,12 +43,16 @@ class DrillMark(BaseModel):
 
 
 class DrillRoad(BaseModel):
-    """The road straight ahead, from so far before the corner to so far into it [m]."""
+    """The road straight ahead, from so far before the corner to so far into it [m].
+
+    `places` says each of its metres, from the first one on.
+    """
 
     from_m: float
     until_m: float
     direction: str
     marks: list[DrillMark]
+    places: list[str]
 
 
 class DrillOption(BaseModel):
@@ -69,10 +73,17 @@ class DrillField(BaseModel):
     start: float
 
 
+class DrillStretch(BaseModel):
+    """From one place of the lap to another, across the line where the second is the smaller [m]."""
+
+    from_m: float
+    to_m: float
+
+
 class DrillQuestion(BaseModel):
     """A question, and what there is to answer it with; the answer is not in it.
 
-    `stretch_m` is what of the lap lies between this corner and the one before, for a map that
+    `stretch` is what of the lap lies between this corner and the one before, for a map that
     grows. `why` says why a card is asked again that was known; `missing` which board is gone.
     """
 
@@ -87,7 +98,7 @@ class DrillQuestion(BaseModel):
     road: DrillRoad | None
     options: list[DrillOption]
     fields: list[DrillField]
-    stretch_m: tuple[float, float]
+    stretch: DrillStretch
 
 
 class DrillRound(BaseModel):
@@ -118,7 +129,7 @@ def round_of(setting: Setting, stands: Stands, wanted: RoundWanted) -> DrillRoun
 
 
 def _cards(setting: Setting, stands: Stands, wanted: RoundWanted) -> list[Card]:
-    kinds = kinds_asked(wanted.kinds)
+    kinds = kinds_asked(wanted.order, wanted.kinds)
     asked = [
         card
         for corner in setting.corners
@@ -131,7 +142,9 @@ def _cards(setting: Setting, stands: Stands, wanted: RoundWanted) -> list[Card]:
     sectors = [sector_of(corner.corner.apex_at_m, ends) for corner in setting.corners]
     places = corners_in_order(wanted.order, sectors, stands.weakest, wanted.seed)
     order = {corner: place for place, corner in enumerate(places)}
-    asked = [card for card in asked if card.corner in order]
+    # The first corner stands on the blank map already.
+    last = len(setting.corners) - 1 if wanted.order == "map" else None
+    asked = [card for card in asked if card.corner in order and card.corner != last]
     return sorted(asked, key=lambda card: (order[card.corner], KINDS.index(card.kind)))
 
 
@@ -171,12 +184,16 @@ def question(
         way=_way(card),
         road=_road(setting, corner, card, missing) if card.kind == "brake" else None,
         options=_options(setting, corner, card, missing, wanted.seed),
-        fields=[_field(figure) for figure in card.figures],
-        stretch_m=(
-            setting.corners[card.corner - 1].corner.ends_at_m,
-            corner.corner.ends_at_m,
-        ),
+        fields=[_field(figure, setting.prediction.result.top_speed_ms) for figure in card.figures],
+        stretch=_stretch(setting, card),
     )
+
+
+def _stretch(setting: Setting, card: Card) -> DrillStretch:
+    """What of the lap belongs to what is asked for: from the corner before it to its end [m]."""
+    asked = card.corner + 1 if card.kind == "next" else card.corner
+    before, after = (setting.corners[n % len(setting.corners)] for n in (asked - 1, asked))
+    return DrillStretch(from_m=before.corner.ends_at_m, to_m=after.corner.ends_at_m)
 
 
 def _way(card: Card) -> Literal["road", "choice", "gear", "figures"]:
@@ -208,9 +225,11 @@ def _road(setting: Setting, corner: DrilledCorner, card: Card, missing: str | No
     (figure,) = card.figures
     farthest = max([figure.high, *(mark.to_corner_m for mark in marks)]) + ROAD_BEYOND_M
     from_m = max(ROAD_LEAST_M, ROAD_STEP_M * -(-farthest // ROAD_STEP_M))
+    metres = int(from_m - min(-ROAD_INTO_M, figure.low - ROAD_INTO_M))
     return DrillRoad(
         from_m=from_m,
-        until_m=min(-ROAD_INTO_M, figure.low - ROAD_INTO_M),
+        until_m=from_m - metres,
+        places=[setting.place_said(corner, from_m - m, missing) for m in range(metres + 1)],
         direction=corner.corner.direction,
         marks=marks,
     )
@@ -274,11 +293,11 @@ def _others(setting: Setting, corner: DrilledCorner, card: Card) -> list[str]:
     return [word for note in notes if (word := getattr(note, field))]
 
 
-def _field(figure: Figure) -> DrillField:
+def _field(figure: Figure, top_speed_ms: float) -> DrillField:
     quantity: Literal["length", "speed", "g"] = "length"
     least, most, start = 0.0, 400.0, 50.0
     if figure.name == "min_speed_ms":
-        quantity, least, most, start = "speed", 5.0, 120.0, 100.0 / 3.6
+        quantity, least, most, start = "speed", 0.0, top_speed_ms, 0.5 * top_speed_ms
     elif figure.name == "peak_decel_g":
         quantity, least, most, start = "g", 0.1, 6.0, 1.0
     elif figure.name == "throttle_after_m":

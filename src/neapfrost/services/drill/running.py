@@ -45,6 +45,13 @@ class RunBeat(BaseModel):
     gear: int | None
 
 
+class RunDeed(BaseModel):
+    """Something that can be pressed."""
+
+    deed: Deed
+    label: str
+
+
 class RunCall(BaseModel):
     """What is said of a corner, from when until one is there [s]; before 0 on the lap before."""
 
@@ -89,7 +96,7 @@ class DrillRun(BaseModel):
     calls: list[RunCall]
     boards: list[RunBoard]
     corners: list[RunCorner]
-    deeds: list[tuple[Deed, str]]
+    deeds: list[RunDeed]
 
 
 class RunPress(BaseModel):
@@ -177,7 +184,7 @@ def drill_run(setting: Setting) -> DrillRun:
         ],
         boards=[RunBoard(label=mark.label, at_m=mark.at_m) for mark in setting.prediction.marks],
         corners=[_run_corner(setting, corner) for corner in setting.corners],
-        deeds=[(deed, DEED_LABELS[deed]) for deed in DEEDS],
+        deeds=[RunDeed(deed=deed, label=DEED_LABELS[deed]) for deed in DEEDS],
     )
 
 

@@ -52,6 +52,7 @@ ORDER_LABELS: dict[Order, str] = {
     "backwards": "Backwards by sector",
     "after": "The corner after a named one",
     "weak": "The weak corners",
+    "map": "The blank map: which corner comes next",
 }
 STATE_LABELS: dict[State, str] = {
     "new": "not asked yet",
@@ -73,9 +74,9 @@ DEED_LABELS: dict[Deed, str] = {
     "throttle": "throttle",
 }
 CONFIDENCE_LABELS: dict[Confidence, str] = {
-    "new": "new to the circuit",
-    "some": "some laps here before",
-    "known": "knows the circuit",
+    "new": "never driven here",
+    "some": "driven here before",
+    "known": "known by heart",
 }
 #: How a figure is called that is answered.
 FIGURE_LABELS = {
@@ -88,7 +89,7 @@ FIGURE_LABELS = {
 
 
 def lap_label(confidence: Confidence | None, number: int) -> str:
-    """Which lap is drilled: "The plan", "Lap 1 on the day, new to the circuit"."""
+    """Which lap is drilled: "The plan", "Lap 1 on the day, never driven here"."""
     if confidence is None:
         return "The plan"
     return f"Lap {number} on the day, {CONFIDENCE_LABELS[confidence]}"

@@ -3033,8 +3033,10 @@ export interface components {
             corner: number;
             /** Name */
             name: string;
-            /** Why */
-            why: string[];
+            /** Weak */
+            weak: boolean;
+            /** Hazards */
+            hazards: string[];
             /** Sentence */
             sentence: string;
             /** Knows */
@@ -4941,7 +4943,7 @@ export interface components {
          * DrillQuestion
          * @description A question, and what there is to answer it with; the answer is not in it.
          *
-         *     `stretch_m` is what of the lap lies between this corner and the one before, for a map that
+         *     `stretch` is what of the lap lies between this corner and the one before, for a map that
          *     grows. `why` says why a card is asked again that was known; `missing` which board is gone.
          */
         DrillQuestion: {
@@ -4972,15 +4974,13 @@ export interface components {
             options: components["schemas"]["DrillOption"][];
             /** Fields */
             fields: components["schemas"]["DrillField"][];
-            /** Stretch M */
-            stretch_m: [
-                number,
-                number
-            ];
+            stretch: components["schemas"]["DrillStretch"];
         };
         /**
          * DrillRoad
          * @description The road straight ahead, from so far before the corner to so far into it [m].
+         *
+         *     `places` says each of its metres, from the first one on.
          */
         DrillRoad: {
             /** From M */
@@ -4991,6 +4991,8 @@ export interface components {
             direction: string;
             /** Marks */
             marks: components["schemas"]["DrillMark"][];
+            /** Places */
+            places: string[];
         };
         /**
          * DrillRound
@@ -5001,7 +5003,7 @@ export interface components {
              * Order
              * @enum {string}
              */
-            order: "lap" | "random" | "backwards" | "after" | "weak" | "due";
+            order: "due" | "lap" | "random" | "backwards" | "after" | "weak" | "map";
             /** Questions */
             questions: components["schemas"]["DrillQuestion"][];
         };
@@ -5037,10 +5039,7 @@ export interface components {
             /** Corners */
             corners: components["schemas"]["RunCorner"][];
             /** Deeds */
-            deeds: [
-                "brake" | "down" | "turn" | "throttle",
-                string
-            ][];
+            deeds: components["schemas"]["RunDeed"][];
         };
         /**
          * DrillScored
@@ -5110,6 +5109,16 @@ export interface components {
             corners: components["schemas"]["DrillCornerPart"][];
             /** Days */
             days: components["schemas"]["DrillDay"][];
+        };
+        /**
+         * DrillStretch
+         * @description From one place of the lap to another, across the line where the second is the smaller [m].
+         */
+        DrillStretch: {
+            /** From M */
+            from_m: number;
+            /** To M */
+            to_m: number;
         };
         /**
          * DrillWord
@@ -9131,6 +9140,19 @@ export interface components {
             /** Neither S */
             neither_s?: number | null;
             loss: components["schemas"]["RunLossDocument"];
+        };
+        /**
+         * RunDeed
+         * @description Something that can be pressed.
+         */
+        RunDeed: {
+            /**
+             * Deed
+             * @enum {string}
+             */
+            deed: "brake" | "down" | "turn" | "throttle";
+            /** Label */
+            label: string;
         };
         /**
          * RunDocument
@@ -18918,7 +18940,7 @@ export interface operations {
                 lap?: string;
                 /** @description Whose cards; nobody's name for one who has none */
                 driver?: string;
-                order?: "lap" | "random" | "backwards" | "after" | "weak" | "due";
+                order?: "due" | "lap" | "random" | "backwards" | "after" | "weak" | "map";
                 kinds?: ("must" | "all") | ("action" | "see" | "look" | "brake" | "effort" | "gear" | "speed" | "throttle" | "kerb" | "limit" | "next");
                 /** @description With the board missing that one brakes by */
                 missing?: boolean;

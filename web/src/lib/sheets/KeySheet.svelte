@@ -14,7 +14,7 @@
     { keys: ['C'], does: 'choose what to compare with' },
     { keys: ['H'], does: 'history of the plan, and what each step was worth' },
     { keys: ['/'], does: 'find another plan' },
-    { keys: ['V'], does: 'the next view: circuit, line, car, lap, brief' },
+    { keys: ['V'], does: 'the next view, in the order of the work' },
     { keys: ['+', '−', '0'], does: 'on the map of the road: closer, farther, the whole lap' },
     { keys: ['M'], does: 'larger map' },
     { keys: ['W'], does: 'the lap in words' },
@@ -26,6 +26,11 @@
       keys: ['o', 'i', 't', 'v', 's', 'd'],
       does: 'on a lap of the logbook: out, in, traffic, void, slow, driven for its time',
     },
+    {
+      keys: ['↓', '←', '→', '↑'],
+      does: 'in the lap in real time: brake, change down, turn in, throttle',
+    },
+    { keys: ['Space'], does: 'in the lap in real time: run and stop' },
     { keys: ['P'], does: 'print: the brief in its view, elsewhere the corner table' },
     { keys: ['?'], does: 'this sheet' },
   ]

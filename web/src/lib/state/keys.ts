@@ -55,6 +55,10 @@ export function keyHandler(bench: Workbench, view: View): (event: KeyboardEvent)
     }
     // A figure passes on the keys that no number has in it, and keeps the others.
     if (event.altKey || writing) return
+    if (view.ownKeys?.(event)) {
+      event.preventDefault()
+      return
+    }
     const key = event.key.length === 1 ? event.key.toLowerCase() : event.key
     const result = bench.result
     if (general(key)) {

@@ -20,7 +20,10 @@ export const STAGES = [
     { page: 'trade', label: 'Trade-offs' },
     { page: 'race', label: 'Race' },
   ],
-  [{ page: 'brief', label: 'Brief' }],
+  [
+    { page: 'brief', label: 'Brief' },
+    { page: 'drill', label: 'Drill' },
+  ],
   [{ page: 'logbook', label: 'Logbook' }],
 ] as const
 export type PageName = (typeof STAGES)[number][number]['page']
@@ -86,6 +89,14 @@ export const LOGBOOK_TABS = [
 ] as const
 export type LogbookTab = (typeof LOGBOOK_TABS)[number]['tab']
 
+export const DRILL_TABS = [
+  { tab: 'recall', label: 'Recall' },
+  { tab: 'run', label: 'The lap in real time' },
+  { tab: 'before', label: 'Before the car' },
+  { tab: 'sits', label: 'How it sits' },
+] as const
+export type DrillTab = (typeof DRILL_TABS)[number]['tab']
+
 export const CORNER_PARTS = [
   { tab: 'do', label: 'What to do' },
   { tab: 'calls', label: 'Calls' },
@@ -108,6 +119,7 @@ export interface Place {
   raceTab?: RaceTab
   /** What is varied, by its names in the API. */
   axes?: string[]
+  drillTab?: DrillTab
   logbookTab?: LogbookTab
   /** Which run of the logbook, and which lap of it. */
   run?: number
@@ -129,6 +141,7 @@ export function addressOf(place: Place): string {
     steps.push(place.tradeTab, ...(place.axes ?? []))
   }
   if (place.page === 'race' && place.raceTab) steps.push(place.raceTab)
+  if (place.page === 'drill' && place.drillTab) steps.push(place.drillTab)
   if (place.page === 'logbook') {
     // The run itself needs no word: its number stands at once.
     if (place.logbookTab && place.logbookTab !== 'run') steps.push(place.logbookTab)
@@ -159,6 +172,7 @@ export function placeOf(address: string): Partial<Place> {
   if (page === 'circuit') place.circuitTab = named(CIRCUIT_TABS, steps[0])
   else if (page === 'car') place.carTab = named(CAR_TABS, steps[0])
   else if (page === 'conditions') place.conditionsTab = named(CONDITIONS_TABS, steps[0])
+  else if (page === 'drill') place.drillTab = named(DRILL_TABS, steps[0])
   else if (page === 'race') place.raceTab = named(RACE_TABS, steps[0])
   else if (page === 'trade') {
     place.tradeTab = named(TRADE_TABS, steps[0])

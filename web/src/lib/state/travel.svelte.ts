@@ -15,6 +15,7 @@ export function placeShown(bench: Workbench, view: View): Place | null {
     tradeTab: view.tradeTab,
     raceTab: view.raceTab,
     logbookTab: view.logbookTab,
+    drillTab: view.drillTab,
     axes: view.axesShown,
     ...(view.run !== null && { run: view.run, ...(view.lap !== null && { lap: view.lap }) }),
     ...(view.corner !== null && {
@@ -75,6 +76,7 @@ export class Travel {
       if (wanted.tradeTab) view.tradeTab = wanted.tradeTab
       if (wanted.raceTab) view.raceTab = wanted.raceTab
       if (wanted.logbookTab) view.logbookTab = wanted.logbookTab
+      if (wanted.drillTab) view.drillTab = wanted.drillTab
       if (wanted.run !== undefined) view.run = wanted.run
       if (wanted.lap !== undefined) view.lap = wanted.lap
       if (wanted.axes) view.vary(wanted.axes)

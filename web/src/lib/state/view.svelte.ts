@@ -7,6 +7,7 @@ import {
   type CircuitTab,
   type ConditionsTab,
   type CornerPart,
+  type DrillTab,
   type LogbookTab,
   type PageName,
   type RaceTab,
@@ -52,6 +53,9 @@ export class View {
   tradeTab = $state<TradeTab>('one')
   raceTab = $state<RaceTab>('sheet')
   logbookTab = $state<LogbookTab>('run')
+  drillTab = $state<DrillTab>('recall')
+  /** Keys that the part that is shown takes for itself, before the page does; true where it did. */
+  ownKeys: ((event: KeyboardEvent) => boolean) | null = null
   /** The run of the logbook that is looked at, and the lap of it. */
   run = $state<number | null>(null)
   lap = $state<number | null>(null)

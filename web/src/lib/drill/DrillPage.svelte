@@ -1,0 +1,128 @@
+<script lang="ts">
+  import { onDestroy, untrack } from 'svelte'
+  import type { Result } from '../api/client'
+  import Tabs from '../parts/Tabs.svelte'
+  import { standing } from '../state/bands.svelte'
+  import { DRILL_TABS } from '../state/places'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import BeforePart from './BeforePart.svelte'
+  import { Drill } from './drill.svelte'
+  import RecallPart from './RecallPart.svelte'
+  import RunPart from './RunPart.svelte'
+  import SitsPart from './SitsPart.svelte'
+
+  /** The lap learned by heart: recalled, run in real time, gone over before the car, and how it sits. */
+  let { bench, view, result }: { bench: Workbench; view: View; result: Result } = $props()
+
+  // svelte-ignore state_referenced_locally
+  const drill = new Drill(bench)
+
+  $effect(() => {
+    void `${standing(bench)}/${view.system}`
+    untrack(() => {
+      drill.stop()
+      void drill.load()
+    })
+  })
+  // How it sits is asked anew wherever it is looked at.
+  $effect(() => {
+    void view.drillTab
+    untrack(() => void drill.load())
+  })
+  onDestroy(() => (view.ownKeys = null))
+</script>
+
+<div class="head">
+  <Tabs
+    id="drill"
+    label="Parts of the drill"
+    tabs={DRILL_TABS}
+    chosen={view.drillTab}
+    choose={(tab) => (view.drillTab = tab)}
+  />
+  <div class="who">
+    <label
+      >Lap <select
+        aria-label="Which lap is drilled"
+        value={drill.lap}
+        onchange={(event) => void drill.turnTo(event.currentTarget.value)}
+      >
+        {#each drill.standing?.laps ?? [] as one (one.value)}
+          <option value={one.value}>{one.label}</option>
+        {/each}
+      </select></label
+    >
+    <label
+      >Driver <input
+        type="text"
+        aria-label="Driver"
+        list="drill-drivers"
+        placeholder="no name"
+        maxlength="60"
+        value={drill.driver}
+        onchange={(event) => void drill.be(event.currentTarget.value)}
+      /></label
+    >
+    <datalist id="drill-drivers">
+      {#each drill.standing?.drivers ?? [] as name (name)}<option value={name}></option>{/each}
+    </datalist>
+  </div>
+</div>
+{#if drill.trouble}<p role="alert" class="trouble">{drill.trouble}</p>{/if}
+<!-- What scrolls must take the keys. -->
+<div
+  id="drill-panel"
+  class:brief={view.drillTab === 'before'}
+  role="tabpanel"
+  aria-labelledby="drill-tab-{view.drillTab}"
+  tabindex="0"
+>
+  {#if view.drillTab === 'run'}
+    <RunPart {bench} {view} {drill} />
+  {:else if view.drillTab === 'before'}
+    <BeforePart {bench} {view} {drill} />
+  {:else if view.drillTab === 'sits'}
+    <SitsPart {bench} {view} {drill} />
+  {:else}
+    <RecallPart {view} {drill} {result} />
+  {/if}
+</div>
+
+<style>
+  .head {
+    display: flex;
+    flex-wrap: wrap;
+    justify-content: space-between;
+    gap: 2px 18px;
+    border-bottom: 1px solid var(--rule);
+    padding-top: 4px;
+  }
+  .head :global(.tabs) {
+    border-bottom: 0;
+  }
+  .who {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 2px 18px;
+    align-items: baseline;
+    font-size: 14px;
+  }
+  .who input {
+    width: 110px;
+    font-family: var(--figures);
+    font-size: 15px;
+    font-weight: 600;
+    background: transparent;
+    border-bottom: 1px dotted var(--ink-2);
+  }
+  .trouble {
+    padding-top: 6px;
+    font-size: 15px;
+  }
+  @media print {
+    .head {
+      display: none;
+    }
+  }
+</style>

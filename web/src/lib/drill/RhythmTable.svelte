@@ -1,0 +1,49 @@
+<script lang="ts">
+  import type { DrillRhythm } from '../api/client'
+
+  /** What was pressed, corner by corner, against where the plan does it. */
+  let { rhythm }: { rhythm: DrillRhythm } = $props()
+  const corners = $derived([...new Set(rhythm.beats.map((beat) => beat.corner))])
+</script>
+
+<p class="figure said" data-testid="rhythm-said">
+  {rhythm.said}{rhythm.cost_s >= 0.0005
+    ? ` Early on the brakes and late on the throttle: ${rhythm.cost_s.toFixed(2)} s.`
+    : ''}
+</p>
+<div class="scrolls">
+  <table class="ruled" data-testid="rhythm-table">
+    <tbody>
+      {#each corners as corner (corner)}
+        {@const beats = rhythm.beats.filter((beat) => beat.corner === corner)}
+        <tr>
+          <th scope="row">{corner + 1} <span class="figure">{beats[0]?.name}</span></th>
+          <td>
+            {#each beats as beat, n (n)}
+              <span class="beat" class:ember={beat.dangerous}
+                ><span aria-hidden="true">{beat.inside ? '✓' : beat.dangerous ? '!' : '✕'}</span>
+                {beat.label}: {beat.said}{beat.dangerous && beat.price
+                  ? ` (${beat.price.replace(/\.$/, '')})`
+                  : ''}</span
+              >
+            {/each}
+          </td>
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+</div>
+
+<style>
+  .said {
+    font-size: 19px;
+    padding-top: 12px;
+  }
+  .beat {
+    display: inline-block;
+    padding-right: 18px;
+  }
+  .scrolls {
+    overflow-x: auto;
+  }
+</style>

@@ -1,0 +1,158 @@
+<script lang="ts">
+  import type { DrillStanding } from '../api/client'
+  import { plain } from '../parts/format'
+  import type { View } from '../state/view.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+  import type { Drill } from './drill.svelte'
+
+  /** How the lap sits: a line for each corner, a column for each kind of question, and the days. */
+  let { bench, view, drill }: { bench: Workbench; view: View; drill: Drill } = $props()
+
+  type State = DrillStanding['corners'][number]['cards'][number]['state']
+  const MARKS: Record<State, string> = {
+    new: '·',
+    overtaken: '↻',
+    wrong: '✕',
+    due: '◐',
+    known: '●',
+  }
+  const standing = $derived(drill.standing)
+  const states = $derived(
+    [
+      ...new Map(
+        (standing?.corners ?? []).flatMap((corner) =>
+          corner.cards.map((card) => [card.state, card.said.split(',')[0] ?? ''] as const),
+        ),
+      ),
+    ].sort(),
+  )
+  const cardOf = (
+    corner: DrillStanding['corners'][number],
+    kind: string,
+  ): DrillStanding['corners'][number]['cards'][number] | undefined =>
+    corner.cards.find((card) => card.kind === kind)
+  const file = (form: string): string =>
+    `/api/plans/${String(bench.open?.id ?? 0)}/drill/answers.${form}?driver=${encodeURIComponent(drill.driver)}`
+
+  function about(corner: number): void {
+    view.drillTab = 'recall'
+    void drill.begin(corner)
+  }
+  $effect(() => {
+    view.ownKeys = null
+  })
+</script>
+
+{#if standing}
+  <p class="figure said" data-testid="sits-said">{standing.said}</p>
+  <p class="unit">
+    {#each states as [state, said], n (state)}{n ? ', ' : ''}{MARKS[state]} {said}{/each}
+  </p>
+  <div class="scrolls">
+    <table class="ruled" data-testid="sits-table">
+      <thead>
+        <tr>
+          <th scope="col">Corner</th>
+          <th scope="col" class="number">Known %</th>
+          {#each standing.kinds as kind (kind.value)}<th scope="col">{kind.label}</th>{/each}
+          <th scope="col"></th>
+        </tr>
+      </thead>
+      <tbody>
+        {#each standing.corners as corner (corner.corner)}
+          <tr class:now={corner.weak}>
+            <th scope="row"
+              >{corner.corner + 1}
+              <span class="figure">{corner.name}</span>
+              {#if corner.weak}<span class="unit">weak</span>{/if}
+              {#if corner.hazards.length > 0}<span class="ember">{corner.hazards.join(', ')}</span
+                >{/if}
+            </th>
+            <td class="figure number">{plain(corner.hold_pct, 0)}</td>
+            {#each standing.kinds as kind (kind.value)}
+              {@const card = cardOf(corner, kind.value)}
+              <td class="mark"
+                >{#if card}<span title={card.said} role="img" aria-label="{kind.label}: {card.said}"
+                    >{MARKS[card.state]}</span
+                  >{/if}</td
+              >
+            {/each}
+            <td><button class="link" onclick={() => about(corner.corner)}>ask</button></td>
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  </div>
+  <h2 class="figure">Day by day</h2>
+  {#if standing.days.length > 0}
+    <table class="ruled days" data-testid="drill-days">
+      <thead>
+        <tr>
+          <th scope="col">Day</th>
+          <th scope="col" class="number">Answers</th>
+          <th scope="col" class="number">Right</th>
+          <th scope="col" class="number">On the dangerous side</th>
+          <th scope="col" class="number">Errors cost s</th>
+        </tr>
+      </thead>
+      <tbody>
+        {#each standing.days as day (day.day)}
+          <tr>
+            <th scope="row">{day.day}</th>
+            <td class="figure number">{day.answers}</td>
+            <td class="figure number">{plain((100 * day.inside) / day.answers, 0)} %</td>
+            <td class="figure number">{day.dangerous}</td>
+            <td class="figure number">{day.cost_s.toFixed(2)}</td>
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+    <p class="files">
+      Every answer: {#each ['csv', 'json'] as form (form)}<a
+          class="link"
+          href={file(form)}
+          download="answers.{form}">{form.toUpperCase()}</a
+        >&nbsp;{/each}
+    </p>
+  {:else}
+    <p class="unit empty">Nothing has been answered yet. Recall asks the first questions.</p>
+  {/if}
+{:else if !drill.trouble}
+  <p class="unit empty">The plan’s bands are being driven…</p>
+{/if}
+
+<style>
+  .said {
+    font-size: 20px;
+    padding-top: 8px;
+  }
+  .unit {
+    font-size: 14px;
+  }
+  .scrolls {
+    overflow-x: auto;
+    padding-top: 6px;
+  }
+  .number {
+    text-align: right;
+  }
+  .mark {
+    text-align: center;
+    font-size: 17px;
+  }
+  h2 {
+    font-size: 17px;
+    padding-top: 12px;
+  }
+  .days {
+    max-width: 620px;
+  }
+  .empty {
+    padding: 14px 0;
+    font-size: 15px;
+  }
+  .files {
+    padding-top: 8px;
+    font-size: 14px;
+  }
+</style>
