@@ -7,8 +7,14 @@ from pydantic import BaseModel
 
 from neapfrost.api.plans import Kept, MadePlan
 from neapfrost.demo.plans import demo_plans
+from neapfrost.demo.practice import PRACTICE
 from neapfrost.demo.season import SEASON, season_log, season_measured
 from neapfrost.demo.weather import demo_weathers
+from neapfrost.services.drill.given_practice import (
+    GivenEvening,
+    GivenPractice,
+    keep_practice_once,
+)
 from neapfrost.services.logbook.given_season import GivenEvent, GivenRun, keep_season_once
 from neapfrost.services.plans.collection import (
     ListedRevision,
@@ -20,11 +26,12 @@ from neapfrost.services.plans.collection import (
 from neapfrost.services.plans.exchange import import_once
 from neapfrost.services.plans.listing import Listed, listed
 from neapfrost.services.plans.weather_kept import give_weather_once
-from neapfrost.store.database import Store
+from neapfrost.store.database import Store, now
 from neapfrost.store.tables import Kind
 
 router = APIRouter()
-DEMO_MARK, DEMO_WEATHER_MARK, DEMO_SEASON_MARK = "demo-plans", "demo-weather", "demo-season"
+DEMO_MARK, DEMO_WEATHER_MARK = "demo-plans", "demo-weather"
+DEMO_SEASON_MARK, DEMO_PRACTICE_MARK = "demo-season", "demo-practice"
 
 
 def put_demo_world(store: Store) -> None:
@@ -32,6 +39,18 @@ def put_demo_world(store: Store) -> None:
     import_once(store, DEMO_MARK, ((plan.id, plan.document) for plan in demo_plans()))
     give_weather_once(store, DEMO_WEATHER_MARK, demo_weathers())
     keep_season_once(store, DEMO_SEASON_MARK, _season())
+    keep_practice_once(store, DEMO_PRACTICE_MARK, _practice(), now())
+
+
+def _practice() -> GivenPractice:
+    """Somebody in the demo world who learns the plan that opens first."""
+    names = {plan.id: plan.document.name for plan in demo_plans()}
+    return GivenPractice(
+        driver=PRACTICE.driver,
+        plan=names[PRACTICE.plan_id],
+        seed=PRACTICE.seed,
+        evenings=[GivenEvening(*evening) for evening in PRACTICE.evenings],
+    )
 
 
 def _season() -> list[GivenEvent]:

@@ -115,7 +115,15 @@
         >&nbsp;{/each}
     </p>
   {:else}
-    <p class="unit empty">Nothing has been answered yet. Recall asks the first questions.</p>
+    <p class="unit empty">
+      Nothing has been answered {drill.driver ? `by ${drill.driver}` : 'without a name'} yet. Recall
+      asks the first questions.
+      {#each standing.drivers.filter((name) => name !== drill.driver) as name (name)}
+        <button class="link" onclick={() => void drill.be(name)}
+          >{name === '' ? 'How it sits with nobody’s name' : `How it sits with ${name}`}</button
+        >&nbsp;
+      {/each}
+    </p>
   {/if}
 {:else if !drill.trouble}
   <p class="unit empty">The plan’s bands are being driven…</p>
