@@ -2,6 +2,7 @@
 
 import sqlite3
 from collections.abc import Iterator
+from datetime import datetime
 from pathlib import Path
 
 import pytest
@@ -13,11 +14,13 @@ from sqlalchemy import event, text
 
 import neapfrost.store.database as database
 from neapfrost.store.database import Store, back_up, close_store, open_store, reading, writing
+from neapfrost.store.drill import CardContent, Learner, drivers_of, list_cards, put_card
 from neapfrost.store.items import (
     Content,
     NotThere,
     add_item,
     get_document,
+    get_plan,
     list_items,
     plans_using,
     revise,
@@ -187,6 +190,38 @@ def test_runs_from_before_events_stay_and_belong_to_none(tmp_path: Path) -> None
     with reading(store) as session:
         assert [one.name for one in list_items(session, "event")] == ["Spring"]
         assert get_document(session, "fit", 1) == {"of": [1]}
+    close_store(store)
+
+
+def test_plans_from_before_the_drill_are_known_by_nobody(tmp_path: Path) -> None:
+    migrate(tmp_path / database.FILE_NAME, "0005")
+    moment = "2026-01-02 03:04:05.000000"
+    with sqlite3.connect(tmp_path / database.FILE_NAME) as old:
+        for kind, columns, values in (
+            ("cars", "vehicle_kind, mass_kg, peak_power_kw", "'car', 700, 150"),
+            ("circuits", "length_m, corner_count, closed", "2400, 9, 1"),
+            ("conditions", "air_temp_c, wind_speed_ms, wetness_pct", "17, 2, 0"),
+            ("plans", "car_id, circuit_id, conditions_id, follows_station", "1, 1, 1, 0"),
+        ):
+            old.execute(
+                f"INSERT INTO {kind} (id, name, newest, made_at, changed_at, {columns})"
+                f" VALUES (1, 'Old', 1, '{moment}', '{moment}', {values})"
+            )
+    old.close()
+    store = open_store(tmp_path)
+    learner = Learner(1, "Wren", "plan")
+    with writing(store) as session:
+        assert get_plan(session, 1).name == "Old"
+        assert list_cards(session, learner) == []
+        content = CardContent("{}", "{}", True, datetime(2026, 3, 2))
+        for _ in range(2):
+            put_card(session, learner, "Fen", "brake", content)
+        put_card(session, Learner(1, "", "plan"), "Fen", "brake", content)
+    with reading(store) as session:
+        assert [(card.corner, card.answers) for card in list_cards(session, learner)] == [
+            ("Fen", 2)
+        ]
+        assert drivers_of(session, 1) == []
     close_store(store)
 
 
