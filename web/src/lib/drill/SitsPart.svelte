@@ -116,8 +116,8 @@
     </p>
   {:else}
     <p class="unit empty">
-      Nothing has been answered {drill.driver ? `by ${drill.driver}` : 'without a name'} yet. Recall
-      asks the first questions.
+      Nothing has been answered {drill.driver ? `by ${drill.driver}` : 'without a name'} yet. Recall asks
+      the first questions.
       {#each standing.drivers.filter((name) => name !== drill.driver) as name (name)}
         <button class="link" onclick={() => void drill.be(name)}
           >{name === '' ? 'How it sits with nobody’s name' : `How it sits with ${name}`}</button

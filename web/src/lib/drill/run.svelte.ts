@@ -76,13 +76,14 @@ export class Run {
     this.choose(null)
   }
 
-  /** From when to when is run [s]; a section begins some way before its first corner. */
+  /** From when to when is run [s]; a section begins before its first corner is called. */
   get stretch(): [number, number] {
     const lap = this.lap
     if (!lap) return [0, 0]
     if (!this.section) return [0, lap.lap_time_s]
     const [from, to] = this.section.map((n) => lap.corners[n])
-    const begins = this.timeAt(from?.from_m ?? 0) - 4
+    const call = lap.calls.find((one) => one.corner === this.section?.[0])
+    const begins = Math.min(this.timeAt(from?.from_m ?? 0) - 4, (call?.begins_s ?? 0) - 0.5)
     const ends = this.timeAt(to?.ends_m ?? lap.length_m) + 2
     return [Math.max(begins, 0), Math.min(ends > begins ? ends : lap.lap_time_s, lap.lap_time_s)]
   }
