@@ -62,17 +62,12 @@ def car(page: Page) -> None:
 
 
 def trade(page: Page) -> None:
-    """Trade-offs: a figure swept, and what a step of each is worth."""
+    """Trade-offs: a figure swept."""
     page.get_by_role("link", name="Trade-offs").click()
     page.get_by_label("Vary", exact=True).select_option("final_drive")
     page.get_by_role("img", name="Lap time over Final drive").wait_for()
     page.get_by_role("progressbar").wait_for(state="detached", timeout=60_000)
     keep(page, "trade-one")
-    page.get_by_role("tab", name="What is worth most").click()
-    page.get_by_role("progressbar").wait_for()
-    page.get_by_role("progressbar").wait_for(state="detached", timeout=60_000)
-    page.get_by_test_id("ranking").get_by_role("button").nth(4).click()
-    keep(page, "trade-worth")
 
 
 def conditions(page: Page) -> None:
@@ -141,6 +136,31 @@ def race(browser: Browser, address: str) -> None:
     keep(page, "race-energy")
 
 
+def drill(browser: Browser, address: str) -> None:
+    """The Drill: a braking point answered too late, and the lap in real time."""
+    page = browser.new_page(viewport={"width": DESK[0], "height": DESK[1]})
+    page.goto(f"{address}#/plan/{number('k4-samphire')}/drill/recall")
+    page.get_by_label("In which order").select_option("lap")
+    page.get_by_role("button", name="Begin").click()
+    road = page.get_by_test_id("drill-road")
+    road.focus()
+    while "past 50" not in (road.get_attribute("aria-valuetext") or ""):
+        page.keyboard.press("ArrowUp")
+    page.keyboard.press("Enter")
+    page.get_by_test_id("drill-score").wait_for()
+    keep(page, "drill")
+    page.get_by_role("button", name="Stop this round").click()
+    page.get_by_role("tab", name="The lap in real time").click()
+    page.get_by_label("by rhythm").check()
+    page.locator("body").click(position={"x": 5, "y": 700})
+    page.keyboard.press(" ")
+    run = page.get_by_test_id("run")
+    while float(run.get_attribute("data-now-s") or 0.0) < 7.9:
+        page.wait_for_timeout(20)
+    page.keyboard.press(" ")
+    keep(page, "drill-run")
+
+
 def noisy_log() -> str:
     """Six laps of a demo circuit, one point every 25 m, each a metre off."""
     plan = demo_plan("k4-dry")
@@ -177,6 +197,7 @@ def main() -> None:
         logbook(opened(browser, address, number("k4-samphire")))
         trade(first)
         race(browser, address)
+        drill(browser, address)
         conditions(opened(browser, address, number("k4-dry")))
         page = opened(browser, address, number("k4-dry"))
         page.keyboard.press("b")
@@ -195,7 +216,6 @@ def main() -> None:
         night = opened(browser, address, number("garganey-damp"))
         night.keyboard.press("n")
         keep(night, "lap-night")
-        keep(opened(browser, address, number("dunlin-hill")), "lap-hill-climb")
         keep(opened(browser, address, number("k4-samphire"), PHONE), "lap-phone")
 
 

@@ -178,9 +178,9 @@ def test_a_section_by_its_rhythm_is_scored_corner_by_corner(drill: Page) -> None
     drill.keyboard.press(" ")
     call = drill.get_by_test_id("run-call")
     expect(call).to_contain_text(re.compile(r"Saltern right: brake 17 before 50, 3rd, 11\d"))
-    drill.wait_for_function(
-        "Number(document.querySelector('[data-testid=run]').dataset.nowS) > 7.8"
-    )
+    run = drill.get_by_test_id("run")
+    while float(run.get_attribute("data-now-s") or 0.0) < 7.8:
+        drill.wait_for_timeout(20)
     drill.keyboard.press("ArrowDown")
     said = drill.get_by_test_id("rhythm-said")
     expect(said).to_contain_text("where the plan has them", timeout=20_000)

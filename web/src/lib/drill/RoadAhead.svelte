@@ -5,9 +5,9 @@
   let { lap, atM, now, still }: { lap: DrillRun; atM: number; now: number; still: boolean } =
     $props()
 
-  const WIDTH = 250
+  const WIDTH = 320
   const HEIGHT = 360
-  const MIDDLE = 125
+  const MIDDLE = 172
   const HALF = 30
   const AHEAD_M = 240
   const BEHIND_M = 25
@@ -60,11 +60,8 @@
       fill="var(--ink)"
     />
     {#if near(corner.far)}
-      <text
-        class="name"
-        x={MIDDLE + side * (HALF + 10)}
-        y={y(corner.far) + 5}
-        text-anchor={side > 0 ? 'start' : 'end'}>{corner.n + 1} {corner.name}</text
+      <text class="name" x={MIDDLE + HALF + 10} y={y(corner.far) + 5} text-anchor="start"
+        >{corner.n + 1} {corner.name}</text
       >
     {/if}
   {/each}

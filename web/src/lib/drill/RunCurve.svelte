@@ -26,7 +26,8 @@
   const lows = $derived(
     lap.corners.map((corner, n) => ({
       n,
-      at: x(corner.slowest_m),
+      // A figure at the edge of the page stays on it.
+      at: Math.min(Math.max(x(corner.slowest_m), 16), width - 16),
       v: corner.min_speed_ms,
       crowded: lap.corners.some(
         (other, k) =>

@@ -26,6 +26,7 @@
       ),
     ].sort(),
   )
+  const others = $derived((standing?.drivers ?? []).filter((name) => name !== drill.driver))
   const cardOf = (
     corner: DrillStanding['corners'][number],
     kind: string,
@@ -48,6 +49,15 @@
   <p class="unit">
     {#each states as [state, said], n (state)}{n ? ', ' : ''}{MARKS[state]} {said}{/each}
   </p>
+  {#if others.length > 0}
+    <p class="others">
+      {#each others as name (name)}
+        <button class="link" onclick={() => void drill.be(name)}
+          >{name === '' ? 'How it sits with nobody’s name' : `How it sits with ${name}`}</button
+        >
+      {/each}
+    </p>
+  {/if}
   <div class="scrolls">
     <table class="ruled" data-testid="sits-table">
       <thead>
@@ -118,11 +128,6 @@
     <p class="unit empty">
       Nothing has been answered {drill.driver ? `by ${drill.driver}` : 'without a name'} yet. Recall asks
       the first questions.
-      {#each standing.drivers.filter((name) => name !== drill.driver) as name (name)}
-        <button class="link" onclick={() => void drill.be(name)}
-          >{name === '' ? 'How it sits with nobody’s name' : `How it sits with ${name}`}</button
-        >&nbsp;
-      {/each}
     </p>
   {/if}
 {:else if !drill.trouble}
@@ -140,6 +145,12 @@
   .scrolls {
     overflow-x: auto;
     padding-top: 6px;
+  }
+  .others {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 2px 16px;
+    font-size: 14px;
   }
   .number {
     text-align: right;

@@ -181,7 +181,10 @@ export class Run {
   async #score(over: boolean): Promise<void> {
     const open = this.bench.open
     if (!open || !this.lap) return
-    const [from_s, until_s] = this.stretch
+    const [begins_s, until_s] = this.stretch
+    // Of a section its own corners count, from the first thing that is done for them.
+    const first = this.lap.beats.find((beat) => beat.corner === this.section?.[0])
+    const from_s = first ? Math.max(first.at_s - 0.001, begins_s) : begins_s
     const presses = this.presses
     const deeds = this.lap.deeds.map((one) => one.deed)
     const { data, error } = await answer(
