@@ -5,6 +5,7 @@ from datetime import datetime
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Depends, Query
+from pydantic import BaseModel, ConfigDict, Field
 from starlette.responses import Response
 
 from neapfrost.api.files import a_file, download
@@ -49,6 +50,20 @@ def moment() -> datetime:
 Moment = Annotated[datetime, Depends(moment)]
 
 
+class RoundQuery(BaseModel):
+    """What a round is made of; `missing` takes away the board that one brakes by."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    lap: LapKey = PLANNED
+    driver: Driver = ""
+    order: Order = "due"
+    kinds: Asked = "must"
+    missing: bool = False
+    seed: Annotated[int, Field(ge=0, le=1_000_000_000)] = 0
+    corner: Annotated[int, Field(ge=0, description="About one corner alone")] | None = None
+
+
 def _setting(store: Store, plan_id: int, lap: str, units: Units) -> Setting:
     return setting_of(kept_plan(store, plan_id), lap, units)
 
@@ -73,24 +88,13 @@ def standing_of_drill(
 
 @router.get("/api/plans/{plan_id}/drill/round")
 def round_of_drill(
-    store: Kept,
-    plan_id: int,
-    units: Spoken,
-    at: Moment,
-    lap: Lap = PLANNED,
-    driver: Whose = "",
-    order: Order = "due",
-    kinds: Asked = "must",
-    missing: Annotated[
-        bool, Query(description="With the board missing that one brakes by")
-    ] = False,
-    seed: Seed = 0,
-    corner: Annotated[int | None, Query(ge=0, description="About one corner alone")] = None,
+    store: Kept, plan_id: int, units: Spoken, at: Moment, asked: Annotated[RoundQuery, Query()]
 ) -> DrillRound:
     """Questions in the order in which they are asked."""
-    setting = _setting(store, plan_id, lap, units)
-    stands = stands_of(store, setting, _learner(plan_id, driver, lap), at)
-    return round_of(setting, stands, RoundWanted(order, kinds, missing, seed, corner))
+    setting = _setting(store, plan_id, asked.lap, units)
+    stands = stands_of(store, setting, _learner(plan_id, asked.driver, asked.lap), at)
+    wanted = RoundWanted(asked.order, asked.kinds, asked.missing, asked.seed, asked.corner)
+    return round_of(setting, stands, wanted)
 
 
 @router.post("/api/plans/{plan_id}/drill/answers")

@@ -18936,16 +18936,12 @@ export interface operations {
     round_of_drill: {
         parameters: {
             query?: {
-                /** @description The plan's lap, or one of the first laps: new-1 */
                 lap?: string;
-                /** @description Whose cards; nobody's name for one who has none */
                 driver?: string;
                 order?: "due" | "lap" | "random" | "backwards" | "after" | "weak" | "map";
                 kinds?: ("must" | "all") | ("action" | "see" | "look" | "brake" | "effort" | "gear" | "speed" | "throttle" | "kerb" | "limit" | "next");
-                /** @description With the board missing that one brakes by */
                 missing?: boolean;
                 seed?: number;
-                /** @description About one corner alone */
                 corner?: number | null;
             };
             header?: never;
