@@ -1,5 +1,6 @@
 """Close behind another: the tow against two laps laid side by side, and what a pass asks for."""
 
+from dataclasses import replace
 from functools import cache
 
 import numpy as np
@@ -12,7 +13,8 @@ from neapfrost.core.lap.record import elapsed_s
 from neapfrost.core.lap.solve import drive_lap
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Bend, Circuit, Straight
-from neapfrost.core.race.passing import Wake, passing_places, straights, towed
+from neapfrost.core.race.energy import Store, attack
+from neapfrost.core.race.passing import Wake, later_needed, passing_places, straights, towed
 from neapfrost.core.records import Driver
 
 LONG = Circuit(
@@ -90,3 +92,30 @@ def test_what_is_needed_is_what_is_missing() -> None:
         assert place.later_needed_m * each == pytest.approx(missing, rel=1e-6)
         assert place.inside_s is not None
         assert place.inside_s > 0.0
+
+
+def test_the_same_car_behind_asks_for_the_same_and_a_slipperier_one_for_less() -> None:
+    wake = Wake(0.2, 0.0, 30.0)
+    own = {place.corner: place.later_needed_m for place in passing_places(lead(), wake, 0.6, 1.0)}
+    assert later_needed(lead(), wake, 0.6, lead()) == pytest.approx(own)
+    car = road_car()
+    less = replace(car, aero=replace(car.aero, drag_area_m2=0.8 * car.aero.drag_area_m2))
+    slippery = drive_lap(replace(lead().drive, vehicle=less, road=None))
+    found = later_needed(lead(), wake, 0.6, slippery)
+    assert all(found[corner] < own[corner] - 1.0 for corner in own)
+
+
+def test_an_attack_spends_a_full_store_from_the_straight_s_beginning_on() -> None:
+    store = Store(((0.0, 60_000.0), (100.0, 60_000.0)), 0.9, 150_000.0)
+    (from_m, to_m) = next((a, b) for _, corner, a, b in straights(lead()) if corner == 1)
+    spent = attack(lead().drive, store, from_m, to_m)
+    assert spent.spent_j == pytest.approx(150_000.0, rel=0.02)
+    on = np.flatnonzero(spent.power_w > 0.0)
+    ring = lead().lap.path.ring
+    ahead = ring.ahead(np.full(len(on), from_m), lead().lap.path.s_m[on])
+    assert ahead.max() < 0.7 * (to_m - from_m)
+    # 150 kJ at 90 % and 60 kW are 2.25 s of it.
+    seconds = spent.lap.solved.time_s[on + 1] - spent.lap.solved.time_s[on]
+    assert seconds.sum() == pytest.approx(2.25, rel=0.05)
+    whole = attack(lead().drive, replace(store, usable_j=1e9), from_m, to_m)
+    assert whole.lap.lap_time_s < spent.lap.lap_time_s < lead().lap.lap_time_s

@@ -17,6 +17,7 @@ from neapfrost.services.words.race import (
     lanes_said,
     lap_times_said,
     laps_said,
+    maker_said,
     no_plan_said,
     passing_said,
     plan_said,
@@ -137,9 +138,19 @@ def test_passing_lanes_and_tyres_speak_in_the_person_s_units() -> None:
     )
     assert "33 ft later" in passing_said([], [("Gorse", 10.0)], feet)[0]
     assert "No corner" in passing_said([], [], metric)[0]
+    wing = maker_said("wing step Low", 6.0, True, 0.31, None, metric)
+    assert wing == (
+        "with wing step Low: braking 6 m later, is there; the lap alone is 0.310 s slower"
+    )
+    assert maker_said("a store", 9.0, False, None, 0.5, metric).endswith("not yet; takes 0.50 MJ")
     assert eased_said("Gorse", 0.05, 0.8, metric) == (
         "1 km/h less in Gorse saves it 0.8 kJ a lap for 0.050 s."
     )
+    wing = maker_said("wing step Low", 6.0, True, 0.31, None, metric)
+    assert wing == (
+        "with wing step Low: braking 6 m later, is there; the lap alone is 0.310 s slower"
+    )
+    assert maker_said("a store", 9.0, False, None, 0.5, metric).endswith("not yet; takes 0.50 MJ")
     assert eased_said("Gorse", 0.05, 0.8, feet).startswith("0.6 mph less")
     assert work_said("rear left tyre", 35.2, ["Gorse", "Quarry"], "") == [
         "Most goes into the rear left tyre: 35 % of the lap’s, in Gorse, Quarry."

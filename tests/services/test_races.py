@@ -19,7 +19,7 @@ from neapfrost.services.race.energy import EnergyRequest, Zone, energy_course
 from neapfrost.services.race.flap import flap_course
 from neapfrost.services.race.lanes import LanesRequest, lanes_course
 from neapfrost.services.race.laps import RaceLap, table_of
-from neapfrost.services.race.passing import passing
+from neapfrost.services.race.passing import makers, passing
 from neapfrost.services.race.planning import RaceRequest
 from neapfrost.services.race.saving import SavingRequest, saving_course
 from neapfrost.services.race.setting import pit_loss_s
@@ -335,6 +335,11 @@ def test_places_to_pass_and_the_tyres_work_are_told() -> None:
     assert later == sorted(later)
     none = passing(with_race(heath(), later_braking_m=0.0))
     assert not none.places[0].possible
+    made = makers(heath(), none)
+    order = [place.name for place in none.places]
+    assert [order.index(one.name) for one in made] == sorted(order.index(o.name) for o in made)
+    assert all(one.later_needed_m < one.later_now_m - 1.9 for one in made)
+    assert makers(heath(), found.model_copy(update={"places": found.places[:1]})) == []
     work = work_of(heath())
     assert sum(work.each_kj) / 1000.0 == pytest.approx(work.total_mj)
     by_corner = np.array([corner.each_kj for corner in work.corners]).sum(axis=0)

@@ -69,6 +69,7 @@ def test_stops_fuel_and_tyres_open_to_their_working(race: Page) -> None:
     expect(race.get_by_test_id("passing-table").get_by_role("row").nth(1)).to_be_visible(
         timeout=DRIVEN_MS
     )
+    expect(race.get_by_test_id("makers-table")).to_contain_text("setup", timeout=DRIVEN_MS)
     braking = race.get_by_role("spinbutton", name=re.compile("^Braking later, at most"))
     braking.fill("90")
     braking.press("Enter")

@@ -25,13 +25,15 @@ from neapfrost.core.kernels.beside_engine import (
 from neapfrost.core.kernels.bundles import GEAR, RIDES, UPSHIFTS
 from neapfrost.core.kernels.case import LIMITER_W, MASS
 from neapfrost.core.kernels.pedals import RATE, pulls
-from neapfrost.core.lap.altered_road import with_electric_power
+from neapfrost.core.lap.altered_road import steps_between, with_electric_power
 from neapfrost.core.lap.drive import Drive
 from neapfrost.core.lap.record import FULL, Lap, lap_of
 from neapfrost.core.lap.solve import solved
 
 #: Laps until price and lap agree, and the rest that is made up by moving the last place.
 TURNS_MOST, CLOSING_TURNS = 14, 40
+#: Laps until what an attack spends and how quickly it is driven agree.
+ATTACK_TURNS = 4
 #: A store's balance is met to this [J].
 MET_J = 0.5
 #: A squared speed is moved by this share to see how the slope answers.
@@ -191,6 +193,26 @@ def in_zones(drive: Drive, store: Store, steps: Integers, balance_j: float = 0.0
 def without(drive: Drive, store: Store) -> Deployed:
     """The lap with nothing spent; what braking recovers is counted."""
     return driven_with(drive, store, np.zeros(len(drive.path.s_m) - 1))
+
+
+def attack(drive: Drive, store: Store, from_m: float, to_m: float) -> Deployed:
+    """All that a full store gives on one straight, from its beginning until nothing is left [m].
+
+    The quicker it is driven, the less is spent at each place: both are found in turn.
+    """
+    drive = with_own_road(drive)
+    path = drive.path
+    steps = steps_between(path, from_m, to_m)
+    steps = steps[np.argsort(path.ring.ahead(np.full(len(steps), from_m), path.s_m[steps]))]
+    found = without(drive, store)
+    for _ in range(ATTACK_TURNS):
+        spend = found.spare_j[steps]
+        before = np.cumsum(spend) - spend
+        share = np.clip((store.usable_j - before) / np.maximum(spend, 1e-9), 0.0, 1.0)
+        power = np.zeros(len(path.s_m) - 1)
+        power[steps] = np.where(spend > 0.0, share * _most_w(found, store)[steps], 0.0)
+        found = _driven(drive, store, power, 0.0)
+    return found
 
 
 def driven_with(drive: Drive, store: Store, power_w: Floats) -> Deployed:

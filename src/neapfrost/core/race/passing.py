@@ -77,6 +77,28 @@ class PassingPlace:
     min_speed_ms: float
 
 
+@dataclass(frozen=True)
+class _Approach:
+    """The way from a corner to the brakes, by whoever leads and by whoever is towed.
+
+    Times of the leader, the gap at the brakes [s], speeds of both at the corner and at the brakes
+    [m/s]; `missing_s` is what is left to be beside, `per_metre_s` what a metre of later braking is
+    worth.
+    """
+
+    straight_s: float
+    gap_end_s: float
+    exits_ms: tuple[float, float]
+    ends_ms: tuple[float, float]
+    missing_s: float
+    per_metre_s: float
+
+    @property
+    def later_m(self) -> float:
+        """How much later whoever is behind would have to brake to be beside."""
+        return self.missing_s / self.per_metre_s
+
+
 def passing_places(
     driven: DrivenLap, wake: Wake, gap_s: float, inside_radius: float
 ) -> tuple[PassingPlace, ...]:
@@ -88,49 +110,78 @@ def passing_places(
     value = worths(driven)
     found = []
     for after, number, from_m, to_m in straights(driven):
-        begins, ends = (float(one) for one in _elapsed(driven, from_m, to_m))
-        chased, reached = (float(one) for one in _elapsed(chaser, from_m, to_m))
-        straight_s = ends - begins
-        if straight_s < SHORTEST_S:
+        way = _approach(driven, chaser, gap_s, number, from_m, to_m)
+        if way.straight_s < SHORTEST_S:
             continue
-        gap_end = gap_s + (reached - chased) - straight_s
-        lead_v, chase_v = (_speed(one, to_m) for one in (driven, chaser))
-        exit_v, own_exit = (_speed(one, from_m) for one in (chaser, driven))
-        beside_s = BESIDE_M / chase_v
-        missing = max(gap_end - beside_s, 0.0)
-        own = driven.corners[number]
-        per_metre = 1.0 / own.min_speed_ms - 1.0 / max(lead_v, own.min_speed_ms + 0.1)
+        lead_v, chase_v = way.ends_ms
+        own_exit, exit_v = way.exits_ms
         carried = abs(value[after].per_exit_speed_s or 0.0)
         found.append(
             PassingPlace(
                 after=after,
                 corner=number,
                 straight_m=to_m - from_m,
-                straight_s=straight_s,
+                straight_s=way.straight_s,
                 exit_slower_ms=own_exit - exit_v,
                 gap_begin_m=gap_s * exit_v,
-                gap_end_s=gap_end,
-                gap_end_m=gap_end * chase_v,
-                closed_m=gap_s * chase_v - gap_end * chase_v,
+                gap_end_s=way.gap_end_s,
+                gap_end_m=way.gap_end_s * chase_v,
+                closed_m=gap_s * chase_v - way.gap_end_s * chase_v,
                 quicker_ms=chase_v - lead_v,
-                exit_needed_ms=missing / carried if carried > 0.0 else float("inf"),
-                later_needed_m=missing / per_metre,
+                exit_needed_ms=way.missing_s / carried if carried > 0.0 else float("inf"),
+                later_needed_m=way.later_m,
                 inside_s=_inside_s(driven, number, inside_radius),
                 end_speed_ms=lead_v,
-                min_speed_ms=own.min_speed_ms,
+                min_speed_ms=driven.corners[number].min_speed_ms,
             )
         )
     return tuple(sorted(found, key=lambda one: one.later_needed_m))
 
 
-def towed(driven: DrivenLap, wake: Wake, gap_s: float) -> DrivenLap:
-    """The lap of a car behind another that drives `driven`, at a gap [s] out of every corner."""
+def later_needed(
+    driven: DrivenLap, wake: Wake, gap_s: float, behind: DrivenLap
+) -> dict[int, float]:
+    """Metres of later braking that a pass asks for at each corner, by a car that is another [m].
+
+    `behind` is its lap alone. It leaves every corner at the stated gap, as whoever leads drives.
+    """
+    chaser = towed(driven, wake, gap_s, behind)
+    return {
+        number: _approach(driven, chaser, gap_s, number, from_m, to_m).later_m
+        for _after, number, from_m, to_m in straights(driven)
+    }
+
+
+def _approach(
+    driven: DrivenLap, chaser: DrivenLap, gap_s: float, number: int, from_m: float, to_m: float
+) -> _Approach:
+    begins, ends = (float(one) for one in _elapsed(driven, from_m, to_m))
+    chased, reached = (float(one) for one in _elapsed(chaser, from_m, to_m))
+    straight_s = ends - begins
+    gap_end = gap_s + (reached - chased) - straight_s
+    lead_v, chase_v = (_speed(one, to_m) for one in (driven, chaser))
+    least = driven.corners[number].min_speed_ms
+    return _Approach(
+        straight_s=straight_s,
+        gap_end_s=gap_end,
+        exits_ms=(_speed(driven, from_m), _speed(chaser, from_m)),
+        ends_ms=(lead_v, chase_v),
+        missing_s=max(gap_end - BESIDE_M / chase_v, 0.0),
+        per_metre_s=1.0 / least - 1.0 / max(lead_v, least + 0.1),
+    )
+
+
+def towed(
+    driven: DrivenLap, wake: Wake, gap_s: float, behind: DrivenLap | None = None
+) -> DrivenLap:
+    """The lap of a car behind another that drives `driven`, at a gap [s] out of every corner.
+
+    `behind` is that car's own lap, where it is another than the one ahead.
+    """
+    own = driven if behind is None else behind
     path = driven.lap.path
     middle = 0.5 * (path.s_m[:-1] + path.s_m[1:])
-    cornering = np.zeros(len(middle), dtype=bool)
-    for corner in range(len(path.corners)):
-        cornering[corner_steps(path, corner)] = True
-    chaser = driven
+    chaser = own
     for _ in range(TURNS):
         gap = np.full(len(middle), gap_s)
         for _after, _number, from_m, to_m in straights(driven):
@@ -140,10 +191,10 @@ def towed(driven: DrivenLap, wake: Wake, gap_s: float) -> DrivenLap:
             chase = _elapsed(chaser, *places) - _elapsed(chaser, from_m)
             gap[inside] = np.maximum(gap_s + chase - lead, 0.0)
         distance = gap * np.interp(middle, chaser.lap.s_m, chaser.lap.v_ms)
-        road = driven.road.copy()
+        road = own.road.copy()
         road[:, :, DRAG] *= wake.drag_left(distance)[:, None]
         road[:, :, LIFT] *= wake.downforce_left(distance)[:, None]
-        chaser = drive_lap(replace(driven.drive, road=road))
+        chaser = drive_lap(replace(own.drive, road=road))
     return chaser
 
 

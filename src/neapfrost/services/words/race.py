@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from neapfrost.services.words.saying import Saying
+from neapfrost.services.words.saying import Saying, seconds
 from neapfrost.services.words.weather import lap_said
 
 #: A plan that is closer than this to the best is as good [s].
@@ -243,3 +243,21 @@ def flap_said(gain_s: float | None, zones: int) -> str:
             f"The flap open in {where} costs {-gain_s:.3f} s a lap: a corner wants the downforce."
         )
     return f"The flap open in {where} gains {gain_s:.3f} s a lap."
+
+
+def maker_said(
+    what: str,
+    later_m: float,
+    possible: bool,
+    cost_s: float | None,
+    spent_mj: float | None,
+    say: Saying,
+) -> str:
+    """What something else on the car behind makes of a place, and what it costs."""
+    there = "is there" if possible else "not yet"
+    said = f"with {what}: braking {say.length(later_m)} later, {there}"
+    if spent_mj is not None:
+        return f"{said}; takes {spent_mj:.2f} MJ"
+    if cost_s is None or abs(cost_s) < 0.0005:
+        return said
+    return f"{said}; the lap alone is {seconds(cost_s)} {'slower' if cost_s > 0.0 else 'quicker'}"

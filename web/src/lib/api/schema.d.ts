@@ -7463,6 +7463,33 @@ export interface components {
             weather_id: number;
         };
         /**
+         * Maker
+         * @description Something else on the car behind, and what a pass asks for with it.
+         *
+         *     `what` is it, `present` what stands there now; `lap_cost_s` is what it costs the lap alone,
+         *     negative where it is quicker; null for energy, of which `spent_mj` is taken.
+         */
+        Maker: {
+            /** Corner */
+            corner: number;
+            /** Name */
+            name: string;
+            /** What */
+            what: string;
+            /** Later Now M */
+            later_now_m: number;
+            /** Later Needed M */
+            later_needed_m: number;
+            /** Possible */
+            possible: boolean;
+            /** Lap Cost S */
+            lap_cost_s: number | null;
+            /** Spent Mj */
+            spent_mj: number | null;
+            /** Said */
+            said: string;
+        };
+        /**
          * Mark
          * @description A place worth a word on a plot.
          */
@@ -7763,6 +7790,11 @@ export interface components {
             inside_radius_pct: number;
             /** Places */
             places: components["schemas"]["Place"][];
+            /**
+             * Makers
+             * @default []
+             */
+            makers: components["schemas"]["Maker"][];
             /** Said */
             said: string[];
         };

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { untrack } from 'svelte'
-  import { plain } from '../parts/format'
+  import { plain, timeDifference } from '../parts/format'
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
   import StudyHead from '../trade/StudyHead.svelte'
@@ -86,6 +86,40 @@
         A gap grows in metres and not in seconds as both speed up. What is needed to be beside at
         the brakes is told in metres of later braking, or in speed out of the corner before.
       </p>
+      {#if passing.makers.length > 0}
+        <h2 class="figure">What else on the car makes a place</h2>
+        <div class="scrolls">
+          <table class="ruled" data-testid="makers-table">
+            <thead>
+              <tr>
+                <th scope="col">Braking for</th><th scope="col">The car behind</th>
+                <th scope="col" class="number">Brake later {units.lengthUnit}, now and then</th>
+                <th scope="col" class="number">Its lap alone s</th>
+                <th scope="col" class="number">Takes MJ</th>
+                <th scope="col">A pass</th>
+              </tr>
+            </thead>
+            <tbody>
+              {#each passing.makers as maker (maker.name + maker.what)}
+                <tr class:now={maker.possible}>
+                  <th scope="row" class="place">{maker.name}</th>
+                  <td>{maker.what}</td>
+                  <td class="figure number"
+                    >{metres(maker.later_now_m)}, {metres(maker.later_needed_m)}</td
+                  >
+                  <td class="figure number"
+                    >{maker.lap_cost_s === null ? '' : timeDifference(maker.lap_cost_s)}</td
+                  >
+                  <td class="figure number"
+                    >{maker.spent_mj === null ? '' : plain(maker.spent_mj, 2)}</td
+                  >
+                  <td>{maker.possible ? 'is there' : 'not yet'}</td>
+                </tr>
+              {/each}
+            </tbody>
+          </table>
+        </div>
+      {/if}
     {/if}
   </div>
   <aside aria-label="Close behind another">
@@ -112,6 +146,10 @@
   th button {
     cursor: pointer;
     text-align: left;
+  }
+  h2 {
+    font-size: 17px;
+    padding-top: 10px;
   }
   .number {
     text-align: right;
