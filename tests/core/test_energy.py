@@ -27,6 +27,7 @@ from neapfrost.core.race.energy import (
     with_own_road,
     without,
 )
+from neapfrost.core.race.within_store import deployed_within
 from neapfrost.core.records import Driver
 
 STORE = Store(((0.0, 90e3), (120.0, 90e3)), 0.9, 2e6, recovery_w=120e3)
@@ -160,3 +161,39 @@ def test_power_beside_the_engine_is_power_of_the_engine() -> None:
     assert lap_time_s(solved(replace(one, road=road))) == pytest.approx(
         lap_time_s(solved(replace(one, vehicle=stronger))), rel=2e-3
     )
+
+
+@pytest.mark.parametrize("share", [0.7, 0.25])
+@pytest.mark.parametrize("name", CIRCUITS)
+def test_a_small_store_is_never_over_full_nor_emptier_than_empty(name: str, share: float) -> None:
+    small = replace(STORE, usable_j=share * best(name).swing_j)
+    found = deployed_within(drive(name), small)
+    assert found.swing_j <= small.usable_j
+    assert abs(found.balance_j) < 1.0
+    quickest, none = best(name).lap.lap_time_s, without(drive(name), STORE).lap.lap_time_s
+    assert quickest < found.lap.lap_time_s < none
+    # What it holds is worth at least as large a part of what can be won.
+    assert none - found.lap.lap_time_s > share * (none - quickest)
+
+
+def test_a_store_that_holds_enough_is_spent_as_before() -> None:
+    assert deployed_within(drive("short"), STORE).lap.lap_time_s == best("short").lap.lap_time_s
+
+
+def test_nothing_moved_within_a_small_store_is_quicker() -> None:
+    small = replace(STORE, usable_j=0.4 * best("short").swing_j)
+    found = deployed_within(drive("short"), small)
+    draw = np.random.default_rng(3)
+    on = np.flatnonzero((found.power_w > 0.0) & (found.spare_j > 1.0))
+    off = np.flatnonzero((found.power_w < 1e3) & (found.spare_j > 1.0))
+    better = 0
+    for _ in range(40):
+        power = found.power_w.copy()
+        less, more = draw.choice(on, 12, replace=False), draw.choice(off, 12, replace=False)
+        moved = 0.5 * found.power_w[less]
+        power[less] -= moved
+        power[more] += moved
+        other = driven_with(drive("short"), small, power)
+        held = other.swing_j <= small.usable_j and other.balance_j >= -1.0
+        better += held and other.lap.lap_time_s < found.lap.lap_time_s - 5e-4
+    assert better == 0

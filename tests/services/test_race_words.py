@@ -27,6 +27,7 @@ from neapfrost.services.words.race import (
     saving_said,
     slow_said,
     stops_word,
+    warm_up_said,
     work_said,
 )
 from neapfrost.services.words.saying import Saying
@@ -143,6 +144,10 @@ def test_passing_lanes_and_tyres_speak_in_the_person_s_units() -> None:
         "with wing step Low: braking 6 m later, is there; the lap alone is 0.310 s slower"
     )
     assert maker_said("a store", 9.0, False, None, 0.5, metric).endswith("not yet; takes 0.50 MJ")
+    assert warm_up_said("Soft", 2, 9.41, 2.3, (0.0, 0.0)) == (
+        "Soft is warm after 2 laps, with 9.4 MJ put into the set; they cost 2.30 s."
+    )
+    assert "8 °C colder than its window" in warm_up_said("Soft", 1, 4.0, 1.0, (-8.0, 0.4))
     assert eased_said("Gorse", 0.05, 0.8, metric) == (
         "1 km/h less in Gorse saves it 0.8 kJ a lap for 0.050 s."
     )

@@ -345,6 +345,16 @@ def test_places_to_pass_and_the_tyres_work_are_told() -> None:
     by_corner = np.array([corner.each_kj for corner in work.corners]).sum(axis=0)
     assert by_corner == pytest.approx(work.each_kj)
     assert work.tyres[work.hardest] in work.said[0]
+    warm = work.warm_up
+    assert warm is not None
+    assert [lap.grip_pct for lap in warm.laps] == sorted(lap.grip_pct for lap in warm.laps)
+    assert all(lap.slower_s > 0.0 for lap in warm.laps)
+    assert warm.needs_mj == pytest.approx(warm.laps[-1].total_mj)
+    alone = heath()
+    cold = alone.model_copy(
+        update={"conditions": alone.conditions.model_copy(update={"tyre_lap": 0})}
+    )
+    assert warm.laps[0].lap_s == pytest.approx(predict_lap(cold).lap_time_s, abs=0.005)
 
 
 def test_lanes_are_driven_and_compared_over_a_run() -> None:

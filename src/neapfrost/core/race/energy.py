@@ -93,7 +93,8 @@ class Deployed:
     seconds for a joule out of the store (0 where there is energy to spare); `worth_s_per_j` (n,)
     what a joule out of the store brings in each step (0 where none can be spent); `charge_j` (m,)
     how the store's charge goes along the lap's points from the line on, from nothing; `spare_j`
-    (n,) what the store could give in each step at full power, and the tyres take.
+    (n,) what the store could give in each step at full power, and the tyres take;
+    `braking_each_j` (n,) what the brakes could give it there.
     """
 
     lap: Lap
@@ -105,6 +106,7 @@ class Deployed:
     from_engine_j: float
     charge_j: Floats
     spare_j: Floats
+    braking_each_j: Floats
 
     @property
     def balance_j(self) -> float:
@@ -129,8 +131,8 @@ def deployed(
     power = np.zeros(len(drive.path.s_m) - 1)
     found = _driven(drive, store, power, 0.0)
     for turn in range(TURNS_MOST):
-        ranked = _ranked(found, store, allowed)
-        wanted, price = _at_balance(ranked, store, balance_j)
+        known = ranked(found, store, allowed)
+        wanted, price = _at_balance(known, store, balance_j)
         share = 1.0 if turn < 3 else 0.5
         power = power + share * (wanted - power)
         last, found = found, _driven(drive, store, power, price)
@@ -215,9 +217,18 @@ def attack(drive: Drive, store: Store, from_m: float, to_m: float) -> Deployed:
     return found
 
 
-def driven_with(drive: Drive, store: Store, power_w: Floats) -> Deployed:
-    """The lap with a power in each step of the path (n,) [W] at the tyres."""
-    return _driven(with_own_road(drive), store, power_w, 0.0)
+def driven_with(
+    drive: Drive,
+    store: Store,
+    power_w: Floats,
+    keep: Floats | None = None,
+    price_s_per_j: float = 0.0,
+) -> Deployed:
+    """The lap with a power in each step of the path (n,) [W] at the tyres.
+
+    `keep` (n,) is the share of what the brakes could give there that is kept; all of it without.
+    """
+    return _driven(with_own_road(drive), store, power_w, price_s_per_j, keep)
 
 
 def with_own_road(drive: Drive) -> Drive:
@@ -257,7 +268,7 @@ def _by_amount(
 
 
 @dataclass(frozen=True, eq=False)
-class _Ranked:
+class Ranked:
     """What can be spent and taken in each step of a lap, and what a joule is worth there.
 
     Energies at the store [J] and the powers at the tyres [W] that they are spent and taken with.
@@ -272,11 +283,11 @@ class _Ranked:
     recovered_j: float
 
 
-def _ranked(found: Deployed, store: Store, allowed: Flags | None) -> _Ranked:
+def ranked(found: Deployed, store: Store, allowed: Flags | None) -> Ranked:
     n = len(found.power_w)
     seconds = np.where(_unbroken(found.lap, n), _step_times(found.lap, n), 0.0)
     taking = store.from_engine_w
-    return _Ranked(
+    return Ranked(
         spend_j=found.spare_j if allowed is None else np.where(allowed, found.spare_j, 0.0),
         spend_w=_most_w(found, store),
         spend_worth=found.worth_s_per_j,
@@ -287,23 +298,23 @@ def _ranked(found: Deployed, store: Store, allowed: Flags | None) -> _Ranked:
     )
 
 
-def _at_balance(ranked: _Ranked, store: Store, balance_j: float) -> tuple[Floats, float]:
+def _at_balance(known: Ranked, store: Store, balance_j: float) -> tuple[Floats, float]:
     """Power in each step (n,) [W], and the price at which the store's balance is met [s/J].
 
     Dearest places first, and cheapest engine's; the place at the price is used in part.
     """
-    order = np.argsort(-ranked.spend_worth, kind="stable")
-    able = ranked.spend_j[order] > 0.0
+    order = np.argsort(-known.spend_worth, kind="stable")
+    able = known.spend_j[order] > 0.0
     order = order[able]
-    cumulated = np.cumsum(ranked.spend_j[order])
-    worths = ranked.spend_worth[order]
+    cumulated = np.cumsum(known.spend_j[order])
+    worths = known.spend_worth[order]
     room = min(store.spent_most_j, float(cumulated[-1]) if len(cumulated) else 0.0)
 
     def taken(price: float) -> float:
-        return float(ranked.take_j[ranked.take_cost < price].sum())
+        return float(known.take_j[known.take_cost < price].sum())
 
     def budget(price: float) -> float:
-        recovered = min(ranked.recovered_j + taken(price), store.recovered_most_j)
+        recovered = min(known.recovered_j + taken(price), store.recovered_most_j)
         return recovered - balance_j
 
     # The price falls along the order; what may be spent at it falls with it.
@@ -314,17 +325,17 @@ def _at_balance(ranked: _Ranked, store: Store, balance_j: float) -> tuple[Floats
             low = middle + 1
         else:
             high = middle
-    power = np.zeros(len(ranked.spend_j))
-    power[order[:low]] = ranked.spend_w[order[:low]]
+    power = np.zeros(len(known.spend_j))
+    power[order[:low]] = known.spend_w[order[:low]]
     price = 0.0
     if low < len(order):
         price = float(worths[low])
         before = float(cumulated[low - 1]) if low > 0 else 0.0
         left = min(budget(price), room) - before
-        share = np.clip(left / ranked.spend_j[order[low]], 0.0, 1.0)
-        power[order[low]] = share * ranked.spend_w[order[low]]
-    charging = (ranked.take_cost < price) & (power == 0.0)
-    power[charging] = -ranked.take_w
+        share = np.clip(left / known.spend_j[order[low]], 0.0, 1.0)
+        power[order[low]] = share * known.spend_w[order[low]]
+    charging = (known.take_cost < price) & (power == 0.0)
+    power[charging] = -known.take_w
     return power, price
 
 
@@ -335,18 +346,16 @@ def _closed(
 
     Places are given up, or added, in the order of their worth in this lap.
     """
-    ranked = _ranked(found, store, allowed)
-    order = np.argsort(-ranked.spend_worth, kind="stable")
-    order = order[ranked.spend_j[order] > 0.0]
-    before = np.concatenate(([0.0], np.cumsum(ranked.spend_j[order])))
+    known = ranked(found, store, allowed)
+    order = np.argsort(-known.spend_worth, kind="stable")
+    order = order[known.spend_j[order] > 0.0]
+    before = np.concatenate(([0.0], np.cumsum(known.spend_j[order])))
     charging = np.minimum(found.power_w, 0.0)
 
     def drive_at(amount_j: float) -> Deployed:
-        share = np.clip(
-            (amount_j - before[:-1]) / np.maximum(ranked.spend_j[order], 1e-9), 0.0, 1.0
-        )
+        share = np.clip((amount_j - before[:-1]) / np.maximum(known.spend_j[order], 1e-9), 0.0, 1.0)
         power = charging.copy()
-        power[order] = np.where(share > 0.0, share * ranked.spend_w[order], power[order])
+        power[order] = np.where(share > 0.0, share * known.spend_w[order], power[order])
         return _driven(drive, store, power, found.price_s_per_j)
 
     def missing(lap: Deployed) -> float:
@@ -376,7 +385,9 @@ def _closed(
     return kept
 
 
-def _driven(drive: Drive, store: Store, power_w: Floats, price: float) -> Deployed:
+def _driven(
+    drive: Drive, store: Store, power_w: Floats, price: float, keep: Floats | None = None
+) -> Deployed:
     """The lap with a power in each step, and what its store gives and takes."""
     assert drive.road is not None  # as `with_own_road` leaves it
     found = solved(replace(drive, road=with_electric_power(drive.road, power_w)))
@@ -410,7 +421,8 @@ def _driven(drive: Drive, store: Store, power_w: Floats, price: float) -> Deploy
     braked = np.where(lap.brake[:-1] > 0.0, -at_tyres, 0.0).clip(min=0.0)
     front = beside[:, BRAKED_FRONT]
     part = store.recovery_front * front + (1.0 - store.recovery_front) * (1.0 - front)
-    back = np.minimum(braked * part * store.recovery_share, store.taken_w)
+    possible = np.minimum(braked * part * store.recovery_share, store.taken_w)
+    back = possible if keep is None else possible * keep[step]
     out_j = spent * seconds / store.efficiency
     braking_j = back * seconds * store.efficiency
     engine_j = taken * seconds * store.efficiency
@@ -418,6 +430,8 @@ def _driven(drive: Drive, store: Store, power_w: Floats, price: float) -> Deploy
     gained = np.minimum(np.cumsum(braking_j + engine_j), full)
     charge = np.concatenate(([0.0], gained - np.cumsum(out_j)))
     recovered = min(float(braking_j.sum()), full)
+    each_j = np.zeros(n)
+    np.add.at(each_j, step, possible * seconds * store.efficiency)
     limited = v**2 >= found.packed.case[LIMITER_W + lap.gear[:-1] - 1] * ON_LIMITER
     # Where the tyres bound the drive the pedal is as far down as they allow.
     down = (lap.throttle[:-1] >= FULL) | ((lap.tyre_limited[:-1] > 0.0) & (lap.throttle[:-1] > 0.0))
@@ -435,6 +449,7 @@ def _driven(drive: Drive, store: Store, power_w: Floats, price: float) -> Deploy
         from_engine_j=min(float(engine_j.sum()), full - recovered),
         charge_j=charge,
         spare_j=spare_j,
+        braking_each_j=each_j,
     )
 
 

@@ -12,7 +12,6 @@ from neapfrost.core.lap.drive import Drive
 from neapfrost.core.race.energy import (
     Deployed,
     Store,
-    deployed,
     evenly,
     from_the_exits,
     in_uses,
@@ -20,6 +19,7 @@ from neapfrost.core.race.energy import (
     with_own_road,
     without,
 )
+from neapfrost.core.race.within_store import deployed_within
 from neapfrost.formats.car_document import EnergyDocument
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_setup import in_effect
@@ -56,7 +56,10 @@ class EnergyRequest(BaseModel):
 
 
 class EnergyWay(BaseModel):
-    """A way to spend it: its lap, against the best, what is spent and what the store gains."""
+    """A way to spend it: its lap, against the best, what is spent and what the store gains.
+
+    `fits` says whether the store holds what that asks of it along the lap.
+    """
 
     way: str
     lap_s: float
@@ -64,6 +67,7 @@ class EnergyWay(BaseModel):
     spent_mj: float
     recovered_mj: float
     balance_mj: float
+    fits: bool
 
 
 class EnergyPlace(BaseModel):
@@ -158,7 +162,7 @@ def energy_course(plan: PlanDocument, wanted: EnergyRequest) -> Course:
         run.count()
         balance = -1e6 * wanted.emptier_mj
         if wanted.uses is None:
-            best = deployed(own, store, balance)
+            best = deployed_within(own, store, balance)
         else:
             best = in_uses(own, store, wanted.uses, balance)
         told = energy_told(store, plain, best)
@@ -171,7 +175,7 @@ def energy_course(plan: PlanDocument, wanted: EnergyRequest) -> Course:
         shares: list[EnergyShare] = []
         for share in SHARES:
             emptier = share * energy.usable_mj
-            lap = deployed(own, store, -1e6 * emptier)
+            lap = deployed_within(own, store, -1e6 * emptier)
             shares.append(
                 EnergyShare(
                     emptier_mj=-lap.balance_j / 1e6,
@@ -201,12 +205,16 @@ def energy_told(store: Store, plain: Deployed, best: Deployed) -> Energy:
         emptier_mj=-best.balance_j / 1e6,
         swing_mj=best.swing_j / 1e6,
         usable_mj=store.usable_j / 1e6,
-        fits=best.swing_j <= store.usable_j + 1.0,
+        fits=_fits(store, best),
         curve=_curve(best),
         places=_places(best, store),
         ways=[],
         said=energy_said(gain, spent, price, 0.0),
     )
+
+
+def _fits(store: Store, lap: Deployed) -> bool:
+    return lap.swing_j <= store.usable_j + 1.0
 
 
 def _ways(drive: Drive, store: Store, best: Deployed, wanted: EnergyRequest) -> list[EnergyWay]:
@@ -231,6 +239,7 @@ def _ways(drive: Drive, store: Store, best: Deployed, wanted: EnergyRequest) -> 
             spent_mj=lap.spent_j / 1e6,
             recovered_mj=lap.recovered_j / 1e6,
             balance_mj=lap.balance_j / 1e6,
+            fits=_fits(store, lap),
         )
         for name, lap in ways
     ]

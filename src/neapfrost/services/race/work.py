@@ -13,9 +13,10 @@ from neapfrost.core.race.tyre_work import TYRES, TyreFigures, corner_work_j, tyr
 from neapfrost.core.units import Units
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.laps.planned import planned
-from neapfrost.services.race.laps import tyre_figures
+from neapfrost.services.race.laps import race_laps, tyre_figures
+from neapfrost.services.race.tyres import own_tyre, race_tyres
 from neapfrost.services.trade.run import Course, Run
-from neapfrost.services.words.race import eased_said, work_said
+from neapfrost.services.words.race import eased_said, warm_up_said, work_said
 from neapfrost.services.words.saying import Saying
 
 #: A corner is eased by so much minimum speed [m/s]: one km/h.
@@ -36,6 +37,32 @@ class WorkCorner(BaseModel):
     eased_kj: float | None
 
 
+class WarmLap(BaseModel):
+    """A lap of a set that is not warm yet: grip, time, and what has gone into the set by then."""
+
+    age: int
+    grip_pct: float
+    lap_s: float
+    slower_s: float
+    total_mj: float
+
+
+class WarmUp(BaseModel):
+    """What a cold set takes until it is warm, on the plan's own compound.
+
+    `needs_mj` is the energy that has gone into it by then; `off_window_c` how far the road is from
+    the compound's window, colder below 0, and `off_window_s` what that costs a lap.
+    """
+
+    compound: str
+    laps: list[WarmLap]
+    needs_mj: float
+    cost_s: float
+    off_window_c: float
+    off_window_s: float
+    said: str
+
+
 class Work(BaseModel):
     """The energy that slides into each tyre in a lap [kJ].
 
@@ -49,6 +76,7 @@ class Work(BaseModel):
     hardest: int
     corners: list[WorkCorner]
     slip_at_limit_pct: float
+    warm_up: WarmUp | None = None
     said: list[str]
 
 
@@ -84,6 +112,7 @@ def work_of(plan: PlanDocument, units: Units = "metric") -> Work:
         hardest=hardest,
         corners=corners,
         slip_at_limit_pct=100.0 * figures.slip_at_limit,
+        warm_up=warm_up_of(plan),
         said=work_said(
             _tyre_name(hardest, figures),
             100.0 * float(each[hardest]) / max(float(each.sum()), 1e-9),
@@ -94,6 +123,46 @@ def work_of(plan: PlanDocument, units: Units = "metric") -> Work:
                 cheapest.name, cheapest.eased_s or 0.0, cheapest.eased_kj or 0.0, Saying(units)
             ),
         ),
+    )
+
+
+def warm_up_of(plan: PlanDocument) -> WarmUp | None:
+    """What the first laps of a cold set take and what they put into it; None without a warm-up."""
+    tyres = race_tyres(plan, 1, None)
+    tyre = tyres[own_tyre(plan, tyres)]
+    if tyre.warm_age == 0:
+        return None
+    wet, fuel = plan.conditions.wetness_pct, plan.car.fuel_kg
+    low, high = tyre.compound.window_c
+    inside = replace(tyre, track_temp_c=min(max(tyre.track_temp_c, low), high))
+    grips = [*tyre.grips(tyre.warm_age + 1, wet), inside.warm_grip(wet)]
+    *cold, warm, at_best = race_laps(plan.model_dump_json(), [(float(g), fuel) for g in grips])
+    if warm is None or at_best is None or any(lap is None for lap in cold):
+        return None
+    laps, total = [], 0.0
+    for age, (lap, grip) in enumerate(zip(cold, grips, strict=False)):
+        assert lap is not None  # as looked at above
+        total += lap.tyre_mj
+        laps.append(
+            WarmLap(
+                age=age,
+                grip_pct=100.0 * float(grip) / tyre.warm_grip(wet),
+                lap_s=lap.time_s,
+                slower_s=lap.time_s - warm.time_s,
+                total_mj=total,
+            )
+        )
+    cost_s = sum(lap.slower_s for lap in laps)
+    off_c = tyre.track_temp_c - inside.track_temp_c
+    off_s = warm.time_s - at_best.time_s
+    return WarmUp(
+        compound=tyre.name,
+        laps=laps,
+        needs_mj=total,
+        cost_s=cost_s,
+        off_window_c=off_c,
+        off_window_s=off_s,
+        said=warm_up_said(tyre.name, len(laps), total, cost_s, (off_c, off_s)),
     )
 
 

@@ -221,6 +221,25 @@ def eased_said(name: str, cost_s: float, saved_kj: float, say: Saying) -> str:
     return f"{step} less in {name} saves it {saved_kj:.1f} kJ a lap for {cost_s:.3f} s."
 
 
+def warm_up_said(
+    compound: str, laps: int, needs_mj: float, cost_s: float, off_window: tuple[float, float]
+) -> str:
+    """What a cold set needs until it is warm; `off_window` is by how many °C and seconds a lap."""
+    count = "one lap" if laps == 1 else f"{laps} laps"
+    said = (
+        f"{compound} is warm after {count}, with {needs_mj:.1f} MJ put into the set; they cost "
+        f"{cost_s:.2f} s."
+    )
+    off_c, off_s = off_window
+    if abs(off_c) < 0.5:
+        return said
+    side = "colder" if off_c < 0.0 else "warmer"
+    return (
+        f"{said} The road is {abs(off_c):.0f} °C {side} than its window, {off_s:.2f} s a lap, "
+        "which no lap takes away."
+    )
+
+
 def lanes_said(lines: Sequence[tuple[str, float, float]], laps: int) -> list[str]:
     """Which way round is quicker: (name, behind over the run, behind for a lap), the best first."""
     best = lines[0]

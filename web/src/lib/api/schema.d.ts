@@ -5436,6 +5436,8 @@ export interface components {
         /**
          * EnergyWay
          * @description A way to spend it: its lap, against the best, what is spent and what the store gains.
+         *
+         *     `fits` says whether the store holds what that asks of it along the lap.
          */
         EnergyWay: {
             /** Way */
@@ -5450,6 +5452,8 @@ export interface components {
             recovered_mj: number;
             /** Balance Mj */
             balance_mj: number;
+            /** Fits */
+            fits: boolean;
         };
         /**
          * EngineDocument
@@ -10889,6 +10893,45 @@ export interface components {
             segment: number;
         };
         /**
+         * WarmLap
+         * @description A lap of a set that is not warm yet: grip, time, and the energy put into the tyres by then.
+         */
+        WarmLap: {
+            /** Age */
+            age: number;
+            /** Grip Pct */
+            grip_pct: number;
+            /** Lap S */
+            lap_s: number;
+            /** Slower S */
+            slower_s: number;
+            /** Total Mj */
+            total_mj: number;
+        };
+        /**
+         * WarmUp
+         * @description What a cold set takes until it is warm, on the plan's own compound.
+         *
+         *     `needs_mj` is the energy that has gone into it by then; `off_window_c` how far the road is from
+         *     the compound's window, colder below 0, and `off_window_s` what that costs a lap.
+         */
+        WarmUp: {
+            /** Compound */
+            compound: string;
+            /** Laps */
+            laps: components["schemas"]["WarmLap"][];
+            /** Needs Mj */
+            needs_mj: number;
+            /** Cost S */
+            cost_s: number;
+            /** Off Window C */
+            off_window_c: number;
+            /** Off Window S */
+            off_window_s: number;
+            /** Said */
+            said: string;
+        };
+        /**
          * WaterDocument
          * @description How the road gets wet and dries: assumptions.
          *
@@ -11334,6 +11377,7 @@ export interface components {
             corners: components["schemas"]["WorkCorner"][];
             /** Slip At Limit Pct */
             slip_at_limit_pct: number;
+            warm_up?: components["schemas"]["WarmUp"] | null;
             /** Said */
             said: string[];
         };

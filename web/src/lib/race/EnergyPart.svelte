@@ -125,8 +125,11 @@
           >
           {#each energy.ways as way (way.way)}
             <tr
-              ><th scope="row">{way.way}</th><td class="figure number">{lapTime(way.lap_s)}</td><td
-                class="figure number">{timeDifference(way.behind_s)}</td
+              ><th scope="row"
+                >{way.way}{#if !way.fits}
+                  <span class="ember">more than the store holds</span>{/if}</th
+              ><td class="figure number">{lapTime(way.lap_s)}</td><td class="figure number"
+                >{timeDifference(way.behind_s)}</td
               ><td class="number">{plain(way.spent_mj, 2)}</td><td class="number"
                 >{plain(way.recovered_mj, 2)}</td
               ></tr

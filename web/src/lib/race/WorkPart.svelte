@@ -99,6 +99,35 @@
       </p>
     </div>
   {/if}
+  {#if work?.warm_up}
+    <div>
+      <h2 class="figure">From cold to warm</h2>
+      <p class="warm" data-testid="warm-said">{work.warm_up.said}</p>
+      <table class="ruled" data-testid="warm-table">
+        <thead
+          ><tr
+            ><th scope="col">Lap of the set</th><th scope="col" class="number">Grip %</th><th
+              scope="col"
+              class="number">Lap</th
+            ><th scope="col" class="number">Slower s</th><th scope="col" class="number"
+              >In the set by then MJ</th
+            ></tr
+          ></thead
+        >
+        <tbody>
+          {#each work.warm_up.laps as lap (lap.age)}
+            <tr
+              ><th scope="row">{lap.age === 0 ? 'out lap' : lap.age}</th><td class="figure number"
+                >{plain(lap.grip_pct, 1)}</td
+              ><td class="figure number">{lapTime(lap.lap_s)}</td><td class="figure number"
+                >{plain(lap.slower_s, 2)}</td
+              ><td class="number">{plain(lap.total_mj, 1)}</td></tr
+            >
+          {/each}
+        </tbody>
+      </table>
+    </div>
+  {/if}
   {#if race}
     <div>
       <h2 class="figure">Compounds in this race</h2>
@@ -132,6 +161,10 @@
 </div>
 
 <style>
+  .warm {
+    font-size: 15px;
+    max-width: 460px;
+  }
   .columns {
     display: flex;
     flex-wrap: wrap;
