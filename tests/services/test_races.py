@@ -26,7 +26,7 @@ from neapfrost.services.race.setting import pit_loss_s
 from neapfrost.services.race.sheet import sheet_csv, sheet_markdown
 from neapfrost.services.race.told import Race
 from neapfrost.services.race.tyres import race_tyres
-from neapfrost.services.race.work import work_of
+from neapfrost.services.race.work import warm_up_of, work_of
 from neapfrost.services.studies.alone import driven_alone
 from neapfrost.services.studies.race_alone import whole_race
 
@@ -350,11 +350,21 @@ def test_places_to_pass_and_the_tyres_work_are_told() -> None:
     assert [lap.grip_pct for lap in warm.laps] == sorted(lap.grip_pct for lap in warm.laps)
     assert all(lap.slower_s > 0.0 for lap in warm.laps)
     assert warm.needs_mj == pytest.approx(warm.laps[-1].total_mj)
-    alone = heath()
-    cold = alone.model_copy(
-        update={"conditions": alone.conditions.model_copy(update={"tyre_lap": 0})}
-    )
-    assert warm.laps[0].lap_s == pytest.approx(predict_lap(cold).lap_time_s, abs=0.005)
+
+
+def test_a_cold_set_s_laps_are_those_of_the_plan_on_them() -> None:
+    alone = composed("k4-samphire")
+    warm = warm_up_of(alone)
+    assert warm is not None
+    for lap in warm.laps:
+        air = alone.conditions.model_copy(update={"tyre_lap": lap.age})
+        cold = alone.model_copy(update={"conditions": air})
+        assert lap.lap_s == pytest.approx(predict_lap(cold).lap_time_s, abs=0.005)
+    air = alone.conditions.model_copy(update={"track_temp_c": -5.0})
+    frosty = warm_up_of(alone.model_copy(update={"conditions": air}))
+    assert frosty is not None
+    assert frosty.off_window_c < 0.0 < frosty.off_window_s
+    assert "colder than its window" in frosty.said
 
 
 def test_lanes_are_driven_and_compared_over_a_run() -> None:

@@ -12,6 +12,7 @@ from neapfrost.core.lap.solve import driven as whole
 from neapfrost.core.race.tyre_work import TYRES, TyreFigures, corner_work_j, tyre_work
 from neapfrost.core.units import Units
 from neapfrost.formats.plan import PlanDocument
+from neapfrost.formats.plan_setup import in_effect
 from neapfrost.services.laps.planned import planned
 from neapfrost.services.race.laps import race_laps, tyre_figures
 from neapfrost.services.race.tyres import own_tyre, race_tyres
@@ -132,7 +133,7 @@ def warm_up_of(plan: PlanDocument) -> WarmUp | None:
     tyre = tyres[own_tyre(plan, tyres)]
     if tyre.warm_age == 0:
         return None
-    wet, fuel = plan.conditions.wetness_pct, plan.car.fuel_kg
+    wet, fuel = plan.conditions.wetness_pct, in_effect(plan).car.fuel_kg
     low, high = tyre.compound.window_c
     inside = replace(tyre, track_temp_c=min(max(tyre.track_temp_c, low), high))
     grips = [*tyre.grips(tyre.warm_age + 1, wet), inside.warm_grip(wet)]
