@@ -10,7 +10,7 @@ from neapfrost.api.app import create_app
 from neapfrost.demo.plans import composed
 from neapfrost.formats.plan_file import write_plan
 from neapfrost.formats.run import RUN_FORMAT, RUN_VERSION
-from neapfrost.services.logbook.for_races import measured_litres
+from neapfrost.services.logbook.for_races import measured_for_races
 from neapfrost.services.plans.parts import content_of
 from neapfrost.store.database import Store, close_store, open_store, writing
 from neapfrost.store.items import add_item
@@ -130,7 +130,7 @@ def test_the_sheet_is_a_file_of_three_kinds(asked: Asked, tmp_path: Path) -> Non
 
 
 def test_fuel_out_and_in_of_logged_runs_is_a_lap_s_fuel(asked: Asked, store: Store) -> None:
-    assert measured_litres(store, 1) is None
+    assert measured_for_races(store, 1).litres is None
     run = {
         "format": RUN_FORMAT,
         "version": RUN_VERSION,
@@ -144,8 +144,68 @@ def test_fuel_out_and_in_of_logged_runs_is_a_lap_s_fuel(asked: Asked, store: Sto
     }
     with writing(store) as session:
         add_item(session, "run", content_of("run", run), "Typed")
-    litres = measured_litres(store, 1)
+    litres = measured_for_races(store, 1).litres
     assert litres == pytest.approx(0.8 / composed("dunlin-heath").car.fuel_use.kg_per_litre)
     race = asked.study("/api/plans/1/races", {})["race"]
     assert isinstance(race, dict)
     assert race["fuel"]["measured"] is True
+
+
+def typed_run(name: str, setup: str | None, times_s: list[tuple[str, float]]) -> dict[str, object]:
+    """A run of the first plan's car on its circuit, typed: kinds and times of its laps."""
+    return {
+        "format": RUN_FORMAT,
+        "version": RUN_VERSION,
+        "name": name,
+        "made_at": "2031-05-18T10:00:00",
+        "car": "Dunlin 16",
+        "setup": setup,
+        "circuit": composed("dunlin-heath").circuit.name,
+        "laps": [
+            {"number": n + 1, "kind": kind, "lap_time_s": time_s}
+            for n, (kind, time_s) in enumerate(times_s)
+        ],
+    }
+
+
+def test_stops_and_fading_tyres_of_the_logbook_take_the_place_of_what_is_assumed(
+    asked: Asked, store: Store
+) -> None:
+    plan = composed("dunlin-heath")
+    setup = next(one for one in plan.car.setups if one.compound is not None)
+    # A quarter of a second a lap, over a scatter of some hundredths; then a stop of 40 s in all.
+    scatter = [0.02, -0.03, 0.01, -0.01, 0.03, -0.02, 0.0, 0.02, -0.01, 0.01]
+    laps = [("timed", 60.0 + 0.25 * n + off) for n, off in enumerate(scatter)]
+    usual = sorted(time for _, time in laps)
+    median = 0.5 * (usual[4] + usual[5])
+    stop = [("in", median + 12.0), ("out", median + 28.0)]
+    before = asked.study("/api/plans/1/races", {})["race"]
+    with writing(store) as session:
+        run = typed_run("Fades", setup.name, [*laps, *stop])
+        add_item(session, "run", content_of("run", run), "Typed")
+        nameless = typed_run("No setup", None, [("timed", 60.0 + 2.0 * n) for n in range(9)])
+        add_item(session, "run", content_of("run", nameless), "Typed")
+    known = measured_for_races(store, 1)
+    assert known.stops is not None
+    assert known.stops.stops == 1
+    assert known.stops.loss_s == pytest.approx(40.0)
+    (fade,) = known.fade
+    assert (fade.compound, fade.runs, fade.laps) == (setup.compound, 1, 10)
+    assert fade.lap_s == pytest.approx(0.25, abs=0.02)
+    race = asked.study("/api/plans/1/races", {})["race"]
+    assert isinstance(race, dict)
+    assert isinstance(before, dict)
+    said = {one["label"]: one for one in race["assumptions"]}
+    # What the circuit states outranks what was measured.
+    assert race["pit_loss_s"] == plan.circuit.pit_loss_s
+    measured = said[f"Fade of {setup.compound}"]
+    assert "10 laps of one run" in measured["source"]
+    tyres = {tyre["name"]: tyre for tyre in race["tyres"]}
+    was = {tyre["name"]: tyre for tyre in before["tyres"]}
+    # Lap times of the race now go as they went on the day, with the fuel's part put back.
+    own = tyres[setup.compound]
+    compound = next(one for one in plan.car.compounds if one.name == setup.compound)
+    fading_laps = own["life_laps"] - 1 - len(compound.warm_up)
+    assert (own["old_s"] - own["new_s"]) / fading_laps == pytest.approx(0.27, abs=0.03)
+    others = set(tyres) - {setup.compound}
+    assert all(tyres[name]["fade_pct"] == was[name]["fade_pct"] for name in others)

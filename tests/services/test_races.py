@@ -19,6 +19,7 @@ from neapfrost.services.race.energy import EnergyRequest, Zone, energy_course
 from neapfrost.services.race.flap import flap_course
 from neapfrost.services.race.lanes import LanesRequest, lanes_course
 from neapfrost.services.race.laps import RaceLap, table_of
+from neapfrost.services.race.measured import NOTHING_MEASURED, Measured, MeasuredStops
 from neapfrost.services.race.passing import makers, passing
 from neapfrost.services.race.planning import RaceRequest
 from neapfrost.services.race.saving import SavingRequest, saving_course
@@ -46,9 +47,9 @@ def raced(
     plan: PlanDocument,
     wanted: RaceRequest | None = None,
     record: WeatherRecordDocument | None = None,
-    litres: float | None = None,
+    measured: Measured = NOTHING_MEASURED,
 ) -> Race:
-    job = driven_alone(plan, race_course(plan, wanted or RaceRequest(), record, litres))
+    job = driven_alone(plan, race_course(plan, wanted or RaceRequest(), record, measured))
     assert job.race is not None
     return job.race
 
@@ -130,7 +131,7 @@ def test_fuel_is_that_of_the_laps_and_a_margin_costs() -> None:
     assert fuel.full_lap_s > fuel.empty_lap_s
     assert fuel.lap_band is not None
     assert fuel.lap_band.low < fuel.lap_kg < fuel.lap_band.high
-    measured = raced(with_race(heath(), laps=18, stops_least=1), litres=1.0)
+    measured = raced(with_race(heath(), laps=18, stops_least=1), measured=Measured(litres=1.0))
     assert measured.fuel.measured
     assert measured.fuel.lap_litres == pytest.approx(1.0, rel=0.02)
     assert any("logbook" in one.source for one in measured.assumptions)
@@ -400,3 +401,15 @@ def test_a_table_with_a_lap_that_is_not_possible_is_none() -> None:
     lap = RaceLap(60.0, 1.0, 0.5)
     assert isinstance(table_of(nodes, [lap] * 4), LapTable)
     assert table_of(nodes, [lap, None, lap, lap]) is None
+
+
+def test_stops_of_the_logbook_count_where_the_circuit_states_nothing() -> None:
+    plan = with_race(heath(), tyres_s=9.0)
+    stated = pit_loss_s(plan, 40.0, MeasuredStops(38.5, 2))
+    assert stated[0] == plan.circuit.pit_loss_s
+    silent = plan.circuit.model_copy(update={"pit_loss_s": None})
+    loss_s, source = pit_loss_s(
+        plan.model_copy(update={"circuit": silent}), 40.0, MeasuredStops(38.5, 2)
+    )
+    assert loss_s == pytest.approx(29.5)
+    assert "2 stops lost 38.5 s, less 9 s of standing" in source

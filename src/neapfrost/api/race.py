@@ -11,7 +11,7 @@ from neapfrost.api.spoken import Spoken
 from neapfrost.api.trade import begun
 from neapfrost.core.units import Units
 from neapfrost.formats.weather import WeatherRecordDocument
-from neapfrost.services.logbook.for_races import measured_litres
+from neapfrost.services.logbook.for_races import measured_for_races
 from neapfrost.services.plans.exchange import kept_plan
 from neapfrost.services.plans.weather_kept import weather_of
 from neapfrost.services.race.course import race_course
@@ -42,7 +42,8 @@ def begin_race(
 ) -> Response:
     """Begin to plan the race: laps over grip and fuel, then the stops."""
     plan = kept_plan(store, plan_id)
-    course = race_course(plan, request, record_of(store, plan_id), measured_litres(store, plan_id))
+    measured = measured_for_races(store, plan_id)
+    course = race_course(plan, request, record_of(store, plan_id), measured)
     return begun(http, plan_id, plan, course, units)
 
 
@@ -104,8 +105,8 @@ def race_file(
 ) -> Response:
     """The race sheet, as a file; figures in SI."""
     plan = kept_plan(store, plan_id)
-    record, litres = record_of(store, plan_id), measured_litres(store, plan_id)
-    sheet = whole_race(plan, record, litres, units)
+    record, measured = record_of(store, plan_id), measured_for_races(store, plan_id)
+    sheet = whole_race(plan, record, measured, units)
     if kind == "json":
         return download(sheet.model_dump_json(indent=2), "race.json")
     text = sheet_csv(sheet) if kind == "csv" else sheet_markdown(sheet, units)

@@ -1,8 +1,10 @@
 """What a race stands on: every figure that is assumed, with where it comes from."""
 
 from neapfrost.formats.plan import PlanDocument
+from neapfrost.services.race.measured import Measured
 from neapfrost.services.race.setting import Setting
 from neapfrost.services.race.told import Assumption
+from neapfrost.services.words.race import fade_measured_said
 
 
 def assumptions(
@@ -10,9 +12,11 @@ def assumptions(
     setting: Setting,
     pit_source: str,
     litres: float | None,
+    measured: Measured,
     along_record: bool,
 ) -> list[Assumption]:
     """The assumptions of a race; `litres` a lap where they are stated or measured."""
+    stated = {one.name: one.fade_pct for one in plan.car.compounds}
     race = plan.race
     use = plan.car.fuel_use
     burnt = (
@@ -39,6 +43,17 @@ def assumptions(
             value="fade by lap, and by the energy put through them where that is stated; the first "
             "lap of every set, at the start too, is its out lap",
             source="the compounds of the car",
+        ),
+        *(
+            Assumption(
+                label=f"Fade of {tyre.name}",
+                value=f"{100.0 * tyre.fade_share:.2f} % a lap",
+                source=fade_measured_said(
+                    fade.lap_s, fade.within_s, fade.runs, fade.laps, stated.get(tyre.name, 0.0)
+                ),
+            )
+            for tyre in setting.tyres
+            if (fade := measured.fade_of(tyre.name)) is not None
         ),
         Assumption(
             label="Slow phase",

@@ -3,6 +3,7 @@
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.weather import WeatherRecordDocument
+from neapfrost.services.race.measured import NOTHING_MEASURED, Measured
 from neapfrost.services.race.planning import Given, RaceRequest, planned_race
 from neapfrost.services.race.setting import laps_at_most
 from neapfrost.services.race.tables import race_table
@@ -16,9 +17,9 @@ def race_course(
     plan: PlanDocument,
     wanted: RaceRequest,
     record: WeatherRecordDocument | None = None,
-    measured_litres: float | None = None,
+    measured: Measured = NOTHING_MEASURED,
 ) -> Course:
-    """How a plan's race is planned. `measured_litres` is a lap's fuel as the logbook has it.
+    """How a plan's race is planned. `measured` is what the logbook has of it.
 
     Raises InputRefused where no race can be planned.
     """
@@ -32,7 +33,7 @@ def race_course(
         lap_s = present.lap.lap_time_s
         most = laps_at_most(plan, lap_s)
         table, drawn = race_table(run, plan, record, most, present.fuel_kg)
-        given = Given(plan, wanted, record, table, drawn, lap_s, measured_litres)
+        given = Given(plan, wanted, record, table, drawn, lap_s, measured)
         run.tell(race=planned_race(given))
 
     return Course(LAPS, drive)

@@ -20,6 +20,7 @@ from neapfrost.services.laps.uncertainty import Band
 from neapfrost.services.race.assumed import assumptions
 from neapfrost.services.race.fuel import fuel_told
 from neapfrost.services.race.laps import RaceLap, fuel_use
+from neapfrost.services.race.measured import NOTHING_MEASURED, Measured, faded_as_measured
 from neapfrost.services.race.setting import (
     Setting,
     Sky,
@@ -76,7 +77,7 @@ class RaceRequest(BaseModel):
 class Given:
     """What a race is planned from: the plan, what is asked, its record, and the laps it stands on.
 
-    `measured_litres` is a lap's fuel as the logbook has it.
+    `measured` is what the logbook has of it.
     """
 
     plan: PlanDocument
@@ -85,7 +86,7 @@ class Given:
     table: LapTable
     drawn: Sequence[RaceLap | None]
     lap_s: float
-    measured_litres: float | None = None
+    measured: Measured = NOTHING_MEASURED
 
     @property
     def begins_s(self) -> float | None:
@@ -95,7 +96,7 @@ class Given:
     @property
     def litres(self) -> float | None:
         """A lap's fuel, stated or measured; None where the engine's work tells it."""
-        return self.plan.car.fuel_use.litres_per_lap or self.measured_litres
+        return self.plan.car.fuel_use.litres_per_lap or self.measured.litres
 
     def sky(self, laps: int, weather: int | None = None) -> Sky:
         """The weather along a race of so many laps; a record's as asked for, or a certain one."""
@@ -164,7 +165,7 @@ def planned_race(given: Given) -> Race:
         trouble=None,
         said=[],
         assumptions=assumptions(
-            plan, setting, pit_source, given.litres, given.begins_s is not None
+            plan, setting, pit_source, given.litres, given.measured, given.begins_s is not None
         ),
     )
     best = best_plan(race)
@@ -178,10 +179,14 @@ def _setting(given: Given) -> tuple[Setting, int, str]:
     """The race as it is set, the plan's own compound, and where the pit loss is from."""
     plan, table = given.plan, given.table
     use = fuel_use(plan)
-    tyres = race_tyres(plan, laps_at_most(plan, given.lap_s), float(np.median(table.tyre_mj)))
+    most, wet = laps_at_most(plan, given.lap_s), plan.conditions.wetness_pct
+    tyres = [
+        faded_as_measured(tyre, given.measured.fade_of(tyre.name), table, wet, most)
+        for tyre in race_tyres(plan, most, float(np.median(table.tyre_mj)))
+    ]
     own = own_tyre(plan, tyres)
     speed = circuit_length_m(plan.circuit) / given.lap_s
-    pit_s, source = pit_loss_s(plan, speed)
+    pit_s, source = pit_loss_s(plan, speed, given.measured.stops)
     setting = Setting(plan, table, tuple(tyres), use.kg_per_litre, 1.0, pit_s)
     if given.litres is None:
         return setting, own, source

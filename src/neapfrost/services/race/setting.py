@@ -20,7 +20,9 @@ from neapfrost.formats.weather_records import (
     readings_along,
     rubber_record,
 )
+from neapfrost.services.race.measured import MeasuredStops
 from neapfrost.services.race.tyres import RaceTyre
+from neapfrost.services.words.race import pit_measured_said
 
 #: Laps of a race that has no end stated.
 USUAL_LAPS = 20
@@ -90,8 +92,12 @@ def laps_at_most(plan: PlanDocument, lap_s: float) -> int:
     return min(count for count in counts if count is not None)
 
 
-def pit_loss_s(plan: PlanDocument, lap_speed_ms: float) -> tuple[float, str]:
+def pit_loss_s(
+    plan: PlanDocument, lap_speed_ms: float, measured: MeasuredStops | None = None
+) -> tuple[float, str]:
     """What the way through the pits costs without standing [s], and where that comes from.
+
+    Stated, or as stops in the logbook lost it, less what the race's rules stand for tyres.
 
     From a lane's length and limit: the time in it, less the time that the road beside it takes, and
     what slowing down to the limit and gaining speed again lose: (v - u)²/(2 a v) each.
@@ -99,6 +105,11 @@ def pit_loss_s(plan: PlanDocument, lap_speed_ms: float) -> tuple[float, str]:
     circuit = plan.circuit
     if circuit.pit_loss_s is not None:
         return circuit.pit_loss_s, "the circuit’s own figure"
+    if measured is not None:
+        stood = plan.race.tyres_s
+        return max(measured.loss_s - stood, 0.0), pit_measured_said(
+            measured.loss_s, measured.stops, stood
+        )
     lane, limit = circuit.pit_lane_m, circuit.pit_limit_ms
     if lane is None or limit is None:
         return USUAL_PIT_S, "assumed; state it on the circuit’s sheet"

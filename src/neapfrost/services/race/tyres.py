@@ -47,6 +47,12 @@ class RaceTyre:
         grips: Floats = self.warm_grip(wetness_pct) * laps
         return grips
 
+    def fading(self, share: float, laps: int) -> "RaceTyre":
+        """The same compound with another fade, in a race of so many laps at the most."""
+        life = self.life_laps if self.life_stated else _faded_laps(share, self.compound, laps)
+        compound = replace(self.compound, fade_share=share)
+        return replace(self, compound=compound, fade_share=share, life_laps=life)
+
     def grips_over(self, wetness_pct: Floats) -> Floats:
         """Grip of a warm and new set at wetnesses (n,)."""
         return np.array([self.warm_grip(float(wet)) for wet in wetness_pct])
@@ -66,19 +72,26 @@ def race_tyres(plan: PlanDocument, laps: int, lap_mj: float | None) -> list[Race
         record = compound_record(document)
         by_energy = document.fade_pct_per_mj / 100.0 * (lap_mj or 0.0)
         fade = record.fade_share + by_energy
-        faded = laps if fade <= 0.0 else int(FADED_SHARE / fade) + len(record.warm_up)
         stated = document.life_laps
+        life = _faded_laps(fade, record, laps) if stated is None else max(1, min(laps, stated))
         found.append(
             RaceTyre(
                 document.name,
                 replace(record, fade_share=fade),
                 fade,
-                max(1, min(laps, faded if stated is None else stated)),
+                life,
                 stated is not None,
                 track,
             )
         )
     return found
+
+
+def _faded_laps(fade_share: float, compound: Compound, laps: int) -> int:
+    """How long a set lasts whose life is not stated, in a race of so many laps at the most."""
+    if fade_share <= 0.0:
+        return laps
+    return max(1, min(laps, int(FADED_SHARE / fade_share) + len(compound.warm_up)))
 
 
 def own_tyre(plan: PlanDocument, tyres: list[RaceTyre]) -> int:

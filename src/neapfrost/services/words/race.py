@@ -280,3 +280,23 @@ def maker_said(
     if cost_s is None or abs(cost_s) < 0.0005:
         return said
     return f"{said}; the lap alone is {seconds(cost_s)} {'slower' if cost_s > 0.0 else 'quicker'}"
+
+
+def pit_measured_said(loss_s: float, stops: int, stood_s: float) -> str:
+    """Where a pit loss is from that the logbook has."""
+    count = "one stop" if stops == 1 else f"{stops} stops"
+    return (
+        f"measured, from the logbook: {count} lost {loss_s:.1f} s, less {stood_s:g} s of standing "
+        "for tyres"
+    )
+
+
+def fade_measured_said(
+    lap_s: float, within_s: float, runs: int, laps: int, stated_pct: float
+) -> str:
+    """Where a compound's fade is from that the logbook has."""
+    count = "one run" if runs == 1 else f"{runs} runs"
+    return (
+        f"measured, from the logbook: {lap_s:+.3f} ± {within_s:.3f} s a lap over {laps} laps of "
+        f"{count}, burnt fuel taken out; the sheet has {stated_pct:g} %"
+    )
