@@ -253,6 +253,8 @@ def test_the_view_is_remembered(circuit: Page) -> None:
     circuit.keyboard.press("v")
     expect(circuit.get_by_test_id("brief")).to_be_visible()
     circuit.keyboard.press("v")
+    expect(circuit.get_by_role("tablist", name="Parts of the drill")).to_be_visible()
+    circuit.keyboard.press("v")
     expect(circuit.get_by_role("region", name="Logbook")).to_be_visible()
     circuit.keyboard.press("v")
     expect(circuit.get_by_test_id("segment-sheet")).to_be_visible()
@@ -375,6 +377,22 @@ def test_boards_are_dragged_and_kerbs_painted_on_the_map(circuit: Page) -> None:
     pulled(circuit, "[data-end='0:to_m']", (-12, -12))
     kept(circuit)
     expect(ends_at).not_to_have_value(before)
+
+
+def test_lanes_and_a_pit_lane_are_stated_on_the_sheet(circuit: Page) -> None:
+    circuit.get_by_role("tab", name="The whole").click()
+    circuit.get_by_role("button", name="add a lane").click()
+    lanes = circuit.get_by_test_id("lanes").get_by_role("row")
+    expect(lanes).to_have_count(2)
+    put(circuit, "Lane 1: outside of the radius (m)", "4.5")
+    kept(circuit)
+    put(circuit, "Pit lane (m)", "310")
+    kept(circuit)
+    circuit.get_by_role("button", name="Pit lane: leave it out").click()
+    circuit.get_by_role("button", name=re.compile("^Pit lane: not stated")).click()
+    expect(figure(circuit, "Pit lane (m)")).to_have_value("350")
+    circuit.get_by_role("button", name="Take Lane 1 away").click()
+    expect(circuit.get_by_test_id("lanes")).to_have_count(0)
 
 
 def test_another_layout_shares_its_road(circuit: Page) -> None:

@@ -28,6 +28,7 @@ from neapfrost.services.circuits.closing import closed_segments
 from neapfrost.services.circuits.edge_edit import EdgeEdit, edited_edges
 from neapfrost.services.circuits.edit import Edit
 from neapfrost.services.circuits.height_edit import HeightEdit, edited_heights
+from neapfrost.services.circuits.lane_edit import LaneEdit, edited_lanes
 from neapfrost.services.circuits.radius_edit import with_radius_at
 from neapfrost.services.circuits.roadside_edit import RoadsideEdit, edited_roadside
 from neapfrost.services.circuits.segment_names import segment_name
@@ -159,7 +160,8 @@ SegmentEdit = (
     | Close
 )
 CircuitEdit = Annotated[
-    SegmentEdit | RoadsideEdit | EdgeEdit | HeightEdit | MoveStart, Field(discriminator="op")
+    SegmentEdit | RoadsideEdit | EdgeEdit | LaneEdit | HeightEdit | MoveStart,
+    Field(discriminator="op"),
 ]
 
 
@@ -172,6 +174,8 @@ def edited_circuit(circuit: CircuitDocument, edit: CircuitEdit) -> Edited:
         return _beside(circuit, *edited_roadside(circuit, edit))
     if isinstance(edit, EdgeEdit):
         return _beside(circuit, *edited_edges(circuit, edit))
+    if isinstance(edit, LaneEdit):
+        return _beside(circuit, *edited_lanes(circuit, edit))
     if isinstance(edit, HeightEdit):
         return _beside(circuit, *edited_heights(circuit, edit))
     if circuit.segments is None:

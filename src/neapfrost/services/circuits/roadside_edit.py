@@ -15,7 +15,14 @@ from neapfrost.services.figures.register import figures_of
 USUAL_BOARDS_M = (150, 100, 50)
 
 FactName = Literal[
-    "north_deg", "altitude_m", "start_speed_ms", "grade_blend_m", "width_m", "pit_loss_s"
+    "north_deg",
+    "altitude_m",
+    "start_speed_ms",
+    "grade_blend_m",
+    "width_m",
+    "pit_loss_s",
+    "pit_lane_m",
+    "pit_limit_ms",
 ]
 
 FACTS = figures_of("circuit")

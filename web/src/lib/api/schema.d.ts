@@ -5239,7 +5239,7 @@ export interface components {
         EditCircuitRequest: {
             base: components["schemas"]["Revisions"];
             /** Edits */
-            edits: (components["schemas"]["SetFigure"] | components["schemas"]["Turn"] | components["schemas"]["Rename"] | components["schemas"]["Note"] | components["schemas"]["Drag"] | components["schemas"]["Merge"] | components["schemas"]["Renumber"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Split"] | components["schemas"]["Own"] | components["schemas"]["Reverse"] | components["schemas"]["Close"] | components["schemas"]["PutMark"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveMark"] | components["schemas"]["UsualBoards"] | components["schemas"]["SetSector"] | components["schemas"]["SetFact"] | components["schemas"]["PutEdge"] | components["schemas"]["SetEdge"] | components["schemas"]["RemoveEdge"] | components["schemas"]["Describe"] | components["schemas"]["SetHeight"] | components["schemas"]["RemoveHeight"] | components["schemas"]["BeginHeights"] | components["schemas"]["MoveStart"])[];
+            edits: (components["schemas"]["SetFigure"] | components["schemas"]["Turn"] | components["schemas"]["Rename"] | components["schemas"]["Note"] | components["schemas"]["Drag"] | components["schemas"]["Merge"] | components["schemas"]["Renumber"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Split"] | components["schemas"]["Own"] | components["schemas"]["Reverse"] | components["schemas"]["Close"] | components["schemas"]["PutMark"] | components["schemas"]["SetMark"] | components["schemas"]["RemoveMark"] | components["schemas"]["UsualBoards"] | components["schemas"]["SetSector"] | components["schemas"]["SetFact"] | components["schemas"]["PutEdge"] | components["schemas"]["SetEdge"] | components["schemas"]["RemoveEdge"] | components["schemas"]["Describe"] | components["schemas"]["PutLane"] | components["schemas"]["SetLane"] | components["schemas"]["RemoveLane"] | components["schemas"]["SetHeight"] | components["schemas"]["RemoveHeight"] | components["schemas"]["BeginHeights"] | components["schemas"]["MoveStart"])[];
         };
         /**
          * EditPlanRequest
@@ -8035,6 +8035,18 @@ export interface components {
             edge: components["schemas"]["EdgeDocument"];
         };
         /**
+         * PutLane
+         * @description A lane put beside those that are there.
+         */
+        PutLane: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "put_lane";
+            lane: components["schemas"]["LaneDocument"];
+        };
+        /**
          * PutMark
          * @description A board or reference put beside the road.
          */
@@ -8645,6 +8657,19 @@ export interface components {
              * @enum {string}
              */
             op: "remove_height";
+            /** Number */
+            number: number;
+        };
+        /**
+         * RemoveLane
+         * @description One of the lanes taken away.
+         */
+        RemoveLane: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove_lane";
             /** Number */
             number: number;
         };
@@ -9794,7 +9819,7 @@ export interface components {
              * Fact
              * @enum {string}
              */
-            fact: "north_deg" | "altitude_m" | "start_speed_ms" | "grade_blend_m" | "width_m" | "pit_loss_s";
+            fact: "north_deg" | "altitude_m" | "start_speed_ms" | "grade_blend_m" | "width_m" | "pit_loss_s" | "pit_lane_m" | "pit_limit_ms";
             /** Value */
             value: number | null;
         };
@@ -9867,6 +9892,20 @@ export interface components {
             value: number | string | boolean | number[] | {
                 [key: string]: number;
             }[] | null;
+        };
+        /**
+         * SetLane
+         * @description One of the lanes, by its number, as it is to be.
+         */
+        SetLane: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_lane";
+            /** Number */
+            number: number;
+            lane: components["schemas"]["LaneDocument"];
         };
         /**
          * SetMark
@@ -10894,7 +10933,7 @@ export interface components {
         };
         /**
          * WarmLap
-         * @description A lap of a set that is not warm yet: grip, time, and the energy put into the tyres by then.
+         * @description A lap of a set that is not warm yet: grip, time, and what has gone into the set by then.
          */
         WarmLap: {
             /** Age */

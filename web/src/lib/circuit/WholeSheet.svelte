@@ -4,6 +4,7 @@
   import type { Workbench } from '../state/workbench.svelte'
   import CircuitFigure from './CircuitFigure.svelte'
   import type { CircuitEdits } from './edits.svelte'
+  import LanesSheet from './LanesSheet.svelte'
 
   /** What is true of the whole circuit. */
   let {
@@ -19,6 +20,13 @@
   )
   const valueOf = (field: string): number =>
     Number((circuit as unknown as Record<string, unknown>)[field] ?? 0)
+  const stated = (field: string): boolean =>
+    (circuit as unknown as Record<string, unknown>)[field] != null
+  const fact = (row: FigureRow, value: number | null): CircuitEdit => ({
+    op: 'fact',
+    fact: row.field as Fact,
+    value,
+  })
   const units = $derived(view.units)
   const unitOf = (row: FigureRow): string => units.unitOf(row.quantity) || row.unit
 </script>
@@ -69,25 +77,42 @@
       <tr>
         <th scope="row">{row.label}</th>
         <td>
-          <CircuitFigure
-            {view}
-            {edits}
-            name="fact:{row.field}"
-            label="{row.label} ({unitOf(row)})"
-            kept={valueOf(row.field)}
-            quantity={row.quantity}
-            decimals={row.decimals}
-            step={row.step}
-            fine={row.fine}
-            edit={(value) => ({ op: 'fact', fact: row.field as Fact, value })}
-          />
-          <span class="unit">{unitOf(row)}</span>
+          {#if row.unstated && !stated(row.field)}
+            <span class="place">{row.unstated.says}</span>
+            <button
+              class="link"
+              aria-label="{row.label}: {row.unstated.says}; state it"
+              onclick={() => void edits.make(fact(row, row.unstated?.usual ?? 0))}>state it</button
+            >
+          {:else}
+            <CircuitFigure
+              {view}
+              {edits}
+              name="fact:{row.field}"
+              label="{row.label} ({unitOf(row)})"
+              kept={valueOf(row.field)}
+              quantity={row.quantity}
+              decimals={row.decimals}
+              step={row.step}
+              fine={row.fine}
+              edit={(value) => fact(row, value)}
+            />
+            <span class="unit">{unitOf(row)}</span>
+            {#if row.unstated}
+              <button
+                class="link"
+                aria-label="{row.label}: leave it out"
+                onclick={() => void edits.make(fact(row, null))}>leave it out</button
+              >
+            {/if}
+          {/if}
         </td>
         <td class="unit">{row.changes}</td>
       </tr>
     {/each}
   </tbody>
 </table>
+{#if circuit.closed}<LanesSheet {view} {circuit} {edits} />{/if}
 
 <style>
   select {

@@ -72,7 +72,7 @@
                 ></th
               >
               {#each corner.each_kj as value, n (n)}
-                <td
+                <td class="bar"
                   ><svg width="64" height="9" aria-hidden="true"
                     ><path
                       d="M0 5H{(62 * value) / most}"
@@ -161,6 +161,9 @@
 </div>
 
 <style>
+  .bar {
+    white-space: nowrap;
+  }
   .warm {
     font-size: 15px;
     max-width: 460px;
