@@ -98,6 +98,10 @@ def test_who_answers_all_right_knows_the_lap_and_the_page_can_show_it(asked: Ask
     after = standing(asked, driver="Ada")
     assert after["knows"]
     assert str(after["said"]).startswith("All 9 corners")
+    by_kind = {one["kind"]: (one["right"], one["asked"]) for one in after["kinds"]}
+    assert by_kind["gear"] == (9, 9)
+    assert by_kind["brake"][0] == by_kind["brake"][1] < 9
+    assert by_kind["next"] == (0, 9)
     assert after["new"] == int(str(before["new"])) - len(asked_for)
     assert not standing(asked, driver="Bo")["knows"]
     assert "Ada" in standing(asked, driver="Bo")["drivers"]

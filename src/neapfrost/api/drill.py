@@ -2,7 +2,7 @@
 
 import json
 from datetime import datetime
-from typing import Annotated, Literal
+from typing import Annotated
 
 from fastapi import APIRouter, Depends, Query
 from pydantic import BaseModel, ConfigDict, Field
@@ -25,7 +25,9 @@ from neapfrost.services.drill.running import DrillRun, Rhythm, RhythmGiven, dril
 from neapfrost.services.drill.setting import PLANNED, LapKey, Setting, setting_of
 from neapfrost.services.drill.standings import DrillStanding, drill_standing, stands_of
 from neapfrost.services.drill.unsure import (
+    AnswersFormat,
     Unsure,
+    UnsureFormat,
     answers_csv,
     kept_answers,
     unsure,
@@ -37,10 +39,6 @@ from neapfrost.store.drill import Learner
 
 router = APIRouter()
 
-Lap = Annotated[LapKey, Query(description="The plan's lap, or one of the first laps: new-1")]
-Whose = Annotated[Driver, Query(description="Whose cards; nobody's name for one who has none")]
-Seed = Annotated[int, Query(ge=0, le=1_000_000_000)]
-
 
 def moment() -> datetime:
     """The present moment; set otherwise by tests that let days go by."""
@@ -50,17 +48,37 @@ def moment() -> datetime:
 Moment = Annotated[datetime, Depends(moment)]
 
 
-class RoundQuery(BaseModel):
-    """What a round is made of; `missing` takes away the board that one brakes by."""
+class WhoseQuery(BaseModel):
+    """Which lap is drilled ("plan", or a first lap such as "new-1"), and whose cards they are."""
 
     model_config = ConfigDict(extra="forbid")
 
     lap: LapKey = PLANNED
     driver: Driver = ""
+
+    def learner(self, plan_id: int) -> Learner:
+        """Whose cards of a plan."""
+        return Learner(plan_id, self.driver.strip(), self.lap)
+
+
+class SeededQuery(WhoseQuery):
+    """The same, with what draws the words to choose from."""
+
+    seed: Annotated[int, Field(ge=0, le=1_000_000_000)] = 0
+
+
+class SheetQuery(WhoseQuery):
+    """The same, in units."""
+
+    units: Units = "metric"
+
+
+class RoundQuery(SeededQuery):
+    """What a round is made of; `missing` takes away the board that one brakes by."""
+
     order: Order = "due"
     kinds: Asked = "must"
     missing: bool = False
-    seed: Annotated[int, Field(ge=0, le=1_000_000_000)] = 0
     corner: Annotated[int, Field(ge=0, description="About one corner alone")] | None = None
 
 
@@ -68,22 +86,13 @@ def _setting(store: Store, plan_id: int, lap: str, units: Units) -> Setting:
     return setting_of(kept_plan(store, plan_id), lap, units)
 
 
-def _learner(plan_id: int, driver: str, lap: str) -> Learner:
-    return Learner(plan_id, driver.strip(), lap)
-
-
 @router.get("/api/plans/{plan_id}/drill")
 def standing_of_drill(
-    store: Kept,
-    plan_id: int,
-    units: Spoken,
-    at: Moment,
-    lap: Lap = PLANNED,
-    driver: Whose = "",
+    store: Kept, plan_id: int, units: Spoken, at: Moment, asked: Annotated[WhoseQuery, Query()]
 ) -> DrillStanding:
     """How a lap sits with a driver: card by card, corner by corner, day by day."""
-    setting = _setting(store, plan_id, lap, units)
-    return drill_standing(store, setting, _learner(plan_id, driver, lap), at)
+    setting = _setting(store, plan_id, asked.lap, units)
+    return drill_standing(store, setting, asked.learner(plan_id), at)
 
 
 @router.get("/api/plans/{plan_id}/drill/round")
@@ -92,7 +101,7 @@ def round_of_drill(
 ) -> DrillRound:
     """Questions in the order in which they are asked."""
     setting = _setting(store, plan_id, asked.lap, units)
-    stands = stands_of(store, setting, _learner(plan_id, asked.driver, asked.lap), at)
+    stands = stands_of(store, setting, asked.learner(plan_id), at)
     wanted = RoundWanted(asked.order, asked.kinds, asked.missing, asked.seed, asked.corner)
     return round_of(setting, stands, wanted)
 
@@ -106,7 +115,7 @@ def answer_of_drill(
 
 
 @router.get("/api/plans/{plan_id}/drill/lap")
-def lap_of_drill(store: Kept, plan_id: int, units: Spoken, lap: Lap = PLANNED) -> DrillRun:
+def lap_of_drill(store: Kept, plan_id: int, units: Spoken, lap: LapKey = PLANNED) -> DrillRun:
     """The lap in real time: place over time, calls, boards, and what is done when."""
     return drill_run(_setting(store, plan_id, lap, units))
 
@@ -121,25 +130,20 @@ def rhythm_of_drill(
 
 @router.get("/api/plans/{plan_id}/drill/before")
 def before_of_drill(
-    store: Kept,
-    plan_id: int,
-    units: Spoken,
-    at: Moment,
-    lap: Lap = PLANNED,
-    driver: Whose = "",
-    seed: Seed = 0,
+    store: Kept, plan_id: int, units: Spoken, at: Moment, asked: Annotated[SeededQuery, Query()]
 ) -> BeforeTheCar:
     """Five minutes before the car: the weakest corners, the dangerous ones, the cautions."""
-    setting = _setting(store, plan_id, lap, units)
-    return before_the_car(store, setting, _learner(plan_id, driver, lap), seed, at)
+    setting = _setting(store, plan_id, asked.lap, units)
+    return before_the_car(store, setting, asked.learner(plan_id), asked.seed, at)
 
 
 @router.get("/api/plans/{plan_id}/drill/unsure")
 def unsure_of_drill(
-    store: Kept, plan_id: int, units: Spoken, at: Moment, lap: Lap = PLANNED, driver: Whose = ""
+    store: Kept, plan_id: int, units: Spoken, at: Moment, asked: Annotated[WhoseQuery, Query()]
 ) -> Unsure:
     """What is still unsure."""
-    return unsure(store, _setting(store, plan_id, lap, units), _learner(plan_id, driver, lap), at)
+    setting = _setting(store, plan_id, asked.lap, units)
+    return unsure(store, setting, asked.learner(plan_id), at)
 
 
 @router.get(
@@ -150,14 +154,13 @@ def unsure_of_drill(
 def unsure_file(
     store: Kept,
     plan_id: int,
-    form: Literal["md", "csv", "json"],
+    form: UnsureFormat,
     at: Moment,
-    units: Units = "metric",
-    lap: Lap = PLANNED,
-    driver: Whose = "",
+    asked: Annotated[SheetQuery, Query()],
 ) -> Response:
     """What is still unsure, to take along."""
-    sheet = unsure(store, _setting(store, plan_id, lap, units), _learner(plan_id, driver, lap), at)
+    setting = _setting(store, plan_id, asked.lap, asked.units)
+    sheet = unsure(store, setting, asked.learner(plan_id), at)
     return download(unsure_text(sheet, form), f"unsure.{form}")
 
 
@@ -169,7 +172,7 @@ def unsure_file(
 def answers_file(
     store: Kept,
     plan_id: int,
-    form: Literal["csv", "json"],
+    form: AnswersFormat,
     driver: Annotated[Driver | None, Query(description="Of one driver alone")] = None,
 ) -> Response:
     """Every answer as it was given; figures in SI."""

@@ -27,7 +27,7 @@ from neapfrost.services.words.drill import (
     DEED_LABELS,
     call_said,
     held_said,
-    price_said,
+    price_words,
     rhythm_said,
 )
 from neapfrost.store.database import Store, writing
@@ -214,15 +214,16 @@ def rhythm(
             inside=one.inside,
             dangerous=one.dangerous,
             said=held_said(one, setting.say),
-            price=price_said([price], setting.say),
+            price=price_words([price], setting.say),
         )
         for one, price in zip(held, prices, strict=True)
     ]
     if given.keep:
         _keep(store, plan_id, setting, given, list(zip(held, prices, strict=True)), moment)
+    cost_s = sum(price.cost_s or 0.0 for price in prices)
     return Rhythm(
-        said=rhythm_said(held, len(stray)),
-        cost_s=sum(price.cost_s or 0.0 for price in prices),
+        said=rhythm_said(held, len(stray), cost_s),
+        cost_s=cost_s,
         beats=told,
     )
 

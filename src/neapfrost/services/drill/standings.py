@@ -135,6 +135,15 @@ class DrillWord(BaseModel):
     label: str
 
 
+class DrillKindPart(BaseModel):
+    """A kind of question: at how many corners it is asked, and answered right last."""
+
+    kind: Kind
+    label: str
+    asked: int
+    right: int
+
+
 class DrillStanding(BaseModel):
     """How a lap sits with a driver. `knows` says whether all that must be known is."""
 
@@ -144,7 +153,8 @@ class DrillStanding(BaseModel):
     laps: list[DrillWord]
     orders: list[DrillWord]
     asks: list[DrillWord]
-    kinds: list[DrillWord]
+    kinds: list[DrillKindPart]
+    states: list[DrillWord]
     said: str
     knows: bool
     back: int
@@ -174,10 +184,16 @@ def drill_standing(
         orders=[DrillWord(value=one, label=ORDER_LABELS[one]) for one in ORDERS],
         asks=[DrillWord(value=key, label=label) for key, label in ASKED_LABELS.items()],
         kinds=[
-            DrillWord(value=kind, label=KIND_LABELS[kind])
+            DrillKindPart(
+                kind=kind,
+                label=KIND_LABELS[kind],
+                asked=len(own),
+                right=sum(answered_right(stands, card) for card in own),
+            )
             for kind in KINDS
-            if any(card.kind == kind for card in cards)
+            if (own := [card for card in cards if card.kind == kind])
         ],
+        states=[DrillWord(value=state, label=label) for state, label in STATE_LABELS.items()],
         said=knows_said(known, len(corners)),
         knows=known == len(corners),
         back=sum(stands.back(card) for card in cards),

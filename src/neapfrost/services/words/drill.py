@@ -164,7 +164,7 @@ def verdict_said(score: Score, offs: Sequence[str]) -> str:
     return f"{word}: {off}." if off else f"{word}."
 
 
-def price_said(prices: Sequence[Price], say: Saying) -> str:
+def price_words(prices: Sequence[Price], say: Saying) -> str:
     """What an error would do to the lap; empty where it does nothing worth a word."""
     said = []
     for price in prices:
@@ -176,7 +176,12 @@ def price_said(prices: Sequence[Price], say: Saying) -> str:
             said.append(f"asks for {price.grip_more_pct:.0f} % more grip than there is")
         if price.over_rpm is not None:
             said.append(f"{price.over_rpm:.0f} rpm over the limit")
-    text = ", ".join(said)
+    return ", ".join(said)
+
+
+def price_said(prices: Sequence[Price], say: Saying) -> str:
+    """The same as a sentence."""
+    text = price_words(prices, say)
     return f"{text[0].upper()}{text[1:]}." if text else ""
 
 
@@ -221,8 +226,8 @@ def held_said(held: Held, say: Saying) -> str:
     return f"{size} {side}, {say.length(abs(held.off_m))}"
 
 
-def rhythm_said(held: Sequence[Held], stray: int) -> str:
-    """A lap by its rhythm, in a sentence."""
+def rhythm_said(held: Sequence[Held], stray: int, cost_s: float) -> str:
+    """A lap by its rhythm in a sentence, and what being early or late on it costs."""
     right = sum(1 for one in held if one.inside)
     late = sum(1 for one in held if one.dangerous)
     said = f"{right} of {len(held)} where the plan has them"
@@ -230,7 +235,9 @@ def rhythm_said(held: Sequence[Held], stray: int) -> str:
         said += f", {late} on the dangerous side"
     if stray:
         said += f"; {stray} pressed where nothing is done"
-    return f"{said}."
+    if cost_s < 0.0005:
+        return f"{said}."
+    return f"{said}. Early on the brakes and late on the throttle cost {seconds(cost_s, 2)}."
 
 
 def knows_said(known: int, corners: int) -> str:

@@ -4920,6 +4920,23 @@ export interface components {
             high: number;
         };
         /**
+         * DrillKindPart
+         * @description A kind of question: at how many corners it is asked, and answered right last.
+         */
+        DrillKindPart: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "action" | "see" | "look" | "brake" | "effort" | "gear" | "speed" | "throttle" | "kerb" | "limit" | "next";
+            /** Label */
+            label: string;
+            /** Asked */
+            asked: number;
+            /** Right */
+            right: number;
+        };
+        /**
          * DrillMark
          * @description A board or reference, so far before the corner [m].
          */
@@ -5096,7 +5113,9 @@ export interface components {
             /** Asks */
             asks: components["schemas"]["DrillWord"][];
             /** Kinds */
-            kinds: components["schemas"]["DrillWord"][];
+            kinds: components["schemas"]["DrillKindPart"][];
+            /** States */
+            states: components["schemas"]["DrillWord"][];
             /** Said */
             said: string;
             /** Knows */
@@ -18970,9 +18989,7 @@ export interface operations {
     standing_of_drill: {
         parameters: {
             query?: {
-                /** @description The plan's lap, or one of the first laps: new-1 */
                 lap?: string;
-                /** @description Whose cards; nobody's name for one who has none */
                 driver?: string;
             };
             header?: never;
@@ -19053,10 +19070,10 @@ export interface operations {
             query?: {
                 lap?: string;
                 driver?: string;
+                seed?: number;
                 order?: "due" | "lap" | "random" | "backwards" | "after" | "weak" | "map";
                 kinds?: ("must" | "all") | ("action" | "see" | "look" | "brake" | "effort" | "gear" | "speed" | "throttle" | "kerb" | "limit" | "next");
                 missing?: boolean;
-                seed?: number;
                 corner?: number | null;
             };
             header?: never;
@@ -19215,7 +19232,6 @@ export interface operations {
     lap_of_drill: {
         parameters: {
             query?: {
-                /** @description The plan's lap, or one of the first laps: new-1 */
                 lap?: string;
             };
             header?: never;
@@ -19374,9 +19390,7 @@ export interface operations {
     before_of_drill: {
         parameters: {
             query?: {
-                /** @description The plan's lap, or one of the first laps: new-1 */
                 lap?: string;
-                /** @description Whose cards; nobody's name for one who has none */
                 driver?: string;
                 seed?: number;
             };
@@ -19456,9 +19470,7 @@ export interface operations {
     unsure_of_drill: {
         parameters: {
             query?: {
-                /** @description The plan's lap, or one of the first laps: new-1 */
                 lap?: string;
-                /** @description Whose cards; nobody's name for one who has none */
                 driver?: string;
             };
             header?: never;
@@ -19537,11 +19549,9 @@ export interface operations {
     unsure_file: {
         parameters: {
             query?: {
-                units?: "metric" | "feet" | "yards";
-                /** @description The plan's lap, or one of the first laps: new-1 */
                 lap?: string;
-                /** @description Whose cards; nobody's name for one who has none */
                 driver?: string;
+                units?: "metric" | "feet" | "yards";
             };
             header?: never;
             path: {

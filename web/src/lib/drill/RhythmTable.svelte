@@ -7,9 +7,7 @@
 </script>
 
 <p class="figure said" data-testid="rhythm-said">
-  {rhythm.said}{rhythm.cost_s >= 0.0005
-    ? ` Early on the brakes and late on the throttle: ${rhythm.cost_s.toFixed(2)} s.`
-    : ''}
+  {rhythm.said}
 </p>
 <div class="scrolls">
   <table class="ruled" data-testid="rhythm-table">
@@ -23,7 +21,7 @@
               <span class="beat" class:ember={beat.dangerous}
                 ><span aria-hidden="true">{beat.inside ? '✓' : beat.dangerous ? '!' : '✕'}</span>
                 {beat.label}: {beat.said}{beat.dangerous && beat.price
-                  ? ` (${beat.price.replace(/\.$/, '')})`
+                  ? ` (${beat.price})`
                   : ''}</span
               >
             {/each}

@@ -17,15 +17,10 @@
     known: '●',
   }
   const standing = $derived(drill.standing)
-  const states = $derived(
-    [
-      ...new Map(
-        (standing?.corners ?? []).flatMap((corner) =>
-          corner.cards.map((card) => [card.state, card.said.split(',')[0] ?? ''] as const),
-        ),
-      ),
-    ].sort(),
+  const present = $derived(
+    new Set(standing?.corners.flatMap((corner) => corner.cards.map((card) => card.state))),
   )
+  const states = $derived((standing?.states ?? []).filter((one) => present.has(one.value as State)))
   const others = $derived((standing?.drivers ?? []).filter((name) => name !== drill.driver))
   const cardOf = (
     corner: DrillStanding['corners'][number],
@@ -47,7 +42,8 @@
 {#if standing}
   <p class="figure said" data-testid="sits-said">{standing.said}</p>
   <p class="unit">
-    {#each states as [state, said], n (state)}{n ? ', ' : ''}{MARKS[state]} {said}{/each}
+    {#each states as one, n (one.value)}{n ? ', ' : ''}{MARKS[one.value as State]}
+      {one.label}{/each}
   </p>
   {#if others.length > 0}
     <p class="others">
@@ -64,7 +60,7 @@
         <tr>
           <th scope="col">Corner</th>
           <th scope="col" class="number">Known %</th>
-          {#each standing.kinds as kind (kind.value)}<th scope="col">{kind.label}</th>{/each}
+          {#each standing.kinds as kind (kind.kind)}<th scope="col">{kind.label}</th>{/each}
           <th scope="col"></th>
         </tr>
       </thead>
@@ -79,8 +75,8 @@
                 >{/if}
             </th>
             <td class="figure number">{plain(corner.hold_pct, 0)}</td>
-            {#each standing.kinds as kind (kind.value)}
-              {@const card = cardOf(corner, kind.value)}
+            {#each standing.kinds as kind (kind.kind)}
+              {@const card = cardOf(corner, kind.kind)}
               <td class="mark"
                 >{#if card}<span title={card.said} role="img" aria-label="{kind.label}: {card.said}"
                     >{MARKS[card.state]}</span
@@ -90,6 +86,14 @@
             <td><button class="link" onclick={() => about(corner.corner)}>ask</button></td>
           </tr>
         {/each}
+        <tr class="sum">
+          <th scope="row">Answered right last</th>
+          <td></td>
+          {#each standing.kinds as kind (kind.kind)}
+            <td class="mark figure">{kind.right} of {kind.asked}</td>
+          {/each}
+          <td></td>
+        </tr>
       </tbody>
     </table>
   </div>
@@ -154,6 +158,10 @@
   }
   .number {
     text-align: right;
+  }
+  .sum .mark {
+    font-size: 15px;
+    white-space: nowrap;
   }
   .mark {
     text-align: center;
