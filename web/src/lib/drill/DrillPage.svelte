@@ -18,8 +18,10 @@
   // svelte-ignore state_referenced_locally
   const drill = new Drill(bench)
 
+  // Only another plan or other units end a round, not whatever else is told of the plan.
+  const asked = $derived(`${standing(bench)}/${view.system}`)
   $effect(() => {
-    void `${standing(bench)}/${view.system}`
+    void asked
     untrack(() => {
       drill.stop()
       void drill.load()

@@ -43,8 +43,10 @@
     lap?.calls.filter((one) => one.begins_s <= run.now && one.until_s > run.now).at(-1) ?? null,
   )
 
+  // Only another lap stops the one that runs, not whatever else is told of the plan.
+  const driven = $derived(`${standing(bench)}/${view.system}/${drill.lap}`)
   $effect(() => {
-    void `${standing(bench)}/${view.system}/${drill.lap}`
+    void driven
     untrack(() => void run.load())
   })
   $effect(() => {
