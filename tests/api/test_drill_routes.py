@@ -2,6 +2,7 @@
 
 import csv
 import io
+import re
 from collections.abc import Iterator
 from datetime import datetime, timedelta
 from typing import Any
@@ -214,6 +215,9 @@ def test_what_was_known_comes_back_in_days_and_at_once_when_the_plan_moves_it(
     assert "overtaken" in states
     again = questions(asked, driver="Cy", order="due", kinds="speed")
     assert "when it was learned; the plan has moved it since" in str(again[0]["why"])
+    gears = questions(asked, driver="Cy", order="due", kinds="gear")
+    told = [one["why"] for one in gears if one["why"]]
+    assert all(re.match(r"The gear was \d(st|nd|rd|th) when", why) for why in told)
     undone = asked("POST", "/api/plans/1/undo", json={"base": changed.json()["revisions"]})
     assert undone.is_success, undone.text
     assert standing(asked, driver="Cy")["knows"]

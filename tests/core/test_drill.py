@@ -20,6 +20,7 @@ from neapfrost.core.drill.cards import (
     band,
     cards_of,
     gear_choice,
+    seen_choice,
 )
 from neapfrost.core.drill.order import choices, corners_in_order, kinds_asked, sector_of
 from neapfrost.core.drill.price import (
@@ -176,6 +177,10 @@ def test_nearer_boards_are_the_dangerous_ones(driven: DrivenLap) -> None:
     cards = cards_of(0, corners, marks, Spread(), Beside(), Ring(1000.0, False))
     (choice,) = [card.choice for card in cards if card.kind == "see"]
     assert choice == Choice(("at it",), ("near",))
+    # With that one missing the farther one will do, and the nearer is dangerous as before.
+    assert seen_choice("far", [marks[0], marks[2]], Ring(1000.0, False)) == Choice(
+        ("far",), ("near",)
+    )
 
 
 @given(
@@ -268,7 +273,8 @@ def test_a_card_is_due_again_when_the_plan_moved_it_by_more_than_its_band() -> N
     assert standing(card, learned(80.0), MONDAY + timedelta(days=200)).state == "due"
     gear = Card(0, "gear", choice=Choice(("3", "4")))
     assert standing(gear, learned(0.0, right=("4",)), MONDAY).state == "known"
-    assert standing(gear, learned(0.0, right=("2",)), MONDAY).state == "overtaken"
+    changed = standing(gear, learned(0.0, right=("2",)), MONDAY)
+    assert (changed.state, changed.moved) == ("overtaken", ("", "2"))
 
 
 def test_the_weakest_corners_are_those_that_sit_worst() -> None:

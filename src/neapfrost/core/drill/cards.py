@@ -1,5 +1,6 @@
 """What is asked of each corner, and between which figures an answer is right."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal, get_args
 
@@ -104,6 +105,13 @@ def gear_choice(gear: int, gears_pct: tuple[tuple[int, float], ...]) -> Choice:
     return Choice(tuple(str(one) for one in (gear, *others)))
 
 
+def seen_choice(label: str, own: Sequence[Mark], ring: Ring) -> Choice:
+    """What to look for of a corner's own marks; one that stands nearer has one brake too late."""
+    named = next(mark for mark in own if mark.label == label)
+    nearer = [mark.label for mark in own if ring.apart(named.at_m, mark.at_m) > 0.0]
+    return Choice((label,), tuple(nearer))
+
+
 def cards_of(
     number: int,
     corners: tuple[CornerResult, ...],
@@ -116,7 +124,8 @@ def cards_of(
     corner = corners[number]
     cards = [Card(number, "action", choice=_action(corner))]
     if corner.board_call is not None:
-        cards.append(Card(number, "see", choice=_seen(corner, marks, ring)))
+        own = [mark for mark in marks if mark.corner == corner.name]
+        cards.append(Card(number, "see", choice=seen_choice(corner.board_call.label, own, ring)))
     if beside.look_at:
         cards.append(Card(number, "look", choice=Choice((beside.look_at,))))
     if corner.brake_start_to_corner_m is not None:
@@ -171,13 +180,3 @@ def _action(corner: CornerResult) -> Choice:
     """What is done: to go through flat what has to be slowed for is the dangerous answer."""
     dangerous = {"brake": ("flat", "lift"), "lift": ("flat",)}.get(corner.action, ())
     return Choice((corner.action,), dangerous)
-
-
-def _seen(corner: CornerResult, marks: list[Mark], ring: Ring) -> Choice:
-    """What to look for; whatever stands nearer to the corner has one brake too late."""
-    call = corner.board_call
-    assert call is not None  # as asked for
-    own = [mark for mark in marks if mark.corner == corner.name]
-    named = next(mark for mark in own if mark.label == call.label)
-    nearer = [mark.label for mark in own if ring.apart(named.at_m, mark.at_m) > 0.0]
-    return Choice((call.label,), tuple(nearer))

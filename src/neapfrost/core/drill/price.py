@@ -123,9 +123,9 @@ def throttle_late(driven: DrivenLap, corner: int, late_m: float) -> Price:
     opens = result.throttle_at_m
     until = opens + next_lift(driven, corner, opens)[0]
     late_m = min(late_m, until - opens)
-    opened_s, later_s, slows_s = elapsed_s(driven.lap, np.array([opens, until - late_m, until]))
+    later_s, slows_s = elapsed_s(driven.lap, np.array([until - late_m, until]))
     held = float(speeds_at(driven.lap, np.array([opens]))[0])
-    return Price(cost_s=max(0.0, late_m / held + float(later_s - opened_s - (slows_s - opened_s))))
+    return Price(cost_s=max(0.0, late_m / held + float(later_s - slows_s)))
 
 
 def in_gear(driven: DrivenLap, corner: int, gear: int) -> Price:

@@ -29,13 +29,13 @@ class Learned:
 class Standing:
     """Where a card stands, and the chance that it is known.
 
-    `overtaken` says that the plan has changed since by more than its band; `moved` names the
-    figure that did, with its value then, where one did.
+    `overtaken` says that the plan has changed since by more than its band; `moved` is then what
+    was right when it was learned: a figure by its name with its value, or "" with a word.
     """
 
     state: State
     hold: float
-    moved: tuple[str, float] | None = None
+    moved: tuple[str, float | str] | None = None
 
 
 def standing(card: Card, learned: Learned | None, moment: datetime) -> Standing:
@@ -44,15 +44,15 @@ def standing(card: Card, learned: Learned | None, moment: datetime) -> Standing:
         return Standing("new", 0.0)
     changed = overtaken(card, learned)
     if changed is not None:
-        return Standing("overtaken", 0.0, changed if changed[0] else None)
+        return Standing("overtaken", 0.0, changed)
     if not learned.inside:
         return Standing("wrong", 0.0)
     held = hold(learned.memory, moment)
     return Standing("due" if learned.memory.due <= moment else "known", held)
 
 
-def overtaken(card: Card, learned: Learned) -> tuple[str, float] | None:
-    """What has moved since a card was learned: a figure and its value then; "" for a choice.
+def overtaken(card: Card, learned: Learned) -> tuple[str, float | str] | None:
+    """What has moved since a card was learned: a figure and its value then, or "" and the word.
 
     A figure has when what was right is outside of the band now; a choice when what was right is
     not among what is right now. None where all is as it was.
@@ -62,7 +62,7 @@ def overtaken(card: Card, learned: Learned) -> tuple[str, float] | None:
         if then is not None and not figure.low <= then <= figure.high:
             return figure.name, then
     if card.choice is not None and learned.right and learned.right[0] not in card.choice.right:
-        return "", 0.0
+        return "", learned.right[0]
     return None
 
 

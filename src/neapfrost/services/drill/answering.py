@@ -12,18 +12,17 @@ from neapfrost.core.drill.price import Price, brake_early, brake_late, in_gear, 
 from neapfrost.core.drill.scoring import Score, grade, score_choice, score_figures
 from neapfrost.core.drill.spacing import after_answer
 from neapfrost.core.errors import Fault, InputRefused
-from neapfrost.services.drill.rounds import gears_of, right_words
+from neapfrost.services.drill.rounds import as_asked, gears_of
 from neapfrost.services.drill.setting import PLANNED, LapKey, Setting
 from neapfrost.services.drill.standings import learned_of
 from neapfrost.services.words.drill import (
-    ACTION_LABELS,
     due_said,
     figure_said,
     off_said,
     price_said,
     verdict_said,
+    word_said,
 )
-from neapfrost.services.words.saying import gear_word
 from neapfrost.store.database import Store, writing
 from neapfrost.store.drill import CardContent, Learner, get_card, put_card
 from neapfrost.store.tables import DrillAnswer
@@ -91,7 +90,8 @@ def answer(
     how = grade(score, given.took_s)
     learner = Learner(plan_id, given.driver.strip(), setting.lap)
     name = setting.corners[card.corner].corner.name
-    words = () if card.choice is None else right_words(setting, card, given.missing)
+    asked = as_asked(setting, card, given.missing)
+    words = () if asked.choice is None else asked.choice.right
     right = {
         "figures": {figure.name: figure.value for figure in card.figures},
         "words": list(card.choice.right if card.choice is not None else ()),
@@ -155,9 +155,7 @@ def _card(setting: Setting, given: DrillAnswerGiven) -> Card:
 def _score(setting: Setting, card: Card, given: DrillAnswerGiven) -> Score:
     if card.choice is None:
         return score_figures(card, given.figures)
-    if given.word in right_words(setting, card, given.missing):
-        return Score((), True, True, False)
-    return score_choice(card, given.word) if given.missing is None else Score((), *[False] * 3)
+    return score_choice(as_asked(setting, card, given.missing), given.word)
 
 
 def _prices(setting: Setting, card: Card, given: DrillAnswerGiven) -> list[Price]:
@@ -166,11 +164,10 @@ def _prices(setting: Setting, card: Card, given: DrillAnswerGiven) -> list[Price
         return []
     driven = setting.prediction.driven
     if card.kind == "gear":
-        wrong = given.word not in right_words(setting, card, None)
-        priced = wrong and given.word in gears_of(setting)
+        priced = given.word in gears_of(setting)
         return [in_gear(driven, card.corner, int(given.word))] if priced else []
     if card.kind == "see":
-        return _by_another_mark(setting, card, given.word)
+        return _by_another_mark(setting, as_asked(setting, card, given.missing), given.word)
     return [
         price_of_figure(driven, card.corner, figure, value)
         for figure, value in zip(card.figures, given.figures, strict=True)
@@ -181,10 +178,9 @@ def _by_another_mark(setting: Setting, card: Card, label: str) -> list[Price]:
     """Braking as far past or before a wrong board as is planned past or before the right one."""
     corner = setting.corners[card.corner]
     places = {mark.label: mark.at_m for mark in setting.marks_of(corner)}
-    call = corner.told.board_call
-    if call is None or call.label not in places or label not in places:
+    if card.choice is None or label not in places:
         return []
-    late_m = setting.ring.apart(places[call.label], places[label])
+    late_m = setting.ring.apart(places[card.choice.right[0]], places[label])
     driven = setting.prediction.driven
     if late_m > 0.0:
         return [brake_late(driven, card.corner, late_m)]
@@ -215,8 +211,8 @@ def _told(
     ]
     if card.choice is not None:
         said = [
-            _word_said(card.kind, given.word),
-            " or ".join(_word_said(card.kind, w) for w in words),
+            word_said(card.kind, given.word),
+            " or ".join(word_said(card.kind, w) for w in words),
         ]
     return DrillScored(
         corner=card.corner,
@@ -255,12 +251,6 @@ def _said(setting: Setting, card: Card, values: Sequence[float] | None, missing:
         else:
             told.append(figure_said(figure, value, say))
     return " ".join(told)
-
-
-def _word_said(kind: Kind, word: str) -> str:
-    if kind == "gear" and word.isdecimal():
-        return gear_word(int(word))
-    return ACTION_LABELS.get(word, word) if kind == "action" else word
 
 
 def _as_json(value: Any) -> str:

@@ -1,11 +1,11 @@
 """Rounds of questions: which are asked, in which order, and what there is to answer with."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from pydantic import BaseModel
 
-from neapfrost.core.drill.cards import KINDS, Card, Figure, Kind, turn_label
+from neapfrost.core.drill.cards import KINDS, Card, Figure, Kind, seen_choice, turn_label
 from neapfrost.core.drill.order import (
     Asked,
     Order,
@@ -27,6 +27,7 @@ from neapfrost.services.words.drill import (
     figure_said,
     moved_said,
     question_said,
+    word_said,
 )
 
 #: So many words to choose from, so many new things in a round of what is due.
@@ -150,10 +151,7 @@ def _cards(setting: Setting, stands: Stands, wanted: RoundWanted) -> list[Card]:
 
 def _due(cards: list[Card], stands: Stands) -> list[Card]:
     """What has to come back, the longest due first; then what was never asked."""
-    again = [
-        card for card in cards if stands.of(card).state in ("overtaken", "due") or stands.back(card)
-    ]
-    again.sort(key=lambda card: stands.due_at(card))
+    again = sorted(filter(stands.back, cards), key=stands.due_at)
     new = [card for card in cards if stands.of(card).state == "new"]
     return [*again, *new[: max(0, NEW_MOST - len(again))]]
 
@@ -172,14 +170,13 @@ def question(
         before = setting.corners[card.corner - 1]
         if card.corner > 0 or setting.ring.closed:
             name = corner_after(before.corner.name)
-    moved = standing.state == "overtaken"
     return DrillQuestion(
         corner=card.corner,
         name=corner.corner.name,
         kind=card.kind,
         label=KIND_LABELS[card.kind],
         said=question_said(card, name, corner.corner.action == "lift", missing),
-        why=_why(setting, corner, card, standing) if moved else "",
+        why=_why(setting, corner, card, standing),
         missing=missing,
         way=_way(card),
         road=_road(setting, corner, card, missing) if card.kind == "brake" else None,
@@ -205,15 +202,19 @@ def _way(card: Card) -> Literal["road", "choice", "gear", "figures"]:
 
 
 def _why(setting: Setting, corner: DrilledCorner, card: Card, standing: Standing) -> str:
+    """Why a card is asked again that was known; empty where the plan has not moved it."""
     if standing.moved is None:
-        return moved_said("This", "another")
+        return ""
+    what = f"The {KIND_LABELS[card.kind].lower()}"
     name, then = standing.moved
+    if isinstance(then, str):
+        return moved_said(what, word_said(card.kind, then))
     figure = next(one for one in card.figures if one.name == name)
     if name == "to_corner_m":
         said = setting.place_said(corner, then)
     else:
         said = figure_said(figure, then, setting.say)
-    return moved_said(f"The {KIND_LABELS[card.kind].lower()}", said)
+    return moved_said(what, said)
 
 
 def _road(setting: Setting, corner: DrilledCorner, card: Card, missing: str | None) -> DrillRoad:
@@ -238,17 +239,15 @@ def _road(setting: Setting, corner: DrilledCorner, card: Card, missing: str | No
 def _options(
     setting: Setting, corner: DrilledCorner, card: Card, missing: str | None, seed: int
 ) -> list[DrillOption]:
-    if card.choice is None:
+    choice = as_asked(setting, card, missing).choice
+    if choice is None:
         return []
     if card.kind == "gear":
         return [DrillOption(value=gear, label=gear) for gear in gears_of(setting)]
     if card.kind == "action":
         return [DrillOption(value=value, label=label) for value, label in ACTION_LABELS.items()]
-    right = card.choice.right[0]
-    if missing is not None:
-        right = _other_reference(setting, corner, missing) or right
     others = [word for word in _others(setting, corner, card) if word != missing]
-    words = choices(right, others, CHOICES_MOST, f"{seed} {corner.number} {card.kind}")
+    words = choices(choice.right[0], others, CHOICES_MOST, f"{seed} {corner.number} {card.kind}")
     return [DrillOption(value=word, label=word) for word in words]
 
 
@@ -267,13 +266,14 @@ def _other_reference(setting: Setting, corner: DrilledCorner, missing: str) -> s
     return min(left, key=lambda mark: abs(setting.ring.apart(mark.at_m, start))).label
 
 
-def right_words(setting: Setting, card: Card, missing: str | None) -> tuple[str, ...]:
-    """Which words are right for a card, with a board missing or not."""
-    assert card.choice is not None  # asked for cards that are answered by a word
-    if missing is None or card.kind != "see":
-        return card.choice.right
-    other = _other_reference(setting, setting.corners[card.corner], missing)
-    return card.choice.right if other is None else (other,)
+def as_asked(setting: Setting, card: Card, missing: str | None) -> Card:
+    """A card as it is asked: where a board is missing, another reference is right."""
+    corner = setting.corners[card.corner]
+    other = None if missing is None else _other_reference(setting, corner, missing)
+    if card.kind != "see" or other is None:
+        return card
+    left = setting.marks_of(corner, missing)
+    return replace(card, choice=seen_choice(other, left, setting.ring))
 
 
 def _others(setting: Setting, corner: DrilledCorner, card: Card) -> list[str]:

@@ -53,8 +53,9 @@ class Stands:
     def due_at(self, card: Card) -> datetime:
         """When a card is due; at once where it never was answered or the plan has moved it."""
         past = self.past(card)
-        at_once = past is None or self.of(card).state == "overtaken"
-        return self.moment if at_once or past is None else past.memory.due
+        if past is None or self.of(card).state == "overtaken":
+            return self.moment
+        return past.memory.due
 
     def back(self, card: Card) -> bool:
         """Whether a card that was answered is to come back now."""

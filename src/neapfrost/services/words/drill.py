@@ -129,6 +129,13 @@ def figure_said(figure: Figure, value: float, say: Saying) -> str:
     return say.speed(value)
 
 
+def word_said(kind: Kind, word: str) -> str:
+    """A word that was asked for: a gear as 3rd, what is done as it is said."""
+    if kind == "gear" and word.isdecimal():
+        return gear_word(int(word))
+    return ACTION_LABELS.get(word, word) if kind == "action" else word
+
+
 def off_said(figure: Figure, off: float, say: Saying) -> str:
     """How far off an answer is: "7 m early", "3 km/h fast"; nothing that is shown as nothing."""
     words = {
