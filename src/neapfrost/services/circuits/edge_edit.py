@@ -2,9 +2,8 @@
 
 from typing import Any, Literal
 
-from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.plan import CircuitDocument, EdgeDocument
-from neapfrost.services.circuits.edit import Edit
+from neapfrost.services.circuits.edit import Edit, refuse_no
 
 
 class PutEdge(Edit):
@@ -52,11 +51,11 @@ def edited_edges(circuit: CircuitDocument, edit: EdgeEdit) -> tuple[dict[str, An
             value["edges"].append(edit.edge.model_dump(mode="json"))
             return value, f"{_called(edit.edge)} laid"
         case SetEdge():
-            _refuse_no_edge(circuit, edit.number)
+            refuse_no(edit.number, len(circuit.edges), "stretches")
             value["edges"][edit.number] = edit.edge.model_dump(mode="json")
             return value, f"{_called(edit.edge)} changed"
         case RemoveEdge():
-            _refuse_no_edge(circuit, edit.number)
+            refuse_no(edit.number, len(circuit.edges), "stretches")
             del value["edges"][edit.number]
             return value, f"{_called(circuit.edges[edit.number])} taken away"
         case Describe():
@@ -67,11 +66,3 @@ def edited_edges(circuit: CircuitDocument, edit: EdgeEdit) -> tuple[dict[str, An
 
 def _called(edge: EdgeDocument) -> str:
     return f"{NAMES[edge.kind]} on the {edge.side} from {edge.from_m:.0f} to {edge.to_m:.0f} m"
-
-
-def _refuse_no_edge(circuit: CircuitDocument, number: int) -> None:
-    count = len(circuit.edges)
-    if not 0 <= number < count:
-        raise InputRefused(
-            [Fault("number", f"{number} was given; there are {count} stretches, counted from 0")]
-        )

@@ -2,12 +2,11 @@
 
 from typing import Any, Literal
 
-from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.path.build import build_path
 from neapfrost.formats.document import Position
 from neapfrost.formats.plan import CircuitDocument
 from neapfrost.formats.plan_records import circuit_record
-from neapfrost.services.circuits.edit import Edit
+from neapfrost.services.circuits.edit import Edit, refuse_no
 
 #: Points laid when heights are begun stand about this far apart [m].
 BEGUN_APART_M = 100.0
@@ -49,13 +48,13 @@ def edited_heights(circuit: CircuitDocument, edit: HeightEdit) -> tuple[dict[str
     match edit:
         case SetHeight():
             if edit.number is not None:
-                _refuse_no_point(len(points), edit.number)
+                refuse_no(edit.number, len(points), "heights")
                 del points[edit.number]
             points.append({"at_m": edit.at_m, "z_m": edit.z_m})
             value["elevation"] = sorted(points, key=lambda point: float(point["at_m"]))
             return value, f"Height {edit.z_m:.1f} m at {edit.at_m:.0f} m"
         case RemoveHeight():
-            _refuse_no_point(len(points), edit.number)
+            refuse_no(edit.number, len(points), "heights")
             gone = points.pop(edit.number)
             value["elevation"] = points or None
             return value, f"Height at {gone['at_m']:.0f} m taken away"
@@ -74,10 +73,3 @@ def _from_grades(circuit: CircuitDocument) -> list[dict[str, float]]:
         k = int(path.s_m.searchsorted(at))
         points.append({"at_m": round(at, 1), "z_m": round(float(path.z_m[k]), 2)})
     return points
-
-
-def _refuse_no_point(count: int, number: int) -> None:
-    if not 0 <= number < count:
-        raise InputRefused(
-            [Fault("number", f"{number} was given; there are {count} heights, counted from 0")]
-        )

@@ -2,9 +2,8 @@
 
 from typing import Any, Literal
 
-from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.plan import CircuitDocument, LaneDocument
-from neapfrost.services.circuits.edit import Edit
+from neapfrost.services.circuits.edit import Edit, refuse_no
 
 
 class PutLane(Edit):
@@ -43,18 +42,10 @@ def edited_lanes(circuit: CircuitDocument, edit: LaneEdit) -> tuple[dict[str, An
             value["lanes"].append(edit.lane.model_dump(mode="json"))
             return value, f"Lane {edit.lane.name} added"
         case SetLane():
-            _refuse_no_lane(circuit, edit.number)
+            refuse_no(edit.number, len(circuit.lanes), "lanes")
             value["lanes"][edit.number] = edit.lane.model_dump(mode="json")
             return value, f"Lane {edit.lane.name} changed"
         case RemoveLane():
-            _refuse_no_lane(circuit, edit.number)
+            refuse_no(edit.number, len(circuit.lanes), "lanes")
             del value["lanes"][edit.number]
             return value, f"Lane {circuit.lanes[edit.number].name} taken away"
-
-
-def _refuse_no_lane(circuit: CircuitDocument, number: int) -> None:
-    count = len(circuit.lanes)
-    if not 0 <= number < count:
-        raise InputRefused(
-            [Fault("number", f"{number} was given; there are {count} lanes, counted from 0")]
-        )

@@ -9,7 +9,7 @@ from neapfrost.core.path.plan_view import segment_length_m
 from neapfrost.formats.document import Name, Position
 from neapfrost.formats.plan import CircuitDocument, CornerDocument
 from neapfrost.formats.plan_records import segment_record
-from neapfrost.services.circuits.edit import Edit
+from neapfrost.services.circuits.edit import Edit, refuse_no
 from neapfrost.services.figures.register import figures_of
 
 USUAL_BOARDS_M = (150, 100, 50)
@@ -95,12 +95,12 @@ def edited_roadside(circuit: CircuitDocument, edit: RoadsideEdit) -> tuple[dict[
             value[edit.kind].append(_mark(edit))
             return value, f"{_called(edit)} put at {edit.at_m:.0f} m"
         case SetMark():
-            _refuse_no_mark(circuit, edit.kind, edit.number)
+            refuse_no(edit.number, len(getattr(circuit, edit.kind)), edit.kind)
             kept = value[edit.kind][edit.number]
             value[edit.kind][edit.number] = {**kept, **_mark(edit)}
             return value, f"{_called(edit)} now at {edit.at_m:.0f} m"
         case RemoveMark():
-            _refuse_no_mark(circuit, edit.kind, edit.number)
+            refuse_no(edit.number, len(getattr(circuit, edit.kind)), edit.kind)
             gone = value[edit.kind].pop(edit.number)
             return value, f"{gone['label']} taken away"
         case UsualBoards():
@@ -123,14 +123,6 @@ def _mark(edit: Mark) -> dict[str, Any]:
 
 def _called(edit: Mark) -> str:
     return f"{edit.label} of {edit.corner}" if edit.corner else edit.label
-
-
-def _refuse_no_mark(circuit: CircuitDocument, kind: str, number: int) -> None:
-    count = len(getattr(circuit, kind))
-    if not 0 <= number < count:
-        raise InputRefused(
-            [Fault("number", f"{number} was given; there are {count} {kind}, counted from 0")]
-        )
 
 
 def _sector(
