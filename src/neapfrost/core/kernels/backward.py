@@ -9,6 +9,7 @@ from neapfrost.core.kernels.step import (
     FAR_BELOW,
     STRIDE,
     UNKNOWN,
+    goes_on,
     step_back,
     stride_from,
     stride_w,
@@ -43,6 +44,8 @@ def backward_range(
         k -= 1
         gear = coast_gear[k]
         mode = BRAKING_BACKWARDS if gear < 0 else COASTING_BACKWARDS
+        if known != UNKNOWN and not (coast_gear[k + 1] == gear and goes_on(road, k)):
+            known = UNKNOWN  # the slope jumps here
         begin = k + 1 - STRIDE
         far_below = begin >= first and ceiling[k + 1] < FAR_BELOW * stride_limit[begin]
         if far_below and _alike(coast_gear, begin, gear):
@@ -60,11 +63,13 @@ def backward_range(
                 guess = known = stride.last
                 k = begin
                 continue
-        known = UNKNOWN
-        w, guess = step_back(
-            case, road, limit, k, lengths[k], ceiling[k + 1], mode, max(gear, 0), guess
+            known = stride.first
+        reached, guess, known = step_back(
+            case, road, limit, k, lengths[k], ceiling[k + 1], mode, max(gear, 0), guess, known
         )
-        w = min(w, node_limit(limit, k, closed))
+        w = min(reached, node_limit(limit, k, closed))
+        if w != reached:
+            known = UNKNOWN
         if compare and w == ceiling[k]:
             return True
         ceiling[k] = w

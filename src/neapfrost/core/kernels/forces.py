@@ -23,7 +23,7 @@ from neapfrost.core.kernels.case import (
     MU_TRACTION,
     REAR_REFERENCE,
 )
-from neapfrost.core.kernels.jit import inlined, kernel
+from neapfrost.core.kernels.jit import inlined, kernel, leaf_kernel
 from neapfrost.core.kernels.load_sensitivity import loaded_share
 from neapfrost.core.kernels.powertrain import strongest_force
 from neapfrost.core.kernels.road import (
@@ -44,6 +44,7 @@ from neapfrost.core.kernels.tyres import (
     Axles,
     axle_holds,
     axle_interval,
+    axle_most,
     axle_reach,
     ideal_brake_interval,
     ideal_brake_reach,
@@ -202,7 +203,7 @@ def driven_force(
     return min(asked, greatest), stand.resistance, possible
 
 
-@kernel
+@leaf_kernel
 def _range_of(
     case: Floats, road: Floats, k: int, w: float, stand: Stand, want: int
 ) -> tuple[float, float, bool]:
@@ -230,10 +231,18 @@ def _range_of(
     p = case[EXIT_EXPONENT]
     slip_front = (1.0 - case[DRIVE_REAR]) / (slip * stand.grip_front)
     slip_rear = case[DRIVE_REAR] / (slip * stand.grip_rear)
-    drive_low, drive_high = axle_interval(front, -transfer, slip_front, stand.lateral_front, p)
-    other_low, other_high = axle_interval(rear, transfer, slip_rear, stand.lateral_rear, p)
-    drive_low = max(drive_low, other_low)
-    drive_high = min(drive_high, other_high)
+    drive_low, drive_high = _both_axles(
+        Axles(
+            front,
+            rear,
+            -transfer,
+            slip_front,
+            slip_rear,
+            stand.lateral_front,
+            stand.lateral_rear,
+            p,
+        )
+    )
     drives = drive_low <= drive_high
     if drives and drive_low > 0.0:
         drives = drive_low <= strongest_force(case, math.sqrt(w))
@@ -299,7 +308,23 @@ def holding_margin(case: Floats, road: Floats, k: int, x: float, w: float) -> fl
     return min(braked, stand.margin) if braked >= 0.0 else max(braked, driven)
 
 
-@kernel
+@leaf_kernel
+def _both_axles(axles: Axles) -> tuple[float, float]:
+    """Least and greatest force that both axles hold [N], each with its share; low > high for none.
+
+    The force loads the front axle by `gain` for each newton and unloads the rear.
+    """
+    front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p = axles
+    if front >= lateral_front and rear >= lateral_rear:
+        # Nearly always the vehicle holds by itself, and only the high end is to be found.
+        most_front = axle_most(front, gain, slip_front, lateral_front, p)
+        return 0.0, min(most_front, axle_most(rear, -gain, slip_rear, lateral_rear, p))
+    low, high = axle_interval(front, gain, slip_front, lateral_front, p)
+    low_rear, high_rear = axle_interval(rear, -gain, slip_rear, lateral_rear, p)
+    return max(low, low_rear), min(high, high_rear)
+
+
+@leaf_kernel
 def _brake_interval(case: Floats, road: Floats, k: int, braked: Axles) -> tuple[float, float]:
     """Least and greatest force of tyres, brake share and hardware [N]; low > high for none."""
     share = case[BRAKE_FRONT]
@@ -307,10 +332,18 @@ def _brake_interval(case: Floats, road: Floats, k: int, braked: Axles) -> tuple[
         low, high = ideal_brake_interval(braked)
     else:
         front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p = braked
-        low, high = axle_interval(front, gain, share * slip_front, lateral_front, p)
-        low_rear, high_rear = axle_interval(rear, -gain, (1.0 - share) * slip_rear, lateral_rear, p)
-        low = max(low, low_rear)
-        high = min(high, high_rear)
+        low, high = _both_axles(
+            Axles(
+                front,
+                rear,
+                gain,
+                share * slip_front,
+                (1.0 - share) * slip_rear,
+                lateral_front,
+                lateral_rear,
+                p,
+            )
+        )
     high = min(high, case[BRAKE_MOST])
     if low > high:
         return low, high

@@ -17,6 +17,7 @@ from neapfrost.core.kernels.case import (
     UPSHIFT_W,
 )
 from neapfrost.core.kernels.drive import (
+    HOLD,
     SHIFT_AT_LIMITER,
     SHIFT_DUE,
     SHIFT_WHEN_STRONGER,
@@ -26,7 +27,7 @@ from neapfrost.core.kernels.drive import (
 from neapfrost.core.kernels.forces import GREATEST, force_range, resistance_at
 from neapfrost.core.kernels.jit import kernel
 from neapfrost.core.kernels.powertrain import drive_force
-from neapfrost.core.kernels.step import STRIDE, UNKNOWN, stride_w
+from neapfrost.core.kernels.step import STRIDE, UNKNOWN, StrideOf, stride_w
 
 A_WINS, B_WINS, ALIKE, ALIKE_SOON = 1, -1, 0, 2
 NOTHING = 2e-3  # share of the weight below which a tyre force counts as none
@@ -89,7 +90,56 @@ class Way(NamedTuple):
     hold: int
 
 
-# Long: both ways are driven on step by step with six figures each, which parts would hand about.
+class Racer(NamedTuple):
+    """One of two that race: its way, w and time so far [s].
+
+    `guess` is the slope to begin the next step with, `known` the one at this place, or UNKNOWN.
+    """
+
+    w: float
+    gear: int
+    waiting: float
+    hold: int
+    time: float
+    guess: float
+    known: float
+
+
+class Fork(NamedTuple):
+    """Where the second of two racers first shifts up, at the node before; step -1 for nowhere."""
+
+    k: int
+    x: float
+    a: Racer
+    b: Racer
+
+
+@kernel
+def _sets_out(w: float, way: Way) -> Racer:
+    return Racer(w, way.gear, way.waiting, way.hold, 0.0, 0.0, UNKNOWN)
+
+
+@kernel
+def _strides(racer: Racer, stride: StrideOf, way: float, taken: float) -> Racer:
+    """A racer after a stride over `way` metres that took so long [s]."""
+    w = stride_w(racer.w, stride, way)
+    time = racer.time + taken
+    return Racer(w, racer.gear, 0.0, racer.hold, time, stride.last, stride.last)
+
+
+@kernel
+def _to_node(course: Course, k: int, x: float, racer: Racer) -> tuple[Racer, bool]:
+    """A racer at the end of step k, and whether it met the ceiling.
+
+    A limiter is held once: behind that shift the next gear is raced in the ordinary way.
+    """
+    w, gear, waiting, hold, time, guess, _known = racer
+    w, gear, waiting, taken, guess, met = drive_to_node(course, k, x, w, gear, waiting, hold, guess)
+    if hold == SHIFT_AT_LIMITER and waiting > 0.0:
+        hold = SHIFT_WHEN_STRONGER
+    return Racer(w, gear, waiting, hold, time + taken, guess, UNKNOWN), met
+
+
 @kernel
 def race(course: Course, k: int, x: float, w: float, way_a: Way, way_b: Way) -> int:
     """Which of two ways is quicker from share x of step k: A_WINS, B_WINS, ALIKE or ALIKE_SOON.
@@ -99,105 +149,91 @@ def race(course: Course, k: int, x: float, w: float, way_a: Way, way_b: Way) -> 
     both brake along the ceiling, after which they are alike; or at the end of a lap. Two that
     reach the next braking together within two seconds are ALIKE_SOON: the choice is still open.
     """
+    return _race_on(course, k, x, _sets_out(w, way_a), _sets_out(w, way_b))[0]
+
+
+@kernel
+def race_and_held(course: Course, k: int, w: float, way_a: Way, way_b: Way) -> tuple[int, int]:
+    """As `race` from node k, and once more with the second gear held at its limiter for good.
+
+    The second race is the first until b shifts up; it is only run where a has won the first.
+    """
+    outcome, fork = _race_on(course, k, 0.0, _sets_out(w, way_a), _sets_out(w, way_b))
+    if outcome != A_WINS or fork.k < 0:
+        return outcome, outcome
+    w_b, gear, waiting, _hold, time, guess, known = fork.b
+    held = Racer(w_b, gear, waiting, HOLD, time, guess, known)
+    return outcome, _race_on(course, fork.k, fork.x, fork.a, held)[0]
+
+
+@kernel
+def _race_on(course: Course, k: int, x: float, a: Racer, b: Racer) -> tuple[int, Fork]:
+    """The outcome of a race that has come to share x of step k, and where b first shifts."""
     case = course.case
     ceiling = course.ceiling
     n = len(course.lengths)
-    gear_a, waiting_a, hold_a = way_a
-    gear_b, waiting_b, hold_b = way_b
-    w_a = w_b = w
-    time_a = time_b = 0.0
-    guess_a = guess_b = 0.0
-    known_a = known_b = UNKNOWN
+    fork = Fork(-1, 0.0, a, b)
     for _ in range(n):
-        if x == 0.0 and waiting_a == 0.0 and waiting_b == 0.0:
-            stride_a, taken_a = stride_on(course, k, w_a, gear_a, hold_a, known_a)
+        if x == 0.0 and a.waiting == 0.0 and b.waiting == 0.0:
+            stride_a, taken_a = stride_on(course, k, a.w, a.gear, a.hold, a.known)
             if taken_a < math.inf:
-                stride_b, taken_b = stride_on(course, k, w_b, gear_b, hold_b, known_b)
+                stride_b, taken_b = stride_on(course, k, b.w, b.gear, b.hold, b.known)
                 if taken_b < math.inf:
                     way = 0.0
                     for i in range(k, k + STRIDE):
                         way += course.lengths[i]
-                    w_a = stride_w(w_a, stride_a, way)
-                    w_b = stride_w(w_b, stride_b, way)
-                    guess_a = known_a = stride_a.last
-                    guess_b = known_b = stride_b.last
-                    time_a += taken_a
-                    time_b += taken_b
-                    k += STRIDE - 1
-                    won = _won(
-                        case,
-                        (w_a, gear_a, hold_a, 0.0, time_a),
-                        (w_b, gear_b, hold_b, 0.0, time_b),
-                    )
+                    a = _strides(a, stride_a, way, taken_a)
+                    b = _strides(b, stride_b, way, taken_b)
+                    won = _won(case, a, b)
                     if won != ALIKE_SOON:
-                        return won
-                    k += 1
+                        return won, fork
+                    k += STRIDE
                     if k == n:
                         if not course.closed:
                             break
                         k = 0
                     continue
-        known_a = known_b = UNKNOWN
-        alike = w_a == w_b and time_a == time_b and waiting_a == waiting_b
-        w_a, gear_a, waiting_a, taken_a, guess_a, met_a = drive_to_node(
-            course, k, x, w_a, gear_a, waiting_a, hold_a, guess_a
-        )
-        if alike and _tyres_bound_both(case, course.road, k, w_a, gear_a, gear_b):
-            w_b, taken_b, guess_b, met_b = w_a, taken_a, guess_a, met_a
+        alike = a.w == b.w and a.time == b.time and a.waiting == b.waiting
+        before_a, before_b = a, b
+        a, met_a = _to_node(course, k, x, a)
+        if alike and _tyres_bound_both(case, course.road, k, a.w, a.gear, b.gear):
+            b = Racer(a.w, b.gear, a.waiting, b.hold, a.time, a.guess, UNKNOWN)
+            met_b = met_a
         else:
-            w_b, gear_b, waiting_b, taken_b, guess_b, met_b = drive_to_node(
-                course, k, x, w_b, gear_b, waiting_b, hold_b, guess_b
-            )
-        time_a += taken_a
-        time_b += taken_b
-        if hold_a == SHIFT_AT_LIMITER and waiting_a > 0.0:
-            hold_a = SHIFT_WHEN_STRONGER
-        if hold_b == SHIFT_AT_LIMITER and waiting_b > 0.0:
-            hold_b = SHIFT_WHEN_STRONGER
+            b, met_b = _to_node(course, k, x, b)
+        if fork.k < 0 and b.gear != before_b.gear:
+            fork = Fork(k, x, before_a, before_b)
         if (
             met_a
             and met_b
             and ceiling[k + 1] < ceiling[k]
             and (
-                gear_a == gear_b
+                a.gear == b.gear
                 or needed_force(course, k, ceiling[k], ceiling[k + 1])
                 < -NOTHING * case[MASS] * STANDARD_GRAVITY_MS2
             )
         ):
-            return _verdict(time_a, time_b)
-        won = _won(
-            case,
-            (w_a, gear_a, hold_a, waiting_a, time_a),
-            (w_b, gear_b, hold_b, waiting_b, time_b),
-        )
+            return _verdict(a.time, b.time), fork
+        won = _won(case, a, b)
         if won != ALIKE_SOON:
-            return won
+            return won, fork
         x = 0.0
         k += 1
         if k == n:
             if not course.closed:
                 break
             k = 0
-    return _verdict(time_a, time_b)
+    return _verdict(a.time, b.time), fork
 
 
 @kernel
-def _won(
-    case: Floats,
-    a: tuple[float, int, int, float, float],
-    b: tuple[float, int, int, float, float],
-) -> int:
-    """Which way has won at a place, or ALIKE_SOON while neither has.
-
-    Of each way w, gear, holding rule, the rest of a running shift [s] and the time so far [s].
-    """
-    w_a, gear_a, hold_a, waiting_a, time_a = a
-    w_b, gear_b, hold_b, waiting_b, time_b = b
-    a_ahead = _nothing_to_gain(case, w_a, gear_a, hold_a, gear_b, hold_b)
-    b_ahead = _nothing_to_gain(case, w_b, gear_b, hold_b, gear_a, hold_a)
-    if a_ahead and waiting_a == 0.0 and time_a <= time_b and w_a >= w_b:
-        return A_WINS if time_a < time_b or w_a > w_b else ALIKE
-    if b_ahead and waiting_b == 0.0 and time_b < time_a and w_b >= w_a:
+def _won(case: Floats, a: Racer, b: Racer) -> int:
+    """Which racer has won at a place, or ALIKE_SOON while neither has."""
+    a_ahead = _nothing_to_gain(case, a, b)
+    b_ahead = _nothing_to_gain(case, b, a)
+    if a_ahead and a.waiting == 0.0 and a.time <= b.time and a.w >= b.w:
+        return A_WINS if a.time < b.time or a.w > b.w else ALIKE
+    if b_ahead and b.waiting == 0.0 and b.time < a.time and b.w >= a.w:
         return B_WINS
     return ALIKE_SOON
 
@@ -225,10 +261,8 @@ def _tyres_bound_both(
 
 
 @kernel
-def _nothing_to_gain(
-    case: Floats, w: float, gear: int, hold: int, other_gear: int, other_hold: int
-) -> bool:
-    """Whether the other way can no longer catch one that is ahead at w, in `gear`."""
-    if gear == other_gear:
-        return hold == other_hold
-    return gear > other_gear and w >= case[UPSHIFT_W + gear - 1]
+def _nothing_to_gain(case: Floats, ahead: Racer, other: Racer) -> bool:
+    """Whether the other racer can no longer catch one that is ahead."""
+    if ahead.gear == other.gear:
+        return ahead.hold == other.hold
+    return ahead.gear > other.gear and ahead.w >= case[UPSHIFT_W + ahead.gear - 1]

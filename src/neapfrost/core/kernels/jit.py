@@ -14,9 +14,21 @@ def kernel(function: F) -> F:
     Such a function allocates no arrays, so that none of the arrays handed from one to the next is
     counted on the way; at some hundred thousand calls a lap the counting was half of the time.
     """
+    return _compiled(function)
+
+
+def leaf_kernel(function: F) -> F:
+    """Compile a function as `kernel` does, and into each kernel that calls it.
+
+    For what is asked at every step and has few callers: a call hands on some thirty words.
+    """
+    return _compiled(function, forceinline=True)
+
+
+def _compiled(function: F, **options: bool) -> F:
     # Its type stubs do not know the option that turns the counting off.
-    options: dict[str, Any] = {"_nrt": False}
-    compiler = njit(cache=True, nogil=True, error_model="numpy", **options)
+    wanted: dict[str, Any] = {"_nrt": False, **options}
+    compiler = njit(cache=True, nogil=True, error_model="numpy", **wanted)
     # To the type checker a compiled function is the function it was made from.
     return cast(F, _once_for_each_type(compiler(function)))
 

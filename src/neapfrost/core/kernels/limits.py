@@ -1,13 +1,11 @@
 """The highest speed at each end of each step at which the tyres can hold the vehicle at all."""
 
-import math
-
 from neapfrost.core.arrays import Floats
 from neapfrost.core.constants import SPEED_CEILING_MS
 from neapfrost.core.kernels.case import WIND_EAST, WIND_NORTH
 from neapfrost.core.kernels.forces import holding_margin
 from neapfrost.core.kernels.jit import kernel
-from neapfrost.core.kernels.road import BEARING_ON_LIMIT, EAST, NORTH
+from neapfrost.core.kernels.road import BEARING_ON_LIMIT, EAST, NORTH, Y2
 
 CEILING_W = SPEED_CEILING_MS**2
 LIMIT_WIDTH = 1e-6  # of w: at 40 m/s the limit is known to 0.02 mm/s
@@ -15,6 +13,7 @@ TURNS_MOST = 200
 SECANTS = 7  # so many turns before one in three halves the bracket
 # Without a bracket a step leads no further than this, as a factor on w.
 FARTHEST_DOWN, FARTHEST_UP = 0.7, 2.0
+BENDS_ON = 1e-3  # of the bend: a smaller change says nothing of how the limit goes with it
 CRAWL_W = 0.25  # 0.5 m/s: a place that cannot even be crawled through is reported as impossible
 
 
@@ -37,6 +36,8 @@ def limit_w(
         if margin >= 0.0:
             if w >= CEILING_W:
                 return CEILING_W, slope
+            if turn > 0 and slope < 0.0 and margin <= -slope * LIMIT_WIDTH * w:
+                return w, slope
             low, at_low = w, margin
         else:
             high, at_high = w, margin
@@ -51,9 +52,9 @@ def limit_w(
             step = -margin / slope if slope < 0.0 else (0.1 if margin >= 0.0 else -0.1) * w
             if turn >= SECANTS and not bracketed:
                 step = w if margin >= 0.0 else -w
-            # A little further, so that the bracket closes from both sides.
-            step += math.copysign(0.45 * LIMIT_WIDTH * w, step)
-            following = min(max(w + step, FARTHEST_DOWN * w), FARTHEST_UP * w, CEILING_W)
+            # A little short of the limit, so that the place it leads to is held.
+            following = w + step - 0.5 * LIMIT_WIDTH * w
+            following = min(max(following, FARTHEST_DOWN * w), FARTHEST_UP * w, CEILING_W)
             if bracketed and not low < following < high:
                 following = low + (high - low) * at_low / (at_low - at_high)
                 following = min(max(following, 0.9 * low + 0.1 * high), 0.1 * low + 0.9 * high)
@@ -68,25 +69,35 @@ def limit_w(
 def limit_pass(case: Floats, road: Floats, limit: Floats) -> int:
     """Fill `limit` (n, 2) with the limit at both ends of each step; -1, or a step that has none."""
     calm = case[WIND_NORTH] == 0.0 and case[WIND_EAST] == 0.0
-    last = 900.0
-    earlier = last
-    slope = 0.0
+    bend, last = 0.0, CEILING_W  # the last place with a limit: its bend, and w there
+    rate = drift = slope = 0.0  # how 1/w goes with the bend, and from place to place without it
     for k in range(len(road)):
-        if k > 0 and _same(road, k, 0, k - 1, 1, calm):
-            limit[k, 0] = limit[k - 1, 1]
-        else:
-            limit[k, 0], slope = limit_w(case, road, k, 0.0, last, slope)
-            earlier = last = limit[k, 0]
-        if _same(road, k, 1, k, 0, calm):
-            limit[k, 1] = limit[k, 0]
-        else:
-            # 1/w goes on as it did: exact for friction alone on a linear ramp of curvature.
-            guess = 1.0 / max(2.0 / last - 1.0 / earlier, 1.0 / CEILING_W) if last > 0.0 else last
-            limit[k, 1], slope = limit_w(case, road, k, 1.0, guess, slope)
-        if limit[k, 0] == 0.0 or limit[k, 1] == 0.0:
-            return k
-        earlier = limit[k, 0]
-        last = limit[k, 1]
+        for end in range(2):
+            if end == 0 and k > 0 and _same(road, k, 0, k - 1, 1, calm):
+                limit[k, 0] = limit[k - 1, 1]
+                continue
+            if end == 1 and _same(road, k, 1, k, 0, calm):
+                limit[k, 1] = limit[k, 0]
+                continue
+            # 1/w goes on with the bend as it did, which is exact for friction and downforce alone;
+            # in an even bend, as it goes on from place to place.
+            change = abs(road[k, end, Y2]) - bend
+            bends_on = abs(change) > BENDS_ON * bend
+            expected = 1.0 / last + rate * change
+            guess = 1.0 / max(expected if bends_on else expected + drift, 1.0 / CEILING_W)
+            w, slope = limit_w(case, road, k, float(end), guess, slope)
+            limit[k, end] = w
+            if w == 0.0:
+                return k
+            drift = 0.0
+            if w == CEILING_W:
+                continue
+            if bends_on:
+                rate = max((1.0 / w - 1.0 / last) / change, 0.0)
+            else:
+                drift = 1.0 / w - expected
+            bend += change
+            last = w
     return -1
 
 

@@ -27,7 +27,7 @@ from neapfrost.core.kernels.case import (
 )
 from neapfrost.core.kernels.drive import HOLD, SHIFT_AT_LIMITER, SHIFT_WHEN_STRONGER
 from neapfrost.core.kernels.forces import GREATEST, force_range
-from neapfrost.core.kernels.gear_race import A_WINS, ALIKE_SOON, B_WINS, Way, race
+from neapfrost.core.kernels.gear_race import ALIKE_SOON, B_WINS, Way, race, race_and_held
 from neapfrost.core.kernels.jit import kernel
 from neapfrost.core.kernels.powertrain import drive_force, engine_force
 from neapfrost.core.kernels.road import CORNER_GEAR, TOP_GEAR
@@ -85,14 +85,13 @@ def quickest_gear(course: Course, k: int, w: float, lowest: int, highest: int) -
         if v * case[RPM_PER_MS + gear] < case[LOWEST_RPM]:
             break
         higher = Way(gear, 0.0, SHIFT_WHEN_STRONGER)
-        outcome = race(course, k, 0.0, w, higher, Way(best, 0.0, SHIFT_WHEN_STRONGER))
+        lower = Way(best, 0.0, SHIFT_WHEN_STRONGER)
+        outcome, held = race_and_held(course, k, w, higher, lower)
         if outcome == B_WINS:
             break
         still_open = outcome == ALIKE_SOON
-        if case[UPSHIFT_S] > 0.0 and outcome == A_WINS:
-            outcome = race(course, k, 0.0, w, higher, Way(best, 0.0, HOLD))
-            if outcome == B_WINS:
-                break
+        if case[UPSHIFT_S] > 0.0 and held == B_WINS:
+            break
         best = gear
     return best, still_open
 

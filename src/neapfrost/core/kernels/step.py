@@ -28,7 +28,7 @@ BRAKING_BACKWARDS, COASTING_BACKWARDS, DRIVING, NEUTRAL = 0, 1, 2, 3
 
 UNKNOWN = -1e9  # stands for a slope that is not known
 OUTSIDE = -200.0  # dw/ds above the limit [m/s²]: far below anything a vehicle does
-TOLERANCE = 1e-9
+TOLERANCE = 1e-7
 # Below this share of the limit's w a step is taken explicitly, and STRIDE of them as one.
 FAR_BELOW = 0.8
 STRIDE = 4
@@ -146,20 +146,27 @@ def step_back(
     mode: int,
     gear: int,
     guess: float,
-) -> tuple[float, float]:
-    """From the end of step k to its start; returns (w there, slope to start the next with)."""
+    known: float,
+) -> tuple[float, float, float]:
+    """From the end of step k to its start; returns (w there, slope to start the next with, slope).
+
+    `known` is the slope at the end of the step where it has been asked for, else UNKNOWN; the last
+    figure returned is the slope at its start in the same way.
+    """
     if w_end < FAR_BELOW * min(limit[k, 0], limit[k, 1]):
-        half = w_end + 0.5 * length * slope(case, road, k, 1.0, w_end, mode, gear)
+        at_end = known if known != UNKNOWN else slope(case, road, k, 1.0, w_end, mode, gear)
+        half = w_end + 0.5 * length * at_end
         rate = slope(case, road, k, 0.5, max(half, 0.0), mode, gear)
-        return max(w_end + length * rate, 0.0), rate
+        return max(w_end + length * rate, 0.0), rate, UNKNOWN
     top = limit[k, 0]
     if top <= 1.02 * w_end and w_end > 0.9 * limit[k, 1]:
         # Along the limit, or falling away from it backwards: is all of the step held by the tyres?
         rise = (top - w_end) / length
-        if rise <= slope(case, road, k, 1.0, w_end, mode, gear) and rise <= slope(
-            case, road, k, 0.0, top, mode, gear
-        ):
-            return top, rise
+        at_end = known if known != UNKNOWN else slope(case, road, k, 1.0, w_end, mode, gear)
+        if rise <= at_end:
+            at_start = slope(case, road, k, 0.0, top, mode, gear)
+            if rise <= at_start:
+                return top, rise, at_start
     h = GAMMA * length
     x = 1.0 - GAMMA
     cap = cap_w(limit, k, x)
@@ -168,11 +175,11 @@ def step_back(
         # The limit cuts the step: go on from the limit alone.
         rest = (1.0 - GAMMA) * length
         w = _stage(case, road, k, 0.0, inner, rest, mode, gear, inner, limit[k, 0])
-        return w, (w - inner) / rest
+        return w, (w - inner) / rest, UNKNOWN
     first = (inner - w_end) / h
-    known = w_end + (1.0 - GAMMA) * length * first
-    w = _stage(case, road, k, 0.0, known, h, mode, gear, known + h * first, limit[k, 0])
-    return w, (w - known) / h
+    reached = w_end + (1.0 - GAMMA) * length * first
+    w = _stage(case, road, k, 0.0, reached, h, mode, gear, reached + h * first, limit[k, 0])
+    return w, (w - reached) / h, UNKNOWN
 
 
 @kernel
@@ -186,7 +193,7 @@ def mark_strides(road: Floats, lengths: Floats, limit: Floats, low: Floats) -> N
     smooth = 0
     for k in range(n - 1, -1, -1):
         low[k] = 0.0
-        smooth = smooth + 1 if k + 1 < n and _goes_on(road, k) else 0
+        smooth = smooth + 1 if k + 1 < n and goes_on(road, k) else 0
         if smooth >= STRIDE - 1:
             least = math.inf
             for i in range(k, k + STRIDE):
@@ -195,7 +202,7 @@ def mark_strides(road: Floats, lengths: Floats, limit: Floats, low: Floats) -> N
 
 
 @kernel
-def _goes_on(road: Floats, k: int) -> bool:
+def goes_on(road: Floats, k: int) -> bool:
     """Whether step k goes on into the next without a jump."""
     for column in range(COEFFICIENTS):
         end, start = road[k, 1, column], road[k + 1, 0, column]

@@ -3,7 +3,7 @@
 import math
 from typing import NamedTuple
 
-from neapfrost.core.kernels.jit import kernel
+from neapfrost.core.kernels.jit import kernel, leaf_kernel
 
 NONE = (1.0, 0.0)  # an empty interval: its low end lies above its high end
 GOLDEN = 0.5 * (math.sqrt(5.0) - 1.0)
@@ -26,6 +26,19 @@ def axle_interval(
     if p == 2.0:
         return _ellipse_interval(load, gain, slip, lateral)
     return _superellipse_interval(load, gain, slip, lateral, p)
+
+
+@leaf_kernel
+def axle_most(load: float, gain: float, slip: float, lateral: float, p: float) -> float:
+    """The high end of `axle_interval` for an axle that holds without a force: load >= lateral."""
+    square = slip * slip - gain * gain
+    if slip == 0.0 or p != 2.0 or square <= 0.0:
+        return axle_interval(load, gain, slip, lateral, p)[1]
+    spare = (load - lateral) * (load + lateral)
+    half = gain * load
+    root = math.sqrt(half * half + square * spare)
+    # The root that loses no digits: `square` may be next to nothing.
+    return (half + root) / square if half >= 0.0 else spare / (root - half)
 
 
 @kernel
@@ -109,7 +122,7 @@ def _ellipse_interval(load: float, gain: float, slip: float, lateral: float) -> 
     return 0.0, (-excess / bottom if bottom > 0.0 else 0.0)
 
 
-@kernel
+@leaf_kernel
 def norm(a: float, b: float, p: float) -> float:
     """(a^p + b^p)^(1/p) of two numbers >= 0."""
     largest, other = max(a, b), min(a, b)
@@ -120,7 +133,7 @@ def norm(a: float, b: float, p: float) -> float:
     return float(largest * (1.0 + (other / largest) ** p) ** (1.0 / p))
 
 
-@kernel
+@leaf_kernel
 def axle_holds(
     load: float, gain: float, slip: float, lateral: float, p: float, force: float
 ) -> bool:
