@@ -25,7 +25,7 @@ from neapfrost.core.kernels.case import (
 )
 from neapfrost.core.kernels.jit import inlined, kernel, leaf_kernel
 from neapfrost.core.kernels.load_sensitivity import loaded_share
-from neapfrost.core.kernels.powertrain import strongest_force
+from neapfrost.core.kernels.powertrain import easy_force, strongest_force
 from neapfrost.core.kernels.road import (
     BRAKING,
     DRAG,
@@ -283,7 +283,10 @@ def holding_margin(case: Floats, road: Floats, k: int, x: float, w: float) -> fl
     if driven >= 0.0 and start < NEARLY * stand.normal:
         # From `low` on the engine must give it; where that is next to nothing, so is `start`.
         needed = low if low > 0.0 else -start / max(transfer, 1e-9)
-        driven = min(driven, strongest_force(case, math.sqrt(w)) - needed)
+        v = math.sqrt(w)
+        # Only where one gear does not do need it be known which is the best.
+        if driven > easy_force(case, v) - needed:
+            driven = min(driven, strongest_force(case, v) - needed)
     if driven >= 0.0:
         return min(driven, stand.margin)
 

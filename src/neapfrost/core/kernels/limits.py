@@ -104,9 +104,11 @@ def limit_pass(case: Floats, road: Floats, limit: Floats) -> int:
 @kernel
 def _same(road: Floats, k: int, end: int, other_k: int, other_end: int, calm: bool) -> bool:
     """Whether two places are alike for the limit; without wind the direction does not count."""
+    # Counted and not broken off at the first, so that all columns are compared at once.
+    differ = 0
     for column in range(BEARING_ON_LIMIT):
-        if calm and (column in (NORTH, EAST)):
-            continue
-        if road[k, end, column] != road[other_k, other_end, column]:
-            return False
-    return True
+        differ += road[k, end, column] != road[other_k, other_end, column]
+    if calm:
+        for column in (NORTH, EAST):
+            differ -= road[k, end, column] != road[other_k, other_end, column]
+    return differ == 0

@@ -79,3 +79,16 @@ def strongest_force(case: Floats, v: float) -> float:
     if v * v > case[LIMITER_W + gear]:
         return 0.0
     return engine_force(case, gear, v)
+
+
+@kernel
+def easy_force(case: Floats, v: float) -> float:
+    """What the engine gives at a speed in the lowest gear below its limiter [N], 0 in none.
+
+    No more than `strongest_force`, and nearly always just that.
+    """
+    w = v * v
+    for gear in range(int(case[GEARS])):
+        if w <= case[LIMITER_W + gear]:
+            return engine_force(case, gear, v)
+    return 0.0

@@ -204,11 +204,12 @@ def mark_strides(road: Floats, lengths: Floats, limit: Floats, low: Floats) -> N
 @kernel
 def goes_on(road: Floats, k: int) -> bool:
     """Whether step k goes on into the next without a jump."""
+    # Counted and not broken off at the first, so that all columns are compared at once.
+    jumps = 0
     for column in range(COEFFICIENTS):
         end, start = road[k, 1, column], road[k + 1, 0, column]
-        if abs(start - end) > ALIKE * (1.0 + abs(end)):
-            return False
-    return True
+        jumps += abs(start - end) > ALIKE * (1.0 + abs(end))
+    return jumps == 0
 
 
 class StrideOf(NamedTuple):

@@ -90,10 +90,12 @@ def find_zones(
     count = 0
     inside = False
     for unfolded in range(origin, origin + n + 1):
-        k = unfolded % n
+        k = unfolded if unfolded < n else unfolded - n
         last = unfolded == origin + n
         off = not last and _is_off(course, driven, coast_gear, k)
-        if off and not inside:
+        if off == inside:
+            continue
+        if off:
             if count == len(zones):
                 return count
             share = max(driven.join[k], 0.0)
@@ -105,7 +107,7 @@ def find_zones(
                 time[k] + lap * (unfolded // n) + _part_time(course, driven, k, share)
             )
             inside = True
-        elif inside and not off:
+        else:
             inside = False
             zones[count, LAST_NODE] = unfolded
             at_end = last and not closed
@@ -317,12 +319,14 @@ def _moved(lengths: Floats, step: int, x: float, distance: float) -> tuple[int, 
     """The place `distance` metres on, as (step, share)."""
     n = len(lengths)
     left = (1.0 - x) * lengths[step % n]
+    if distance < left:
+        return step, x + distance / lengths[step % n]
     while distance >= left:
         distance -= left
         step += 1
         x = 0.0
         left = lengths[step % n]
-    return step, x + distance / lengths[step % n]
+    return step, distance / left
 
 
 @kernel
