@@ -21,7 +21,14 @@ from neapfrost.core.kernels.powertrain import (
     strongest_force,
     strongest_gear,
 )
-from neapfrost.core.kernels.step import BRAKING_BACKWARDS, DRIVING, NEUTRAL, step_back, step_on
+from neapfrost.core.kernels.step import (
+    BRAKING_BACKWARDS,
+    DRIVING,
+    NEUTRAL,
+    UNKNOWN,
+    step_back,
+    step_on,
+)
 from neapfrost.core.lap.pack_case import pack_case
 from neapfrost.core.lap.pack_road import pack_road
 from neapfrost.core.path.build import build_path
@@ -202,7 +209,8 @@ def test_a_step_back_undoes_a_step_of_braking() -> None:
     case = packed(road_car())
     road, lengths = road_of(FLAT)
     limit = limits(case, road)
-    w, _ = step_back(case, road, limit, 10, lengths[10], 900.0, BRAKING_BACKWARDS, 0, 0.0)
+    given = (lengths[10], 900.0, BRAKING_BACKWARDS, 0, 0.0, UNKNOWN)
+    w, _, _ = step_back(case, road, limit, 10, *given)
     least, _, resistance, _ = force_range(case, road, 10, 0.5, 0.5 * (w + 900.0), LEAST)
     slowed = 2.0 * lengths[10] * (resistance - least) / case[MASS]
     assert w - 900.0 == pytest.approx(slowed, rel=1e-5)

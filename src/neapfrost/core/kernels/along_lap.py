@@ -90,6 +90,15 @@ def rises_at(s: Floats, v: Floats, first: int, last: int, lowest: float) -> floa
     return s[below] + share * (s[below + 1] - s[below])
 
 
+@kernel
+def first_free(throttle: Floats, tyre_limited: Floats, first: int, last: int, full: float) -> int:
+    """First of some points on full throttle that the tyres do not limit; `last` for none."""
+    for i in range(first, last):
+        if throttle[i] >= full and tyre_limited[i] == 0.0:
+            return i
+    return last
+
+
 # Many parameters: a lap's columns are handed on singly, and its results into an array.
 @kernel
 def downshift_places(

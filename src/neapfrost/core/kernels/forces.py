@@ -70,6 +70,18 @@ def _between(road: Floats, k: int, x: float, column: int) -> float:
 
 
 @inlined
+def _pressed_at(
+    case: Floats, road: Floats, k: int, x: float, w: float
+) -> tuple[float, float, float]:
+    """Weight onto the road and downforce [N], and the speed through the air [m/s]."""
+    north, east = _between(road, k, x, NORTH), _between(road, k, x, EAST)
+    air = air_speed(case, math.sqrt(w), north, east)
+    n0, n2 = _between(road, k, x, N0), _between(road, k, x, N2)
+    weight, downforce = pressed(case, n0, n2, road[k, 0, LIFT], w, air)
+    return weight, downforce, air
+
+
+@inlined
 def entry_exponent(case: Floats, road: Floats, k: int) -> float:
     """Exponent of combined braking and cornering in step k: the place's own, else the driver's."""
     own = road[k, 0, ENTRY]
@@ -87,10 +99,7 @@ def balance(
     longitudinal force, and each axle's lateral friction coefficient before the driver's use of
     the longitudinal one (as μ of the load, with load sensitivity).
     """
-    north, east = _between(road, k, x, NORTH), _between(road, k, x, EAST)
-    air = air_speed(case, math.sqrt(w), north, east)
-    n0, n2 = _between(road, k, x, N0), _between(road, k, x, N2)
-    weight, downforce = pressed(case, n0, n2, road[k, 0, LIFT], w, air)
+    weight, downforce, air = _pressed_at(case, road, k, x, w)
     normal = weight + downforce
     lateral = abs(case[MASS] * (_between(road, k, x, Y0) + _between(road, k, x, Y2) * w))
     level = held_back(case, road[k, 0, DRAG], air, normal)
@@ -453,9 +462,13 @@ def limiting_cause(case: Floats, road: Floats, k: int, x: float, w: float, force
 @kernel
 def resistance_at(case: Floats, road: Floats, k: int, x: float, w: float) -> float:
     """Drag, rolling resistance and slope [N]."""
-    north, east = _between(road, k, x, NORTH), _between(road, k, x, EAST)
-    air = air_speed(case, math.sqrt(w), north, east)
-    n0, n2 = _between(road, k, x, N0), _between(road, k, x, N2)
-    weight, downforce = pressed(case, n0, n2, road[k, 0, LIFT], w, air)
+    weight, downforce, air = _pressed_at(case, road, k, x, w)
     level = held_back(case, road[k, 0, DRAG], air, weight + downforce)
     return level + case[MASS] * _between(road, k, x, SLOPE)
+
+
+@kernel
+def normal_at(case: Floats, road: Floats, k: int, x: float, w: float) -> float:
+    """Normal force of the whole vehicle [N]."""
+    weight, downforce, _air = _pressed_at(case, road, k, x, w)
+    return weight + downforce

@@ -4,7 +4,8 @@ import math
 from typing import NamedTuple
 
 from neapfrost.core.arrays import Floats, Integers
-from neapfrost.core.kernels.case import LIMITER_W, MASS
+from neapfrost.core.kernels.bundles import GEAR
+from neapfrost.core.kernels.case import LIMITER_W, LOWEST_RPM, MASS, REV_LIMIT, RPM_PER_MS
 from neapfrost.core.kernels.forces import (
     BOTH,
     LEAST,
@@ -13,6 +14,7 @@ from neapfrost.core.kernels.forces import (
     driven_force,
     force_range,
     limiting_cause,
+    normal_at,
     resistance_at,
 )
 from neapfrost.core.kernels.jit import kernel
@@ -21,57 +23,145 @@ from neapfrost.core.kernels.powertrain import drive_force, overrun_force
 FULL_SHARE = 0.999  # of the engine's force counts as full throttle
 GAINING_MS2 = 0.05  # a vehicle that gains this much is not held back
 
-# Columns of what `interval_profile` fills.
-ACCELERATION, FORCE, DRIVE_SHARE, BRAKE_SHARE, TYRE_LIMITED = range(5)
-PROFILE_COLUMNS = 5
+# Rows of what `along_the_lap` fills: a figure a point, an interval's at its first point.
+(
+    SPEED,
+    TIME,
+    RPM,
+    ACROSS,
+    LOAD,
+    ALONG,
+    THROTTLE,
+    FULL,
+    BRAKE,
+    SHIFTING,
+    TYRE_LIMITED,
+    FORCE,
+) = range(12)
+POINT_ROWS = 12
+#: From this row on a figure is an interval's.
+OF_INTERVALS = ALONG
+
+REVS_SHOWN_MOST = 1.2  # of the limit
 
 
-class Intervals(NamedTuple):
-    """The m intervals between m + 1 points of a lap.
+class Grid(NamedTuple):
+    """What the points of a lap lie on: n steps.
 
-    `step` and `share` (m,) place the middle of each; `length` (m,) [m]; `w` (m + 1,); `gear` (m,).
+    Nodes `s` (n + 1,) [m], curvature at both ends of each step (n,) [1/m]; `track` and `waiting` of
+    the driven lap, (n + 1, 8) and (n + 1,).
     """
 
-    step: Integers
-    share: Floats
-    length: Floats
-    w: Floats
-    gear: Integers
+    s: Floats
+    curvature_start: Floats
+    curvature_end: Floats
+    track: Integers
+    waiting: Floats
+
+
+# Many parameters: a lap's columns are handed on singly, as to all kernels along a lap.
+@kernel
+def along_the_lap(
+    case: Floats,
+    road: Floats,
+    straight: Floats,
+    grid: Grid,
+    s: Floats,
+    w: Floats,
+    step: Integers,
+    share: Floats,
+    gear: Integers,
+    rows: Floats,
+) -> None:
+    """Fill `rows` (12, m) for the m points `s`, `w` (m,) of a lap, and where each is on the grid.
+
+    `straight` is the road without its lateral demand. `step`, `share` (m,) place each point, `gear`
+    (m,) counts from 1. THROTTLE is of the engine's force in that gear, BRAKE of the largest force
+    that brakes and tyres could give straight ahead at that speed, FULL 1 where the pedal is down:
+    full drive, a running upshift, or the limiter; LOAD is the normal force, TYRE_LIMITED 1 where
+    the tyres and not the engine bound the drive.
+    """
+    last = len(s) - 1
+    k = 0
+    for i in range(len(s)):
+        k = _step_at(grid.s, k, s[i])
+        step[i] = k
+        share[i] = (s[i] - grid.s[k]) / (grid.s[k + 1] - grid.s[k])
+        bend = grid.curvature_start[k]
+        bend += share[i] * (grid.curvature_end[k] - grid.curvature_start[k])
+        rows[ACROSS, i] = bend * w[i]
+        v = math.sqrt(w[i])
+        rows[SPEED, i] = v
+        rows[LOAD, i] = normal_at(case, road, k, share[i], w[i])
+        if i == 0:
+            rows[TIME, i] = 0.0
+        else:
+            taken = 2.0 * (s[i] - s[i - 1]) / max(rows[SPEED, i - 1] + v, 1e-9)
+            rows[TIME, i] = rows[TIME, i - 1] + taken
+        if i == last:
+            gear[i] = gear[i - 1]
+            for row in range(OF_INTERVALS, POINT_ROWS):
+                rows[row, i] = rows[row, i - 1]
+        else:
+            middle = 0.5 * (s[i] + s[i + 1])
+            at = _step_at(grid.s, k, middle)
+            gear[i] = grid.track[at, GEAR] + 1
+            x = (middle - grid.s[at]) / (grid.s[at + 1] - grid.s[at])
+            waits = grid.waiting[at] > 0.0
+            _interval(case, road, straight, at, x, s[i + 1] - s[i], w, i, gear[i] - 1, waits, rows)
+        rpm = v * case[RPM_PER_MS + gear[i] - 1]
+        if gear[i] == 1:
+            rpm = max(rpm, case[LOWEST_RPM])
+        rows[RPM, i] = min(rpm, case[REV_LIMIT] * REVS_SHOWN_MOST)
 
 
 @kernel
-def interval_profile(
-    case: Floats, road: Floats, straight: Floats, intervals: Intervals, out: Floats
-) -> None:
-    """Fill `out` (m, 5) for m intervals; `straight` is the road without its lateral demand.
+def _step_at(nodes: Floats, k: int, place: float) -> int:
+    """The step that a place at or behind step k lies in."""
+    while k + 2 < len(nodes) and nodes[k + 1] <= place:
+        k += 1
+    return k
 
-    DRIVE_SHARE is of the engine's
-    force in that gear, BRAKE_SHARE of the largest force that brakes and tyres could give straight
-    ahead at that speed, TYRE_LIMITED 1 where the tyres and not the engine bound the drive.
-    """
-    step, share, length, w, gear = intervals
-    for i in range(len(step)):
-        k, x = step[i], share[i]
-        middle = 0.5 * (w[i] + w[i + 1])
-        v = math.sqrt(middle)
-        acceleration = (w[i + 1] - w[i]) / (2.0 * length[i])
-        force = case[MASS] * acceleration + resistance_at(case, road, k, x, middle)
-        out[i, ACCELERATION] = acceleration
-        out[i, FORCE] = force
-        engine = drive_force(case, road, k, gear[i], v)
-        out[i, DRIVE_SHARE] = 0.0
-        if force > 0.0 and engine > 0.0:
-            out[i, DRIVE_SHARE] = min(force / engine, 1.0)
-        if middle >= case[LIMITER_W + gear[i]] * (1.0 - 1e-6) and force > 0.0:
-            out[i, DRIVE_SHARE] = 1.0
-        out[i, BRAKE_SHARE] = 0.0
-        overrun = overrun_force(case, gear[i], v)
-        if force < -1.02 * overrun - 1.0:
-            least = force_range(case, straight, k, x, middle, LEAST)[0]
-            if least < 0.0:
-                out[i, BRAKE_SHARE] = min(force / least, 1.0)
-        held = driven_force(case, road, k, x, middle, engine)[0]
-        out[i, TYRE_LIMITED] = 1.0 if held < engine else 0.0
+
+# Many parameters: what `along_the_lap` knows of one interval.
+@kernel
+def _interval(
+    case: Floats,
+    road: Floats,
+    straight: Floats,
+    k: int,
+    x: float,
+    length: float,
+    w: Floats,
+    i: int,
+    gear: int,
+    waits: bool,
+    rows: Floats,
+) -> None:
+    """Fill the rows of an interval, whose middle is at share x of step k, into column i."""
+    middle = 0.5 * (w[i] + w[i + 1])
+    v = math.sqrt(middle)
+    acceleration = (w[i + 1] - w[i]) / (2.0 * length)
+    force = case[MASS] * acceleration + resistance_at(case, road, k, x, middle)
+    rows[ALONG, i] = acceleration
+    rows[FORCE, i] = force
+    engine = drive_force(case, road, k, gear, v)
+    throttle = 0.0
+    if force > 0.0 and engine > 0.0:
+        throttle = min(force / engine, 1.0)
+    if middle >= case[LIMITER_W + gear] * (1.0 - 1e-6) and force > 0.0:
+        throttle = 1.0
+    rows[THROTTLE, i] = throttle
+    shifting = waits and force <= 1.0
+    rows[SHIFTING, i] = 1.0 if shifting else 0.0
+    rows[FULL, i] = 1.0 if throttle >= FULL_SHARE or shifting else 0.0
+    rows[BRAKE, i] = 0.0
+    if force < -1.02 * overrun_force(case, gear, v) - 1.0:
+        least = force_range(case, straight, k, x, middle, LEAST)[0]
+        if least < 0.0:
+            rows[BRAKE, i] = min(force / least, 1.0)
+    held = driven_force(case, road, k, x, middle, engine)[0]
+    rows[TYRE_LIMITED, i] = 1.0 if held < engine else 0.0
 
 
 @kernel

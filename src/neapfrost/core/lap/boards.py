@@ -28,7 +28,6 @@ def call_for(brake_start_m: float, corner: str, marks: list[Mark], ring: Ring) -
     own = [mark for mark in marks if mark.corner == corner]
     if not own:
         return None
-    past = {mark: ring.apart(mark.at_m, brake_start_m) for mark in own}
-    nearest = min(own, key=lambda mark: abs(past[mark]))
-    side = "past" if past[nearest] >= 0.0 else "before"
-    return BoardCall(nearest.label, abs(past[nearest]), side)
+    nearest = min(own, key=lambda mark: abs(ring.apart(mark.at_m, brake_start_m)))
+    past = ring.apart(nearest.at_m, brake_start_m)
+    return BoardCall(nearest.label, abs(past), "past" if past >= 0.0 else "before")

@@ -1,8 +1,9 @@
 """What a driver does at each corner of a solved lap, in the order of doing it."""
 
 import math
+from bisect import bisect_right
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,6 +14,7 @@ from neapfrost.core.constants import (
 )
 from neapfrost.core.kernels.along_lap import (
     downshift_places,
+    first_free,
     first_from,
     lowest_between,
     rises_at,
@@ -85,7 +87,10 @@ class CornerResult:
 
 @dataclass(frozen=True)
 class _Unrolled:
-    """A lap laid out three times when closed, so that no corner or zone is cut by the line."""
+    """A lap laid out three times when closed, so that no corner or zone is cut by the line.
+
+    `lifts` are the places at which the throttle is shut, in their order.
+    """
 
     s: Floats
     v: Floats
@@ -97,6 +102,7 @@ class _Unrolled:
     gear: Floats
     index: Floats
     work: Floats
+    lifts: tuple[float, ...] = field(kw_only=True)
 
     def at(self, values: Floats, place: float) -> float:
         """Value at a place, linear between points."""
@@ -141,16 +147,24 @@ def _unroll(lap: Lap) -> _Unrolled:
         np.arange(len(lap.s_m), dtype=np.float64),
         brake_work_j(lap),
     )
+    lifts = tuple(
+        sorted(zone.lift_at_m + shift for zone in lap.zones for shift in lap.path.ring.shifts)
+    )
     if not lap.path.closed:
-        return _Unrolled(*columns)
+        return _Unrolled(*columns, lifts=lifts)
     # Position, time and work go on rising from lap to lap; the rest repeats.
     rises = {0: lap.path.length_m, 2: lap.lap_time_s, len(columns) - 1: float(columns[-1][-1])}
-    laid = []
+    # The first point of a lap is the last of the one before.
+    count = len(lap.s_m) - 1
+    laid = np.empty((len(columns), 3 * count + 1))
     for number, column in enumerate(columns):
-        shift = rises.get(number, 0.0)
-        # The first point of a lap is the last of the one before.
-        laid.append(np.concatenate((column[:-1] - shift, column[:-1], column + shift)))
-    return _Unrolled(*laid)
+        row, shift = laid[number], rises.get(number, 0.0)
+        row[:count] = row[count : 2 * count] = column[:count]
+        row[2 * count :] = column
+        if shift != 0.0:
+            row[:count] -= shift
+            row[2 * count :] += shift
+    return _Unrolled(*laid, lifts=lifts)
 
 
 def _claims(lap: Lap, unrolled: _Unrolled) -> dict[int, tuple[Zone, float]]:
@@ -205,14 +219,14 @@ def _corner_result(
     elif action == "lift":
         lift = _first_off_throttle(unrolled, begins, ends)
 
-    next_lift = _next_lift(lap, unrolled, min_at)
+    next_lift = _next_lift(unrolled, min_at)
     throttle_at = full_at = None
     if action != "flat":
         throttle_at = _throttle_point(unrolled, min_at, min_speed, next_lift)
         full_at = _full_throttle_point(unrolled, min_at, next_lift)
     grip_left = overspeed = None
     if action == "flat" or trend == "rising":
-        until = min(ends, _next_lift(lap, unrolled, begins))
+        until = min(ends, _next_lift(unrolled, begins))
         grip_left = _grip_left(lap, unrolled, begins, until)
     else:
         overspeed = _overspeed(lap, unrolled, corner, claim, min_at, min_speed)
@@ -335,11 +349,10 @@ def _gear_out(unrolled: _Unrolled, after: float, ends: float) -> tuple[int, floa
     return int(gears[lowest]), max(float(unrolled.s[inside.start + lowest]), after)
 
 
-def _next_lift(lap: Lap, unrolled: _Unrolled, after: float) -> float:
+def _next_lift(unrolled: _Unrolled, after: float) -> float:
     """Where the throttle is next shut after a place; the end of the lap laid out if nowhere."""
-    lifts = [zone.lift_at_m + shift for zone in lap.zones for shift in lap.path.ring.shifts]
-    later = [lift for lift in lifts if lift > after + 1e-3]
-    return min(later, default=float(unrolled.s[-1]))
+    later = bisect_right(unrolled.lifts, after + 1e-3)
+    return unrolled.lifts[later] if later < len(unrolled.lifts) else float(unrolled.s[-1])
 
 
 def _throttle_point(
@@ -354,10 +367,8 @@ def _throttle_point(
 def _full_throttle_point(unrolled: _Unrolled, min_at: float, until: float) -> float | None:
     """First place after the minimum where the tyres no longer limit the drive."""
     inside = unrolled.between(min_at, until)
-    free = np.flatnonzero(
-        (unrolled.throttle[inside] >= FULL) & (unrolled.tyre_limited[inside] == 0.0)
-    )
-    return None if len(free) == 0 else float(unrolled.s[inside.start + int(free[0])])
+    first = first_free(unrolled.throttle, unrolled.tyre_limited, inside.start, inside.stop, FULL)
+    return None if first == inside.stop else float(unrolled.s[first])
 
 
 def _point(unrolled: _Unrolled, place: float) -> int:

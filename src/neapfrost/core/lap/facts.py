@@ -4,15 +4,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from neapfrost.core.arrays import Floats
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
-from neapfrost.core.kernels.balance import air_speed, pressed
 from neapfrost.core.kernels.case import BRAKE_MOST, MASS
 from neapfrost.core.kernels.forces import LEAST, force_range
-from neapfrost.core.kernels.jit import plain
-from neapfrost.core.kernels.road import EAST, LIFT, N0, N2, NORTH
 from neapfrost.core.lap.corners import CornerResult, unclaimed_zones
-from neapfrost.core.lap.record import Lap, along_grid
+from neapfrost.core.lap.record import Lap
 from neapfrost.core.records import Vehicle
 
 LIGHT_SHARE = 0.4  # of the weight on the flat, below which the vehicle is called light
@@ -110,17 +106,10 @@ def lap_facts(lap: Lap, corners: tuple[CornerResult, ...]) -> tuple[LapFact, ...
 
 def _light_over_crests(lap: Lap) -> list[LapFact]:
     """One for each stretch on which the normal force falls below the share."""
-    road, case = lap.packed.road, lap.packed.case
-
-    def along(column: int) -> Floats:
-        values: Floats = along_grid(road[:, 0, column], road[:, 1, column], lap.step, lap.share)
-        return values
-
-    air = plain(air_speed)(case, lap.v_ms, along(NORTH), along(EAST))
-    lift = road[lap.step, 0, LIFT]
-    weight, downforce = plain(pressed)(case, along(N0), along(N2), lift, lap.v_ms**2, air)
-    share = (weight + downforce) / (case[MASS] * STANDARD_GRAVITY_MS2)
+    share = lap.normal_n / (lap.packed.case[MASS] * STANDARD_GRAVITY_MS2)
     light = share < LIGHT_SHARE
+    if not light.any():
+        return []
     starts = np.flatnonzero(light & ~np.concatenate(([False], light[:-1])))
     found: list[LapFact] = []
     for start in starts:
@@ -137,7 +126,7 @@ def _gears_never_used(lap: Lap, corners: tuple[CornerResult, ...], count: int) -
 
 def idle_gears(lap: Lap, corners: tuple[CornerResult, ...], count: int) -> tuple[int, ...]:
     """Gears of so many, from 1, that a lap never uses."""
-    used = set(lap.gear.tolist())
+    used = set(np.flatnonzero(np.bincount(lap.gear)).tolist())
     for corner in corners:
         used.add(corner.gear)
         used.update(shift.to_gear for shift in corner.downshifts)

@@ -2,7 +2,7 @@
 
 import math
 from dataclasses import dataclass, replace
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from typing import Any
 
 import numpy as np
@@ -12,18 +12,24 @@ from neapfrost.core.errors import LapImpossible
 from neapfrost.core.kernels import solve as kernel_solve
 from neapfrost.core.kernels import zones as z
 from neapfrost.core.kernels.bundles import GEAR, UPSHIFTS, Course
-from neapfrost.core.kernels.case import LOWEST_RPM, REV_LIMIT, RPM_PER_MS
 from neapfrost.core.kernels.profile import (
-    ACCELERATION,
-    BRAKE_SHARE,
-    DRIVE_SHARE,
+    ACROSS,
+    ALONG,
+    BRAKE,
     FORCE,
     FULL_SHARE,
-    PROFILE_COLUMNS,
+    LOAD,
+    POINT_ROWS,
+    RPM,
+    SHIFTING,
+    SPEED,
+    THROTTLE,
+    TIME,
     TYRE_LIMITED,
-    Intervals,
-    interval_profile,
+    Grid,
+    along_the_lap,
 )
+from neapfrost.core.kernels.profile import FULL as FULL_THROTTLE
 from neapfrost.core.kernels.solve import SolvedLap
 from neapfrost.core.lap.drive import Drive, Packed
 from neapfrost.core.lap.pack_road import pack_road, straightened_road
@@ -52,8 +58,9 @@ class Lap:
     """A solved lap at m points from start to finish.
 
     Shapes (m,): position [m], speed [m/s], time [s], gear (from 1), rpm, along and across
-    acceleration [m/s²], throttle and brake as shares, `shifting` (an upshift is running),
-    `tyre_limited` (the tyres bound the drive), tyre force [N]. Values that belong to an interval
+    acceleration [m/s²], throttle and brake as shares, `on_full_throttle` (the pedal is down: full
+    drive, a running upshift, or the limiter), `shifting` (an upshift is running), `tyre_limited`
+    (the tyres bound the drive), tyre force and normal force [N]. Values that belong to an interval
     stand at its first point. `step`, `share` place each point on the path's grid. `drive` is what
     it was driven with; `packed` and `solved` are the solver's own arrays, for whoever explains or
     extends the lap.
@@ -70,10 +77,12 @@ class Lap:
     ax_ms2: Floats
     ay_ms2: Floats
     throttle: Floats
+    on_full_throttle: Floats
     brake: Floats
     shifting: Floats
     tyre_limited: Floats
     force_n: Floats
+    normal_n: Floats
     step: Integers
     share: Floats
     zones: tuple[Zone, ...]
@@ -86,7 +95,7 @@ class Lap:
         """The path it was driven over."""
         return self.drive.path
 
-    @property
+    @cached_property
     def course(self) -> Course:
         """What it was driven over and under, as the kernels hand it on."""
         work, solved = self.packed, self.solved
@@ -105,51 +114,45 @@ class Lap:
         """Time from start to finish [s]."""
         return float(self.t_s[-1])
 
-    @property
-    def on_full_throttle(self) -> Floats:
-        """1.0 where the pedal is down: full drive, a running upshift, or the limiter."""
-        return np.where((self.throttle >= FULL) | (self.shifting > 0.0), 1.0, 0.0)
-
 
 def lap_of(drive: Drive, work: Packed, solved: SolvedLap) -> Lap:
     """The lap that the kernel has solved, point by point."""
     path, case, road = drive.path, work.case, work.road
     s, point_w = _join_points(path, solved)
-    step, share = places_on_grid(path, s)
-    length = np.diff(s)
-    middle_step, middle_share = places_on_grid(path, 0.5 * (s[:-1] + s[1:]))
-    gear0 = solved.track[middle_step, GEAR].astype(np.int64)
-    # Where the zone's own downshifts are made is the business of the corner's result.
-    profile = np.empty((len(length), PROFILE_COLUMNS))
+    step, gear = np.empty(len(s), dtype=np.int64), np.empty(len(s), dtype=np.int64)
+    share, rows = np.empty(len(s)), np.empty((POINT_ROWS, len(s)))
     own = road is pack_road(path)[0]
-    interval_profile(
+    # Where the zone's own downshifts are made is the business of the corner's result.
+    along_the_lap(
         case,
         road,
         _own_straightened(path) if own else straightened_road(road),
-        Intervals(middle_step, middle_share, length, point_w, gear0),
-        profile,
+        Grid(path.s_m, path.curvature_start, path.curvature_end, solved.track, solved.waiting_s),
+        s,
+        point_w,
+        step,
+        share,
+        gear,
+        rows,
     )
-    v = np.sqrt(point_w)
-    gear = _at_points(gear0)
-    rpm = v * case[RPM_PER_MS + gear]
-    rpm = np.where(gear == 0, np.maximum(rpm, case[LOWEST_RPM]), rpm)
-    shifting = (solved.waiting_s[middle_step] > 0.0) & (profile[:, FORCE] <= 1.0)
     return Lap(
         drive=replace(drive, road=road),
         packed=work,
         solved=solved,
         s_m=s,
-        v_ms=v,
-        t_s=_times(length, point_w),
-        gear=gear + 1,
-        rpm=np.minimum(rpm, case[REV_LIMIT] * 1.2),
-        ax_ms2=_at_points(profile[:, ACCELERATION]),
-        ay_ms2=along_grid(path.curvature_start, path.curvature_end, step, share) * point_w,
-        throttle=_at_points(profile[:, DRIVE_SHARE]),
-        brake=_at_points(profile[:, BRAKE_SHARE]),
-        shifting=_at_points(np.where(shifting, 1.0, 0.0)),
-        tyre_limited=_at_points(profile[:, TYRE_LIMITED]),
-        force_n=_at_points(profile[:, FORCE]),
+        v_ms=rows[SPEED],
+        t_s=rows[TIME],
+        gear=gear,
+        rpm=rows[RPM],
+        ax_ms2=rows[ALONG],
+        ay_ms2=rows[ACROSS],
+        throttle=rows[THROTTLE],
+        on_full_throttle=rows[FULL_THROTTLE],
+        brake=rows[BRAKE],
+        shifting=rows[SHIFTING],
+        tyre_limited=rows[TYRE_LIMITED],
+        force_n=rows[FORCE],
+        normal_n=rows[LOAD],
         step=step,
         share=share,
         zones=_zones(path, work, solved),
@@ -186,11 +189,6 @@ def refuse_failure(path: Path, solved: SolvedLap) -> None:
             f"the vehicle comes to a stop at {metres(at_m)}: its driving force does not "
             "overcome the resistance there",
         )
-
-
-def _at_points(intervals: Any) -> Any:
-    """Interval values at the intervals' first points, the last one repeated at the end."""
-    return np.append(intervals, intervals[-1])
 
 
 def _times(length: Floats, w: Floats) -> Floats:
@@ -240,28 +238,29 @@ def _join_points(path: Path, solved: SolvedLap) -> tuple[Floats, Floats]:
     length = path.length_m
     w = solved.node_w
     keep = np.ones(len(path.s_m), dtype=bool)
-    extra_s: list[float] = []
-    extra_w: list[float] = []
+    extra_s: list[Any] = []
+    extra_w: list[Any] = []
     for zone, count, path_samples in zip(solved.zones, solved.rows, solved.samples, strict=True):
         if count == 0:
             k = int(zone[z.FIRST_STEP]) % (len(path.s_m) - 1)
-            extra_s.append(float(unfolded_m(path, k, max(zone[z.JOIN], 0.0))))
-            extra_w.append(zone[z.MET_W])
+            extra_s.append([float(unfolded_m(path, k, max(zone[z.JOIN], 0.0)))])
+            extra_w.append([zone[z.MET_W]])
             continue
         at = unfolded_m(path, path_samples[:count, z.STEP], path_samples[:count, z.SHARE])
         speed_w = path_samples[:count, z.SPEED_W]
-        for shift in (-length, 0.0, length):
+        inside = at[0] > 1e-6 and at[-1] < length - 1e-6
+        for shift in (0.0,) if inside else (-length, 0.0, length):
             first = path.s_m.searchsorted(at[0] - 1e-9 - shift, side="right")
             keep[first : path.s_m.searchsorted(at[-1] + 1e-9 - shift)] = False
             # The line itself needs a point when a zone lies across it.
             for line in (0.0, length):
                 if shift != 0.0 and at[0] < line + shift < at[-1]:
-                    extra_s.append(line)
-                    extra_w.append(float(np.interp(line + shift, at, speed_w)))
-        extra_s.extend(path.ring.fold(at).tolist())
-        extra_w.extend(speed_w.tolist())
-    s = np.concatenate((path.s_m[keep], extra_s))
-    point_w = np.concatenate((w[keep], extra_w))
+                    extra_s.append([line])
+                    extra_w.append([float(np.interp(line + shift, at, speed_w))])
+        extra_s.append(at if inside else path.ring.fold(at))
+        extra_w.append(speed_w)
+    s = np.concatenate((path.s_m[keep], *extra_s))
+    point_w = np.concatenate((w[keep], *extra_w))
     if path.closed and not keep[0]:
         s, point_w = _with_line(s, point_w, length)
     order = np.argsort(s, kind="stable")

@@ -51,13 +51,12 @@ class Assumptions(BaseModel):
 
 def assumptions(plan: PlanDocument) -> Assumptions:
     """The figures of a plan as they are in effect."""
-    value = plan.model_dump(exclude={"line"})
     figures = [figure for figure in PLAN_WIDE if figure.applies_to(plan.car.kind)]
     places = {figure.name: place_of(figure, plan) for figure in figures}
     return Assumptions(
-        figures={figure.name: _figure(value, plan, figure) for figure in figures},
+        figures={figure.name: _figure(plan, figure) for figure in figures},
         lives_in={
-            name: _holder(value, path)
+            name: _holder(plan, path)
             for name, path in places.items()
             if len(path) > 2 and isinstance(path[2], int)
         },
@@ -65,18 +64,18 @@ def assumptions(plan: PlanDocument) -> Assumptions:
     )
 
 
-def _figure(value: dict[str, Any], plan: PlanDocument, figure: Figure) -> float | None:
+def _figure(plan: PlanDocument, figure: Figure) -> float | None:
     if figure.name == POWER:
         return _peak_power_kw(plan)
     if figure.name == BRAKE_SHARE and _ideal_by_setup(plan):
         return None
-    found: float | None = _get(value, place_of(figure, plan))
+    found: float | None = _stands_at(plan, place_of(figure, plan))
     return found
 
 
-def _holder(value: dict[str, Any], path: tuple[str | int, ...]) -> str:
+def _holder(plan: PlanDocument, path: tuple[str | int, ...]) -> str:
     word = {"wings": "wing", "gear_sets": "gear set", "setups": "setup"}[str(path[1])]
-    return f"{word} {_get(value, path[:3])['name']}"
+    return f"{word} {_stands_at(plan, path[:3]).name}"
 
 
 def apply_changes(plan: PlanDocument, changes: Sequence[Change]) -> PlanDocument:
@@ -98,7 +97,7 @@ def change_label(change: Change, plan: PlanDocument) -> str:
         held = ", straights held" if change.hold_straights else ""
         return f"Radius of {change.corner} {before} to {after} m{held}"
     figure = figure_named(change.field)
-    present = _figure(plan.model_dump(), plan, figure)
+    present = _figure(plan, figure)
     missing = figure.unstated.says if figure.unstated is not None else "not set"
     before, after = (_said(one, decimals, missing) for one in (present, change.value))
     text = f"{figure.label} {before} to {after}"
@@ -139,11 +138,11 @@ def _changed(plan: PlanDocument, change: Change) -> PlanDocument:
     # Only the part that the figure stands in: a computed line is long.
     part = next((name for name in WRITTEN_ALONE if name == path[0]), None)
     alone: set[str] | None = None if part is None else {part}
-    value: dict[str, Any] = plan.model_dump(mode="json", include=alone)
-    if change.value == _figure(value, plan, figure):
+    if change.value == _figure(plan, figure):
         return plan  # scaling by one would still leave its rounding behind
     if change.value is None and figure.unstated is None:
         raise InputRefused([Fault(field_path(path), "null was given; a number is expected")])
+    value: dict[str, Any] = plan.model_dump(mode="json", include=alone)
     if figure.name == POWER:
         _scale_torque(value, plan, change.value)
     elif figure.name == BRAKE_SHARE and path[1] == "setups":
@@ -202,6 +201,14 @@ def place_of(figure: Figure, plan: PlanDocument) -> tuple[str | int, ...]:
 
 def _ideal_by_setup(plan: PlanDocument) -> bool:
     return any(setup.name == plan.setup and setup.brakes_ideal for setup in plan.car.setups)
+
+
+def _stands_at(plan: PlanDocument, path: tuple[str | int, ...]) -> Any:
+    """What stands in a plan at a path of names and of numbers in lists."""
+    value: Any = plan
+    for key in path:
+        value = value[key] if isinstance(key, int) else getattr(value, key)
+    return value
 
 
 def _get(value: Any, path: tuple[str | int, ...]) -> Any:

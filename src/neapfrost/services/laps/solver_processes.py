@@ -4,6 +4,7 @@ Python computes for one at a time in each process; several people stepping figur
 wait for each other.
 """
 
+import gc
 import os
 from collections.abc import Sequence
 from concurrent.futures import Future, ProcessPoolExecutor
@@ -93,3 +94,6 @@ def _answer(
 
 def _warm(plan: PlanDocument) -> None:
     predict_lap(plan, trace_points=10)
+    # All that is loaded by now stays: looking through it again and again would hold answers up.
+    gc.collect()
+    gc.freeze()
