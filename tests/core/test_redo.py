@@ -38,11 +38,12 @@ def test_a_limit_is_held_and_nothing_above_it(plan_id: str) -> None:
         for end in (0, 1):
             w = float(limit[k, end])
             assert force_range(case, road, k, float(end), w, GREATEST)[3]
-            above = w * (1.0 + 2.0 * LIMIT_WIDTH)
+            # Where the margin has a kink the limit is known a few times less closely.
+            above = w * (1.0 + 6.0 * LIMIT_WIDTH)
             assert w >= CEILING_W or not force_range(case, road, k, float(end), above, GREATEST)[3]
             for share in draw.uniform(0.2, 2.5, 2):
                 there = (case, road, k, float(end), w * share)
-                assert (holding_margin(*there) >= 0.0) == force_range(*there, GREATEST)[3]
+                assert (holding_margin(*there)[0] >= 0.0) == force_range(*there, GREATEST)[3]
 
 
 @PLANS

@@ -26,6 +26,7 @@ from neapfrost.api import (
     trade,
     weather,
 )
+from neapfrost.api.answers import Answers
 from neapfrost.api.errors import RESPONSES, install_error_handlers
 from neapfrost.api.guard import Guard
 from neapfrost.services.imports.jobs import Imports, load_for_tracks
@@ -64,6 +65,7 @@ def create_app(store: Store, static: Path = STATIC, solvers: Solvers | None = No
     )
     app.state.store = store
     app.state.solvers = solvers
+    app.state.answers = Answers()
     app.state.line_jobs = LineJobs()
     app.state.study_jobs = StudyJobs(solvers)
     app.state.imports = Imports(None if solvers is None else InReaders(load_for_tracks))

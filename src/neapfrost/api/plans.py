@@ -1,5 +1,6 @@
 """Routes of one kept plan: open, keep changes, undo, redo, history, baseline, out as documents."""
 
+from collections.abc import Hashable
 from functools import partial
 from typing import Annotated
 
@@ -7,6 +8,7 @@ from fastapi import APIRouter, Depends, Query, Request, Response
 from pydantic import BaseModel, ConfigDict, Field
 from starlette.concurrency import run_in_threadpool
 
+from neapfrost.api.answers import Answer, Work, answer_to, foresee
 from neapfrost.api.documents import answered, solved_apart, written
 from neapfrost.api.files import a_file
 from neapfrost.api.spoken import Spoken
@@ -20,8 +22,8 @@ from neapfrost.formats.result import ResultDocument, Revisions
 from neapfrost.services.circuits.circuit_edit import CircuitEdit
 from neapfrost.services.corners.first_laps import FirstLaps, first_laps
 from neapfrost.services.laps.figures import Change
-from neapfrost.services.laps.solver_processes import answer_kept_what_if
-from neapfrost.services.laps.what_if import KeptWhatIf, WhatIf
+from neapfrost.services.laps.solver_processes import answer_kept_what_if, can_work_ahead
+from neapfrost.services.laps.what_if import AskedOfKept, ForeseenWhatIfs, KeptWhatIf, WhatIf
 from neapfrost.services.plans.collection import NewPlan, add_plan
 from neapfrost.services.plans.exchange import Imported, import_plan, kept_plan
 from neapfrost.services.plans.first_steps import FirstPlan, first_plan
@@ -185,17 +187,39 @@ async def change_kept_and_solve(
 
     The plan stands at the revisions that are named, and so does what it is set against.
     """
+    asked, work = _what_if(http, store, plan_id, request, request.changes)
+    return answered(await answer_to(http.app.state.answers, asked, work))
+
+
+@router.post("/api/plans/{plan_id}/foresee", status_code=204)
+async def work_ahead(
+    http: Request, store: Kept, plan_id: int, request: ForeseenWhatIfs
+) -> Response:
+    """Work out what-ifs that will most likely be asked next, while nobody waits for another."""
+    if can_work_ahead(http.app.state.solvers):
+        coming = [_what_if(http, store, plan_id, request, changes) for changes in request.ways]
+        foresee(http.app.state.answers, coming)
+    return Response(status_code=204)
+
+
+def _what_if(
+    http: Request, store: Store, plan_id: int, request: AskedOfKept, changes: list[Change]
+) -> tuple[Hashable, Work]:
+    """What tells a what-if of a kept plan from others, and what answers it."""
+    against, units = request.against, request.units
 
     def texts() -> tuple[str, str | None]:
-        against = request.against
         return (
             plan_text_at(store, plan_id, request.revisions),
             None if against is None else plan_text_at(store, against.plan_id, against.revisions),
         )
 
-    plan, against = await run_in_threadpool(texts)
-    answer = partial(answer_kept_what_if, plan, against, request.changes, request.units)
-    return answered(await solved_apart(http.app.state.solvers, answer))
+    async def work() -> Answer:
+        plan, other = await run_in_threadpool(texts)
+        answer = partial(answer_kept_what_if, plan, other, changes, units)
+        return await solved_apart(http.app.state.solvers, answer)
+
+    return (plan_id, request.revisions, tuple(changes), against, units), work
 
 
 @router.put("/api/plans/{plan_id}/baseline", response_model=OpenPlan)

@@ -269,15 +269,16 @@ def _range_of(
 
 
 @kernel
-def holding_margin(case: Floats, road: Floats, k: int, x: float, w: float) -> float:
+def holding_margin(case: Floats, road: Floats, k: int, x: float, w: float) -> tuple[float, bool]:
     """How far a place is from where no force holds the vehicle [N]: 0 or more where one does.
 
     The sign is `force_range`'s answer; the amount has no meaning of its own, but goes smoothly
-    through 0 at the limit, so that a secant finds it.
+    through 0 at the limit, so that a secant finds it. Also whether that is where it comes to 0:
+    where driving is what holds, and the front axle is the first to slide, braking holds beyond.
     """
     stand = standing(case, road, k, x, w)
     if stand.margin < 0.0:
-        return stand.margin
+        return stand.margin, True
     front, rear, transfer = stand.front, stand.rear, stand.transfer
     lateral_front, lateral_rear = stand.lateral_front, stand.lateral_rear
     slip = case[MU_TRACTION]
@@ -297,7 +298,7 @@ def holding_margin(case: Floats, road: Floats, k: int, x: float, w: float) -> fl
         if driven > easy_force(case, v) - needed:
             driven = min(driven, strongest_force(case, v) - needed)
     if driven >= 0.0:
-        return min(driven, stand.margin)
+        return min(driven, stand.margin), front - lateral_front >= rear - lateral_rear
 
     slip = case[MU_BRAKING]
     p = entry_exponent(case, road, k)
@@ -317,7 +318,7 @@ def holding_margin(case: Floats, road: Floats, k: int, x: float, w: float) -> fl
         braked = min(LEFT_COUNTS * min(left, left_rear), min(high, high_rear) - low)
     if low > 0.0:
         braked = min(braked, case[BRAKE_MOST] - low)
-    return min(braked, stand.margin) if braked >= 0.0 else max(braked, driven)
+    return (min(braked, stand.margin) if braked >= 0.0 else max(braked, driven)), True
 
 
 @leaf_kernel

@@ -25,18 +25,21 @@ def limit_w(
 
     `slope` is the margin's change with w as it was at another place, 0 where nothing is known.
     From `guess` on a secant of the margin (`holding_margin`) finds its way, within a bracket as
-    soon as there is one, until that is no wider than LIMIT_WIDTH of itself. CEILING_W stands for
-    no limit; 0 for a place where not even a crawl is possible. Returns (w, slope).
+    soon as there is one, until that is no wider than LIMIT_WIDTH of itself, or what is left by the
+    slope is no more. CEILING_W stands for no limit; 0 for a place where not even a crawl is
+    possible. Returns (w, slope).
     """
     w = min(guess, CEILING_W)
-    margin = holding_margin(case, road, k, x, w)
+    margin, ends = holding_margin(case, road, k, x, w)
+    slope_before = slope
     low, high = 0.0, CEILING_W
     at_low = at_high = 0.0
     for turn in range(TURNS_MOST):
         if margin >= 0.0:
             if w >= CEILING_W:
                 return CEILING_W, slope
-            if turn > 0 and slope < 0.0 and margin <= -slope * LIMIT_WIDTH * w:
+            # The flatter of two slopes counts: a secant over a jump is steep and says nothing.
+            if ends and turn > 0 and margin <= min(-slope, -slope_before) * LIMIT_WIDTH * w:
                 return w, slope
             low, at_low = w, margin
         else:
@@ -58,7 +61,8 @@ def limit_w(
             if bracketed and not low < following < high:
                 following = low + (high - low) * at_low / (at_low - at_high)
                 following = min(max(following, 0.9 * low + 0.1 * high), 0.1 * low + 0.9 * high)
-        there = holding_margin(case, road, k, x, following)
+        there, ends = holding_margin(case, road, k, x, following)
+        slope_before = slope
         if there != margin:
             slope = (there - margin) / (following - w)
         w, margin = following, there

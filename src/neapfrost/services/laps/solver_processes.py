@@ -48,6 +48,11 @@ def stop_solvers(solvers: Solvers) -> None:
     solvers.pool.shutdown(wait=True, cancel_futures=True)
 
 
+def can_work_ahead(solvers: Solvers | None) -> bool:
+    """Whether there is a process for what is not asked yet, beside one for what is."""
+    return solvers is not None and len(solvers.warmed) > 1 and ready(solvers)
+
+
 def ready(solvers: Solvers) -> bool:
     """Whether every process has loaded the solver."""
     return all(future.done() and future.exception() is None for future in solvers.warmed)

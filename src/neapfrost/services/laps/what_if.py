@@ -15,6 +15,8 @@ from neapfrost.services.laps.predict import recall
 from neapfrost.services.words.lap import LapWords, lap_words
 
 CHANGES_MOST = 50
+#: So many what-ifs may be named that will perhaps be asked next.
+FORESEEN_MOST = 4
 
 
 class WhatIfRequest(BaseModel):
@@ -35,15 +37,29 @@ class KeptAt(BaseModel):
     revisions: Revisions
 
 
-class KeptWhatIf(BaseModel):
-    """Figures to be changed in a kept plan, the kept plan it is set against, and units."""
+Changes = Annotated[list[Change], Field(max_length=CHANGES_MOST)]
+
+
+class AskedOfKept(BaseModel):
+    """Where a kept plan stands, the kept plan it is set against, and units."""
 
     model_config = ConfigDict(extra="forbid")
 
     revisions: Revisions
-    changes: Annotated[list[Change], Field(max_length=CHANGES_MOST)] = []
     against: KeptAt | None = None
     units: Units = "metric"
+
+
+class KeptWhatIf(AskedOfKept):
+    """Figures to be changed in a kept plan."""
+
+    changes: Changes = []
+
+
+class ForeseenWhatIfs(AskedOfKept):
+    """Figures that will most likely be changed next, each way with all its changes."""
+
+    ways: Annotated[list[Changes], Field(max_length=FORESEEN_MOST)]
 
 
 class WhatIf(BaseModel):

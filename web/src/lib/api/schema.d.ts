@@ -363,6 +363,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/foresee": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Work Ahead
+         * @description Work out what-ifs that will most likely be asked next, while nobody waits for another.
+         */
+        post: operations["work_ahead"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/baseline": {
         parameters: {
             query?: never;
@@ -6144,6 +6164,22 @@ export interface components {
             thresholds: components["schemas"]["ThresholdPart"][];
         };
         /**
+         * ForeseenWhatIfs
+         * @description Figures that will most likely be changed next, each way with all its changes.
+         */
+        ForeseenWhatIfs: {
+            revisions: components["schemas"]["Revisions"];
+            against?: components["schemas"]["KeptAt"] | null;
+            /**
+             * Units
+             * @default metric
+             * @enum {string}
+             */
+            units: "metric" | "feet" | "yards";
+            /** Ways */
+            ways: components["schemas"]["Change"][][];
+        };
+        /**
          * FoundColumns
          * @description How a text file was understood; `sure` is False where somebody should look.
          */
@@ -6812,15 +6848,10 @@ export interface components {
         };
         /**
          * KeptWhatIf
-         * @description Figures to be changed in a kept plan, the kept plan it is set against, and units.
+         * @description Figures to be changed in a kept plan.
          */
         KeptWhatIf: {
             revisions: components["schemas"]["Revisions"];
-            /**
-             * Changes
-             * @default []
-             */
-            changes: components["schemas"]["Change"][];
             against?: components["schemas"]["KeptAt"] | null;
             /**
              * Units
@@ -6828,6 +6859,11 @@ export interface components {
              * @enum {string}
              */
             units: "metric" | "feet" | "yards";
+            /**
+             * Changes
+             * @default []
+             */
+            changes: components["schemas"]["Change"][];
         };
         /**
          * LaneDocument
@@ -12982,6 +13018,84 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["WhatIf"];
                 };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    work_ahead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ForeseenWhatIfs"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description This request is not allowed. */
             400: {

@@ -45,9 +45,15 @@ function keyOf({ text, face, size }: Setting): string {
   return `${face} ${size} ${text}`
 }
 
+/** A text as wide as another, with zeros for its figures: in every face they are equally wide. */
+function asWide(setting: Setting): Setting {
+  return { ...setting, text: setting.text.replace(/[0-9]/g, '0') }
+}
+
 /** Widths of texts [px]. All that are new are set before one is read: each reading lays out anew. */
-export function measured(settings: Setting[]): number[] {
+export function measured(given: Setting[]): number[] {
   if (known.size >= REMEMBERED_MOST) known.clear()
+  const settings = given.map(asWide)
   const fresh = settings.filter((setting) => !known.has(keyOf(setting)))
   if (fresh.length > 0) {
     const spans = fresh.map(put)

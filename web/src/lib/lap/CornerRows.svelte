@@ -4,8 +4,7 @@
   import type { View } from '../state/view.svelte'
   import Arrow from '../parts/Arrow.svelte'
   import Disc from '../parts/Disc.svelte'
-  import Figure from '../parts/Figure.svelte'
-  import { changeKey } from '../state/workbench.svelte'
+  import RadiusFigure from './RadiusFigure.svelte'
   import { timeDifference, whole } from '../parts/format'
 
   /** The corners as rows, for a narrow screen. */
@@ -26,7 +25,6 @@
   {#each result.corners as corner, index (index)}
     {@const before = comparison?.corners?.[index] ?? null}
     {@const radius = radii[index]}
-    {@const key = changeKey({ field: 'radius_m', corner: corner.name })}
     <li class:chosen={view.corner === index}>
       <button class="head" onclick={() => view.select(result, index)}>
         <Disc direction={corner.direction} angleDeg={corner.angle_deg} />
@@ -58,24 +56,12 @@
         <span>exit <b class="figure">{speed(corner.exit_speed_ms)}</b></span>
         {#if radius !== undefined && radius !== null}
           <span
-            >radius <Figure
-              label="Radius of {corner.name} ({units.lengthUnit})"
-              value={units.length(radius)}
-              decimals={1}
-              step={1}
-              fine={0.1}
+            >radius <RadiusFigure
+              {bench}
+              {view}
+              corner={corner.name}
+              radius_m={radius}
               size="16px"
-              refusal={bench.refusal?.key === key ? bench.refusal.message : null}
-              change={(shown) =>
-                bench.change({
-                  field: 'radius_m',
-                  corner: corner.name,
-                  value: units.read(shown, 'length'),
-                  hold_straights: view.holdStraights,
-                })}
-              done={() => void bench.settle()}
-              refuse={(message) => bench.refuse(key, message)}
-              forget={() => bench.clearRefusal(key)}
             />
             {units.lengthUnit}</span
           >

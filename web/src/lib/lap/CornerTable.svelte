@@ -1,10 +1,10 @@
 <script lang="ts">
-  import type { Comparison, Corner, PlanBands, Result } from '../api/client'
-  import { changeKey, type Workbench } from '../state/workbench.svelte'
+  import type { Comparison, PlanBands, Result } from '../api/client'
+  import type { Workbench } from '../state/workbench.svelte'
   import type { View } from '../state/view.svelte'
   import Arrow from '../parts/Arrow.svelte'
   import Disc from '../parts/Disc.svelte'
-  import Figure from '../parts/Figure.svelte'
+  import RadiusFigure from './RadiusFigure.svelte'
   import TableTools from './TableTools.svelte'
   import { plain, timeDifference, whole } from '../parts/format'
 
@@ -26,10 +26,6 @@
   } = $props()
 
   const radii = $derived(bench.assumptions?.radii_m ?? [])
-  const refusalOf = (corner: Corner): string | null =>
-    bench.refusal?.key === changeKey({ field: 'radius_m', corner: corner.name })
-      ? bench.refusal.message
-      : null
   const braked = $derived(result.corners.filter((corner) => corner.action === 'brake'))
   const brakedMetres = $derived(
     braked.reduce((sum, corner) => sum + (corner.braking_distance_m ?? 0), 0),
@@ -65,7 +61,12 @@
   }
 </script>
 
-<table bind:this={table} style:--column="{columnWidth}px" data-testid="corner-table">
+<table
+  bind:this={table}
+  style:--column="{columnWidth}px"
+  style:--columns={result.corners.length}
+  data-testid="corner-table"
+>
   <thead>
     <tr>
       <th class="names tools" scope="col"
@@ -117,25 +118,13 @@
         {@const radius = radii[index]}
         <td class:chosen={view.corner === index}>
           {#if radius !== undefined && radius !== null}
-            <Figure
-              label="Radius of {corner.name} ({units.lengthUnit})"
-              value={units.length(radius)}
-              decimals={1}
-              step={1}
-              fine={0.1}
+            <RadiusFigure
+              {bench}
+              {view}
+              corner={corner.name}
+              radius_m={radius}
               width="4.2ch"
               size="17px"
-              refusal={refusalOf(corner)}
-              change={(shown) =>
-                bench.change({
-                  field: 'radius_m',
-                  corner: corner.name,
-                  value: units.read(shown, 'length'),
-                  hold_straights: view.holdStraights,
-                })}
-              done={() => void bench.settle()}
-              refuse={(message) => bench.refuse(`radius_m:${corner.name}`, message)}
-              forget={() => bench.clearRefusal(`radius_m:${corner.name}`)}
             />
           {/if}
         </td>
@@ -332,8 +321,9 @@
 <style>
   table {
     border-spacing: 0;
+    /* Fixed columns want a width that is told: else every figure that changes is measured anew. */
     table-layout: fixed;
-    width: max-content;
+    width: calc(218px + var(--columns) * var(--column) + 86px);
   }
   th,
   td {

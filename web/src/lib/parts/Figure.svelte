@@ -4,7 +4,8 @@
   /**
    * A figure set in the page that is changed where it stands: typing and Enter, or the arrow keys
    * (Shift steps finer). `done` says that it was let go of, by Enter or by leaving it. A refused
-   * figure stays as typed with the reason under it.
+   * figure stays as typed with the reason under it. `likely` is told which values will perhaps
+   * come next, and none once the figure is left.
    */
   let {
     label,
@@ -19,6 +20,7 @@
     done,
     refuse,
     forget,
+    likely,
   }: {
     label: string
     value: number
@@ -32,6 +34,7 @@
     done: () => void
     refuse: (message: string) => void
     forget: () => void
+    likely?: (values: number[]) => void
   } = $props()
 
   /** Keys of the page that no number has in it: they work with a figure in hand as well. */
@@ -65,11 +68,14 @@
     if (taken || (!refusal && document.activeElement !== input)) draft = null
   })
 
+  const stepped = (from: number, by: number): number => Number((from + by).toFixed(6))
+
   function nudge(by: number): void {
     const from = draft === null ? value : (typedNumber(draft) ?? value)
-    const next = Number((from + by).toFixed(6))
+    const next = stepped(from, by)
     draft = plain(next, Math.max(decimals, 4))
     change(next)
+    likely?.([stepped(next, by)])
   }
 
   function keydown(event: KeyboardEvent): void {
@@ -90,7 +96,13 @@
     if (!(event.ctrlKey || event.metaKey)) event.stopPropagation()
   }
 
+  function focus(): void {
+    input?.select()
+    likely?.([stepped(value, step), stepped(value, -step)])
+  }
+
   function blur(): void {
+    likely?.([])
     commit()
     done()
     if (!refusal && draft !== null && typedNumber(draft) !== null) draft = null
@@ -116,7 +128,7 @@
     oninput={(event) => (draft = event.currentTarget.value)}
     onkeydown={keydown}
     onblur={blur}
-    onfocus={() => input?.select()}
+    onfocus={focus}
   />
   {#if refusal}
     <span class="why" class:flip id="{id}-why" role="alert">{refusal}</span>

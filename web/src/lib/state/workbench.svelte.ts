@@ -104,6 +104,8 @@ export class Workbench {
 
   #ask = false
   #keep = false
+  /** What will perhaps be changed next. */
+  #coming: Change[] = []
   #writes: Promise<unknown> = Promise.resolve()
   #running: Promise<void> | null = null
   #pause: ReturnType<typeof setTimeout> | undefined
@@ -180,6 +182,35 @@ export class Workbench {
     clearTimeout(this.#pause)
     this.#pause = setTimeout(() => void this.settle(), PAUSE_MS)
     void this.#work()
+  }
+
+  /** Have what will perhaps be asked next worked out meanwhile; of several, one will be. */
+  foresee(coming: Change[]): void {
+    this.#coming = coming
+    if (!this.#running) this.#workAhead()
+  }
+
+  #workAhead(): void {
+    if (!this.open || this.standoff || this.#coming.length === 0) return
+    void answer(
+      client.POST('/api/plans/{plan_id}/foresee', {
+        params: { path: { plan_id: this.open.id } },
+        body: {
+          ...this.#asked(this.open),
+          ways: this.#coming.map((change) => withChange(this.pending, change).map(complete)),
+        },
+      }),
+    )
+  }
+
+  /** Where the plan and its baseline stand, and the units that are spoken. */
+  #asked(open: OpenPlan) {
+    const against = open.baseline
+    return {
+      revisions: open.revisions,
+      against: against && { plan_id: against.plan_id, revisions: against.revisions },
+      units: this.units,
+    }
   }
 
   /** Keep what was changed; resolves once it is kept, refused, or stands against another write. */
@@ -514,22 +545,17 @@ export class Workbench {
         this.#ask = false
         await this.#askWhatIf(this.open)
       }
+      if (!this.#ask && !this.#keep) this.#workAhead()
     }
   }
 
   async #askWhatIf(open: OpenPlan): Promise<void> {
     const changes = this.pending
     if (changes.length === 0) return
-    const against = open.baseline
     const { data, error } = await answer(
       client.POST('/api/plans/{plan_id}/what-if', {
         params: { path: { plan_id: open.id } },
-        body: {
-          revisions: open.revisions,
-          changes: changes.map(complete),
-          against: against && { plan_id: against.plan_id, revisions: against.revisions },
-          units: this.units,
-        },
+        body: { ...this.#asked(open), changes: changes.map(complete) },
       }),
     )
     if (this.open !== open) return

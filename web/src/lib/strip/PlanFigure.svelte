@@ -20,7 +20,9 @@
   const units = $derived(view.units)
   const unit = $derived(units.unitOf(row.quantity) || row.unit)
   const key = $derived(changeKey({ field: row.name }))
-  const set = (next: number | null): void => bench.change({ field: row.name, value: next })
+  const to = (next: number | null) => ({ field: row.name, value: next })
+  const read = (shown: number): number => units.read(shown, row.quantity)
+  const set = (next: number | null): void => bench.change(to(next))
 </script>
 
 <span class="whitespace-nowrap">
@@ -43,7 +45,8 @@
       width="{row.width_ch}ch"
       {size}
       refusal={bench.refusal?.key === key ? bench.refusal.message : null}
-      change={(shown) => set(units.read(shown, row.quantity))}
+      change={(shown) => set(read(shown))}
+      likely={(values) => bench.foresee(values.map((shown) => to(read(shown))))}
       done={() => void bench.settle()}
       refuse={(message) => bench.refuse(key, message)}
       forget={() => bench.clearRefusal(key)}
