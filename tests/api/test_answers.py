@@ -3,13 +3,14 @@
 import asyncio
 from collections.abc import Awaitable, Callable
 from concurrent.futures import ThreadPoolExecutor, wait
-from typing import Any
 
 import anyio
+import httpx
 import pytest
 
 from api.client import Client
 from neapfrost.api.answers import KEPT_MOST, Answer, Answers, answer_to, foresee
+from neapfrost.api.app import create_app
 from neapfrost.demo.plans import composed
 from neapfrost.services.laps.solver_processes import can_work_ahead, start_solvers, stop_solvers
 from neapfrost.store.database import Store
@@ -151,19 +152,25 @@ def test_steps_that_were_foreseen_are_answered_as_if_they_had_not_been(
     wait(solvers.warmed)
     assert can_work_ahead(solvers)
     assert not can_work_ahead(None)
-    ahead = Client(store, solvers=solvers)
     where = {"revisions": client.get("/api/plans/1").json()["revisions"], "units": "feet"}
     steps = [[{"field": "grip", "value": value}] for value in (1.41, 1.42)]
+    asked = [{**where, "changes": changes} for changes in steps]
+    foreseen = {**where, "ways": steps}
 
-    def ask(of: Client, changes: Any) -> Any:
-        answer = of.post("/api/plans/1/what-if", json={**where, "changes": changes})
-        assert answer.status_code == 200
-        return answer.json()
+    async def story(_: Bench) -> None:
+        app = create_app(store, solvers=solvers)
+        transport = httpx.ASGITransport(app=app)
+        async with httpx.AsyncClient(transport=transport, base_url="http://127.0.0.1") as ahead:
+            begun = await ahead.post("/api/plans/1/foresee", json=foreseen)
+            assert begun.status_code == 204
+            answers = [await ahead.post("/api/plans/1/what-if", json=body) for body in asked]
+            assert len(app.state.answers.kept) == 2
+        there = [client.post("/api/plans/1/what-if", json=body).json() for body in asked]
+        assert [answer.json() for answer in answers] == there
 
-    for of in (ahead, client):
-        assert of.post("/api/plans/1/foresee", json={**where, "ways": steps}).status_code == 204
-    for changes in steps:
-        assert ask(ahead, changes) == ask(client, changes)
+    run(story)
+    # Without processes of its own the application says yes, and waits until it is asked.
+    assert client.post("/api/plans/1/foresee", json=foreseen).status_code == 204
     refused = client.post("/api/plans/1/foresee", json={**where, "ways": steps * 3})
     assert refused.status_code == 422
     stop_solvers(solvers)
