@@ -12,6 +12,7 @@ import subprocess
 import sys
 import tempfile
 import time
+import urllib.request
 from collections.abc import Callable
 from dataclasses import replace
 from functools import partial
@@ -44,18 +45,20 @@ from clients import CLIENTS, many_clients  # noqa: E402 -- beside this file
 from growth import (  # noqa: E402 -- beside this file
     asked_of_kept,
     cpu_ms,
+    cpu_of_children_ms,
     growth_rows,
     memory_row,
 )
 from lines import import_rows, line_rows  # noqa: E402 -- beside this file
 from logbook import logbook_rows  # noqa: E402 -- beside this file
-from page import key_to_repaint_ms  # noqa: E402 -- beside this file
+from page import key_to_repaint_ms, page_opened_ms  # noqa: E402 -- beside this file
 from races import race_rows  # noqa: E402 -- beside this file
 from serving import running_server  # noqa: E402 -- beside this folder, found only now
 from trade import trade_rows  # noqa: E402
 
 REPEATS = 40
 BATCH = 1000
+CPU_OVER = 100  # what-ifs
 WARM_S = 5.0  # until every process of a fresh application has loaded the solver
 
 NOTES = """
@@ -157,6 +160,13 @@ def hardest(c_ms: float) -> list[tuple[str, float, str]]:
     return [(name, took, f"{took / c_ms:.0f} × C") for name, took in rows]
 
 
+def read(address: str) -> bytes:
+    """What stands at an address."""
+    with urllib.request.urlopen(address) as answer:
+        found: bytes = answer.read()
+    return found
+
+
 def share(times: list[float], of: float) -> float:
     """The time that so large a share of the sorted times keeps within."""
     return times[min(int(of * len(times)), len(times) - 1)]
@@ -190,11 +200,18 @@ def main() -> None:
     solve_many(variants, light)
     batch_s = time.perf_counter() - begun
     with running_server() as address:
+        first_opened_ms = page_opened_ms(address, 1)
         time.sleep(WARM_S)
+        opened_ms = page_opened_ms(address, 7)
+        small_ms = median_ms(lambda: read(f"{address}api/health"))
         one = sorted(asked_of_kept(address, 103)[3:])
+        cpu = cpu_of_children_ms()
+        asked_of_kept(address, CPU_OVER, 1.30)
+        cpu = (cpu_of_children_ms() - cpu) / CPU_OVER
         memory = memory_row(address)
         load = many_clients(address)
-        page = key_to_repaint_ms(address)
+        page = key_to_repaint_ms(address, foreseen=True)
+        surprised = key_to_repaint_ms(address, foreseen=False)
     each = 1000.0 * batch_s / BATCH
     rows = [
         ("reduced C kernel (flat, one axle, no gears, -O3)", c_ms, "1"),
@@ -204,10 +221,17 @@ def main() -> None:
         ("prediction in the process", service_ms, f"{service_ms / kernel_ms:.1f} × kernel"),
         ("what-if over HTTP with a baseline, median", share(one, 0.5), ""),
         ("what-if over HTTP with a baseline, 95 %", share(one, 0.95), ""),
+        ("… least", one[0], ""),
+        ("… processor time of all processes", cpu, ""),
+        ("the smallest answer of the API over HTTP", small_ms, ""),
         (f"{CLIENTS} clients, a what-if each a second, median", share(load.times_ms, 0.5), ""),
         (f"{CLIENTS} clients, a what-if each a second, 99 %", share(load.times_ms, 0.99), ""),
         ("key pressed to lap repainted in Chromium, median", share(page, 0.5), ""),
         ("key pressed to lap repainted in Chromium, 95 %", share(page, 0.95), ""),
+        ("… where the step was not foreseen, median", share(surprised, 0.5), ""),
+        ("… where the step was not foreseen, 95 %", share(surprised, 0.95), ""),
+        ("page opened to curve painted, right after the start", first_opened_ms, ""),
+        ("page opened to curve painted, later, median", opened_ms, ""),
         (f"batch of {BATCH:,}, each", each, f"{each / kernel_ms:.2f} × kernel"),
     ]
     beside_the_lap = [

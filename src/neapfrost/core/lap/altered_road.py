@@ -3,6 +3,8 @@
 Every function returns a new packed road (n, 2, 16) and leaves the one it was given alone.
 """
 
+from functools import lru_cache
+
 import numpy as np
 
 from neapfrost.core.arrays import Floats, Integers
@@ -89,14 +91,24 @@ def with_curvature(path: Path, road: Floats, steps: Integers, factor: float | Fl
     """
     altered = road.copy()
     more = factor - 1.0
-    for end, curvature, bank in (
-        (0, path.curvature_start, path.bank_start),
-        (1, path.curvature_end, path.bank_end),
-    ):
-        _, n2, _, y2 = road_figures(curvature, 0.0, np.cos(bank), np.sin(bank), 1.0)
+    for end, (n2, y2) in enumerate(_demand_of_bends(path)):
         altered[steps, end, Y2] += more * y2[steps]
         altered[steps, end, N2] += more * n2[steps]
     return altered
+
+
+@lru_cache(maxsize=16)
+def _demand_of_bends(path: Path) -> tuple[tuple[Floats, Floats], tuple[Floats, Floats]]:
+    """N2 and Y2 that the path's curvature makes at both ends of its steps (n,).
+
+    Kept, not to be written to: a path is altered many times over.
+    """
+
+    def of(curvature: Floats, bank: Floats) -> tuple[Floats, Floats]:
+        _, n2, _, y2 = road_figures(curvature, 0.0, np.cos(bank), np.sin(bank), 1.0)
+        return n2, y2
+
+    return of(path.curvature_start, path.bank_start), of(path.curvature_end, path.bank_end)
 
 
 def without_grade(path: Path, road: Floats, steps: Integers) -> Floats:

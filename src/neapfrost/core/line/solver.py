@@ -18,6 +18,9 @@ from neapfrost.core.errors import LapImpossible
 
 #: A line whose equations are met this well may be driven: half a millimetre a step.
 DRIVABLE_WITHIN = 5e-4
+#: How well the conditions of a best line are met where a search counts as settled. What is left to
+#: be had is a hundred-thousandth of the time, less than the weights that keep a line smooth cost.
+SETTLED_WITHIN = 1e-4
 
 
 @dataclass(frozen=True)
@@ -122,7 +125,7 @@ def solve_steps(
             "sb": "yes",
             "max_iter": strategy.iterations_most,
             "max_cpu_time": strategy.seconds_most,
-            "tol": 1e-6,
+            "tol": SETTLED_WITHIN,
             **_BARRIERS[strategy.barrier],
         },
         **functions,
