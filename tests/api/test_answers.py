@@ -12,7 +12,7 @@ from api.client import Client
 from neapfrost.api.answers import KEPT_MOST, Answer, Answers, answer_to, foresee
 from neapfrost.api.app import create_app
 from neapfrost.demo.plans import composed
-from neapfrost.services.laps.solver_processes import can_work_ahead, start_solvers, stop_solvers
+from neapfrost.services.laps.solver_processes import processes_ready, start_solvers, stop_solvers
 from neapfrost.store.database import Store
 
 
@@ -20,7 +20,7 @@ class Bench:
     """Work that takes until it is told to end, and what of it has been begun."""
 
     def __init__(self) -> None:
-        self.answers = Answers()
+        self.answers = Answers(processes=2)
         self.begun: list[str] = []
         self.gates: dict[str, asyncio.Event] = {}
 
@@ -79,25 +79,27 @@ def test_what_two_ask_at_once_is_worked_out_once_and_outlasts_one_who_goes() -> 
     run(story)
 
 
-def test_work_goes_ahead_one_by_one_and_only_while_nobody_waits() -> None:
+def test_work_goes_ahead_one_by_one_and_only_while_a_process_is_free() -> None:
     async def story(bench: Bench) -> None:
-        asked = asyncio.ensure_future(bench.ask("asked", held=True))
+        asked = [asyncio.ensure_future(bench.ask(name, held=True)) for name in ("a", "b")]
         await turns()
         coming = [(name, bench.work(name, held=True)) for name in ("up", "down")]
         foresee(bench.answers, coming)
         await turns()
-        assert bench.begun == ["asked"]
-        bench.gates["asked"].set()
-        await asked
+        assert bench.begun == ["a", "b"]
+        bench.gates["a"].set()
+        await asked[0]
         await turns()
-        assert bench.begun == ["asked", "up"]
+        assert bench.begun == ["a", "b", "up"]
         # Asked while it is under way, it is waited for and not begun again.
         up = asyncio.ensure_future(bench.ask("up"))
         await turns()
         bench.gates["up"].set()
         assert await up == "lap of up"
         await turns()
-        assert bench.begun == ["asked", "up", "down"]
+        assert bench.begun == ["a", "b", "up", "down"]
+        bench.gates["b"].set()
+        assert await asked[1] == "lap of b"
         bench.gates["down"].set()
 
     run(story)
@@ -150,8 +152,7 @@ def test_steps_that_were_foreseen_are_answered_as_if_they_had_not_been(
 ) -> None:
     solvers = start_solvers(composed("k4-dry"), count=2)
     wait(solvers.warmed)
-    assert can_work_ahead(solvers)
-    assert not can_work_ahead(None)
+    assert (processes_ready(solvers), processes_ready(None)) == (2, 0)
     where = {"revisions": client.get("/api/plans/1").json()["revisions"], "units": "feet"}
     steps = [[{"field": "grip", "value": value}] for value in (1.41, 1.42)]
     asked = [{**where, "changes": changes} for changes in steps]

@@ -8,7 +8,7 @@ from pathlib import Path
 
 import httpx
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, expect
+from playwright.sync_api import Browser, BrowserContext, Page, Request, expect
 
 from neapfrost.demo.plans import demo_plans
 from serving import running_server
@@ -63,6 +63,28 @@ def test_undo_and_redo_cross_documents_and_survive_a_reload(page: Page) -> None:
     expect(figure(page, "Radius of Sluice (m)")).to_have_value("31")
     assert lap_seconds(page) == after_all
     expect(page.get_by_role("button", name="Redo")).to_be_disabled()
+
+
+def test_the_steps_that_may_come_next_are_named_before_they_are_made(page: Page) -> None:
+    """Both ways when a figure is taken up, the same way after a step; nothing once it is left."""
+
+    def named(request: Request) -> list[float]:
+        return [change["value"] for (change,) in json.loads(request.post_data or "")["ways"]]
+
+    lap = page.get_by_test_id("lap-time")
+    first = lap.inner_text()
+    with page.expect_request("**/foresee") as taken_up:
+        grip(page).focus()
+    assert named(taken_up.value) == [1.53, 1.51]
+    with page.expect_request("**/foresee") as stepped:
+        page.keyboard.press("ArrowDown")
+    assert named(stepped.value) == [1.5]
+    expect(lap).not_to_have_text(first)
+    asked: list[str] = []
+    page.on("request", lambda request: asked.append(request.url))
+    page.keyboard.press("Tab")
+    kept(page)
+    assert any(url.endswith("/changes") for url in asked)
 
 
 def test_undo_reaches_from_within_the_figure_being_edited(page: Page) -> None:

@@ -1,7 +1,7 @@
 """Answers to what-ifs: kept for when they are asked again, some worked out before they are asked.
 
-Whoever steps a figure will most likely step it again. While nobody waits for an answer one of the
-solver processes works out what comes next; the others stay free for what is really asked.
+Whoever steps a figure will most likely step it again. While fewer wait for answers than there are
+solver processes, one of these works out what comes next.
 All of this is only touched by the event loop, between two of its turns.
 """
 
@@ -21,8 +21,12 @@ KEPT_MOST = 48
 
 @dataclass
 class Answers:
-    """Answers by what was asked, the last asked last; how many wait, and what is foreseen."""
+    """Answers by what was asked, the last asked last; how many wait, and what is foreseen.
 
+    `processes` answer at once; none stands for an application that works nothing out ahead.
+    """
+
+    processes: int = 0
     kept: OrderedDict[Hashable, "asyncio.Future[Answer]"] = field(default_factory=OrderedDict)
     awaited: int = 0
     foreseen: deque[tuple[Hashable, Work]] = field(default_factory=deque)
@@ -46,7 +50,7 @@ async def answer_to(answers: Answers, asked: Hashable, work: Work) -> Answer:
 
 
 def foresee(answers: Answers, coming: Sequence[tuple[Hashable, Work]]) -> None:
-    """Work out what will most likely be asked, one after the other, as soon as nobody waits.
+    """Work out what will most likely be asked, one after the other, as long as a process is free.
 
     What was foreseen before and has not been begun is forgotten.
     """
@@ -69,7 +73,7 @@ def _begun(answers: Answers, asked: Hashable, work: Work) -> "asyncio.Future[Ans
 
 
 def _work_ahead(answers: Answers) -> None:
-    if answers.awaited > 0 or answers.ahead is not None:
+    if answers.awaited >= answers.processes or answers.ahead is not None:
         return
     while answers.foreseen:
         asked, work = answers.foreseen.popleft()

@@ -8,7 +8,7 @@ from fastapi import APIRouter, Depends, Query, Request, Response
 from pydantic import BaseModel, ConfigDict, Field
 from starlette.concurrency import run_in_threadpool
 
-from neapfrost.api.answers import Answer, Work, answer_to, foresee
+from neapfrost.api.answers import Answer, Answers, Work, answer_to, foresee
 from neapfrost.api.documents import answered, solved_apart, written
 from neapfrost.api.files import a_file
 from neapfrost.api.spoken import Spoken
@@ -22,7 +22,7 @@ from neapfrost.formats.result import ResultDocument, Revisions
 from neapfrost.services.circuits.circuit_edit import CircuitEdit
 from neapfrost.services.corners.first_laps import FirstLaps, first_laps
 from neapfrost.services.laps.figures import Change
-from neapfrost.services.laps.solver_processes import answer_kept_what_if, can_work_ahead
+from neapfrost.services.laps.solver_processes import answer_kept_what_if, processes_ready
 from neapfrost.services.laps.what_if import AskedOfKept, ForeseenWhatIfs, KeptWhatIf, WhatIf
 from neapfrost.services.plans.collection import NewPlan, add_plan
 from neapfrost.services.plans.exchange import Imported, import_plan, kept_plan
@@ -195,10 +195,11 @@ async def change_kept_and_solve(
 async def work_ahead(
     http: Request, store: Kept, plan_id: int, request: ForeseenWhatIfs
 ) -> Response:
-    """Work out what-ifs that will most likely be asked next, while nobody waits for another."""
-    if can_work_ahead(http.app.state.solvers):
-        coming = [_what_if(http, store, plan_id, request, changes) for changes in request.ways]
-        foresee(http.app.state.answers, coming)
+    """Work out what-ifs that will most likely be asked next, as long as a process is free."""
+    answers: Answers = http.app.state.answers
+    answers.processes = processes_ready(http.app.state.solvers)
+    coming = [_what_if(http, store, plan_id, request, changes) for changes in request.ways]
+    foresee(answers, coming)
     return Response(status_code=204)
 
 

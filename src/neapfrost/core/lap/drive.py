@@ -63,11 +63,16 @@ class Packed:
 def packed(drive: Drive) -> Packed:
     """A drive packed for the kernels; orders count only where they are in its road."""
     path = drive.path
-    own_road, lengths = pack_road(path)
+    lengths = pack_road(path)[1]
     return Packed(
         case=pack_case(drive.vehicle, drive.conditions, drive.driver, path.altitude_m),
-        road=own_road if drive.road is None else drive.road,
+        road=road_of(drive),
         lengths=lengths if drive.lengths_m is None else drive.lengths_m,
         closed=path.closed,
         start_w=path.start_speed_ms**2,
     )
+
+
+def road_of(drive: Drive) -> Floats:
+    """The packed road that a drive goes over (n, 2, 16): one of its own, else its path's."""
+    return pack_road(drive.path)[0] if drive.road is None else drive.road

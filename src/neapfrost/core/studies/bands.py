@@ -8,7 +8,7 @@ from scipy.special import ndtri
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.errors import LapImpossible
-from neapfrost.core.lap.drive import Drive, packed
+from neapfrost.core.lap.drive import Drive, road_of
 from neapfrost.core.lap.driven_radii import redrawn
 from neapfrost.core.lap.light import LightLap, columns, light
 from neapfrost.core.lap.solve import Solved, in_parallel, never, solved
@@ -144,7 +144,7 @@ def varied(drive: Drive, one: Drawn) -> tuple[Drive, Floats]:
     aero = replace(vehicle.aero, lift_area_m2=vehicle.aero.lift_area_m2 * one.downforce)
     engine = replace(vehicle.engine, efficiency=vehicle.engine.efficiency * one.power)
     windy = with_wind_added(air, *one.wind_ms)
-    other = redrawn(drive.path, packed(drive).road, one.radii)
+    other = redrawn(drive.path, road_of(drive), one.radii)
     drawn = replace(
         drive,
         vehicle=replace(vehicle, aero=aero, engine=engine),

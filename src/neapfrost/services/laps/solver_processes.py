@@ -48,9 +48,9 @@ def stop_solvers(solvers: Solvers) -> None:
     solvers.pool.shutdown(wait=True, cancel_futures=True)
 
 
-def can_work_ahead(solvers: Solvers | None) -> bool:
-    """Whether there is a process for what is not asked yet, beside one for what is."""
-    return solvers is not None and len(solvers.warmed) > 1 and ready(solvers)
+def processes_ready(solvers: Solvers | None) -> int:
+    """How many processes answer what-ifs; 0 before they have loaded the solver."""
+    return 0 if solvers is None or not ready(solvers) else len(solvers.warmed)
 
 
 def ready(solvers: Solvers) -> bool:

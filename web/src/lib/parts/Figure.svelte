@@ -74,8 +74,8 @@
     const from = draft === null ? value : (typedNumber(draft) ?? value)
     const next = stepped(from, by)
     draft = plain(next, Math.max(decimals, 4))
-    change(next)
     likely?.([stepped(next, by)])
+    change(next)
   }
 
   function keydown(event: KeyboardEvent): void {

@@ -187,7 +187,10 @@ export class Workbench {
   /** Have what will perhaps be asked next worked out meanwhile; of several, one will be. */
   foresee(coming: Change[]): void {
     this.#coming = coming
-    if (!this.#running) this.#workAhead()
+    // Named together with a change, it goes with what that asks.
+    queueMicrotask(() => {
+      if (!this.#running) this.#workAhead()
+    })
   }
 
   #workAhead(): void {
@@ -541,11 +544,13 @@ export class Workbench {
         this.#keep = false
         this.#ask = false
         if (this.pending.length > 0 && !(await this.#keepPending(this.open))) break
+        if (!this.#ask && !this.#keep) this.#workAhead()
       } else {
         this.#ask = false
-        await this.#askWhatIf(this.open)
+        const asked = this.#askWhatIf(this.open)
+        this.#workAhead()
+        await asked
       }
-      if (!this.#ask && !this.#keep) this.#workAhead()
     }
   }
 
