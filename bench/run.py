@@ -1,7 +1,7 @@
 """Measures the solver side by side with a reduced C kernel, a batch, and the what-if over HTTP.
 
-Writes the first part of docs/performance.md. Figures are medians of one machine on one day; the
-ratios travel.
+Writes the first part of docs/performance.md, with what `notes.md` tells of it. Figures are medians
+of one machine on one day; the ratios travel.
 """
 
 import ctypes
@@ -60,54 +60,6 @@ REPEATS = 40
 BATCH = 1000
 CPU_OVER = 100  # what-ifs
 WARM_S = 5.0  # until every process of a fresh application has loaded the solver
-
-NOTES = """
-Wanted: a lap in 2.5 ms, 6 × C, on the slowest demo plan in 3.5 ms, at any exponent in 12 ms; 1,000
-laps in 2 s; a what-if over HTTP in 16 ms; key to repaint in 50 ms for 95 %; 99 % of 50 clients in
-100 ms; the calls of a corner in 0.1 s, worth in 0.05 s, bands in 0.4 s; the fastest line of 5 km in
-2.5 s, a million points in 3 s. The same code takes from one to two and a half times as long on this
-machine from one minute to the next, and the reduced C kernel does not go along with it, so that
-neither the milliseconds nor the ratios say much; what does not depend on the machine is counted
-(`python scripts/count_evaluations.py`, and in the tests).
-
-What brought the lap from 52,000 evaluations of loads and grip to 27,000, the slowest from 175,000
-to 53,000 (side by side, least of 60: 8.0 to 5.1 ms, the coupé on Sallow Fen 34 to 9, on its
-computed line 24 to 10), with lap times within 0.0005 % and minimum speeds within 0.003 km/h on
-sixteen of the 19 demo plans. On the other three, all on computed lines, the 0.3 s within which two
-touches of the brake are one decide otherwise by a hair: 0.005 % of the lap.
-
-- Limits by a secant of a margin that is smooth where the sets of possible forces close, begun from
-  the neighbouring place's slope: 5 evaluations in place of 17. The first margin tried, the least
-  room of an axle, has kinks with slopes that differ twenty-fold, and brought next to nothing.
-- Strides of four steps by Kutta's third-order method wherever the limit is a quarter away in w. The
-  midpoint rule over four steps, tried first, is 0.01 % off in lap time and 0.1 % on the motorcycle
-  from a standing start; a stride whose slope bends by more than a thousandth is taken step by step.
-- Secants in the implicit stage in place of a check at the limit, a fixed point and a bracket from
-  nothing: 2.2 evaluations in place of 4.
-- Illinois' method for the lift's place: 5 shots in place of 16.
-- Rounds for lifts and for what is held inside a braking zone drive again only what has changed, and
-  keep the lifts of zones that have not: the slowest plan from 34 to 9 ms.
-- Driving tries whether the tyres hold the engine's force before it looks for what they would hold.
-  At the exponent 2 that is worth nothing that can be measured, at others a third.
-
-What came later: friction over load from a table of cubics (within 1e-9 of the power) takes a tenth
-off the kernel; places along a lap searched in kernels take a third off the corners' results; a
-kept what-if is known by its plan's text and its changes, which spares writing a long plan out
-again; the list of plans asks the store six questions instead of 155 (105 to 23 ms). Numba compiled
-a kernel anew for every number written out where it is called, with all it calls: once for each type
-instead, compiling takes 75 s of processor where it took 126, and the kernel is 4 % slower.
-
-What is left of a what-if: 5 of some 18 ms are the kernel, 4 the corners' results, 4 trace and
-profile, 3 validation and JSON, in the page 14 ms of scripts and as much of painting. Fifty clients
-who each ask every second are at the edge of what two processes answer: where a what-if takes more
-than 40 ms there, they wait in line. Not tried: races of gears left out that cannot win.
-
-- The fastest line held against an independent search (`python -m bench.free_path`: difference
-  quotients of the lap time over a displaced spline, no collocation, no smooth vehicle), the
-  coupé on Crake Heath, flat grip, an 11 m road: widest arcs 53.787 s, fastest line 52.714 s.
-  From the fastest line the search comes to 52.712 s and stops; from the widest arcs it has come
-  to 53.233 s when it sticks at the grain of the lap solver's gears.
-"""
 
 
 def median_ms(task: Callable[[], object], repeats: int = REPEATS) -> float:
@@ -261,7 +213,7 @@ def main() -> None:
         f"The batch of {BATCH:,} laps took {batch_s:.1f} s in all. Of the {CLIENTS} clients' "
         f"{len(load.times_ms)} requests {load.errors} failed.",
         "",
-        *NOTES.strip().splitlines(),
+        *(HERE / "notes.md").read_text().strip().splitlines(),
     ]
     text = "\n".join(lines) + "\n"
     written = HERE.parent / "docs" / "performance.md"
