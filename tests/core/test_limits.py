@@ -4,16 +4,18 @@ import math
 from dataclasses import replace
 
 import numpy as np
+import pytest
 from hypothesis import assume, example, given, settings
 from hypothesis import strategies as st
 
-from core.builders import AIR_12, PURE, road_car
+from core.builders import AIR_12, PURE, lap_of, road_car
 from core.test_reference import MOTORCYCLE
 from neapfrost.core.arrays import Floats
 from neapfrost.core.kernels import road as r
 from neapfrost.core.kernels.forces import GREATEST, force_range
 from neapfrost.core.kernels.limits import CEILING_W, LIMIT_WIDTH, limit_w
 from neapfrost.core.lap.pack_case import pack_case
+from neapfrost.core.path.circuit import Bend, Circuit, Straight
 from neapfrost.core.records import Aero, Brakes, Tyres
 
 #: Known to a millionth of w, and a few times less closely where the margin has a kink.
@@ -87,3 +89,15 @@ def test_a_limit_is_held_and_nothing_is_above_it(
     if w < CEILING_W:
         beyond = [w * (1.0 + more) for more in ABOVE]
         assert not any(held(faster) for faster in beyond if faster < CEILING_W)
+
+
+def test_a_bank_of_next_to_nothing_leaves_the_limits_as_they_are() -> None:
+    """Its bend goes on by so little along the straight that nothing can be divided by it."""
+
+    def circuit(bank_deg: float) -> Circuit:
+        bends = (Bend("T1", 1, 15.0, 25.0), Bend("T2", 1, 15.0, 25.0, banking_deg=bank_deg))
+        straight = Straight(30.0, grade_pct=-3.0)
+        return Circuit("next to nothing", False, (Straight(60.0), *bends, straight, Straight(90.0)))
+
+    level, banked = (lap_of(circuit(bank), road_car()) for bank in (0.0, 2e-311))
+    assert banked.lap_time_s == pytest.approx(level.lap_time_s, rel=1e-6)

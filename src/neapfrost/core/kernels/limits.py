@@ -13,7 +13,8 @@ TURNS_MOST = 200
 SECANTS = 7  # so many turns before one in three halves the bracket
 # Without a bracket a step leads no further than this, as a factor on w.
 FARTHEST_DOWN, FARTHEST_UP = 0.7, 2.0
-BENDS_ON = 1e-3  # of the bend: a smaller change says nothing of how the limit goes with it
+# Of the bend, and in 1/m: a smaller change says nothing of how the limit goes with it.
+BENDS_ON, BENDS_AT_ALL = 1e-3, 1e-9
 CRAWL_W = 0.25  # 0.5 m/s: a place that cannot even be crawled through is reported as impossible
 
 
@@ -86,7 +87,7 @@ def limit_pass(case: Floats, road: Floats, limit: Floats) -> int:
             # 1/w goes on with the bend as it did, which is exact for friction and downforce alone;
             # in an even bend, as it goes on from place to place.
             change = abs(road[k, end, Y2]) - bend
-            bends_on = abs(change) > BENDS_ON * bend
+            bends_on = abs(change) > max(BENDS_ON * bend, BENDS_AT_ALL)
             expected = 1.0 / last + rate * change
             guess = 1.0 / max(expected if bends_on else expected + drift, 1.0 / CEILING_W)
             w, slope = limit_w(case, road, k, float(end), guess, slope)
