@@ -200,21 +200,21 @@ def test_a_search_that_gives_up_says_so(monkeypatch: pytest.MonkeyPatch) -> None
 
 
 def test_a_search_that_is_not_promising_is_given_up() -> None:
-    """At its 20th step this one is well below a thousand seconds, and never below one."""
+    """At its 6th step this one is well below a thousand seconds, and never below one."""
     field = field_of(FLAT, step_m=2.0)
     start = Fastest(widest_arcs(field), np.full(len(field.road.s_m), 15.0))
     task = Task(field, road_car(), AIR_12, PURE)
     steps: list[int] = []
     told = Progress(lambda number, *_: steps.append(number))
-    patient = Strategy("tried", "monotone", 80, promising_by=20, above=1e3)
+    patient = Strategy("tried", "monotone", 80, promising_by=6, above=1e3)
     found = fastest_line(task, start, told, patient)
     assert found.outcome is not None
     assert found.outcome.settled
-    assert steps[-1] > 20
+    assert steps[-1] > 6
     steps.clear()
     with pytest.raises(LineImpossible, match="user requested stop"):
         fastest_line(task, start, told, replace(patient, above=1.0))
-    assert steps[-1] == 20
+    assert steps[-1] == 6
 
 
 def test_a_known_line_that_is_quicker_is_kept_and_named(monkeypatch: pytest.MonkeyPatch) -> None:
