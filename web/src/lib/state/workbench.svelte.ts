@@ -539,19 +539,25 @@ export class Workbench {
   }
 
   async #loop(): Promise<void> {
+    let hurried = false
+    let named = true
     while (this.open && !this.standoff && (this.#keep || this.#ask)) {
       if (this.#keep) {
         this.#keep = false
         this.#ask = false
         if (this.pending.length > 0 && !(await this.#keepPending(this.open))) break
-        if (!this.#ask && !this.#keep) this.#workAhead()
+        named = false
       } else {
         this.#ask = false
         const asked = this.#askWhatIf(this.open)
-        this.#workAhead()
+        // While steps come faster than they are answered nobody knows which will be asked.
+        named = !hurried
+        if (named) this.#workAhead()
         await asked
+        hurried = this.#ask
       }
     }
+    if (!named) this.#workAhead()
   }
 
   async #askWhatIf(open: OpenPlan): Promise<void> {
