@@ -374,7 +374,7 @@ export interface paths {
         put?: never;
         /**
          * Work Ahead
-         * @description Work out what-ifs that will most likely be asked next, while nobody waits for another.
+         * @description Work out what-ifs that will most likely be asked next, as long as a process is free.
          */
         post: operations["work_ahead"];
         delete?: never;
