@@ -32,6 +32,8 @@
   const SUM = 86
   const STAFF = 40
   const NARROWEST_COLUMN = 78
+  /** Where less than this is left beside the curve [px] the map is only a sheet of its own. */
+  const MAP_LEAST = 84
   let width = $state(1232)
   let mapHeight = $state(140)
   const narrow = $derived(width < 700)
@@ -65,16 +67,18 @@
       <LapSummary {bench} {view} {result} {comparison} bands={bands.now} />
       <!-- Beside an open corner there is its own map. -->
       <div class="map" class:hidden={opened && !narrow} bind:clientHeight={mapHeight}>
-        <TrackMap
-          {result}
-          {view}
-          closed={circuit?.closed ?? true}
-          northDeg={circuit?.north_deg ?? 0}
-          windFromDeg={bench.figure('wind_from_deg') ?? 0}
-          windMs={bench.figure('wind_speed_ms') ?? 0}
-          height={narrow ? 170 : Math.max(mapHeight - 17, 80)}
-          width={narrow ? Math.min(width, 340) : 176}
-        />
+        {#if narrow || mapHeight >= MAP_LEAST}
+          <TrackMap
+            {result}
+            {view}
+            closed={circuit?.closed ?? true}
+            northDeg={circuit?.north_deg ?? 0}
+            windFromDeg={bench.figure('wind_from_deg') ?? 0}
+            windMs={bench.figure('wind_speed_ms') ?? 0}
+            height={narrow ? 170 : mapHeight - 17}
+            width={narrow ? Math.min(width, 340) : 176}
+          />
+        {/if}
         <button class="larger" onclick={() => (view.sheet = 'map')}
           >Larger map<span class="sr-only"> with corner names</span></button
         >
