@@ -136,6 +136,28 @@ def test_what_fails_is_told_and_tried_again() -> None:
     run(story)
 
 
+def test_what_fails_late_takes_no_newer_answer_away() -> None:
+    async def story(bench: Bench) -> None:
+        gate = asyncio.Event()
+
+        async def fails() -> Answer:
+            await gate.wait()
+            raise ValueError("not there")
+
+        pushed_out = asyncio.ensure_future(answer_to(bench.answers, "a", fails))
+        await turns()
+        for number in range(KEPT_MOST):
+            await bench.ask(str(number))
+        assert await bench.ask("a") == "lap of a"
+        gate.set()
+        with pytest.raises(ValueError, match="not there"):
+            await pushed_out
+        await bench.ask("a")
+        assert bench.begun.count("a") == 1
+
+    run(story)
+
+
 def test_no_more_are_kept_than_are_wanted() -> None:
     async def story(bench: Bench) -> None:
         for number in range(KEPT_MOST + 5):

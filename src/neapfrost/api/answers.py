@@ -65,8 +65,10 @@ def _begun(answers: Answers, asked: Hashable, work: Work) -> "asyncio.Future[Ans
         answers.kept.popitem(last=False)
 
     def ended(done: "asyncio.Future[Answer]") -> None:
-        if done.cancelled() or done.exception() is not None:
-            answers.kept.pop(asked, None)
+        failed = done.cancelled() or done.exception() is not None
+        # What was pushed out meanwhile may have been asked, and begun, once more.
+        if failed and answers.kept.get(asked) is done:
+            del answers.kept[asked]
 
     under_way.add_done_callback(ended)
     return under_way

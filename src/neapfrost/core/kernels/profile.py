@@ -26,7 +26,6 @@ GAINING_MS2 = 0.05  # a vehicle that gains this much is not held back
 # Rows of what `along_the_lap` fills: a figure a point, an interval's at its first point.
 (
     SPEED,
-    TIME,
     RPM,
     ACROSS,
     LOAD,
@@ -37,8 +36,8 @@ GAINING_MS2 = 0.05  # a vehicle that gains this much is not held back
     SHIFTING,
     TYRE_LIMITED,
     FORCE,
-) = range(12)
-POINT_ROWS = 12
+) = range(11)
+POINT_ROWS = 11
 #: From this row on a figure is an interval's.
 OF_INTERVALS = ALONG
 
@@ -73,7 +72,7 @@ def along_the_lap(
     gear: Integers,
     rows: Floats,
 ) -> None:
-    """Fill `rows` (12, m) for the m points `s`, `w` (m,) of a lap, and where each is on the grid.
+    """Fill `rows` (11, m) for the m points `s`, `w` (m,) of a lap, and where each is on the grid.
 
     `straight` is the road without its lateral demand. `step`, `share` (m,) place each point, `gear`
     (m,) counts from 1. THROTTLE is of the engine's force in that gear, BRAKE of the largest force
@@ -93,11 +92,6 @@ def along_the_lap(
         v = math.sqrt(w[i])
         rows[SPEED, i] = v
         rows[LOAD, i] = normal_at(case, road, k, share[i], w[i])
-        if i == 0:
-            rows[TIME, i] = 0.0
-        else:
-            taken = 2.0 * (s[i] - s[i - 1]) / max(rows[SPEED, i - 1] + v, 1e-9)
-            rows[TIME, i] = rows[TIME, i - 1] + taken
         if i == last:
             gear[i] = gear[i - 1]
             for row in range(OF_INTERVALS, POINT_ROWS):

@@ -323,7 +323,9 @@
     border-spacing: 0;
     /* Fixed columns want a width that is told: else every figure that changes is measured anew. */
     table-layout: fixed;
-    width: calc(218px + var(--columns) * var(--column) + 86px);
+    --names: 218px;
+    --sum: 86px;
+    width: calc(var(--names) + var(--columns) * var(--column) + var(--sum));
   }
   th,
   td {
@@ -349,9 +351,9 @@
     border-bottom: 1px solid var(--ink);
   }
   .names {
-    width: 218px;
-    min-width: 218px;
-    max-width: 218px;
+    width: var(--names);
+    min-width: var(--names);
+    max-width: var(--names);
     position: sticky;
     left: 0;
     z-index: 2;
@@ -378,8 +380,8 @@
     line-height: 1.9;
   }
   .sum {
-    width: 86px;
-    min-width: 86px;
+    width: var(--sum);
+    min-width: var(--sum);
     border-left: 3px double var(--ink);
   }
   td .figure {
