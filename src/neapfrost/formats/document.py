@@ -1,8 +1,12 @@
 """What all documents share: strict reading, and the kinds of figures in them."""
 
-from typing import Annotated
+from functools import lru_cache
+from typing import Annotated, Generic, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field
+
+#: So many documents are kept together with their texts.
+TEXTS_KEPT = 48
 
 #: Characters of a name.
 NAME_MOST = 200
@@ -25,3 +29,29 @@ class Document(BaseModel):
     model_config = ConfigDict(
         extra="forbid", strict=True, allow_inf_nan=False, frozen=True, ser_json_inf_nan="null"
     )
+
+
+def text_of(document: Document) -> str:
+    """A document as JSON, kept for when it is asked for again: a document never changes."""
+    return _text(Itself(document))
+
+
+Kept = TypeVar("Kept", bound=Document)
+
+
+class Itself(Generic[Kept]):
+    """A document as a key that is equal to that very document alone, not to others like it."""
+
+    def __init__(self, document: Kept) -> None:
+        self.document = document
+
+    def __hash__(self) -> int:
+        return id(self.document)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Itself) and other.document is self.document
+
+
+@lru_cache(maxsize=TEXTS_KEPT)
+def _text(itself: Itself[Document]) -> str:
+    return itself.document.model_dump_json()

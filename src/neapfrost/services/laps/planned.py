@@ -9,6 +9,7 @@ from neapfrost.core.lap.boards import Mark
 from neapfrost.core.lap.drive import Drive
 from neapfrost.core.line.driven import DrivenLine
 from neapfrost.core.path.build import Path, build_path
+from neapfrost.formats.document import text_of
 from neapfrost.formats.plan import CircuitDocument, PlanDocument
 from neapfrost.formats.plan_records import (
     circuit_record,
@@ -45,10 +46,10 @@ def planned(plan: PlanDocument, step_m: float = DEFAULT_STEP_M) -> Planned:
     plan = with_driven_radii(in_effect(plan))
     if is_road(plan):
         laid = on_road(plan)
-        path = _path_on_road(laid.line, plan.circuit.model_dump_json(), step_m)
+        path = _path_on_road(laid.line, text_of(plan.circuit), step_m)
         marks = mark_records(plan.circuit, to_line(laid))
         return Planned(plan, _drive(plan, path), marks, laid)
-    path = _path(plan.circuit.model_dump_json(), step_m)
+    path = _path(text_of(plan.circuit), step_m)
     return Planned(plan, _drive(plan, path), mark_records(plan.circuit), None)
 
 

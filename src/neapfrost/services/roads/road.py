@@ -15,6 +15,7 @@ from neapfrost.core.line.driven import DrivenLine, driven_circuit, driven_line
 from neapfrost.core.line.shape import Shape, centre_line
 from neapfrost.core.path.build import Path, build_path
 from neapfrost.core.path.plan_view import segment_length_m
+from neapfrost.formats.document import Itself, text_of
 from neapfrost.formats.plan import (
     CircuitDocument,
     ComputedLineDocument,
@@ -106,7 +107,7 @@ def segment_edges_m(circuit: CircuitDocument) -> Floats:
 
 def road_of(circuit: CircuitDocument) -> Road:
     """The road that a circuit describes; kept for when it is asked for again."""
-    return _road(circuit.model_dump_json())
+    return _road(text_of(circuit))
 
 
 @lru_cache(maxsize=16)
@@ -169,8 +170,8 @@ def on_road(plan: PlanDocument) -> OnRoad:
     Raises InputRefused where the vehicle does not fit between the edges.
     """
     key = (
-        plan.circuit.model_dump_json(),
-        None if plan.line is None else plan.line.model_dump_json(),
+        text_of(plan.circuit),
+        None if plan.line is None else text_of(plan.line),
         vehicle_width_m(plan),
     )
     road, field, shape, line, followed = _laid(*key, plan.car.kind)
@@ -240,42 +241,48 @@ def made_for(plan: PlanDocument) -> dict[str, str]:
     plan = in_effect(plan)
     line = plan.line or LineDocument()
     circuit = plan.circuit
-    parts: dict[str, object] = {
-        "road": [
-            circuit.closed,
-            circuit.width_m,
-            [
-                s.model_dump(exclude=BESIDE_THE_SHAPE, exclude_defaults=True)
-                for s in circuit.segments or []
-            ],
-            [edge.model_dump(exclude_defaults=True) for edge in circuit.edges],
-            *([] if circuit.stations is None else [circuit.stations.model_dump()]),
+    fastest = line.kind == "fastest"
+    wishes = [
+        line.margin_m,
+        [
+            wish.model_dump(exclude={"name"}, exclude_defaults=True)
+            for wish in present_wishes(line, circuit)
         ],
-        "wishes": [
-            line.margin_m,
-            [
-                wish.model_dump(exclude={"name"}, exclude_defaults=True)
-                for wish in present_wishes(line, circuit)
-            ],
-            [hold.model_dump() for hold in line.holds],
-        ],
-        "vehicle": vehicle_width_m(plan),
+        [hold.model_dump() for hold in line.holds],
+    ]
+    marks = {"road": _road_mark(Itself(circuit), fastest), "wishes": _mark(wishes)}
+    if not fastest:
+        return marks | {"vehicle": _mark(vehicle_width_m(plan))}
+    conditions = [
+        plan.conditions.model_dump(exclude={"name"}, exclude_defaults=True),
+        circuit.north_deg,
+        circuit.altitude_m,
+    ]
+    return marks | {
+        "vehicle": _mark(plan.car.model_dump(exclude=BESIDE_THE_DRIVING, exclude_defaults=True)),
+        "conditions": _mark(conditions),
+        "driver": _mark(plan.driver.model_dump(exclude_defaults=True)),
     }
-    if line.kind == "fastest":
-        parts["road"] = [
-            parts["road"],
-            circuit.grade_blend_m,
-            circuit.start_speed_ms,
-            [point.model_dump() for point in circuit.elevation or []],
-        ]
-        parts["vehicle"] = plan.car.model_dump(exclude=BESIDE_THE_DRIVING, exclude_defaults=True)
-        parts["conditions"] = [
-            plan.conditions.model_dump(exclude={"name"}, exclude_defaults=True),
-            circuit.north_deg,
-            circuit.altitude_m,
-        ]
-        parts["driver"] = plan.driver.model_dump(exclude_defaults=True)
-    return {name: _mark(value) for name, value in parts.items()}
+
+
+@lru_cache(maxsize=32)
+def _road_mark(itself: Itself[CircuitDocument], fastest: bool) -> str:
+    """Mark of a circuit's road; for the fastest line with all that bears on the speed."""
+    circuit = itself.document
+    road = [
+        circuit.closed,
+        circuit.width_m,
+        [
+            s.model_dump(exclude=BESIDE_THE_SHAPE, exclude_defaults=True)
+            for s in circuit.segments or []
+        ],
+        [edge.model_dump(exclude_defaults=True) for edge in circuit.edges],
+        *([] if circuit.stations is None else [circuit.stations.model_dump()]),
+    ]
+    if not fastest:
+        return _mark(road)
+    elevation = [point.model_dump() for point in circuit.elevation or []]
+    return _mark([road, circuit.grade_blend_m, circuit.start_speed_ms, elevation])
 
 
 def _mark(value: object) -> str:

@@ -440,9 +440,12 @@
     display: block;
     overflow: visible;
   }
+  /* A layer of its own: what changes beside the curve does not have it drawn again. */
   .touch {
     cursor: crosshair;
     touch-action: pan-y;
+    will-change: transform;
+    background: var(--paper);
   }
   .label,
   .cursor {
