@@ -1,26 +1,19 @@
 <script lang="ts">
   import { flushSync, onMount, untrack } from 'svelte'
-  import CarPage from './lib/car/CarPage.svelte'
-  import ConditionsPage from './lib/conditions/ConditionsPage.svelte'
   import SinceNotice from './lib/conditions/SinceNotice.svelte'
   import { Weather } from './lib/conditions/weather.svelte'
-  import CircuitPage from './lib/circuit/CircuitPage.svelte'
   import ClosingSheet from './lib/circuit/ClosingSheet.svelte'
   import RadiusSheet from './lib/circuit/RadiusSheet.svelte'
-  import LogbookPage from './lib/logbook/LogbookPage.svelte'
-  import LinePage from './lib/line/LinePage.svelte'
-  import ImportSheet from './lib/imports/ImportSheet.svelte'
   import BandsSheet from './lib/sheets/BandsSheet.svelte'
   import PageHead from './lib/head/PageHead.svelte'
-  import BriefPage from './lib/brief/BriefPage.svelte'
-  import DrillPage from './lib/drill/DrillPage.svelte'
   import FirstLaps from './lib/lap/FirstLaps.svelte'
   import LapPage from './lib/lap/LapPage.svelte'
   import LapWords from './lib/lap/LapWords.svelte'
   import MapSheet from './lib/lap/MapSheet.svelte'
   import Legend from './lib/parts/Legend.svelte'
+  import { parts, readAhead } from './lib/later'
+  import Later from './lib/parts/Later.svelte'
   import Sheet from './lib/parts/Sheet.svelte'
-  import RacePage from './lib/race/RacePage.svelte'
   import PrintSheet from './lib/print/PrintSheet.svelte'
   import CompareSheet from './lib/sheets/CompareSheet.svelte'
   import HistorySheet from './lib/sheets/HistorySheet.svelte'
@@ -36,7 +29,6 @@
   import { View } from './lib/state/view.svelte'
   import { Workbench } from './lib/state/workbench.svelte'
   import { Studies } from './lib/trade/studies.svelte'
-  import TradePage from './lib/trade/TradePage.svelte'
   import PlanStrip from './lib/strip/PlanStrip.svelte'
 
   const bench = new Workbench()
@@ -60,7 +52,7 @@
 
   onMount(() => {
     view.applyTheme()
-    void travel.start()
+    void travel.start().then(readAhead)
   })
 
   const here = $derived(placeShown(bench, view))
@@ -146,23 +138,26 @@
     <SinceNotice {weather} {view} />
     {#if bench.trouble}<p role="alert" class="trouble">{bench.trouble}</p>{/if}
     {#if shownPage === 'circuit'}
-      <CircuitPage {bench} {view} />
+      <Later load={parts.circuit} props={{ bench, view }} />
     {:else if shownPage === 'line'}
-      <LinePage {bench} {view} />
+      <Later load={parts.line} props={{ bench, view }} />
     {:else if shownPage === 'car'}
-      <CarPage {bench} {view} />
+      <Later load={parts.car} props={{ bench, view }} />
     {:else if shownPage === 'conditions' && bench.result}
-      <ConditionsPage {bench} {view} {studies} {weather} result={bench.result} />
+      <Later
+        load={parts.conditions}
+        props={{ bench, view, studies, weather, result: bench.result }}
+      />
     {:else if shownPage === 'trade' && bench.open}
-      <TradePage {bench} {view} {studies} {weather} />
+      <Later load={parts.trade} props={{ bench, view, studies, weather }} />
     {:else if shownPage === 'race' && bench.result}
-      <RacePage {bench} {view} {studies} {weather} result={bench.result} />
+      <Later load={parts.race} props={{ bench, view, studies, weather, result: bench.result }} />
     {:else if shownPage === 'logbook' && bench.result}
-      <LogbookPage {bench} {view} result={bench.result} />
+      <Later load={parts.logbook} props={{ bench, view, result: bench.result }} />
     {:else if shownPage === 'drill' && bench.result}
-      <DrillPage {bench} {view} result={bench.result} />
+      <Later load={parts.drill} props={{ bench, view, result: bench.result }} />
     {:else if shownPage === 'brief' && bench.result}
-      <BriefPage {bench} {view} result={bench.result} />
+      <Later load={parts.brief} props={{ bench, view, result: bench.result }} />
     {:else if bench.result}
       <LapPage {bench} {view} result={bench.result} {bands} />
     {:else if bench.empty}
@@ -200,7 +195,7 @@
     {:else if view.sheet === 'map'}<MapSheet {bench} {view} />
     {:else if view.sheet === 'closing'}<ClosingSheet {bench} {view} />
     {:else if view.sheet === 'radius'}<RadiusSheet {bench} {view} />
-    {:else if view.sheet === 'import'}<ImportSheet {bench} {view} />
+    {:else if view.sheet === 'import'}<Later load={parts.import} props={{ bench, view }} />
     {:else if view.sheet !== 'words'}<PartSheet {bench} {view} kind={view.sheet} />{/if}
   </Sheet>
 {/if}

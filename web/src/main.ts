@@ -1,10 +1,5 @@
-import { mount } from 'svelte'
-import App from './App.svelte'
-import './app.css'
-import { loadFaces } from './lib/curve/faces.svelte'
+import { askOpening } from './lib/state/opening'
 
-const target = document.getElementById('app')
-if (!target) throw new Error('index.html has lost its #app element')
-
-// Labels are placed by their widths, which are known once their faces are here.
-export default loadFaces().then(() => mount(App, { target }))
+// The lap is asked for before the page and its styles are read, which takes as long.
+void askOpening()
+void import('./start')

@@ -29,6 +29,7 @@ from neapfrost.services.plans.exchange import Imported, import_plan, kept_plan
 from neapfrost.services.plans.first_steps import FirstPlan, first_plan
 from neapfrost.services.plans.history import HistoryStep, history
 from neapfrost.services.plans.new_layout import new_layout
+from neapfrost.services.plans.opening import Opening, opening
 from neapfrost.services.plans.workbench import (
     Choice,
     OpenPlan,
@@ -129,6 +130,13 @@ async def import_document(store: Kept, request: Request) -> Imported:
     """Keep a plan document. The file is read here as it is, so that faults name line and column."""
     data = await request.body()
     return await run_in_threadpool(lambda: import_plan(store, read_plan(data)))
+
+
+@router.get("/api/opening", response_model=Opening)
+def open_first(store: Kept, units: Spoken, plan: int | None = None) -> Response:
+    """The plan that is wanted with its lap, else the first that is kept: all that opens a page."""
+    opened = opening(store, plan).plan
+    return written(Opening(plan=None if opened is None else spoken(opened, units)))
 
 
 @router.get("/api/plans/{plan_id}", response_model=OpenPlan)

@@ -13,7 +13,7 @@ from neapfrost.demo.plans import demo_plans
 from neapfrost.services.laps.predict import predict_lap
 from neapfrost.services.laps.solver_processes import start_solvers, stop_solvers
 from neapfrost.services.plans.listing import listed
-from neapfrost.services.plans.workbench import open_plan
+from neapfrost.services.plans.opening import opening
 from neapfrost.store.database import Store
 from neapfrost.store.trouble import StoreTrouble
 
@@ -56,10 +56,9 @@ def run_server(store: Store, listener: socket.socket, solvers_wanted: int | None
 
 
 def _look_at_the_plans(store: Store) -> None:
-    """Solve what the page asks for when it opens: the laps of its list, and the first of it."""
+    """Solve what the page asks for: the lap it opens with, and those of its list."""
     try:
-        plans = listed(store, "plan")
-        if plans:
-            open_plan(store, min(plan.id for plan in plans))
+        opening(store)
+        listed(store, "plan")
     except StoreTrouble as trouble:
         LOG.warning("%s", trouble)  # the page says it as well, and goes on with what it can

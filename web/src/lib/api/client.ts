@@ -4,6 +4,7 @@ import type { components, paths } from './schema'
 type Schemas = components['schemas']
 export type Plan = Schemas['PlanDocument']
 export type OpenPlan = Schemas['OpenPlan']
+export type Opening = Schemas['Opening']
 export type Part = Schemas['Part']
 export type Result = Schemas['ResultDocument']
 export type Corner = Schemas['CornerResultPart']

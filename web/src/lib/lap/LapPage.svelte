@@ -2,7 +2,8 @@
   import type { Result } from '../api/client'
   import type { Workbench } from '../state/workbench.svelte'
   import type { View } from '../state/view.svelte'
-  import CornerSheet from '../corner/CornerSheet.svelte'
+  import { parts } from '../later'
+  import Later from '../parts/Later.svelte'
   import { cornerWindow } from '../corner/window'
   import type { Bands } from '../state/bands.svelte'
   import CornerRows from './CornerRows.svelte'
@@ -112,7 +113,7 @@
     </div>
   </div>
   {#if opened}
-    <CornerSheet {bench} {view} {result} bands={bands.now} {width} />
+    <Later load={parts.corner} props={{ bench, view, result, bands: bands.now, width }} />
   {:else if narrow}
     <TableTools {bench} {view} />
     <CornerRows {bench} {view} {result} {comparison} />

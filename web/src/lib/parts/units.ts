@@ -1,8 +1,10 @@
 import type { FigureRow } from '../api/client'
+import { recallText } from '../state/memory'
 
 /** How speeds, lengths and temperatures are said. Inside everything stays in SI units. */
 
 export type System = 'metric' | 'feet' | 'yards'
+export const SYSTEMS: System[] = ['metric', 'feet', 'yards']
 export type Quantity = FigureRow['quantity']
 
 const MPH = 1609.344 / 3600
@@ -62,4 +64,9 @@ export function unitsFor(system: System, fahrenheit: boolean): Units {
     },
   }
   return units
+}
+
+/** The units that this browser last spoke. */
+export function recalledSystem(): System {
+  return SYSTEMS.find((name) => name === recallText('units')) ?? 'metric'
 }

@@ -52,7 +52,7 @@ export class Travel {
   /** Open what the address names, or what was open last. */
   async start(): Promise<void> {
     const wanted = placeOf(location.hash)
-    await this.bench.start(wanted.plan ?? null)
+    await this.bench.start()
     await this.#arrive(wanted, true)
   }
 

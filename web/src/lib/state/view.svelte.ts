@@ -1,5 +1,5 @@
 import { speakIn, type Kind, type Result } from '../api/client'
-import { unitsFor, type System, type Units } from '../parts/units'
+import { recalledSystem, SYSTEMS, unitsFor, type System, type Units } from '../parts/units'
 import { recallText, remember } from './memory'
 import {
   PAGES,
@@ -28,14 +28,12 @@ export type SheetName =
   | 'radius'
   | 'import'
 
-const SYSTEMS: System[] = ['metric', 'feet', 'yards']
-
 /** Where the reader is and how the page speaks: cursor, corner, sheet, day or night, units. */
 export class View {
   cursorM = $state<number | null>(null)
   corner = $state<number | null>(null)
   night = $state(recallText('theme') === 'night')
-  system = $state<System>(SYSTEMS.find((name) => name === recallText('units')) ?? 'metric')
+  system = $state<System>(recalledSystem())
   fahrenheit = $state(recallText('temperature') === 'fahrenheit')
   /** Whether a new radius leaves the straights at their lengths. */
   holdStraights = $state(recallText('straights') === 'held')

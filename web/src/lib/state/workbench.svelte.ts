@@ -27,7 +27,8 @@ import {
 } from '../api/client'
 import { timeOfDay } from '../parts/format'
 import { Figures } from './figures.svelte'
-import { recallText, remember } from './memory'
+import { remember } from './memory'
+import { askOpening } from './opening'
 
 /** A figure that was refused: which one, and the sentence that says why. */
 export interface Refusal {
@@ -128,38 +129,34 @@ export class Workbench {
     return this.live?.comparison ?? null
   }
 
-  /** Open the plan that is wanted, else the one that was open last, else the first there is. */
-  async start(plan: number | null): Promise<void> {
-    const wanted = plan ?? Number(recallText('plan') ?? 0)
-    if (wanted > 0 && (await this.show(wanted, true))) return
-    const { data, error } = await answer(
-      client.GET('/api/library/{kind}', { params: { path: { kind: 'plan' } } }),
-    )
-    if (!data) {
-      this.trouble = sentence(error)
-      return
-    }
-    this.empty = data.length === 0
-    const first = [...data].sort((a, b) => a.id - b.id)[0]
-    if (first) await this.show(first.id)
+  /** Open the plan that was asked for when the page was. */
+  async start(): Promise<void> {
+    const { data, error } = await askOpening()
+    if (!data) this.trouble = sentence(error)
+    else if (data.plan) this.#show(data.plan)
+    else this.empty = true
   }
 
-  /** Open a kept plan; true when it could be opened. `quietly` says nothing when it could not. */
-  async show(id: number, quietly = false): Promise<boolean> {
+  /** Open a kept plan; true when it could be opened. */
+  async show(id: number): Promise<boolean> {
     await this.settle()
     const { data, error } = await answer(
       client.GET('/api/plans/{plan_id}', { params: { path: { plan_id: id } } }),
     )
     if (!data) {
-      if (!quietly) this.trouble = sentence(error)
+      this.trouble = sentence(error)
       return false
     }
+    this.#show(data)
+    return true
+  }
+
+  #show(open: OpenPlan): void {
     this.standoff = null
     this.refusal = null
     this.pending = []
-    this.#take(data)
-    remember('plan', String(id))
-    return true
+    this.#take(open)
+    remember('plan', String(open.id))
   }
 
   /** Keep a plan file and open it; what is wrong with it otherwise, by field or by line and column. */
