@@ -3,13 +3,13 @@
 import asyncio
 import json
 import time
+import urllib.request
 from dataclasses import dataclass
 from urllib.parse import urlsplit
 
-from neapfrost.demo.plans import demo_plans
-
 CLIENTS = 50
 EACH = 12
+PLANS = 5  # of the demo's, that they work on
 PACE_S = 1.0  # between one step of a client and its next
 
 
@@ -44,14 +44,18 @@ def many_clients(address: str, clients: int = CLIENTS) -> Load:
 
 def _requests(number: int, address: str) -> list[bytes]:
     """What one client sends, step after step, ready to be written."""
-    plan = demo_plans()[1 + number % 4].document.model_dump(mode="json")
+    plan_id = 1 + number % PLANS
+    with urllib.request.urlopen(f"{address}api/plans/{plan_id}") as answer:
+        revisions = json.loads(answer.read())["revisions"]
+    against = {"plan_id": plan_id, "revisions": revisions}
     found = []
     for step in range(EACH):
         # No two requests ask for the same lap, so that none is answered from memory.
         change = {"field": "grip", "value": 1.2 + 0.0005 * (number * EACH + step)}
-        body = json.dumps({"plan": plan, "changes": [change], "against": plan}).encode()
+        asked = {"revisions": revisions, "changes": [change], "against": against}
+        body = json.dumps(asked).encode()
         head = (
-            f"POST /api/what-if HTTP/1.1\r\nhost: {urlsplit(address).netloc}\r\n"
+            f"POST /api/plans/{plan_id}/what-if HTTP/1.1\r\nhost: {urlsplit(address).netloc}\r\n"
             f"content-type: application/json\r\ncontent-length: {len(body)}\r\n\r\n"
         )
         found.append(head.encode() + body)

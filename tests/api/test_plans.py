@@ -25,6 +25,21 @@ def test_a_plan_opens_with_its_lap_its_parts_and_its_revisions(client: Client) -
     assert body["undo"] is body["redo"] is body["baseline"] is body["comparison"] is None
 
 
+def test_the_opening_is_the_plan_itself_in_the_units_that_are_spoken(client: Client) -> None:
+    opening = client.get("/api/opening?plan=2").json()
+    assert opening == {"plan": client.get("/api/plans/2").json()}
+    feet = {"neapfrost-units": "feet"}
+    spoken = client.get("/api/opening?plan=2", headers=feet).json()["plan"]
+    assert spoken == client.get("/api/plans/2", headers=feet).json()
+    assert (opening["plan"]["words"]["units"], spoken["words"]["units"]) == ("metric", "feet")
+
+
+def test_the_opening_is_refused_for_what_is_no_number(client: Client) -> None:
+    refused = client.get("/api/opening?plan=second")
+    assert refused.status_code == 422
+    assert refused.json()["faults"][0]["path"] == "plan"
+
+
 def test_changes_undo_redo_and_history(client: Client) -> None:
     base = client.get("/api/plans/1").json()["revisions"]
     kept = change(client, base, grip=1.42).json()

@@ -148,7 +148,7 @@ def dropped(page: Page, name: str, text: str) -> None:
 def fits(page: Page) -> None:
     """Wait until nothing of the page is wider than its window."""
     over = 1
-    for _ in range(100):
+    for _ in range(400):
         over = page.evaluate("document.documentElement.scrollWidth - window.innerWidth")
         if over <= 0:
             break

@@ -1,7 +1,7 @@
 """What the page asks, keeps and drops, in which order, with a clock and answers held in hand."""
 
 import json
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import Any
 
 import httpx
@@ -69,11 +69,7 @@ class Gate:
 
     def wait(self, count: int) -> None:
         """Until so many are held."""
-        for _ in range(400):
-            if len(self.held) >= count:
-                return
-            self.page.evaluate("new Promise((done) => setTimeout(done, 10))")
-        raise AssertionError(f"{len(self.held)} requests were sent, not {count}")
+        until(self.page, lambda: len(self.held) >= count)
 
     def let_through(self) -> None:
         """Answer what is held, and hold nothing more."""
@@ -81,6 +77,15 @@ class Gate:
         self.open = True
         for route in held:
             route.continue_()
+
+
+def until(page: Page, true: Callable[[], bool]) -> None:
+    """Wait until something is true of what the page has asked."""
+    for _ in range(400):
+        if true():
+            return
+        page.evaluate("new Promise((done) => setTimeout(done, 10))")
+    raise AssertionError("it has not come true")
 
 
 @pytest.fixture
@@ -281,3 +286,39 @@ def test_what_the_reader_chose_outlasts_a_reload(page: Page) -> None:
     expect(page.get_by_role("tab", name="First laps")).to_have_attribute("aria-selected", "true")
     expect(page.get_by_test_id("corner-sheet")).to_have_attribute("aria-label", "Corner 5, Osier")
     assert page.evaluate("document.documentElement.dataset.theme") == "neapfrost-night"
+
+
+def test_the_lap_is_asked_for_while_the_page_is_read_and_the_rest_once_it_is_shown(
+    page: Page, address: str
+) -> None:
+    asked: list[str] = []
+    page.on("request", lambda request: asked.append(request.url.removeprefix(address)))
+    number = plan_number(page)
+    start = Gate(page, "**/assets/start*.js")
+    page.reload(wait_until="commit")
+    start.wait(1)
+    until(page, lambda: f"api/opening?plan={number}" in asked)
+    assert page.get_by_test_id("speed-curve").count() == 0
+    start.let_through()
+    drawn(page)
+    shown = len(asked)
+    until(page, lambda: any("TradePage" in each for each in asked))
+    assert [each for each in asked[:shown] if "Page" in each] == []
+    assert not any("api/library" in each for each in asked[:shown])
+
+
+def test_a_part_that_cannot_be_read_says_so_and_the_rest_goes_on(
+    browser: Browser, address: str
+) -> None:
+    context = browser.new_context(viewport={"width": 1280, "height": 800})
+    page = context.new_page()
+    page.goto(f"{address}mark.svg")
+    forget(page)
+    page.route("**/assets/RacePage*", lambda route: route.abort())
+    open_plan(page, address, demo_plans_of(address)[DRY_K4])
+    page.get_by_role("link", name="Race").click()
+    expect(page.get_by_role("alert")).to_contain_text("could not be read")
+    page.get_by_role("link", name="Lap", exact=True).click()
+    drawn(page)
+    expect(page.get_by_role("alert")).to_have_count(0)
+    context.close()
