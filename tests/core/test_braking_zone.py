@@ -8,7 +8,6 @@ import pytest
 
 from core.builders import PURE, course, lap_of, plain_vehicle, road_car
 from neapfrost.core.lap.corners import corner_results
-from neapfrost.core.lap.record import brake_work_j
 from neapfrost.core.path.circuit import Bend, Straight
 from neapfrost.core.records import Engine
 
@@ -52,7 +51,7 @@ def test_a_zone_with_lift_pedal_change_and_ramp_by_hand() -> None:
     )
     shed_kj = 0.5 * 1000.0 * (top**2 - corner_speed**2) / 1000.0
     assert corner.brake_energy_kj == pytest.approx(shed_kj, rel=5e-3)
-    assert brake_work_j(lap)[-1] == pytest.approx(1000.0 * shed_kj, rel=5e-3)
+    assert lap.brake_work_j[-1] == pytest.approx(1000.0 * shed_kj, rel=5e-3)
 
     straight_before = zone.lift_at_m / top
     in_corner = (math.pi / 2 * 30.0) / corner_speed

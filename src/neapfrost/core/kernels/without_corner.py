@@ -1,16 +1,18 @@
 """How fast a corner would be arrived at if it were not there: what its limit costs in speed."""
 
+import math
+
 import numpy as np
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.kernels.backward import backward_range
 from neapfrost.core.kernels.bundles import Course
-from neapfrost.core.kernels.drive import SHIFT_WHEN_STRONGER
+from neapfrost.core.kernels.drive import SHIFT_WHEN_STRONGER, stride_on
 from neapfrost.core.kernels.gear_race import drive_to_node
 from neapfrost.core.kernels.jit import allocating_kernel, kernel
 from neapfrost.core.kernels.limits import CEILING_W
 from neapfrost.core.kernels.road import COEFFICIENTS, Y0, Y2
-from neapfrost.core.kernels.step import mark_strides
+from neapfrost.core.kernels.step import STRIDE, UNKNOWN, mark_strides, stride_w
 
 
 @allocating_kernel
@@ -62,12 +64,24 @@ def arrivals_w(
 @kernel
 def _driven_w(course: Course, w: float, gear: int, steps: int) -> tuple[float, float]:
     """Squared speeds after all but one and after all of so many steps under the ceiling."""
-    waiting = 0.0
-    guess = 0.0
+    waiting, guess, known = 0.0, 0.0, UNKNOWN
     before = w
-    for k in range(steps):
+    k = 0
+    while k < steps:
         before = w
+        if waiting == 0.0 and k + STRIDE < steps:
+            stride, taken = stride_on(course, k, w, gear, SHIFT_WHEN_STRONGER, known)
+            if taken < math.inf:
+                way = 0.0
+                for i in range(k, k + STRIDE):
+                    way += course.lengths[i]
+                w = stride_w(w, stride, way)
+                guess = known = stride.last
+                k += STRIDE
+                continue
         w, gear, waiting, _, guess, _ = drive_to_node(
             course, k, 0.0, w, gear, waiting, SHIFT_WHEN_STRONGER, guess
         )
+        known = UNKNOWN
+        k += 1
     return before, w

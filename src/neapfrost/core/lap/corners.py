@@ -27,7 +27,7 @@ from neapfrost.core.kernels.forces import FRONT, LEAN, REAR, UNLOADING
 from neapfrost.core.kernels.profile import cause_at, grip_in_use, lean_tangent
 from neapfrost.core.kernels.without_corner import arrivals_w
 from neapfrost.core.lap.boards import BoardCall, Mark, call_for
-from neapfrost.core.lap.record import FULL, Lap, Zone, brake_work_j, node_before, node_m
+from neapfrost.core.lap.record import FULL, Lap, Zone, node_before, node_m
 from neapfrost.core.path.build import Corner
 from neapfrost.core.path.reach import corners_reached
 
@@ -145,7 +145,7 @@ def _unroll(lap: Lap) -> _Unrolled:
         lap.tyre_limited,
         lap.gear.astype(np.float64),
         np.arange(len(lap.s_m), dtype=np.float64),
-        brake_work_j(lap),
+        lap.brake_work_j,
     )
     lifts = tuple(
         sorted(zone.lift_at_m + shift for zone in lap.zones for shift in lap.path.ring.shifts)

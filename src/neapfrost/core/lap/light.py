@@ -1,5 +1,6 @@
 """The few figures that a batch needs of each lap, straight from what the kernel returns."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
@@ -10,17 +11,10 @@ from numpy.typing import NDArray
 from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.kernels.bundles import GEAR
 from neapfrost.core.kernels.profile import held_back_s
-from neapfrost.core.kernels.solve import SolvedLap
-from neapfrost.core.kernels.zones import (
-    FIRST_STEP,
-    LAST_NODE,
-    LIFTED,
-    SHARE,
-    SPEED_W,
-    STEP,
-)
+from neapfrost.core.kernels.zone_samples import lay_zones, top_speed_w
+from neapfrost.core.kernels.zones import LAST_NODE, LIFTED
 from neapfrost.core.lap.altered_road import corner_steps
-from neapfrost.core.lap.record import lap_time_of, node_m, zone_starts_m
+from neapfrost.core.lap.record import lap_time_of, node_m, sample_places_m, zone_starts_m
 from neapfrost.core.lap.solve import Solved
 from neapfrost.core.path.build import Path
 from neapfrost.core.path.reach import corners_reached
@@ -76,7 +70,8 @@ def _nodes_within(path: Path, begins_m: float, ends_m: float) -> Integers:
 
 def lowest_ms(found: Solved, corner: int) -> float:
     """Minimum speed of a corner [m/s], of its own part as in a whole lap's results."""
-    w, zones = _with_zones(found)
+    placed = sample_places_m(found.drive.path, found.lap)
+    w, zones = _with_zones(found, placed)
     return float(np.sqrt(w[_lowest(found.drive.path, w, corner, float(zones.from_m[corner]))]))
 
 
@@ -84,7 +79,8 @@ def light(found: Solved) -> LightLap:
     """The figures of one lap of a batch."""
     path, work, lap = found.drive.path, found.packed, found.lap
     where = extents(path)
-    w, zones = _with_zones(found)
+    placed = sample_places_m(path, lap)
+    w, zones = _with_zones(found, placed)
     brake, lifted = zones.brake_to_corner_m, zones.lifted
     speed = np.sqrt(w)
     lowest = [_lowest(path, w, corner, float(zones.from_m[corner])) for corner in range(len(brake))]
@@ -108,8 +104,10 @@ def light(found: Solved) -> LightLap:
     ]
     return LightLap(
         # On a road with other steps than its path's, only the kernel knows the time.
-        lap_time_s=lap_time_of(path, lap) if found.drive.lengths_m is None else lap.lap_time_s,
-        top_speed_ms=_top_speed_ms(lap),
+        lap_time_s=lap.lap_time_s
+        if found.drive.lengths_m is not None
+        else lap_time_of(path, lap, placed),
+        top_speed_ms=math.sqrt(top_speed_w(lap.zones, lap.rows, lap.samples, lap.node_w)),
         sectors_s=sectors,
         min_speed_ms=speed[lowest],
         brake_to_corner_m=brake,
@@ -131,21 +129,26 @@ class _Zones:
     from_m: Floats
 
 
-def _with_zones(found: Solved) -> tuple[Floats, _Zones]:
-    """Squared speeds at the nodes with every zone's lift and ramp, and the corners' zones."""
+def _with_zones(found: Solved, placed: Floats) -> tuple[Floats, _Zones]:
+    """Squared speeds at the nodes with every zone's lift and ramp, and the corners' zones.
+
+    `placed` are the places of the lap's samples.
+    """
     path, lap = found.drive.path, found.lap
     corners = len(path.corners)
     w = lap.node_w.copy()
+    lay_zones(lap.rows, lap.samples, w)
     zones = _Zones(
         np.full(corners, np.nan), np.zeros(corners, dtype=bool), np.full(corners, np.nan)
     )
     ends = np.array([node_m(path, int(zone[LAST_NODE])) for zone in lap.zones])
-    for number, (corner, shift) in enumerate(zip(*corners_reached(path, ends), strict=True)):
-        if lap.rows[number] > 0:
-            _lay_samples(w, len(w) - 1, lap.samples[number, : lap.rows[number]])
+    reached, shifts = corners_reached(path, ends)
+    starts = zone_starts_m(path, found.packed, lap, placed) + shifts[:, None]
+    for number, (corner, (lift, start)) in enumerate(
+        zip(reached.tolist(), starts.tolist(), strict=True)
+    ):
         if corner < 0:
             continue
-        lift, start = (at + shift for at in zone_starts_m(path, found.packed, lap, number))
         begins = path.corners[corner].begins_at_m
         zones.from_m[corner] = np.fmin(zones.from_m[corner], lift - begins)
         if lap.zones[number, LIFTED] > 0.0:
@@ -165,29 +168,6 @@ def _lowest(path: Path, w: Floats, corner: int, zone_from_m: float) -> int:
         own = nodes[ahead >= zone_from_m - 1e-9]
         nodes = own if len(own) > 0 else nodes[-1:]
     return int(nodes[int(np.argmin(w[nodes]))])
-
-
-def _top_speed_ms(lap: SolvedLap) -> float:
-    """Highest speed of a lap, with each zone's lift in place of what lay beyond it."""
-    count = len(lap.node_w) - 1
-    driven = np.ones(count + 1, dtype=bool)
-    lifts = [0.0]
-    for zone, rows, samples in zip(lap.zones, lap.rows, lap.samples, strict=True):
-        if rows > 0:
-            beyond = np.arange(int(samples[0, STEP]) + 1, int(zone[FIRST_STEP]) + 2) % count
-            driven[beyond] = False
-            lifts.append(float(samples[0, SPEED_W]))
-    return float(np.sqrt(max(float(lap.node_w[driven].max(initial=0.0)), *lifts)))
-
-
-def _lay_samples(w: Floats, count: int, taken: Floats) -> None:
-    """Put a zone's lift and ramp in the place of the nodes that it passes."""
-    nodes = np.arange(int(taken[0, STEP]) + 1, int(taken[-1, STEP]) + 1)
-    if nodes.size == 0:
-        return
-    w[nodes % count] = np.interp(nodes, taken[:, STEP] + taken[:, SHARE], taken[:, SPEED_W])
-    if (nodes % count == 0).any():
-        w[count] = w[0]
 
 
 def columns(laps: Sequence[LightLap], name: str) -> Floats:

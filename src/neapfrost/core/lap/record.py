@@ -11,6 +11,7 @@ from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.errors import LapImpossible
 from neapfrost.core.kernels import solve as kernel_solve
 from neapfrost.core.kernels import zones as z
+from neapfrost.core.kernels.along_lap import times_at
 from neapfrost.core.kernels.bundles import GEAR, UPSHIFTS, Course
 from neapfrost.core.kernels.profile import (
     ACROSS,
@@ -30,6 +31,7 @@ from neapfrost.core.kernels.profile import (
 )
 from neapfrost.core.kernels.profile import FULL as FULL_THROTTLE
 from neapfrost.core.kernels.solve import SolvedLap
+from neapfrost.core.kernels.zone_samples import begin_zones, place_samples, unfolded_m
 from neapfrost.core.lap.drive import Drive, Packed
 from neapfrost.core.lap.pack_road import pack_road, straightened_road
 from neapfrost.core.measures import metres
@@ -113,11 +115,18 @@ class Lap:
         """Time from start to finish [s]."""
         return float(self.t_s[-1])
 
+    @cached_property
+    def brake_work_j(self) -> Floats:
+        """Work of the braking force from the start of the lap to each point [J]; shape (m,)."""
+        braking = np.where(self.brake[:-1] > 0.0, -self.force_n[:-1], 0.0).clip(min=0.0)
+        return np.concatenate(([0.0], np.cumsum(braking * np.diff(self.s_m))))
+
 
 def lap_of(drive: Drive, work: Packed, solved: SolvedLap) -> Lap:
     """The lap that the kernel has solved, point by point."""
     path, case, road = drive.path, work.case, work.road
-    s, point_w = _join_points(path, solved)
+    placed = sample_places_m(path, solved)
+    s, point_w = _join_points(path, solved, placed)
     step, gear = np.empty(len(s), dtype=np.int64), np.empty(len(s), dtype=np.int64)
     share, rows = np.empty(len(s)), np.empty((POINT_ROWS, len(s)))
     own = road is pack_road(path)[0]
@@ -154,7 +163,7 @@ def lap_of(drive: Drive, work: Packed, solved: SolvedLap) -> Lap:
         normal_n=rows[LOAD],
         step=step,
         share=share,
-        zones=_zones(path, work, solved),
+        zones=_zones(path, work, solved, placed),
         upshift_count=int(solved.track[:-1, UPSHIFTS].sum()),
         lift_cost_s=float(solved.lap_time_s - solved.pure_time_s),
         settled=int(solved.status) != kernel_solve.UNSETTLED,
@@ -167,9 +176,9 @@ def _own_straightened(path: Path) -> Floats:
     return straightened_road(pack_road(path)[0])
 
 
-def lap_time_of(path: Path, solved: SolvedLap) -> float:
-    """Time of a lap [s], the same number that the whole lap has."""
-    s, point_w = _join_points(path, solved)
+def lap_time_of(path: Path, solved: SolvedLap, placed: Floats) -> float:
+    """Time of a lap [s], the same number that the whole lap has; `placed` are its samples."""
+    s, point_w = _join_points(path, solved, placed)
     return float(_times(np.diff(s), point_w)[-1])
 
 
@@ -203,10 +212,11 @@ def places_on_grid(path: Path, s: Floats) -> tuple[Integers, Floats]:
     return step.astype(np.int64), share
 
 
-def unfolded_m(path: Path, step: Any, share: Any) -> Any:
-    """Position of places whose steps may lie a lap before or after the grid [m]."""
-    laps, k = np.divmod(np.asarray(step).astype(np.int64), len(path.s_m) - 1)
-    return path.s_m[k] + share * (path.s_m[k + 1] - path.s_m[k]) + laps * path.length_m
+def sample_places_m(path: Path, solved: SolvedLap) -> Floats:
+    """Positions of the zones' samples, unfolded [m]; shape (m, r), of which the rows count."""
+    placed = np.empty(solved.samples.shape[:2])
+    place_samples(path.s_m, solved.rows, solved.samples, placed)
+    return placed
 
 
 def node_m(path: Path, node: int) -> float:
@@ -228,25 +238,26 @@ def along_grid(first: Floats, last: Floats, step: Any, share: Any) -> Any:
     return first[step] + share * (last[step] - first[step])
 
 
-def _join_points(path: Path, solved: SolvedLap) -> tuple[Floats, Floats]:
+def _join_points(path: Path, solved: SolvedLap, placed: Floats) -> tuple[Floats, Floats]:
     """Positions and squared speeds of the lap: the grid's nodes, with each zone's own samples.
 
-    Between lift and ceiling a zone's samples replace the nodes; where a zone has none, the
-    crossing itself is put in.
+    Between lift and ceiling a zone's samples, which are `placed`, replace the nodes; where a zone
+    has none, the crossing itself is put in.
     """
     length = path.length_m
     w = solved.node_w
     keep = np.ones(len(path.s_m), dtype=bool)
     extra_s: list[Any] = []
     extra_w: list[Any] = []
-    for zone, count, path_samples in zip(solved.zones, solved.rows, solved.samples, strict=True):
+    for number, count in enumerate(solved.rows.tolist()):
         if count == 0:
+            zone = solved.zones[number]
             k = int(zone[z.FIRST_STEP]) % (len(path.s_m) - 1)
-            extra_s.append([float(unfolded_m(path, k, max(zone[z.JOIN], 0.0)))])
+            extra_s.append([unfolded_m(path.s_m, k, max(zone[z.JOIN], 0.0))])
             extra_w.append([zone[z.MET_W]])
             continue
-        at = unfolded_m(path, path_samples[:count, z.STEP], path_samples[:count, z.SHARE])
-        speed_w = path_samples[:count, z.SPEED_W]
+        at = placed[number, :count]
+        speed_w = solved.samples[number, :count, z.SPEED_W]
         inside = at[0] > 1e-6 and at[-1] < length - 1e-6
         for shift in (0.0,) if inside else (-length, 0.0, length):
             first = path.s_m.searchsorted(at[0] - 1e-9 - shift, side="right")
@@ -284,23 +295,27 @@ def _with_line(s: Floats, w: Floats, length: float) -> tuple[Floats, Floats]:
     )
 
 
-def zone_starts_m(path: Path, work: Packed, solved: SolvedLap, number: int) -> tuple[float, float]:
-    """Where a zone's throttle is shut and where its brakes come, unfolded [m]."""
-    zone, rows = solved.zones[number], int(solved.rows[number])
-    if rows == 0:
-        crossing = float(unfolded_m(path, zone[z.FIRST_STEP], max(zone[z.JOIN], 0.0)))
-        return crossing, crossing
-    taken = solved.samples[number, :rows]
-    transition_s = z.zone_transition_s(work.case, work.road, zone)
-    at = unfolded_m(path, taken[:, z.STEP], taken[:, z.SHARE])
-    return float(at[0]), float(np.interp(transition_s, taken[:, z.TIME], at))
+def zone_starts_m(path: Path, work: Packed, solved: SolvedLap, placed: Floats) -> Floats:
+    """Where each zone's throttle is shut and where its brakes come, unfolded [m]; shape (m, 2)."""
+    begins = np.empty((len(solved.zones), 2))
+    begin_zones(
+        work.case,
+        work.road,
+        path.s_m,
+        solved.zones,
+        solved.rows,
+        solved.samples,
+        placed,
+        begins,
+    )
+    return begins
 
 
-def _zones(path: Path, work: Packed, solved: SolvedLap) -> tuple[Zone, ...]:
+def _zones(path: Path, work: Packed, solved: SolvedLap, placed: Floats) -> tuple[Zone, ...]:
     found = []
     count = len(path.s_m) - 1
-    for number, zone in enumerate(solved.zones):
-        lift, brake = zone_starts_m(path, work, solved, number)
+    begins = zone_starts_m(path, work, solved, placed).tolist()
+    for number, (zone, (lift, brake)) in enumerate(zip(solved.zones, begins, strict=True)):
         first = solved.samples[number, 0, z.STEP] if solved.rows[number] else zone[z.FIRST_STEP]
         gear = int(solved.track[int(first) % count, GEAR]) + 1
         end = node_m(path, int(zone[z.LAST_NODE]))
@@ -329,11 +344,8 @@ def sector_times_s(lap: Lap) -> tuple[float, ...]:
 
 def time_at(lap: Lap, at_m: Floats) -> Floats:
     """Running time at positions [s], constant acceleration between points."""
-    index = np.clip(np.searchsorted(lap.s_m, at_m, side="right") - 1, 0, len(lap.s_m) - 2)
-    into = at_m - lap.s_m[index]
-    v0 = lap.v_ms[index]
-    v1 = np.sqrt(np.maximum(v0**2 + 2.0 * lap.ax_ms2[index] * into, 0.0))
-    times: Floats = lap.t_s[index] + 2.0 * into / np.maximum(v0 + v1, 1e-9)
+    times = np.empty(len(at_m))
+    times_at(lap.s_m, lap.v_ms, lap.t_s, lap.ax_ms2, at_m, times)
     return times
 
 
@@ -349,12 +361,6 @@ def speeds_at(lap: Lap, at_m: Floats) -> Floats:
     """Speed at places that may lie beyond the line [m/s]."""
     speeds: Floats = np.interp(lap.path.ring.fold(at_m), lap.s_m, lap.v_ms)
     return speeds
-
-
-def brake_work_j(lap: Lap) -> Floats:
-    """Work of the braking force from the start of the lap to each point [J]; shape (m,)."""
-    braking = np.where(lap.brake[:-1] > 0.0, -lap.force_n[:-1], 0.0).clip(min=0.0)
-    return np.concatenate(([0.0], np.cumsum(braking * np.diff(lap.s_m))))
 
 
 def engine_work_j(lap: Lap, efficiency: float) -> float:

@@ -12,7 +12,13 @@ from neapfrost.core.lap.compare import DrivenLap
 from neapfrost.core.lap.corners import corner_results
 from neapfrost.core.lap.drive import Drive, Packed, packed
 from neapfrost.core.lap.orders import road_with_orders, with_ordered_braking
-from neapfrost.core.lap.record import Lap, lap_of, lap_time_of, refuse_failure
+from neapfrost.core.lap.record import (
+    Lap,
+    lap_of,
+    lap_time_of,
+    refuse_failure,
+    sample_places_m,
+)
 
 Task = TypeVar("Task")
 Read = TypeVar("Read")
@@ -102,7 +108,8 @@ def in_parallel(
 
 def lap_time_s(found: Solved) -> float:
     """The lap time alone [s], which is quicker than a whole lap."""
-    return lap_time_of(found.drive.path, found.lap)
+    path = found.drive.path
+    return lap_time_of(path, found.lap, sample_places_m(path, found.lap))
 
 
 def driven(found: Solved) -> DrivenLap:

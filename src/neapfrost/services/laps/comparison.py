@@ -74,11 +74,13 @@ def compare(present: Prediction, base: Prediction, units: Units = "metric") -> C
 
 
 def _told(corner: CornerDifference, now: CornerResultPart, say: Saying) -> CornerComparison:
-    told = CornerComparison.model_validate(vars(corner))
     earlier = corner.braking_earlier_m
-    return told.model_copy(
-        update={
-            "brake_moved": brake_moved(now.action, told.base_action, told.base_trend, earlier, say),
+    return CornerComparison.model_validate(
+        {
+            **vars(corner),
+            "brake_moved": brake_moved(
+                now.action, corner.base_action, corner.base_trend, earlier, say
+            ),
             "speed_moved": speed_moved(corner.min_speed_ms, say),
             "gear_moved": gear_moved(now.gear, corner.base_gear),
         }

@@ -54,7 +54,7 @@ def assumptions(plan: PlanDocument) -> Assumptions:
     figures = [figure for figure in PLAN_WIDE if figure.applies_to(plan.car.kind)]
     places = {figure.name: place_of(figure, plan) for figure in figures}
     return Assumptions(
-        figures={figure.name: _figure(plan, figure) for figure in figures},
+        figures={figure.name: _figure(plan, figure, places[figure.name]) for figure in figures},
         lives_in={
             name: _holder(plan, path)
             for name, path in places.items()
@@ -64,12 +64,12 @@ def assumptions(plan: PlanDocument) -> Assumptions:
     )
 
 
-def _figure(plan: PlanDocument, figure: Figure) -> float | None:
+def _figure(plan: PlanDocument, figure: Figure, place: tuple[str | int, ...]) -> float | None:
     if figure.name == POWER:
         return _peak_power_kw(plan)
     if figure.name == BRAKE_SHARE and _ideal_by_setup(plan):
         return None
-    found: float | None = _stands_at(plan, place_of(figure, plan))
+    found: float | None = _stands_at(plan, place)
     return found
 
 
@@ -97,7 +97,7 @@ def change_label(change: Change, plan: PlanDocument) -> str:
         held = ", straights held" if change.hold_straights else ""
         return f"Radius of {change.corner} {before} to {after} m{held}"
     figure = figure_named(change.field)
-    present = _figure(plan, figure)
+    present = _figure(plan, figure, place_of(figure, plan))
     missing = figure.unstated.says if figure.unstated is not None else "not set"
     before, after = (_said(one, decimals, missing) for one in (present, change.value))
     text = f"{figure.label} {before} to {after}"
@@ -138,7 +138,7 @@ def _changed(plan: PlanDocument, change: Change) -> PlanDocument:
     # Only the part that the figure stands in: a computed line is long.
     part = next((name for name in WRITTEN_ALONE if name == path[0]), None)
     alone: set[str] | None = None if part is None else {part}
-    if change.value == _figure(plan, figure):
+    if change.value == _figure(plan, figure, path):
         return plan  # scaling by one would still leave its rounding behind
     if change.value is None and figure.unstated is None:
         raise InputRefused([Fault(field_path(path), "null was given; a number is expected")])

@@ -16,7 +16,6 @@ from neapfrost.core.lap.corners import CornerResult, corner_results
 from neapfrost.core.lap.facts import lap_facts
 from neapfrost.core.lap.record import (
     Lap,
-    brake_work_j,
     engine_work_j,
     full_throttle_share,
     mean_speed_ms,
@@ -117,7 +116,7 @@ def predict(
         full_throttle_pct=100.0 * full_throttle_share(lap),
         upshift_count=lap.upshift_count,
         downshift_count=sum(len(corner.downshifts) for corner in corners),
-        brake_energy_kj=float(brake_work_j(lap)[-1]) / 1000.0,
+        brake_energy_kj=float(lap.brake_work_j[-1]) / 1000.0,
         air_density_kgm3=density_kgm3(made.drive.conditions, path.altitude_m),
         lift_cost_s=lap.lift_cost_s,
         fuel_kg=fuel_kg,
