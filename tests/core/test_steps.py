@@ -260,6 +260,36 @@ def test_advance_stops_exactly_where_a_shift_is_due() -> None:
     assert w == pytest.approx(due)
 
 
+@pytest.mark.parametrize(
+    ("grade_pct", "kept"),
+    [(0.0, True), (3.0, True), (8.0, True), (-1.0, True), (45.0, False), (-20.0, False)],
+)
+def test_the_limiter_is_held_where_the_road_allows_it(grade_pct: float, kept: bool) -> None:
+    """The engine gives 47 % of the weight at the limiter of this gear."""
+    vehicle = road_car()
+    case = packed(vehicle)
+    road, lengths = road_of(course(Straight(200.0, grade_pct=grade_pct)))
+    limit = limits(case, road)
+    gear = 2
+    at_most = case[LIMITER_W + gear]
+    k = 90  # where the grade is what it says
+    why, share, w, waiting, time, _ = advance(
+        case, road, limit, k, 0.0, lengths[k], at_most, gear, 0.0, HOLD, 0.0
+    )
+    assert (why, share, waiting) == (AT_NODE, 1.0, 0.0)
+    v = math.sqrt(at_most)
+    if kept:
+        assert w == at_most
+    else:
+        # Downhill it rolls on past the limiter, off the throttle; uphill the engine is too weak.
+        force = 0.0 if grade_pct < 0.0 else engine_force(case, gear, v)
+        held_back = force_range(case, road, k, 0.5, at_most, BOTH)[2]
+        gained = 2.0 * lengths[k] * (force - held_back) / case[MASS]
+        assert w - at_most == pytest.approx(gained, rel=0.02)
+        assert (w > at_most) == (grade_pct < 0.0)
+    assert time == pytest.approx(2.0 * lengths[k] / (v + math.sqrt(w)), rel=1e-9)
+
+
 def test_a_shift_that_ends_inside_a_step_splits_it() -> None:
     vehicle = plain_vehicle(engine=Engine(((500.0, 300.0), (6000.0, 300.0)), 6000.0, 1.0, 0.0))
     case = packed(vehicle)

@@ -8,6 +8,7 @@ from neapfrost.core.kernels.case import (
     LIMITER_W,
     UPSHIFT_W,
 )
+from neapfrost.core.kernels.forces import resistance_at
 from neapfrost.core.kernels.jit import kernel
 from neapfrost.core.kernels.step import (
     DRIVING,
@@ -16,6 +17,7 @@ from neapfrost.core.kernels.step import (
     STRIDE,
     UNKNOWN,
     StrideOf,
+    slope,
     step_on,
     stride_from,
     stride_w,
@@ -153,6 +155,15 @@ def _on_the_limiter(
     limiter: float,
 ) -> tuple[float, float]:
     """At or above the rev limit: roll on if the road lets it, else hold the limiter if it can."""
+    held_back = resistance_at(case, road, k, x, limiter) > 0.0
+    held_back = held_back and resistance_at(case, road, k, 1.0, limiter) > 0.0
+    far_below = limiter < FAR_BELOW * min(limit[k, 0], limit[k, 1])
+    at_limiter = w <= limiter * (1.0 + 1e-12)
+    if at_limiter and far_below and held_back:
+        # Nearly always: it would slow by itself, and the engine has something to spare.
+        spare = slope(case, road, k, x, limiter, DRIVING, gear)
+        if spare > 0.0:
+            return limiter, 0.0
     rolled, slope_rolled = step_on(case, road, limit, k, x, 1.0, length, w, NEUTRAL, gear, 0.0)
     if rolled >= limiter:
         return rolled, slope_rolled
