@@ -447,6 +447,11 @@
     will-change: transform;
     background: var(--paper);
   }
+  @media print {
+    .touch {
+      background: none;
+    }
+  }
   .label,
   .cursor {
     pointer-events: none;
