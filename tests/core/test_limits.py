@@ -18,8 +18,8 @@ from neapfrost.core.lap.pack_case import pack_case
 from neapfrost.core.path.circuit import Bend, Circuit, Straight
 from neapfrost.core.records import Aero, Brakes, Tyres
 
-#: Known to a millionth of w, and a few times less closely where the margin has a kink.
-ABOVE = (6.0 * LIMIT_WIDTH, 1e-4, 1e-3, 0.01, 0.03, 0.1, 0.3)
+#: Known to a millionth of w, and less closely where the margin has a kink or jumps: 0.4 mm/s.
+ABOVE = (20.0 * LIMIT_WIDTH, 1e-4, 1e-3, 0.01, 0.03, 0.1, 0.3)
 
 
 def place(radius_m: float, bank_deg: float, grip: float) -> Floats:
@@ -51,6 +51,7 @@ def place(radius_m: float, bank_deg: float, grip: float) -> Floats:
     slope=st.sampled_from([0.0, -3.0, -60.0, -500.0]),
 )
 @example(80.0, 0.0, 1.0, 0.53, 0.31, 5.2, 1.0, 0.55, 0.08, (2.0, 2.0), False, 0.9, 0.0)
+@example(24.0, 0.0, 1.0, 0.4375, 0.25, 2.0, 0.0, None, 0.0, (2.0, 2.0), False, 1.0, 0.0)
 def test_a_limit_is_held_and_nothing_is_above_it(
     radius_m: float,
     bank_deg: float,

@@ -32,7 +32,7 @@ TOLERANCE = 1e-7
 # Below this share of the limit's w a step is taken explicitly, and STRIDE of them as one.
 FAR_BELOW = 0.8
 STRIDE = 4
-KINK_MOST = 0.002  # of the slope: a stride whose slope bends by more is taken step by step
+KINK_MOST = 0.001  # of the slope: a stride whose slope bends by more is taken step by step
 ALIKE = 1e-6  # of a road's coefficient: a larger jump between two steps ends a stride
 
 
