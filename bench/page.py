@@ -69,6 +69,17 @@ def page_opened_ms(page: Page, address: str, times: int) -> float:
     return statistics.median(found)
 
 
+def beside_baseline(page: Page, address: str) -> None:
+    """Open the page with its lap compared with a baseline, and a figure in hand."""
+    page.goto(address)
+    page.get_by_test_id("speed-curve").wait_for()
+    if page.get_by_test_id("time-difference").count() == 0:
+        page.keyboard.press("b")
+    page.get_by_test_id("time-difference").wait_for(state="attached")
+    page.wait_for_timeout(3000)
+    page.get_by_label("Power (kW)").first.focus()
+
+
 def key_to_repaint_ms(address: str, foreseen: bool, presses: int = 120) -> list[float]:
     """Times from key press to repaint [ms], sorted; the page is compared with a baseline.
 
@@ -78,14 +89,7 @@ def key_to_repaint_ms(address: str, foreseen: bool, presses: int = 120) -> list[
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         if not foreseen:
             page.route("**/foresee", lambda route: route.fulfill(status=204))
-        page.goto(address)
-        page.get_by_test_id("speed-curve").wait_for()
-        if page.get_by_test_id("time-difference").count() == 0:
-            page.keyboard.press("b")
-        page.get_by_test_id("time-difference").wait_for(state="attached")
-        page.wait_for_timeout(300)
-        figure = page.get_by_label("Power (kW)").first
-        figure.focus()
+        beside_baseline(page, address)
         page.evaluate(WATCH)
         for _ in range(presses):
             page.keyboard.press("ArrowUp")
@@ -118,13 +122,7 @@ def held_ms(address: str, times: int = 6) -> tuple[float, float]:
     behind: list[float] = []
     with chromium() as browser:
         page = browser.new_page(viewport={"width": 1280, "height": 800})
-        page.goto(address)
-        page.get_by_test_id("speed-curve").wait_for()
-        if page.get_by_test_id("time-difference").count() == 0:
-            page.keyboard.press("b")
-        page.get_by_test_id("time-difference").wait_for(state="attached")
-        page.wait_for_timeout(3000)
-        page.get_by_label("Power (kW)").first.focus()
+        beside_baseline(page, address)
         page.evaluate(WATCH_HELD)
         keyboard = page.context.new_cdp_session(page)
         for number in range(times):

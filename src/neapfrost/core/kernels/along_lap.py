@@ -28,19 +28,6 @@ def first_from(s: Floats, place: float) -> int:
 
 
 @kernel
-def first_beyond(s: Floats, place: float) -> int:
-    """Index of the first point behind a place; m where there is none."""
-    low, high = 0, len(s)
-    while low < high:
-        middle = (low + high) // 2
-        if s[middle] <= place:
-            low = middle + 1
-        else:
-            high = middle
-    return low
-
-
-@kernel
 def value_at(s: Floats, values: Floats, place: float) -> float:
     """Value at a place; beyond the ends that of the end."""
     after = first_from(s, place)
@@ -57,7 +44,7 @@ def value_at(s: Floats, values: Floats, place: float) -> float:
 def times_at(s: Floats, v: Floats, t: Floats, ax: Floats, at: Floats, out: Floats) -> None:
     """Running time at places [s], into `out`; the acceleration `ax` is constant between points."""
     for i in range(len(at)):
-        k = min(max(first_beyond(s, at[i]) - 1, 0), len(s) - 2)
+        k = min(max(first_from(s, at[i]) - 1, 0), len(s) - 2)
         into = at[i] - s[k]
         reached = math.sqrt(max(v[k] * v[k] + 2.0 * ax[k] * into, 0.0))
         out[i] = t[k] + 2.0 * into / max(v[k] + reached, 1e-9)
