@@ -35,6 +35,8 @@ def number(plan_id: str) -> int:
 
 
 def keep(page: Page, name: str) -> None:
+    """A picture of the page as it stands once its bands are driven."""
+    page.get_by_text("the band is being driven").wait_for(state="detached", timeout=60_000)
     page.wait_for_timeout(600)
     page.screenshot(path=OUT / f"{name}.png")
 

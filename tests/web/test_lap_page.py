@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from web.pages import escape, figure, fits, grip, heads, kept, lap_seconds, put, row, words
+from web.pages import escape, figure, fits, frames, grip, heads, kept, lap_seconds, put, row, words
 
 
 def test_first_paint_says_where_it_brakes_and_in_which_gear(page: Page) -> None:
@@ -140,6 +140,19 @@ def test_a_corner_selected_anywhere_is_selected_everywhere(page: Page) -> None:
     escape(page)
     escape(page)
     expect(columns.and_(page.locator("[aria-pressed=true]"))).to_have_count(0)
+
+
+def test_what_is_read_at_the_cursor_is_painted_over_the_curve(page: Page) -> None:
+    page.keyboard.press("3")
+    readout = page.locator(".readout")
+    expect(readout).to_contain_text("gear")
+    place = readout.bounding_box()
+    assert place is not None
+    frames(page)
+    painted = page.screenshot(clip=place)
+    readout.evaluate("(element) => (element.style.visibility = 'hidden')")
+    frames(page)
+    assert page.screenshot(clip=place) != painted
 
 
 def test_the_cursor_follows_pointer_and_keys(page: Page) -> None:

@@ -476,6 +476,8 @@
   }
   .readout {
     position: absolute;
+    z-index: 1;
+    pointer-events: none;
     top: 2px;
     right: 0;
     white-space: nowrap;
