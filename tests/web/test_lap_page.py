@@ -3,7 +3,7 @@
 import re
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from web.pages import escape, figure, fits, frames, grip, heads, kept, lap_seconds, put, row, words
 
@@ -140,6 +140,41 @@ def test_a_corner_selected_anywhere_is_selected_everywhere(page: Page) -> None:
     escape(page)
     escape(page)
     expect(columns.and_(page.locator("[aria-pressed=true]"))).to_have_count(0)
+
+
+def test_gears_in_doubt_and_moved_stay_in_their_columns(page: Page) -> None:
+    """Every corner of it in doubt and moved at once, as it may come: the widest that is said."""
+
+    def in_doubt(route: Route) -> None:
+        answer = route.fetch()
+        told = answer.json()
+        for corner in told["corners"]:
+            corner["gear_in_doubt"] = True
+            corner["gears"] = [{"gear": 3, "share_pct": 40.0}, {"gear": 9, "share_pct": 20.0}]
+        route.fulfill(response=answer, json=told)
+
+    def moved(route: Route) -> None:
+        answer = route.fetch()
+        told = answer.json()
+        for corner in told["comparison"]["corners"]:
+            corner["gear_moved"] = "was 3"
+        route.fulfill(response=answer, json=told)
+
+    page.route("**/bands", in_doubt)
+    page.route("**/changes", moved)
+    page.evaluate("localStorage.setItem('neapfrost-bands', 'on')")
+    page.reload()
+    page.get_by_test_id("band-curve").wait_for()
+    page.keyboard.press("b")
+    expect(page.get_by_test_id("time-row")).to_be_visible()
+    put(page, "Grip (μ)", "1.46")
+    expect(row(page, "Gear").nth(0)).to_contain_text("or 3, 9")
+    expect(row(page, "Gear").nth(0)).to_contain_text("was 3")
+    cells = page.get_by_test_id("corner-table").locator("td")
+    over = cells.evaluate_all("(all) => all.map((one) => one.scrollWidth - one.clientWidth)")
+    assert max(over) <= 0
+    heights = row(page, "Gear").evaluate_all("(cells) => cells.map((cell) => cell.offsetHeight)")
+    assert max(heights) <= 29
 
 
 def test_what_is_read_at_the_cursor_is_painted_over_the_curve(page: Page) -> None:

@@ -209,6 +209,8 @@
     <tr class="short">
       {@render row('Gear', 'from, to')}
       {#each result.corners as corner, index (index)}
+        {@const moved = before(index)?.gear_moved ?? ''}
+        {@const doubt = bands?.corners[index]?.gear_in_doubt ?? false}
         <td class:chosen={view.corner === index}>
           {#if corner.gear_before !== corner.gear}
             <button
@@ -220,17 +222,19 @@
             >
           {:else}
             <span class="figure">{corner.gear}</span>
-            {#if !before(index)?.gear_moved}<span class="place unit">held</span>{/if}
+            {#if !moved}<span class="place unit">held</span>{/if}
           {/if}
-          {#if bands?.corners[index]?.gear_in_doubt}
-            <span class="unit band" title="The gear is in doubt within the band"
-              >or {bands.corners[index].gears
-                .filter((one) => one.gear !== corner.gear && one.share_pct >= 10)
-                .map((one) => one.gear)
-                .join(', ')}</span
-            >
-          {/if}
-          <span class="unit">{before(index)?.gear_moved}</span>
+          <span class="beside" class:stacked={doubt && moved !== ''}>
+            {#if doubt}
+              <span class="unit band" title="The gear is in doubt within the band"
+                >or {bands?.corners[index]?.gears
+                  .filter((one) => one.gear !== corner.gear && one.share_pct >= 10)
+                  .map((one) => one.gear)
+                  .join(', ')}</span
+              >
+            {/if}
+            <span class="unit">{moved}</span>
+          </span>
         </td>
       {/each}
       <td class="sum">
@@ -478,6 +482,18 @@
   }
   .opens {
     cursor: help;
+  }
+  /* Two words beside a gear stand one above the other: side by side they leave the column. */
+  .stacked {
+    display: inline-flex;
+    flex-direction: column;
+    align-items: flex-start;
+    vertical-align: middle;
+    line-height: 1;
+  }
+  .stacked > * {
+    font-size: 12px;
+    margin: 0;
   }
   .moved {
     white-space: normal;
