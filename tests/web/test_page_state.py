@@ -81,7 +81,7 @@ class Gate:
 
 def until(page: Page, true: Callable[[], bool]) -> None:
     """Wait until something is true of what the page has asked."""
-    for _ in range(400):
+    for _ in range(2000):
         if true():
             return
         page.evaluate("new Promise((done) => setTimeout(done, 10))")
