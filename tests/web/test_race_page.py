@@ -10,7 +10,7 @@ from web.pages import copied_plan, demo_plans_of, fits, kept
 HEATH = "Turnstone Saloon, Crake Heath, race fuel, wind"
 PROTOTYPE = "Phalarope P9, Sallow Fen, race fuel, west wind"
 OVAL = "Garganey Coupé, Marram Bowl"
-DRIVEN_MS = 60_000
+DRIVEN_MS = 120_000
 
 
 @pytest.fixture
