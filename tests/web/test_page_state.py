@@ -295,13 +295,16 @@ def test_the_lap_is_asked_for_while_the_page_is_read_and_the_rest_once_it_is_sho
     asked: list[str] = []
     page.on("request", lambda request: asked.append(request.url.removeprefix(address)))
     number = demo_plans_of(address)[DRY_K4]
-    start = Gate(page, "**/assets/start*.js")
+    start, opening = Gate(page, "**/assets/start*.js"), Gate(page, "**/api/opening*")
     page.goto(f"{address}#/plan/{number}", wait_until="commit")
     start.wait(1)
-    until(page, lambda: f"api/opening?plan={number}" in asked)
-    assert page.get_by_test_id("speed-curve").count() == 0
-    assert [each for each in asked if "Page" in each or "api/library" in each] == []
+    opening.wait(1)
+    assert f"api/opening?plan={number}" in asked
     start.let_through()
+    expect(page.get_by_text("The lap is being predicted")).to_be_visible()
+    page.wait_for_timeout(500)
+    assert [each for each in asked if "Page" in each or "api/library" in each] == []
+    opening.let_through()
     drawn(page)
     until(page, lambda: any("TradePage" in each for each in asked))
 

@@ -224,7 +224,7 @@
             <span class="figure">{corner.gear}</span>
             {#if !moved}<span class="place unit">held</span>{/if}
           {/if}
-          <span class="beside" class:stacked={doubt && moved !== ''}>
+          <span class:stacked={doubt && moved !== ''}>
             {#if doubt}
               <span class="unit band" title="The gear is in doubt within the band"
                 >or {bands?.corners[index]?.gears
