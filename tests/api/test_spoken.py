@@ -62,19 +62,24 @@ def test_units_that_nobody_speaks_are_read_as_none_asked_for(client: Client) -> 
     assert opened(client, "furlongs")["words"] == opened(client, None)["words"]
 
 
-def test_a_refusal_is_said_in_the_reader_s_units(client: Client) -> None:
-    base = opened(client, None)["revisions"]
-    body = {"base": base, "changes": [{"field": "radius_m", "corner": "Sluice", "value": -4.0}]}
-
-    def refused(units: str) -> str:
-        headers = {"neapfrost-units": units}
-        reply = client.request("POST", "/api/plans/1/changes", json=body, headers=headers)
-        assert reply.status_code == 422
-        message: str = reply.json()["faults"][0]["message"]
-        return message
-
-    assert "-4 m was given" in refused("metric")
-    assert "-13.12 ft was given" in refused("feet")
+@pytest.mark.parametrize(
+    ("change", "units", "said"),
+    [
+        ({"field": "radius_m", "corner": "Sluice", "value": -4.0}, "metric", "-4 m was given"),
+        ({"field": "radius_m", "corner": "Sluice", "value": -4.0}, "feet", "-13.12 ft was given"),
+        # A wind is told in m/s where every other speed is told in km/h.
+        ({"field": "wind_speed_ms", "value": -2.0}, "metric", "-2 m/s was given; 0 m/s or more"),
+        ({"field": "wind_speed_ms", "value": 100.0}, "feet", "223.7 mph was given; 134.2 mph or"),
+    ],
+)
+def test_a_refusal_is_said_in_the_reader_s_units(
+    client: Client, change: dict[str, object], units: str, said: str
+) -> None:
+    body = {"base": opened(client, None)["revisions"], "changes": [change]}
+    headers = {"neapfrost-units": units}
+    reply = client.request("POST", "/api/plans/1/changes", json=body, headers=headers)
+    assert reply.status_code == 422
+    assert said in reply.json()["faults"][0]["message"]
 
 
 def test_a_what_if_says_its_lap_in_the_units_of_its_question(client: Client) -> None:

@@ -26,6 +26,7 @@ from web.pages import (
 #: The page lets go of a figure that was left alone for this long [ms].
 PAUSE_MS = 900
 STATE = "header .state"
+WIND = "Wind (m/s)"
 
 
 class Posted:
@@ -113,10 +114,10 @@ def kept_figures(address: str, page: Page) -> dict[str, float]:
     return figures
 
 
-def step(page: Page, label: str, times: int = 1) -> None:
+def step(page: Page, label: str, times: int = 1, key: str = "ArrowUp") -> None:
     figure(page, label).focus()
     for _ in range(times):
-        page.keyboard.press("ArrowUp")
+        page.keyboard.press(key)
 
 
 def test_steps_are_asked_at_once_and_kept_as_one_after_a_pause(
@@ -163,7 +164,7 @@ def test_writes_wait_for_each_other_and_each_stands_on_the_one_before(
     page: Page, posted: Posted, address: str
 ) -> None:
     gate = Gate(page, "**/changes")
-    wind = figure(page, "Wind (m/s)")
+    wind = figure(page, WIND)
     grip(page).fill("1.4")
     grip(page).press("Enter")
     gate.wait(1)
@@ -186,7 +187,7 @@ def test_a_refused_figure_goes_and_those_that_wait_with_it_are_kept(
     stopped: tuple[Page, Posted], address: str
 ) -> None:
     page, posted = stopped
-    step(page, "Wind (m/s)", 2)
+    step(page, WIND, 2)
     expect(page.locator(STATE)).to_have_text("not kept yet")
     grip(page).fill("-1")
     grip(page).press("Enter")
@@ -199,6 +200,49 @@ def test_a_refused_figure_goes_and_those_that_wait_with_it_are_kept(
     fields = [[one["field"] for one in body["changes"]] for body in posted.bodies("changes")]
     # Both together were refused for the one; the other then went alone.
     assert ["wind_speed_ms"] in fields
+
+
+WHY_NO_WIND = "-1 m/s was given; 0 m/s or more is expected."
+
+
+def test_a_step_too_far_is_refused_and_the_last_one_taken_is_kept(
+    stopped: tuple[Page, Posted], address: str
+) -> None:
+    page, posted = stopped
+    wind, lap, why = figure(page, WIND), page.get_by_test_id("lap-time"), page.get_by_role("alert")
+    wind.fill("2")
+    wind.press("Enter")
+    expect(page.locator(STATE)).to_have_text("kept")
+    step(page, WIND, 2, "ArrowDown")
+    expect(wind).to_have_attribute("aria-valuenow", "0")
+    calm = lap.inner_text()
+    step(page, WIND, 1, "ArrowDown")
+    expect(why).to_have_text(WHY_NO_WIND)
+    # However long the key is held on: no figure further away, and the lap stays.
+    asked = len(posted.bodies("what-if"))
+    step(page, WIND, 5, "ArrowDown")
+    expect(wind).to_have_value("-1")
+    assert len(posted.bodies("what-if")) == asked
+    assert lap.inner_text() == calm
+    page.clock.run_for(PAUSE_MS + 200)
+    expect(page.locator(STATE)).to_have_text("kept")
+    assert kept_figures(address, page)["wind_speed_ms"] == 0.0
+    assert lap.inner_text() == calm
+    # What was kept does not hide that the step was not taken; steps back lead out of it.
+    expect(why).to_have_text(WHY_NO_WIND)
+    step(page, WIND, 2)
+    expect(why).to_have_count(0)
+    expect(wind).to_have_attribute("aria-valuenow", "1")
+
+
+def test_a_step_that_was_refused_is_gone_once_the_figure_is_left(page: Page, address: str) -> None:
+    put(page, WIND, "0")
+    step(page, WIND, 1, "ArrowDown")
+    expect(page.get_by_role("alert")).to_have_text(WHY_NO_WIND)
+    page.keyboard.press("Tab")
+    expect(page.get_by_role("alert")).to_have_count(0)
+    expect(figure(page, WIND)).to_have_value("0")
+    assert kept_figures(address, page)["wind_speed_ms"] == 0.0
 
 
 def test_undo_first_keeps_what_was_just_stepped_and_then_takes_it_back(

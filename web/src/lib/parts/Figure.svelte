@@ -4,8 +4,9 @@
   /**
    * A figure set in the page that is changed where it stands: typing and Enter, or the arrow keys
    * (Shift steps finer). `done` says that it was let go of, by Enter or by leaving it. A refused
-   * figure stays as typed with the reason under it. `likely` is told which values will perhaps
-   * come next, and none once the figure is left.
+   * figure stays as typed with the reason under it; steps lead no further that way, and what was
+   * stepped to is gone once the figure is left. `likely` is told which values will perhaps come
+   * next, and none once the figure is left.
    */
   let {
     label,
@@ -41,6 +42,8 @@
   const PAGE_KEYS = /^[bcfghkmnopruvw?/[\]]$/i
 
   let draft = $state<string | null>(null)
+  /** Whether what stands in the field was stepped to, and not typed. */
+  let byStep = false
   let input = $state<HTMLInputElement>()
   const id = $props.id()
   // The reason opens towards the middle of the page.
@@ -72,7 +75,10 @@
 
   function nudge(by: number): void {
     const from = draft === null ? value : (typedNumber(draft) ?? value)
+    // Beyond a figure that was refused there is nothing: steps only lead back from there.
+    if (refusal !== null && Math.sign(by) === Math.sign(from - value)) return
     const next = stepped(from, by)
+    byStep = true
     draft = plain(next, Math.max(decimals, 4))
     likely?.([stepped(next, by)])
     change(next)
@@ -103,7 +109,10 @@
 
   function blur(): void {
     likely?.([])
-    commit()
+    if (refusal !== null && byStep) {
+      draft = null
+      forget()
+    } else commit()
     done()
     if (!refusal && draft !== null && typedNumber(draft) !== null) draft = null
   }
@@ -125,7 +134,10 @@
     aria-invalid={refusal !== null}
     aria-describedby={refusal ? `${id}-why` : undefined}
     value={shown}
-    oninput={(event) => (draft = event.currentTarget.value)}
+    oninput={(event) => {
+      draft = event.currentTarget.value
+      byStep = false
+    }}
     onkeydown={keydown}
     onblur={blur}
     onfocus={focus}

@@ -105,6 +105,8 @@ export class Workbench {
 
   #ask = false
   #keep = false
+  /** The changes that the lap shown stands on. */
+  #shown: Change[] = []
   /** What will perhaps be changed next. */
   #coming: Change[] = []
   #writes: Promise<unknown> = Promise.resolve()
@@ -468,6 +470,7 @@ export class Workbench {
 
   #take(open: OpenPlan): void {
     this.open = open
+    this.#shown = []
     void this.figures.load(open.plan.car.kind ?? 'car')
     this.trouble = open.trouble
       ? `This plan’s lap cannot be driven: ${open.trouble}. Undo, or change what is in the way.`
@@ -569,6 +572,7 @@ export class Workbench {
     if (this.open !== open) return
     if (data) {
       this.live = data
+      this.#shown = changes
       this.trouble = ''
       for (const change of changes) this.clearRefusal(changeKey(change))
     } else this.#refused(changes, error)
@@ -585,7 +589,9 @@ export class Workbench {
     )
     this.saving = false
     if (reply.data) {
-      for (const change of sent) this.clearRefusal(changeKey(change))
+      // Where a step went too far, what is kept is the figure before it; why stays with the step.
+      for (const change of sent)
+        if (!this.#shown.includes(change)) this.clearRefusal(changeKey(change))
       // What was stepped meanwhile waits on top of what is kept now.
       this.pending = this.pending.filter((change) => !sent.includes(change))
       this.#take(reply.data)
@@ -608,7 +614,10 @@ export class Workbench {
     return goesOn
   }
 
-  /** Take a refused change out; what else waits goes on. Without an answer everything waits. */
+  /**
+   * Take a refused change out; what else waits goes on, and so does the last value of the same
+   * figure that was shown. Without an answer everything waits.
+   */
   #refused(sent: Change[], error: Answer<OpenPlan>['error']): boolean {
     if (!error) {
       this.trouble = sentence(error)
@@ -617,11 +626,21 @@ export class Workbench {
     const last = sent[sent.length - 1]
     if (!last) return false
     if (error.faults[0]?.path === '' && sent.length > 0) this.say(sentence(error))
-    this.refusal = { key: changeKey(last), message: sentence(error) }
-    this.pending = this.pending.filter((change) => change !== last)
-    if (this.pending.length > 0) this.#ask = true
-    else this.live = this.open
+    const key = changeKey(last)
+    this.refusal = { key, message: sentence(error) }
+    const before = this.#shown.find((change) => changeKey(change) === key)
+    this.pending = this.pending.flatMap((change) => {
+      if (change !== last) return [change]
+      return before && before !== last ? [before] : []
+    })
+    if (this.pending.length === 0) this.live = this.open
+    else if (!this.#isShown(this.pending)) this.#ask = true
     return true
+  }
+
+  #isShown(changes: Change[]): boolean {
+    const shown = this.#shown
+    return changes.length === shown.length && changes.every((change) => shown.includes(change))
   }
 }
 
