@@ -1,10 +1,12 @@
 """From a key pressed on a figure to the repainted lap, and a page opened, in headless Chromium."""
 
+import json
 import statistics
 import sys
 import time
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass
 from itertools import pairwise
 from pathlib import Path
 
@@ -15,17 +17,16 @@ sys.path.insert(0, str(HERE.parent / "scripts"))
 
 from browser import chromium  # noqa: E402 -- beside this folder, found only now
 
-#: Notes when the key goes down, and when the frame that shows another lap time is painted.
+#: Notes every key that goes down and every frame that shows another lap time.
 WATCH = """() => {
   const shown = document.querySelector('[data-testid="lap-time"]')
-  window.waits = []
-  let pressed = 0
-  addEventListener('keydown', () => (pressed = performance.now()), true)
+  window.keys = []
+  window.repaints = []
+  addEventListener('keydown', () => window.keys.push(performance.now()), true)
   new MutationObserver(() => {
-    const from = pressed
     requestAnimationFrame(() => {
       const channel = new MessageChannel()
-      channel.port1.onmessage = () => window.waits.push(performance.now() - from)
+      channel.port1.onmessage = () => window.repaints.push(performance.now())
       channel.port2.postMessage(0)
     })
   }).observe(shown, { childList: true, characterData: true, subtree: true })
@@ -77,7 +78,7 @@ def beside_baseline(page: Page, address: str) -> None:
         page.keyboard.press("b")
     page.get_by_test_id("time-difference").wait_for(state="attached")
     page.wait_for_timeout(3000)
-    page.get_by_label("Power (kW)").first.focus()
+    page.get_by_label("Grip (μ)").first.focus()
 
 
 def key_to_repaint_ms(address: str, foreseen: bool, presses: int = 120) -> list[float]:
@@ -95,51 +96,81 @@ def key_to_repaint_ms(address: str, foreseen: bool, presses: int = 120) -> list[
             page.keyboard.press("ArrowUp")
             page.wait_for_timeout(120)
         page.wait_for_timeout(300)
-        waits: list[float] = page.evaluate("window.waits")
-    return sorted(waits)
+        keys, repaints = noted(page)
+    return sorted(at - max(key for key in keys if key <= at) for at in repaints)
 
 
-#: Notes every key that goes down and every frame that shows another lap time.
-WATCH_HELD = """() => {
-  const shown = document.querySelector('[data-testid="lap-time"]')
-  window.keys = []
-  window.frames_shown = []
-  addEventListener('keydown', () => window.keys.push(performance.now()), true)
-  new MutationObserver(() => {
-    requestAnimationFrame(() => {
-      const channel = new MessageChannel()
-      channel.port1.onmessage = () => window.frames_shown.push(performance.now())
-      channel.port2.postMessage(0)
-    })
-  }).observe(shown, { childList: true, characterData: true, subtree: true })
-}"""
+def noted(page: Page) -> tuple[list[float], list[float]]:
+    """When keys went down and when another lap was painted since this was last asked [ms]."""
+    keys, repaints = page.evaluate(
+        "() => { const all = [keys, repaints]; keys = []; repaints = []; return all }"
+    )
+    return keys, repaints
+
+
+@dataclass(frozen=True)
+class Hold:
+    """A key held on a figure: from each repaint to the next, and from last key to last repaint."""
+
+    between_ms: list[float]
+    behind_ms: float
+
+
+def hold(page: Page, key: str) -> Hold | None:
+    """Hold an arrow key on the figure in hand; None where the lap does not change with it."""
+    keyboard = page.context.new_cdp_session(page)
+    sent = {"key": key, "code": key, "windowsVirtualKeyCode": KEY_CODES[key]}
+    noted(page)
+    begun = time.perf_counter()
+    for press in range(HELD_KEYS):
+        keyboard.send(
+            "Input.dispatchKeyEvent", {"type": "rawKeyDown", "autoRepeat": press > 0, **sent}
+        )
+        time.sleep(max(begun + (press + 1) * HELD_EVERY_S - time.perf_counter(), 0.0))
+    keyboard.send("Input.dispatchKeyEvent", {"type": "keyUp", **sent})
+    page.wait_for_timeout(2000)
+    keys, repaints = noted(page)
+    # Letting go keeps the figure a moment later, which repaints once more.
+    held = [at for at in repaints if at < keys[-1] + 600.0]
+    if len(held) < 3:
+        return None
+    return Hold([later - at for at, later in pairwise(held)], held[-1] - keys[-1])
+
+
 HELD_KEYS, HELD_EVERY_S = 45, 1.0 / 30.0
+KEY_CODES = {"ArrowDown": 40, "ArrowUp": 38}
 
 
 def held_ms(address: str, times: int = 6) -> tuple[float, float]:
-    """A key held on a figure: from one repaint to the next, and from last key to last repaint."""
-    between: list[float] = []
-    behind: list[float] = []
+    """A key held on the first plan: median from repaint to repaint, and from last key to last."""
     with chromium() as browser:
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         beside_baseline(page, address)
-        page.evaluate(WATCH_HELD)
-        keyboard = page.context.new_cdp_session(page)
-        for number in range(times):
-            key, code = (("ArrowDown", 40), ("ArrowUp", 38))[number % 2]
-            page.evaluate("() => { window.keys = []; window.frames_shown = [] }")
-            sent = {"key": key, "code": key, "windowsVirtualKeyCode": code}
-            begun = time.perf_counter()
-            for press in range(HELD_KEYS):
-                keyboard.send(
-                    "Input.dispatchKeyEvent",
-                    {"type": "rawKeyDown", "autoRepeat": press > 0, **sent},
-                )
-                time.sleep(max(begun + (press + 1) * HELD_EVERY_S - time.perf_counter(), 0.0))
-            keyboard.send("Input.dispatchKeyEvent", {"type": "keyUp", **sent})
-            page.wait_for_timeout(2000)
-            keys, frames = page.evaluate("[window.keys, window.frames_shown]")
-            held = [frame for frame in frames if frame < keys[-1] + 600.0]
-            between += [later - frame for frame, later in pairwise(held)]
-            behind.append(held[-1] - keys[-1])
-    return statistics.median(between), statistics.median(behind)
+        page.evaluate(WATCH)
+        return _median(hold(page, list(KEY_CODES)[number % 2]) for number in range(times))
+
+
+def slowest_held_ms(address: str) -> tuple[str, float, float]:
+    """Of all plans the one on which a held key repaints most slowly: its name, and as `held_ms`.
+
+    A page freshly opened, as whoever changes plans has it.
+    """
+    found: list[tuple[float, float, str]] = []
+    with chromium() as browser:
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        listed = json.loads(page.request.get(f"{address}api/library/plan").text())
+        for plan in listed:
+            page.goto("about:blank")
+            beside_baseline(page, f"{address}#/plan/{plan['id']}")
+            page.evaluate(WATCH)
+            # Down and back, since several plans drive the same car.
+            found.append((*_median(hold(page, key) for key in KEY_CODES), plan["name"]))
+    between_ms, behind_ms, name = max(found)
+    return name, between_ms, behind_ms
+
+
+def _median(holds: Iterable[Hold | None]) -> tuple[float, float]:
+    """Medians of several holds, without those that changed no lap."""
+    found = [one for one in holds if one is not None]
+    between = [gap for one in found for gap in one.between_ms]
+    return statistics.median(between), statistics.median(one.behind_ms for one in found)

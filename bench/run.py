@@ -51,7 +51,13 @@ from growth import (  # noqa: E402 -- beside this file
 )
 from lines import import_rows, line_rows  # noqa: E402 -- beside this file
 from logbook import logbook_rows  # noqa: E402 -- beside this file
-from page import held_ms, key_to_repaint_ms, page_opened_ms, window  # noqa: E402 -- beside this file
+from page import (  # noqa: E402 -- beside this file
+    held_ms,
+    key_to_repaint_ms,
+    page_opened_ms,
+    slowest_held_ms,
+    window,
+)
 from races import race_rows  # noqa: E402 -- beside this file
 from serving import running_server  # noqa: E402 -- beside this folder, found only now
 from trade import trade_rows  # noqa: E402
@@ -167,6 +173,7 @@ def main() -> None:
         pressed = key_to_repaint_ms(address, foreseen=True)
         surprised = key_to_repaint_ms(address, foreseen=False)
         between_ms, behind_ms = held_ms(address)
+        slowest, slowest_between_ms, slowest_behind_ms = slowest_held_ms(address)
     each = 1000.0 * batch_s / BATCH
     rows = [
         ("reduced C kernel (flat, one axle, no gears, -O3)", c_ms, "1"),
@@ -187,6 +194,8 @@ def main() -> None:
         ("… where the step was not foreseen, 95 %", share(surprised, 0.95), ""),
         ("a key held, 30 a second: from one repaint to the next, median", between_ms, ""),
         ("… from the last key to the last repaint, median", behind_ms, ""),
+        (f"a key held on the slowest plan of all ({slowest})", slowest_between_ms, ""),
+        ("… from the last key to the last repaint", slowest_behind_ms, ""),
         ("page opened to curve painted, right after the start", first_opened_ms, ""),
         ("page opened to curve painted, later, median", opened_ms, ""),
         (f"batch of {BATCH:,}, each", each, f"{each / kernel_ms:.2f} × kernel"),
