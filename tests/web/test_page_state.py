@@ -25,6 +25,8 @@ from web.pages import (
 
 #: The page lets go of a figure that was left alone for this long [ms].
 PAUSE_MS = 900
+#: A held key waits this long for a lap before it goes on counting [ms].
+LAP_WAITED_FOR_MS = 150
 STATE = "header .state"
 WIND = "Wind (m/s)"
 
@@ -200,6 +202,39 @@ def test_a_refused_figure_goes_and_those_that_wait_with_it_are_kept(
     fields = [[one["field"] for one in body["changes"]] for body in posted.bodies("changes")]
     # Both together were refused for the one; the other then went alone.
     assert ["wind_speed_ms"] in fields
+
+
+def test_with_a_key_held_the_figure_is_shown_with_its_lap(stopped: tuple[Page, Posted]) -> None:
+    page, _ = stopped
+    gate = Gate(page, "**/what-if")
+    field = grip(page)
+    field.focus()
+
+    def held(times: int) -> None:
+        """The same key down again and again, as a keyboard repeats it."""
+        for _ in range(times):
+            page.keyboard.down("ArrowUp")
+
+    held(4)
+    gate.wait(1)
+    # The first step is shown at once; those that follow wait for a lap, but not for long.
+    assert field.input_value() == "1.53"
+    page.clock.run_for(LAP_WAITED_FOR_MS + 10)
+    expect(field).to_have_value("1.56")
+    held(2)
+    assert field.input_value() == "1.56"
+    gate.let_through()
+    expect(field).to_have_value("1.58")
+    expect(field).to_have_attribute("aria-valuenow", "1.58")
+    # Letting go waits for nothing.
+    again = Gate(page, "**/what-if")
+    held(3)
+    again.wait(1)
+    assert field.input_value() == "1.58"
+    page.keyboard.up("ArrowUp")
+    expect(field).to_have_value("1.61")
+    again.let_through()
+    expect(field).to_have_attribute("aria-valuenow", "1.61")
 
 
 WHY_NO_WIND = "-1 m/s was given; 0 m/s or more is expected."

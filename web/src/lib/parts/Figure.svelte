@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { untrack } from 'svelte'
   import { plain, typedNumber } from './format'
 
   /**
@@ -41,7 +42,13 @@
   /** Keys of the page that no number has in it: they work with a figure in hand as well. */
   const PAGE_KEYS = /^[bcfghkmnopruvw?/[\]]$/i
 
+  /** So long does a held key wait for the lap of its last step before it goes on counting [ms]. */
+  const LAP_WAITED_FOR_MS = 150
+
   let draft = $state<string | null>(null)
+  /** What a held key has come to and does not show yet. */
+  let ahead: string | null = null
+  let waiting: ReturnType<typeof setTimeout> | undefined
   /** Whether what stands in the field was stepped to, and not typed. */
   let byStep = false
   let input = $state<HTMLInputElement>()
@@ -53,6 +60,7 @@
   const shown = $derived(draft ?? plain(value, decimals))
 
   function commit(): void {
+    catchUp()
     if (draft === null) return
     const number = typedNumber(draft)
     if (number === null) {
@@ -71,15 +79,32 @@
     if (taken || (!refusal && document.activeElement !== input)) draft = null
   })
 
+  /** Show what a held key has come to. */
+  function catchUp(): void {
+    clearTimeout(waiting)
+    waiting = undefined
+    if (ahead !== null) draft = ahead
+    ahead = null
+  }
+  $effect(() => {
+    // Another lap is shown, or none for this step: the figure goes with it.
+    void [value, refusal]
+    untrack(catchUp)
+  })
+
   const stepped = (from: number, by: number): number => Number((from + by).toFixed(6))
 
-  function nudge(by: number): void {
-    const from = draft === null ? value : (typedNumber(draft) ?? value)
+  /** With the key held the figure is shown with its lap: frames of its own would hold that up. */
+  function nudge(by: number, held: boolean): void {
+    const last = ahead ?? draft
+    const from = last === null ? value : (typedNumber(last) ?? value)
     // Beyond a figure that was refused there is nothing: steps only lead back from there.
     if (refusal !== null && Math.sign(by) === Math.sign(from - value)) return
     const next = stepped(from, by)
     byStep = true
-    draft = plain(next, Math.max(decimals, 4))
+    ahead = plain(next, Math.max(decimals, 4))
+    if (held) waiting ??= setTimeout(catchUp, LAP_WAITED_FOR_MS)
+    else catchUp()
     likely?.([stepped(next, by)])
     change(next)
   }
@@ -91,12 +116,12 @@
       done()
       if (draft !== null && typedNumber(draft) !== null) input?.select()
     } else if (event.key === 'Escape') {
-      draft = null
+      ahead = draft = null
       forget()
       input?.blur()
     } else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
       event.preventDefault()
-      nudge((event.key === 'ArrowUp' ? 1 : -1) * (event.shiftKey ? fine : step))
+      nudge((event.key === 'ArrowUp' ? 1 : -1) * (event.shiftKey ? fine : step), event.repeat)
     }
     // Undo and redo are the page's own; everything else typed here stays here.
     if (!(event.ctrlKey || event.metaKey)) event.stopPropagation()
@@ -110,7 +135,7 @@
   function blur(): void {
     likely?.([])
     if (refusal !== null && byStep) {
-      draft = null
+      ahead = draft = null
       forget()
     } else commit()
     done()
@@ -135,10 +160,12 @@
     aria-describedby={refusal ? `${id}-why` : undefined}
     value={shown}
     oninput={(event) => {
+      ahead = null
       draft = event.currentTarget.value
       byStep = false
     }}
     onkeydown={keydown}
+    onkeyup={catchUp}
     onblur={blur}
     onfocus={focus}
   />
