@@ -3,7 +3,7 @@
 import re
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, expect
+from playwright.sync_api import Browser, BrowserContext, Page, Route, expect
 
 from web.pages import copied_plan, demo_plans_of, fits, kept
 
@@ -76,6 +76,33 @@ def test_stops_fuel_and_tyres_open_to_their_working(race: Page) -> None:
     expect(race.get_by_test_id("passing-said")).to_contain_text(
         "A pass is there", timeout=DRIVEN_MS
     )
+
+
+def test_only_what_was_asked_last_is_shown(race: Page) -> None:
+    tab(race, "Fuel")
+    said, share = (
+        race.get_by_test_id("saving-said"),
+        race.get_by_label("Share of a lap’s fuel to save, in percent"),
+    )
+    expect(said).to_contain_text("5.0 %", timeout=DRIVEN_MS)
+    late: list[Route] = []
+
+    def keep_back_the_first(route: Route) -> None:
+        if late:
+            route.continue_()
+        else:
+            late.append(route)
+
+    race.route("**/savings", keep_back_the_first)
+    for share_pct in ("3", "4"):
+        share.fill(share_pct)
+        share.press("Enter")
+    expect(said).to_contain_text("4.0 %", timeout=DRIVEN_MS)
+    # The answer to the first comes last: that study is ended, and what is shown stays.
+    with race.expect_response(lambda answer: answer.request.method == "DELETE"):
+        late[0].continue_()
+    expect(race.get_by_role("progressbar")).to_have_count(0, timeout=DRIVEN_MS)
+    expect(said).to_contain_text("4.0 %")
 
 
 def test_when_it_rains_the_next_stop_is_weighed(race: Page) -> None:

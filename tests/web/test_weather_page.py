@@ -7,7 +7,7 @@ from pathlib import Path
 
 import httpx
 import pytest
-from playwright.sync_api import BrowserContext, Page, expect
+from playwright.sync_api import BrowserContext, Page, Route, expect
 
 from neapfrost.cli.listening import listening
 from neapfrost.standins.weather.station import RunningStation, Station
@@ -90,15 +90,25 @@ def test_weathers_stand_side_by_side_and_chances_are_changed(
     expect(pairs).to_contain_text("ask different things from")
     table = page.get_by_test_id("weathers-beside")
     expect(table.get_by_role("columnheader", name="Another shower")).to_be_visible()
-    table.get_by_label("Chance of Dries on, %").fill("20")
-    table.get_by_label("Chance of Dries on, %").press("Enter")
+    chance = table.get_by_label("Chance of Dries on, %")
+    expect(page.get_by_test_id("study-progress")).to_have_count(0, timeout=DRIVEN_MS)
+    # While all is driven anew the table stands, and the hand stays in its field.
+    held: list[Route] = []
+    page.route(re.compile("/api/studies/"), lambda route: held.append(route))
+    chance.fill("20")
+    chance.press("Enter")
     notice = page.get_by_role("status").filter(has_text="Chance of Dries on 20 %")
     expect(notice).to_be_visible()
+    expect(page.get_by_test_id("study-progress")).to_be_visible()
+    expect(chance).to_be_focused()
+    page.unroute_all()
+    for route in held:
+        route.continue_()
     notice.get_by_role("button", name="Undo").click()
-    expect(table.get_by_label("Chance of Dries on, %")).to_have_value("65")
-    table.get_by_label("Chance of Dries on, %").fill("likely")
-    table.get_by_label("Chance of Dries on, %").press("Enter")
-    expect(table.get_by_label("Chance of Dries on, %")).to_have_value("65")
+    expect(chance).to_have_value("65")
+    chance.fill("likely")
+    chance.press("Enter")
+    expect(chance).to_have_value("65")
 
 
 def test_readings_and_the_road_are_typed_and_taken_back(

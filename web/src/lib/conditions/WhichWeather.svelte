@@ -82,17 +82,19 @@
       })
       .join('')
   }
-  async function chance(number: number, field: HTMLInputElement): Promise<void> {
+  /** A weather of the record by its name: what is shown may be of the record before. */
+  const named = (name: string) => weather.record?.weathers?.find((one) => one.name === name)
+  async function chance(name: string, field: HTMLInputElement): Promise<void> {
     const record = weather.record
     const value = typedNumber(field.value)
-    const before = record?.weathers?.[number]
+    const before = named(name)
     if (!record || !before) return
     if (value === null || value < 0 || value > 100) {
       field.value = plain(before.chance_pct ?? 0, 0)
       return
     }
-    const weathers = (record.weathers ?? []).map((one, n) =>
-      n === number ? { ...one, chance_pct: value } : one,
+    const weathers = (record.weathers ?? []).map((one) =>
+      one === before ? { ...one, chance_pct: value } : one,
     )
     const said = `Chance of ${before.name} ${plain(value, 0)} %`
     const refused = await weather.write({ ...record, weathers }, said)
@@ -187,13 +189,13 @@
             <tbody>
               <tr>
                 <th scope="row">Chance, %</th>
-                {#each found.sides as side, n (side.name)}
+                {#each found.sides as side (side.name)}
                   <td
                     ><input
                       inputmode="decimal"
                       aria-label="Chance of {side.name}, %"
-                      value={plain(weather.record?.weathers?.[n]?.chance_pct ?? 0, 0)}
-                      onchange={(event) => void chance(n, event.currentTarget)}
+                      value={plain(named(side.name)?.chance_pct ?? 0, 0)}
+                      onchange={(event) => void chance(side.name, event.currentTarget)}
                     /></td
                   >
                 {/each}

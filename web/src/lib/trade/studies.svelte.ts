@@ -30,8 +30,8 @@ export type Kind =
   | 'work'
   | 'lanes'
   | 'flap'
-/** Parts of the race: each study is called as what it comes to. */
-const RACING = ['race', 'saving', 'energy', 'passing', 'work', 'lanes', 'flap'] as const
+/** What is edited where it is shown; each study is called as what it comes to. */
+const EDITED = ['race', 'saving', 'energy', 'passing', 'work', 'lanes', 'flap', 'weathers'] as const
 export interface Range {
   axis: string
   low: number | null
@@ -71,6 +71,8 @@ export class Studies {
   /** The state of the plan that each study was driven for. */
   #drivenFor: Partial<Record<Kind, string>> = {}
   #axesFor = ''
+  /** How often each kind was asked for: only what was asked last is shown. */
+  #asked: Partial<Record<Kind, number>> = {}
 
   constructor(private readonly bench: Workbench) {}
 
@@ -258,10 +260,15 @@ export class Studies {
   async stop(kind: Kind): Promise<void> {
     const job = this.jobs[kind]
     if (!job) return
+    const ended = await this.#end(job.id)
+    if (ended) this.#show(kind, ended)
+  }
+
+  async #end(job_id: string): Promise<StudyJob | undefined> {
     const { data } = await answer(
-      client.DELETE('/api/studies/{job_id}', { params: { path: { job_id: job.id } } }),
+      client.DELETE('/api/studies/{job_id}', { params: { path: { job_id } } }),
     )
-    if (data) this.#show(kind, data)
+    return data
   }
 
   /** Have the plan as a study found it best. */
@@ -274,13 +281,22 @@ export class Studies {
     kind: Kind,
     begin: (id: number) => Promise<{ data?: StudyJob; error?: unknown }>,
   ): Promise<void> {
+    const turn = (this.#asked[kind] ?? 0) + 1
+    this.#asked[kind] = turn
+    const last = (): boolean => this.#asked[kind] === turn
     await this.bench.settle()
     const open = this.bench.open
-    if (!open) return
+    if (!open || !last()) return
     const running = this.jobs[kind]
     if (running?.state === 'running') await this.stop(kind)
     const mark = this.mark
+    if (!last()) return
     const { data, error } = await answer(begin(open.id))
+    if (!last()) {
+      // It was asked for again meanwhile, and answers may come in another order.
+      if (data) void this.#end(data.id)
+      return
+    }
     this.trouble = data ? '' : sentence(error)
     if (!data) return
     this.#drivenFor[kind] = mark
@@ -309,9 +325,9 @@ export class Studies {
     return data ?? null
   }
 
-  /** A race that is planned anew shows what it was until it is known, so that nothing flickers. */
+  /** What is driven anew shows what it was until it is known: no field goes from under a hand. */
   #withLast(kind: Kind, job: StudyJob): StudyJob {
-    const part = RACING.find((one) => one === kind)
+    const part = EDITED.find((one) => one === kind)
     const last = this.jobs[kind]
     if (!part || job[part] || job.state === 'refused' || last?.plan_id !== job.plan_id) return job
     return { ...job, [part]: last[part] }
