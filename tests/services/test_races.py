@@ -284,7 +284,8 @@ def test_saving_is_told_by_corner() -> None:
 
 
 def test_energy_is_told_with_its_ways_and_its_price() -> None:
-    plan = composed("phalarope-race-wind")
+    # A short lap: each of the ways and shares is a search of its own.
+    plan = composed("phalarope-race-wind").model_copy(update={"circuit": heath().circuit})
     job = driven_alone(
         plan, energy_course(plan, EnergyRequest(zones=[Zone(from_m=100.0, to_m=700.0)]))
     )
