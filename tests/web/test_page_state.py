@@ -29,6 +29,7 @@ PAUSE_MS = 900
 LAP_WAITED_FOR_MS = 150
 STATE = "header .state"
 WIND = "Wind (m/s)"
+POWER = "Power (kW)"
 
 
 class Posted:
@@ -202,6 +203,19 @@ def test_a_refused_figure_goes_and_those_that_wait_with_it_are_kept(
     fields = [[one["field"] for one in body["changes"]] for body in posted.bodies("changes")]
     # Both together were refused for the one; the other then went alone.
     assert ["wind_speed_ms"] in fields
+
+
+def test_a_step_is_shown_with_the_decimals_of_its_figure(page: Page, posted: Posted) -> None:
+    gate = Gate(page, "**/what-if")
+    assert figure(page, POWER).input_value() == "197.5"
+    step(page, POWER)
+    gate.wait(1)
+    # The figure itself is not rounded.
+    assert figure(page, POWER).input_value() == "202.5"
+    (asked,) = posted.bodies("what-if")
+    assert asked["changes"][0]["value"] == pytest.approx(202.4562, abs=1e-3)
+    gate.let_through()
+    expect(figure(page, POWER)).to_have_value("202.5")
 
 
 def test_with_a_key_held_the_figure_is_shown_with_its_lap(stopped: tuple[Page, Posted]) -> None:

@@ -50,14 +50,19 @@
   let ahead: string | null = null
   let waiting: ReturnType<typeof setTimeout> | undefined
   /** Whether what stands in the field was stepped to, and not typed. */
-  let byStep = false
+  let byStep = $state(false)
   let input = $state<HTMLInputElement>()
   const id = $props.id()
   // The reason opens towards the middle of the page.
   const flip = $derived(
     refusal !== null && (input?.getBoundingClientRect().left ?? 0) > innerWidth / 2,
   )
-  const shown = $derived(draft ?? plain(value, decimals))
+  /** As many decimals as the finest step has. */
+  const places = $derived(Math.max(decimals, `${fine}`.split('.')[1]?.length ?? 0))
+  const shown = $derived.by(() => {
+    if (draft === null) return plain(value, decimals)
+    return byStep ? plain(typedNumber(draft) ?? value, places) : draft
+  })
 
   function commit(): void {
     catchUp()
