@@ -2,6 +2,8 @@
 
 from dataclasses import replace
 
+import numpy as np
+
 from neapfrost.core.arrays import Floats
 from neapfrost.core.lap.drive import CornerOrder, Drive
 from neapfrost.core.lap.record import Lap
@@ -120,3 +122,10 @@ def lap_of(
 ) -> Lap:
     """Solve one lap; still air at 1.2 kg/m³ and pure driving unless said otherwise."""
     return solve_lap(build_path(circuit, step_m), vehicle, conditions, driver)
+
+
+def braking_distance_between(lap: Lap, fast: float, slow: float) -> float:
+    """Distance between two speeds on the last descent of the speed curve [m]."""
+    start = int(np.argmax(lap.v_ms))
+    s, v = lap.s_m[start:], lap.v_ms[start:]
+    return float(np.interp(-slow, -v, s) - np.interp(-fast, -v, s))

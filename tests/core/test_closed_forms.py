@@ -6,8 +6,17 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from core.builders import AIR_12, PURE, RHO, G, course, lap_of, plain_vehicle, ring
-from neapfrost.core.lap.record import Lap
+from core.builders import (
+    AIR_12,
+    PURE,
+    RHO,
+    G,
+    braking_distance_between,
+    course,
+    lap_of,
+    plain_vehicle,
+    ring,
+)
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Bend, Straight
 from neapfrost.core.records import Aero, Brakes, DriverUse, Engine, Gearbox, Tyres, VehicleKind
@@ -65,13 +74,6 @@ def test_falling_camber_lowers_the_limit_by_the_same_formula() -> None:
         G * 60.0 * (math.sin(bank) + 1.5 * math.cos(bank)) / (math.cos(bank) - 1.5 * math.sin(bank))
     )
     assert lap.v_ms[0] ** 2 == close(expected)
-
-
-def braking_distance_between(lap: Lap, fast: float, slow: float) -> float:
-    """Distance between two speeds on the last descent of the speed curve."""
-    start = int(np.argmax(lap.v_ms))
-    s, v = lap.s_m[start:], lap.v_ms[start:]
-    return float(np.interp(-slow, -v, s) - np.interp(-fast, -v, s))
 
 
 def test_braking_with_downforce_and_drag() -> None:
