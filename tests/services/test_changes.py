@@ -145,6 +145,22 @@ def test_grip_takes_the_friction_along_with_it_and_the_other_way_not() -> None:
 
 
 @pytest.mark.parametrize(
+    ("field", "value", "said"),
+    [
+        ("grip", 4.9, "friction along the road goes with it: 5.15789 was given; 5 or less"),
+        ("grip", -1.0, "-1 was given; more than 0"),
+        ("peak_power_kw", 9e5, "a torque of the engine goes with it: "),
+    ],
+)
+def test_what_is_refused_though_nobody_typed_it_is_named(
+    field: str, value: float, said: str
+) -> None:
+    with pytest.raises(InputRefused) as caught:
+        apply_changes(composed("k4-dry"), [Change(field=field, value=value)])
+    assert caught.value.faults[0].message.startswith(said)
+
+
+@pytest.mark.parametrize(
     ("field", "value"),
     [("efficiency", 1.2), ("final_drive", 0.0), ("entry_exponent", 0.5), ("cg_height_m", -1.0)],
 )

@@ -20,6 +20,11 @@ Part = Literal["car", "conditions", "driver"]
 WRITTEN_ALONE: tuple[Part, ...] = ("car", "conditions", "driver")
 
 POWER, GRIP, BRAKE_SHARE, RADIUS = "peak_power_kw", "grip", "brake_front_fraction", "radius_m"
+#: What goes along with a figure: where that stands, and what it is called.
+ALONG = {
+    GRIP: ("car.tyres.mu_longitudinal", "friction along the road"),
+    POWER: ("car.engine.torque_curve", "a torque of the engine"),
+}
 
 
 class Change(BaseModel):
@@ -156,7 +161,19 @@ def _changed(plan: PlanDocument, change: Change) -> PlanDocument:
         tyres = plan.car.tyres
         along = tyres.mu_longitudinal * change.value / tyres.mu_lateral
         _put(value, ("car", "tyres", "mu_longitudinal"), along)
-    return plan_from_object(value) if part is None else with_part(plan, part, value[part])
+    try:
+        return plan_from_object(value) if part is None else with_part(plan, part, value[part])
+    except InputRefused as refused:
+        faults = [_naming_what_goes_along(fault, figure.name) for fault in refused.faults]
+        raise InputRefused(faults) from refused
+
+
+def _naming_what_goes_along(fault: Fault, figure: str) -> Fault:
+    """A fault of what nobody typed says whose it is."""
+    place, called = ALONG.get(figure, ("", ""))
+    if not called or not fault.path.startswith(place):
+        return fault
+    return Fault(fault.path, f"{called} goes with it: {fault.marked}")
 
 
 def _with_radius(plan: PlanDocument, change: Change) -> PlanDocument:
