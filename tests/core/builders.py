@@ -3,6 +3,7 @@
 from dataclasses import replace
 
 import numpy as np
+import pytest
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.lap.drive import CornerOrder, Drive
@@ -129,3 +130,8 @@ def braking_distance_between(lap: Lap, fast: float, slow: float) -> float:
     start = int(np.argmax(lap.v_ms))
     s, v = lap.s_m[start:], lap.v_ms[start:]
     return float(np.interp(-slow, -v, s) - np.interp(-fast, -v, s))
+
+
+def close(value: float) -> object:
+    """Within the 0.1 % that closed forms are held to."""
+    return pytest.approx(value, rel=1e-3)

@@ -12,6 +12,7 @@ from core.builders import (
     RHO,
     G,
     braking_distance_between,
+    close,
     course,
     lap_of,
     plain_vehicle,
@@ -20,12 +21,6 @@ from core.builders import (
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Bend, Straight
 from neapfrost.core.records import Aero, Brakes, DriverUse, Engine, Gearbox, Tyres, VehicleKind
-
-TOLERANCE = 1e-3
-
-
-def close(value: float) -> object:
-    return pytest.approx(value, rel=TOLERANCE)
 
 
 def test_flat_skidpad() -> None:

@@ -16,6 +16,7 @@ from core.builders import (
     RHO,
     G,
     braking_distance_between,
+    close,
     course,
     lap_of,
     plain_vehicle,
@@ -37,7 +38,6 @@ from neapfrost.core.records import (
     VehicleKind,
 )
 
-TOLERANCE = 1e-3
 MASS = 1000.0
 #: A long straight that ends in a corner so slow that all of the braking is on the straight.
 STOP = Bend("T1", 1, 20.0, 90.0)
@@ -45,10 +45,6 @@ STOP = Bend("T1", 1, 20.0, 90.0)
 radii = st.floats(25.0, 180.0)
 frictions = st.floats(0.6, 1.9)
 lift_areas = st.floats(0.0, 4.0)
-
-
-def close(value: float) -> object:
-    return pytest.approx(value, rel=TOLERANCE)
 
 
 def tyres(friction: float, sensitivity: float = 0.0, rolling: float = 0.0) -> Tyres:

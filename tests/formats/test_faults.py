@@ -3,10 +3,12 @@
 import pytest
 
 from neapfrost.core.errors import InputRefused
+from neapfrost.core.measures import said as told_in
 from neapfrost.demo.plans import composed
 from neapfrost.formats.car_document import CarDocument
 from neapfrost.formats.faults import field_path, validated
 from neapfrost.formats.plan import PlanDocument
+from neapfrost.formats.weather import ReadingDocument
 
 
 def car() -> dict[str, object]:
@@ -38,6 +40,18 @@ def test_a_part_of_a_document_names_its_place_in_the_whole(part: str, before: st
     assert f"{before}mass_kg" in paths(refused.value)
     assert f"{before}gearbox.ratios[1]" in paths(refused.value)
     assert all(fault.message for fault in refused.value.faults)
+
+
+@pytest.mark.parametrize(
+    ("field", "said"),
+    [("wind_speed_ms", "-2 m/s was given"), ("gust_ms", "-2 m/s was given")],
+)
+def test_a_wind_and_its_gusts_are_told_as_winds(field: str, said: str) -> None:
+    reading = {"at": "2031-05-17T09:00", "wind_speed_ms": 3.0, "wind_from_deg": 90.0, field: -2.0}
+    with pytest.raises(InputRefused) as refused:
+        validated(ReadingDocument, reading)
+    told = {fault.path: told_in(fault.marked, "metric") for fault in refused.value.faults}
+    assert told[field].startswith(said)
 
 
 def test_what_is_no_document_at_all_is_refused_at_its_part() -> None:

@@ -127,8 +127,16 @@ def _literal_sentence(parts: Sequence[int | str], given: Any, expected: str) -> 
     return f"{_said(given)} was given; {expected} is expected".replace("'", '"')
 
 
-#: Ends of field names whose figures are said in a person's units, and what they measure.
-MEASURES: dict[str, Kind] = {"_m": "length", "_ms": "speed"}
+#: Ends of field names whose figures are said in a person's units, and what they measure; the first
+#: that fits counts. A wind is told in m/s by people who tell every other speed in km/h.
+MEASURES: dict[str, Kind] = {
+    "wind_speed_ms": "wind",
+    "wind_ms": "wind",
+    "gust_speed_ms": "wind",
+    "gust_ms": "wind",
+    "_m": "length",
+    "_ms": "speed",
+}
 
 
 def _said(given: Any, parts: Sequence[int | str] = ()) -> str:
@@ -141,20 +149,13 @@ def _said(given: Any, parts: Sequence[int | str] = ()) -> str:
         return "null"
     if isinstance(given, int | float):
         name = next((part for part in reversed(parts) if isinstance(part, str)), "")
-        kind = _measured(name)
+        kind = next((kind for end, kind in MEASURES.items() if name.endswith(end)), None)
         return f"{given:g}" if kind is None else bare(float(given), kind)
     if isinstance(given, list):
         return "a list"
     if isinstance(given, bytes):
         return "a body that is not said to be JSON (content-type: application/json)"
     return "an object"
-
-
-def _measured(name: str) -> Kind | None:
-    """What a field of that name measures, where it is said in a person's units."""
-    kind = next((kind for end, kind in MEASURES.items() if name.endswith(end)), None)
-    # A wind is told in m/s by people who tell every other speed in km/h.
-    return "wind" if kind == "speed" and name.startswith("wind") else kind
 
 
 def _siblings(parts: Sequence[int | str], model: type[BaseModel]) -> list[str]:

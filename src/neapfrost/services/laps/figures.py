@@ -170,10 +170,10 @@ def _changed(plan: PlanDocument, change: Change) -> PlanDocument:
 
 def _naming_what_goes_along(fault: Fault, figure: str) -> Fault:
     """A fault of what nobody typed says whose it is."""
-    place, called = ALONG.get(figure, ("", ""))
-    if not called or not fault.path.startswith(place):
+    along = ALONG.get(figure)
+    if along is None or not fault.path.startswith(along[0]):
         return fault
-    return Fault(fault.path, f"{called} goes with it: {fault.marked}")
+    return Fault(fault.path, f"{along[1]} goes with it: {fault.marked}")
 
 
 def _with_radius(plan: PlanDocument, change: Change) -> PlanDocument:
