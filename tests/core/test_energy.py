@@ -197,3 +197,84 @@ def test_nothing_moved_within_a_small_store_is_quicker() -> None:
         held = other.swing_j <= small.usable_j and other.balance_j >= -1.0
         better += held and other.lap.lap_time_s < found.lap.lap_time_s - 5e-4
     assert better == 0
+
+
+def geared(shift_s: float, share: float, name: str = "short") -> Drive:
+    """A drive whose gearbox shifts in so long, every ratio so much of the usual one."""
+    path = build_path(CIRCUITS[name], 2.0)
+    box = road_car().gearbox
+    box = replace(box, upshift_s=shift_s, ratios=tuple(share * one for one in box.ratios))
+    return with_own_road(Drive(path, road_car(gearbox=box), AIR_12, Driver()))
+
+
+@pytest.mark.parametrize("shift_s", [0.0, 0.01, 0.02, 0.05])
+@pytest.mark.parametrize(("name", "share"), [("short", 1.0), ("triangle", 1.0), ("short", 1.25)])
+def test_a_joule_s_worth_is_what_the_lap_answers_with(
+    name: str, share: float, shift_s: float
+) -> None:
+    """By central differences of the lap time: some power more, and less, on 24 m of road."""
+    own = geared(shift_s, share, name)
+    n = len(own.path.s_m) - 1
+    base = np.full(n, 45e3)
+    found = driven_with(own, STORE, base)
+    assert found.lap.upshift_count > 3
+    seconds = np.zeros(n)
+    np.add.at(seconds, found.lap.step[:-1], np.diff(found.lap.t_s))
+    room = found.spare_j * STORE.efficiency >= 50e3 * seconds
+    errors = []
+    for first in range(0, n - 12, 12):
+        block = slice(first, first + 12)
+        if not room[block].all() or found.worth_s_per_j[block].max() < 2e-7:
+            continue
+        more, less = base.copy(), base.copy()
+        more[block] += 4e3
+        less[block] -= 4e3
+        gained_s = (
+            driven_with(own, STORE, less).lap.lap_time_s
+            - driven_with(own, STORE, more).lap.lap_time_s
+        )
+        told = (found.worth_s_per_j[block] * seconds[block]).sum() * 8e3 / STORE.efficiency
+        errors.append(abs(told / gained_s - 1.0))
+    assert len(errors) > 10
+    assert np.median(errors) < 0.03
+    # A shift that falls into the lift for a corner is told less finely.
+    assert np.quantile(errors, 0.9) < 0.05
+
+
+def test_no_other_gearbox_knows_a_better_deployment() -> None:
+    """What is best for one gearbox, within the same power and balance, is no better for another."""
+    found = {shift_s: deployed(geared(shift_s, 1.25), STORE) for shift_s in (0.0, 0.01, 0.03, 0.06)}
+    for shift_s, own in found.items():
+        # A quicker gearbox never makes the lap slower.
+        assert all(
+            other.lap.lap_time_s >= own.lap.lap_time_s - 1e-3
+            for s, other in found.items()
+            if s > shift_s
+        )
+        for other in found.values():
+            low, high = 0.0, 1.0
+            for _ in range(24):
+                share = 0.5 * (low + high)
+                lap = driven_with(geared(shift_s, 1.25), STORE, share * other.power_w)
+                low, high = (share, high) if lap.balance_j >= own.balance_j else (low, share)
+            lap = driven_with(geared(shift_s, 1.25), STORE, low * other.power_w)
+            assert lap.lap.lap_time_s >= own.lap.lap_time_s * (1.0 - 2e-4)
+
+
+def test_no_random_reallocation_is_better_with_quick_shifts() -> None:
+    own = geared(0.01, 1.25)
+    found = deployed(own, STORE)
+    draw = np.random.default_rng(11)
+    on = np.flatnonzero((found.power_w > 0.0) & (found.spare_j > 1.0))
+    off = np.flatnonzero((found.power_w < 1e3) & (found.spare_j > 1.0))
+    for _ in range(40):
+        power = found.power_w.copy()
+        count = int(draw.integers(4, 30))
+        begin_on, begin_off = int(draw.choice(on)), int(draw.choice(off))
+        less = on[(on >= begin_on) & (on < begin_on + count)]
+        more = off[(off >= begin_off) & (off < begin_off + len(less))]
+        power[less[: len(more)]] *= 0.5
+        power[more] += 0.5 * found.power_w[less[: len(more)]]
+        other = driven_with(own, STORE, power)
+        if other.balance_j >= found.balance_j:
+            assert other.lap.lap_time_s >= found.lap.lap_time_s * (1.0 - 2e-4)

@@ -89,10 +89,11 @@ RULES = [
     StopRules(stops_least=1),
     StopRules(stops_least=2, compounds_least=2),
     StopRules(window=(2, 3)),
-    StopRules(stint_most=3),
-    StopRules(stint_least=2, stops_least=2),
+    StopRules(stint_most_s=290.0),
+    StopRules(stint_most_s=185.0, stint_least_s=182.0),
+    StopRules(stint_least_s=95.0, stops_least=2),
     StopRules(stops_most=1, keep_tyres=True),
-    StopRules(keep_tyres=True, stint_most=2),
+    StopRules(keep_tyres=True, stint_most_s=190.0),
     StopRules(compounds_least=2, window=(3, 4)),
     StopRules(forced=2),
     StopRules(barred=(2, 3), stops_least=1),
@@ -277,3 +278,21 @@ def test_a_shortened_race_is_the_shorter_race() -> None:
     assert whole is not None
     assert cut.total_s == pytest.approx(whole.total_s, abs=1e-9)
     assert cut.stops == whole.stops
+
+
+def test_a_stint_s_own_laps_are_what_a_driver_drives() -> None:
+    """Laps of 90, 91, 92 … s: ten are 945 s, though ten of the first would be 900 s."""
+    slowing = race(20, (1.0,), pit_s=5.0)
+    for most_s, laps_most in ((945.0, 10), (944.9, 9), (90.0, 1)):
+        found = best_plan(with_rules(slowing, stint_most_s=most_s))
+        assert found is not None
+        assert max(stint.laps for stint in found.stints) <= laps_most
+    # What has been driven of the stint under way counts.
+    begun = replace(slowing, begin=Begin(lap=4, compound=0, age=4, stint_s=366.0))
+    found = best_plan(with_rules(begun, stint_most_s=945.0))
+    assert found is not None
+    assert found.stints[0].laps <= 6
+    # Between two stops nobody drives less than is asked for.
+    rested = best_plan(with_rules(slowing, stops_least=4, stint_least_s=360.0))
+    assert rested is not None
+    assert all(stint.laps >= 4 for stint in rested.stints[1:-1])

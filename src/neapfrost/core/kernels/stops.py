@@ -32,7 +32,8 @@ def stops_kernel(
     """Least time of a race and the rows (k, 6) of its stints, the last one first.
 
     `time` (n or 1, c, a, f or 1), `life`, `new_age` (c,), `pit` (n + 1,) as in `stints.Race`;
-    `seconds` for tyres, a lap's fuel, and at least; `allowed` (levels, c); `sizes` are masks and
+    `seconds` for tyres, a lap's fuel, and at least, the longest and the shortest stint, and what
+    the first one has lasted already; `allowed` (levels, c); `sizes` are masks and
     ages told apart, `starts` the loads the race may begin with, `figures` what `stints` packs.
     """
     (
@@ -41,8 +42,6 @@ def stops_kernel(
         stops_least,
         counts,
         compounds_least,
-        stint_least,
-        stint_most,
         window_low,
         window_high,
         keeps,
@@ -56,7 +55,7 @@ def stops_kernel(
         barred_low,
         barred_high,
     ) = figures
-    tyres_s, fuel_s, least_s = seconds
+    tyres_s, fuel_s, least_s, stint_most_s, stint_least_s, stint_begun_s = seconds
     levels, compounds = allowed.shape
     masks, ages = sizes
     loads = most_fuel + 1 if refuels == 1 else 1
@@ -147,17 +146,22 @@ def stops_kernel(
                             left_at = leaving[lap, level, mask, c, at, fuel]
                             if left_at == math.inf:
                                 continue
-                            longest = min(stint_most, life[c] - begun, laps - lap)
+                            longest = min(life[c] - begun, laps - lap)
                             if lap < forced:
                                 longest = min(longest, forced - lap)
                             if refuels == 1:
                                 longest = min(longest, fuel)
+                            lasted = stint_begun_s if lap == first else 0.0
                             total = left_at
                             for n in range(1, longest + 1):
                                 now = lap + n - 1
                                 load = fuel - (n - 1) if time_loads > 1 else 0
                                 at_lap = now if time_laps > 1 else 0
-                                total += time[at_lap, c, begun + n - 1, load]
+                                lap_s = time[at_lap, c, begun + n - 1, load]
+                                total += lap_s
+                                lasted += lap_s
+                                if lasted > stint_most_s:
+                                    break
                                 if now + 1 == laps:
                                     enough = level >= stops_least
                                     if enough and masks > 1:
@@ -170,7 +174,8 @@ def stops_kernel(
                                         end[0], end[1], end[2] = lap, level, mask
                                         end[3], end[4], end[5] = c, at, fuel
                                     break
-                                if lap > first and n < stint_least and now + 1 != forced:
+                                short = lasted < stint_least_s
+                                if lap > first and short and now + 1 != forced:
                                     continue
                                 rest = fuel - n if refuels == 1 else 0
                                 if total < arriving[lap + n, level, mask, rest]:

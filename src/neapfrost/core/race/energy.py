@@ -1,13 +1,10 @@
 """Where a store's energy is worth most along a lap, and how a lap is driven that spends it there.
 
-A joule at the tyres raises w = v² by 2/m; what that is worth is carried down the straight to the
-next braking: ∂t/∂E = -(2/m)·∂t/∂w, and ∂t/∂w runs backwards along full throttle by
-A_i = -½ w^(-3/2) Δs + A_(i+1)·exp(∂(dw/ds)/∂w·Δs), nothing being left of it where the brakes set
-the speed. The lap is quickest where energy is spent exactly where a joule out of the store brings
-more than one price, the same for the whole lap, and taken from the engine where it costs less
-than that (Pontryagin's maximum principle; the power enters the lap linearly, so it is all or
-nothing but for one place). The lap answers to what is spent, so that price and lap are found in
-turn.
+What a joule is worth at each place is told by `joule_worth`. The lap is quickest where energy is
+spent exactly where a joule out of the store brings more than one price, the same for the whole lap,
+and taken from the engine where it costs less than that (Pontryagin's maximum principle; the power
+enters the lap linearly, so it is all or nothing but for one place). The lap answers to what is
+spent, so that price and lap are found in turn.
 """
 
 from collections.abc import Callable
@@ -22,13 +19,12 @@ from neapfrost.core.kernels.beside_engine import (
     SPARE_W,
     beside_engine,
 )
-from neapfrost.core.kernels.bundles import GEAR, RIDES, UPSHIFTS
-from neapfrost.core.kernels.case import LIMITER_W, MASS
-from neapfrost.core.kernels.pedals import RATE, pulls
+from neapfrost.core.kernels.case import LIMITER_W
 from neapfrost.core.lap.altered_road import steps_between, with_electric_power
 from neapfrost.core.lap.drive import Drive
 from neapfrost.core.lap.record import FULL, Lap, lap_of
 from neapfrost.core.lap.solve import solved
+from neapfrost.core.race.joule_worth import ON_LIMITER, free_steps, worth_at_tyres
 
 #: Laps until price and lap agree, and the rest that is made up by moving the last place.
 TURNS_MOST, CLOSING_TURNS = 14, 40
@@ -36,12 +32,6 @@ TURNS_MOST, CLOSING_TURNS = 14, 40
 ATTACK_TURNS = 4
 #: A store's balance is met to this [J].
 MET_J = 0.5
-#: A squared speed is moved by this share to see how the slope answers.
-NUDGE = 1e-4
-#: From this share of the limiter's squared speed on a gear turns at its limiter.
-ON_LIMITER = 1.0 - 1e-6
-#: A vehicle that gains less than this is not said to gain [m/s²].
-SLOPE_LEAST = 0.05
 
 
 @dataclass(frozen=True)
@@ -128,6 +118,22 @@ def deployed(
     LapImpossible as `solve` does.
     """
     drive = with_own_road(drive)
+    found = _at_one_price(drive, store, balance_j, allowed)
+    best = _closed(drive, store, found, balance_j, allowed)
+    gearbox = drive.vehicle.gearbox
+    if gearbox.upshift_s == 0.0:
+        return best
+    # A shift that is made or not makes the lap answer in leaps. One that costs no time does not,
+    # so that what is best with it is tried with the gearbox as it is.
+    free = replace(drive, vehicle=replace(drive.vehicle, gearbox=replace(gearbox, upshift_s=0.0)))
+    smooth = _at_one_price(free, store, balance_j, allowed)
+    other = _closed(drive, store, smooth, balance_j, allowed)
+    quicker = other.lap.lap_time_s < best.lap.lap_time_s
+    return other if quicker and missing_j(store, other, balance_j) <= 0.0 else best
+
+
+def _at_one_price(drive: Drive, store: Store, balance_j: float, allowed: Flags | None) -> Deployed:
+    """Price and lap in turn, until they agree; the balance is met but for what the lap answers."""
     power = np.zeros(len(drive.path.s_m) - 1)
     found = _driven(drive, store, power, 0.0)
     for turn in range(TURNS_MOST):
@@ -138,7 +144,7 @@ def deployed(
         last, found = found, _driven(drive, store, power, price)
         if turn > 3 and abs(found.lap.lap_time_s - last.lap.lap_time_s) < 2e-6:
             break
-    return _closed(drive, store, found, balance_j, allowed)
+    return found
 
 
 def in_uses(drive: Drive, store: Store, uses: int, balance_j: float = 0.0) -> Deployed:
@@ -358,21 +364,30 @@ def _closed(
         power[order] = np.where(share > 0.0, share * known.spend_w[order], power[order])
         return _driven(drive, store, power, found.price_s_per_j)
 
-    def missing(lap: Deployed) -> float:
-        """What is spent too much [J]; below 0 where more could be spent."""
-        return max(balance_j - lap.balance_j, lap.spent_j - store.spent_most_j)
+    return _as_much_as_met(drive_at, float(before[-1]), found.spent_j, store, balance_j)
 
-    low, high = 0.0, float(before[-1])
+
+def _as_much_as_met(
+    drive_at: Callable[[float], Deployed],
+    most: float,
+    amount: float,
+    store: Store,
+    balance_j: float,
+) -> Deployed:
+    """The lap with the largest amount, up to the most, that leaves the balance asked for.
+
+    Found by secants from a first `amount` on, and by halves where those hang.
+    """
+    low, high = 0.0, most
     whole = drive_at(high)
-    if missing(whole) <= 0.0:
+    if missing_j(store, whole, balance_j) <= 0.0:
         return whole
-    amount = found.spent_j
     kept = drive_at(low)
-    excess_low, excess_high = missing(kept), missing(whole)
+    excess_low, excess_high = missing_j(store, kept, balance_j), missing_j(store, whole, balance_j)
     for turn in range(CLOSING_TURNS):
         amount = min(max(amount, low), high)
         lap = drive_at(amount)
-        excess = missing(lap)
+        excess = missing_j(store, lap, balance_j)
         if -MET_J < excess <= 0.0:
             return lap
         if excess > 0.0:
@@ -383,6 +398,11 @@ def _closed(
         if turn % 5 == 4:
             amount = 0.5 * (low + high)
     return kept
+
+
+def missing_j(store: Store, lap: Deployed, balance_j: float) -> float:
+    """What a lap spends too much for a balance [J]; below 0 where more could be spent."""
+    return max(balance_j - lap.balance_j, lap.spent_j - store.spent_most_j)
 
 
 def _driven(
@@ -443,7 +463,7 @@ def _driven(
         lap=lap,
         power_w=power_w,
         price_s_per_j=price,
-        worth_s_per_j=_worth_at_tyres(lap, n) * store.efficiency,
+        worth_s_per_j=worth_at_tyres(lap, n) * store.efficiency,
         spent_j=float(out_j.sum()),
         recovered_j=recovered,
         from_engine_j=min(float(engine_j.sum()), full - recovered),
@@ -482,7 +502,7 @@ def _since_exit_s(lap: Lap, n: int) -> Floats:
 
     Infinite where it is held back: by the brakes, or by the speed that a corner can be held at.
     """
-    free = _free(lap, n)
+    free = free_steps(lap, n)
     times = _step_times(lap, n)
     since = np.full(n, np.inf)
     first = int(np.argmin(free)) if lap.path.closed and not free.all() else 0
@@ -496,15 +516,9 @@ def _since_exit_s(lap: Lap, n: int) -> Floats:
     return since
 
 
-def _shifting(lap: Lap, n: int) -> Flags:
-    """Steps in which an upshift is made or goes on (n,)."""
-    shifting: Flags = (lap.solved.track[:n, UPSHIFTS] > 0) | (lap.solved.waiting_s[:n] > 0.0)
-    return shifting
-
-
 def _straight_of(lap: Lap, n: int) -> Integers:
     """The straight that each step of the path lies on, by its number; -1 where it lies on none."""
-    free = _free(lap, n)
+    free = free_steps(lap, n)
     begins = free & ~np.roll(free, 1)
     if not lap.path.closed:
         begins[0] = free[0]
@@ -513,65 +527,3 @@ def _straight_of(lap: Lap, n: int) -> Integers:
         number = np.where(number < 0, number[-1], number)
     found: Integers = np.where(free, number, -1)
     return found
-
-
-def _free(lap: Lap, n: int) -> Flags:
-    """Steps in which nothing but engine, tyres and resistance sets the speed (n,)."""
-    free: Flags = lap.solved.track[:n, RIDES] == 0
-    return free
-
-
-def _worth_at_tyres(lap: Lap, n: int) -> Floats:
-    """What a joule at the tyres brings in the middle of each step (n,) [s/J]."""
-    case, road = lap.packed.case, lap.packed.road
-    solved_lap = lap.solved
-    length = lap.packed.lengths
-    w = np.maximum(solved_lap.node_w, 1e-6)
-    middle = 0.5 * (w[:-1] + w[1:])
-    gear = solved_lap.track[:n, GEAR].astype(np.int64)
-    step, share = np.arange(n), np.full(n, 0.5)
-    rates = []
-    for factor in (1.0 - NUDGE, 1.0 + NUDGE):
-        out = np.empty((n, 2))
-        pulls(case, road, step, share, middle * factor, gear, out)
-        rates.append(2.0 * out[:, RATE])
-    answer = (rates[1] - rates[0]) / (2.0 * NUDGE * middle)
-    grown = np.exp(np.clip(answer * length, -1.0, 1.0))
-    slower = 0.5 * length / middle**1.5
-    # Where the ceiling is met inside a step, what is left of it is driven as before.
-    join = np.clip(solved_lap.join, 0.0, 1.0)
-    free = _free(lap, n)
-    shifting = _shifting(lap, n)
-    # On the limiter nothing is left of what was gained before.
-    limited = np.maximum(w[:-1], w[1:]) >= case[LIMITER_W + gear] * ON_LIMITER
-    slope = 0.5 * (rates[0] + rates[1])
-    worth = np.zeros(n)
-    a, after = 0.0, 0.0
-    for _ in range(2 if lap.path.closed else 1):
-        for k in range(n - 1, -1, -1):
-            if not free[k]:
-                a, after = slower[k] * join[k], 0.0
-                worth[k] = 0.5 * a
-                continue
-            if limited[k]:
-                a, after = 0.0, 0.0
-                continue
-            if shifting[k]:
-                # A quicker vehicle shifts earlier and is afterwards where it would have been so
-                # much farther on: what it carries is changed as the slopes before and after are.
-                before = k - 1
-                while shifting[before] and before > k - n:
-                    before -= 1
-                at_begin = max(slope[before], SLOPE_LEAST)
-                if after == 0.0:
-                    after = max(slope[(k + 1) % n], SLOPE_LEAST)
-                    a *= after / at_begin
-                a += slower[k] * slope[k] / at_begin
-                worth[k] = 0.0
-                continue
-            after = 0.0
-            # In the middle of a step half of it is still to come.
-            worth[k] = 0.5 * slower[k] + a * np.sqrt(grown[k])
-            a = slower[k] + a * grown[k]
-    result: Floats = 2.0 / case[MASS] * worth
-    return result

@@ -16,6 +16,8 @@ from neapfrost.core.kernels.stops import AT_LEAST, COUNTED, NO_STOP, stops_kerne
 
 #: Stops that are told apart at the most.
 STOPS_MOST = 40
+#: Stints that differ by less last as long; sums of laps are rounded [s].
+ALIKE_S = 1e-6
 
 
 @dataclass(frozen=True)
@@ -43,17 +45,18 @@ class StopRules:
     """What is allowed; every one of them can be left out.
 
     Stops from lap `window[0]` to `window[1]` (laps driven), so many at least and at most, so many
-    compounds at least, laps of a stint at most and, between two stops, at least; `sequence` are the
-    compounds of the stints by their numbers, where they are given; `keep_tyres` lets a stop leave
-    them on. After lap `forced` it must be stopped, after laps `barred` it must not.
+    compounds at least, seconds of a stint's own laps at most and, between two stops, at least;
+    `sequence` are the compounds of the stints by their numbers, where they are given; `keep_tyres`
+    lets a stop leave them on. After lap `forced` it must be stopped, after laps `barred` it must
+    not.
     """
 
     window: tuple[int, int] | None = None
     stops_least: int = 0
     stops_most: int | None = None
     compounds_least: int = 1
-    stint_most: int | None = None
-    stint_least: int = 1
+    stint_most_s: float = math.inf
+    stint_least_s: float = 0.0
     keep_tyres: bool = False
     sequence: tuple[int, ...] | None = None
     forced: int | None = None
@@ -65,7 +68,8 @@ class Begin:
     """Where the race stands: laps driven, and what is on the car unless that is free.
 
     `compound` None: any set, new. `fuel_laps` None: any load. `age` are the laps on the tyres.
-    `used` are compounds that have counted already.
+    `used` are compounds that have counted already, `stint_s` the time that the stint under way has
+    lasted.
     """
 
     lap: int = 0
@@ -73,6 +77,7 @@ class Begin:
     age: int = 0
     fuel_laps: int | None = None
     used: tuple[int, ...] = ()
+    stint_s: float = 0.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -115,6 +120,13 @@ class Race:
         table = self.time_s
         at = min(lap, table.shape[0] - 1)
         return float(table[at, compound, age, min(fuel_laps, table.shape[3] - 1)])
+
+    def laps_s(self, stint: "Stint") -> list[float]:
+        """The times of a stint's laps [s]."""
+        return [
+            self.lap_s(stint.begins + n, stint.compound, stint.age + n, stint.fuel_laps - n)
+            for n in range(stint.laps)
+        ]
 
 
 @dataclass(frozen=True)
@@ -177,7 +189,7 @@ def timed(race: Race, plan: RacePlan) -> RacePlan | None:
     stints, total = [], 0.0
     for number, stint in enumerate(plan.stints):
         seconds = _laps_s(race, stint)
-        if seconds is None:
+        if seconds is None or not _lasts(race, plan, number, seconds):
             return None
         standing = 0.0
         if number > 0:
@@ -254,10 +266,7 @@ def _allowed(race: Race, plan: RacePlan) -> bool:
     if len({*plan.kind, *race.begin.used}) < rules.compounds_least:
         return False
     for number, stint in enumerate(plan.stints):
-        if stint.laps < 1 or (rules.stint_most is not None and stint.laps > rules.stint_most):
-            return False
-        short = stint.laps < rules.stint_least and stint.begins + stint.laps != rules.forced
-        if 0 < number < last and short:
+        if stint.laps < 1:
             return False
         if number > 0 and rules.window is not None:
             low, high = rules.window
@@ -274,6 +283,16 @@ def _allowed(race: Race, plan: RacePlan) -> bool:
     return sum(stint.laps for stint in plan.stints) == race.laps - race.begin.lap
 
 
+def _lasts(race: Race, plan: RacePlan, number: int, seconds: float) -> bool:
+    """Whether a stint's own laps take as long as a driver may, and must, drive."""
+    rules, stint = race.rules, plan.stints[number]
+    lasted = seconds + (race.begin.stint_s if number == 0 else 0.0)
+    if lasted > rules.stint_most_s + ALIKE_S:
+        return False
+    between = 0 < number < len(plan.stints) - 1 and stint.begins + stint.laps != rules.forced
+    return not between or lasted >= rules.stint_least_s - ALIKE_S
+
+
 def _laps_s(race: Race, stint: Stint) -> float | None:
     """The laps of a stint [s]; None where its tyres or its fuel do not last."""
     last_age = stint.age + stint.laps
@@ -281,10 +300,7 @@ def _laps_s(race: Race, stint: Stint) -> float | None:
         return None
     if race.tank_laps is not None and stint.fuel_laps > race.tank_laps:
         return None
-    return sum(
-        race.lap_s(stint.begins + n, stint.compound, stint.age + n, stint.fuel_laps - n)
-        for n in range(stint.laps)
-    )
+    return sum(race.laps_s(stint))
 
 
 def _solved(race: Race, stops_least: int, stops_most: int | None) -> RacePlan | None:
@@ -314,8 +330,6 @@ def _solved(race: Race, stops_least: int, stops_most: int | None) -> RacePlan | 
             stops_least,
             COUNTED if stops_most is not None else AT_LEAST,
             rules.compounds_least,
-            rules.stint_least,
-            race.laps if rules.stint_most is None else rules.stint_most,
             low,
             high,
             1 if rules.keep_tyres else 0,
@@ -330,7 +344,16 @@ def _solved(race: Race, stops_least: int, stops_most: int | None) -> RacePlan | 
         ],
         dtype=np.int64,
     )
-    seconds = np.array([race.stop.tyres_s, race.stop.fuel_s_per_lap, race.stop.least_s])
+    seconds = np.array(
+        [
+            race.stop.tyres_s,
+            race.stop.fuel_s_per_lap,
+            race.stop.least_s,
+            rules.stint_most_s + ALIKE_S,
+            rules.stint_least_s - ALIKE_S,
+            begin.stint_s,
+        ]
+    )
     total, rows = stops_kernel(
         np.ascontiguousarray(race.time_s, dtype=np.float64),
         race.life.astype(np.int64),

@@ -21,12 +21,13 @@ from neapfrost.core.race.energy import (
     Store,
     deployed,
     driven_with,
+    missing_j,
     ranked,
     with_own_road,
 )
 
 #: The programme's blocks of road [m], and laps until it and the lap agree: at first, and again.
-BLOCK_M, TURNS = 12.0, (8, 4, 4)
+BLOCK_M, TURNS = 12.0, (8, 4, 4, 4, 4)
 #: The programme is held to so much of what the store holds, so that the lap, which answers, fits.
 ROOM = 0.995
 #: So much more than allowed is spent in the programme, and given back evenly until all is met.
@@ -123,7 +124,7 @@ def _given_back(
     kept, at = found, 1.0
     for _ in range(GIVING_TURNS):
         lap = driven_with(drive, store, charging + at * spending, keep, found.price_s_per_j)
-        excess = max(balance_j - lap.balance_j, lap.spent_j - store.spent_most_j)
+        excess = missing_j(store, lap, balance_j)
         if excess > 0.0:
             high = at
         else:

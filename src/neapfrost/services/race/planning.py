@@ -1,5 +1,6 @@
 """A race planned over solved laps: its length, its fuel, its stops, and what they hang on."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -223,7 +224,8 @@ def _without_stops(told: Race, planned: Planned) -> Race:
     """The race with a word on why there is no plan."""
     rules, tank = planned.race.rules, tank_kg_of(planned.setting.plan)
     holds = None if tank is None else laps_in_tank(tank, lambda _n, _load: planned.lap_kg)
-    asked = rules.stops_least > 0 or rules.window is not None or rules.stint_most is not None
+    bounded = rules.window is not None or rules.stint_most_s < math.inf
+    asked = rules.stops_least > 0 or bounded
     said = no_plan_said(planned.setting.refuels, holds, planned.race.laps, asked)
     return told.model_copy(update={"trouble": said})
 
@@ -284,7 +286,7 @@ def _change(given: Given, planned: Planned, own: int, best: RacePlan | None) -> 
             )
         begin = replace(begin, compound=names.index(wanted.compound))
     elif best is not None:
-        begin, made = state_at(best, wanted.lap)
+        begin, made = state_at(planned.race, best, wanted.lap)
     races = [
         race_of(setting, laps, given.sky(laps, number), own)[0]
         for number in range(len(record.weathers))

@@ -193,7 +193,6 @@ def race_of(setting: Setting, laps: int, sky: Sky, own: int) -> tuple[Race, Fuel
         rows = np.broadcast_to(grip, (laps, *grip.shape[1:]))
         loads = np.broadcast_to(need.on_board_kg[:, None, None], rows.shape)
         time = setting.table.times_s(np.ascontiguousarray(rows), loads)[..., None]
-    lap_s = float(time[0, own, min(setting.tyres[own].warm_age, ages - 1), -1])
     return (
         Race(
             laps=laps,
@@ -209,7 +208,7 @@ def race_of(setting: Setting, laps: int, sky: Sky, own: int) -> tuple[Race, Fuel
                 at_once=race.stop_at_once,
                 least_s=race.stop_least_s,
             ),
-            rules=_rules(setting.plan, laps, lap_s),
+            rules=_rules(setting.plan, laps),
             begin=Begin(),
             tank_laps=tank_laps,
         ),
@@ -243,24 +242,27 @@ def need_of(setting: Setting, laps: int, sky: Sky, own: int) -> FuelNeed:
     )
 
 
-def _rules(plan: PlanDocument, laps: int, lap_s: float) -> StopRules:
-    """The rules of the race in laps. Times of driving and rest are taken by the lap's own time."""
+def _rules(plan: PlanDocument, laps: int) -> StopRules:
+    """The rules of the race. What a driver may drive, and must rest, is time of a stint's own laps.
+
+    Who rests does so while the others drive a stint each.
+    """
     race = plan.race
     window = None
     if race.stop_from_lap is not None or race.stop_to_lap is not None:
         window = (race.stop_from_lap or 1, min(race.stop_to_lap or laps - 1, laps - 1))
-    longest = None
+    longest = math.inf
     if race.drive_longest_min is not None:
-        longest = max(1, int(60.0 * race.drive_longest_min / lap_s))
-    rest = 1
+        longest = 60.0 * race.drive_longest_min
+    rest = 0.0
     if race.rest_least_min is not None and race.drivers > 1:
-        rest = max(1, math.ceil(60.0 * race.rest_least_min / lap_s / (race.drivers - 1)))
+        rest = 60.0 * race.rest_least_min / (race.drivers - 1)
     return StopRules(
         window=window,
         stops_least=race.stops_least or 0,
         stops_most=race.stops_most,
         compounds_least=race.compounds_least or 1,
-        stint_most=longest,
-        stint_least=rest,
+        stint_most_s=longest,
+        stint_least_s=rest,
         keep_tyres=race.keep_tyres,
     )

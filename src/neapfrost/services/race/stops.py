@@ -69,10 +69,7 @@ def plan_told(planned: Planned, plan: RacePlan, best_s: float) -> PlanTold:
             before = plan.stints[number - 1]
             added_laps = stint.fuel_laps - (before.fuel_laps - before.laps)
             added = max(added_laps, 0) * planned.lap_kg if planned.setting.refuels else 0.0
-        laps = [
-            race.lap_s(stint.begins + n, stint.compound, stint.age + n, stint.fuel_laps - n)
-            for n in range(stint.laps)
-        ]
+        laps = race.laps_s(stint)
         stints.append(
             StintTold(
                 from_lap=stint.begins + 1,
@@ -111,14 +108,14 @@ def laps_told(planned: Planned, plan: RacePlan) -> list[LapTold]:
     return [
         LapTold(
             lap=stint.begins + n + 1,
-            time_s=race.lap_s(stint.begins + n, stint.compound, stint.age + n, stint.fuel_laps - n),
+            time_s=seconds,
             fuel_kg=fuel_kg(planned, stint.begins + n, stint.fuel_laps - n),
             compound=tyres[stint.compound].name,
             age=stint.age + n,
             wetness_pct=float(wet[min(stint.begins + n, len(wet) - 1)]),
         )
         for stint in plan.stints
-        for n in range(stint.laps)
+        for n, seconds in enumerate(race.laps_s(stint))
     ]
 
 
@@ -172,7 +169,7 @@ def slow_told(race: Race, best: RacePlan, laps: int, time_share: float) -> list[
     found = []
     for after in range(2, race.laps - 1, every):
         phase = slowed(race, after - 1, laps, time_share)
-        begin = state_at(best, after - 1)
+        begin = state_at(race, best, after - 1)
         left = max(race.rules.stops_least - begin[1], 0)
         most = None if race.rules.stops_most is None else race.rules.stops_most - begin[1]
         there = replace(phase, begin=begin[0])
@@ -187,13 +184,20 @@ def slow_told(race: Race, best: RacePlan, laps: int, time_share: float) -> list[
     return found
 
 
-def state_at(plan: RacePlan, lap: int) -> tuple[Begin, int]:
+def state_at(race: Race, plan: RacePlan, lap: int) -> tuple[Begin, int]:
     """How a plan stands after so many laps, and the stops it has made."""
     for number, stint in enumerate(plan.stints):
         if stint.begins <= lap < stint.begins + stint.laps:
             driven = lap - stint.begins
             used = tuple({other.compound for other in plan.stints[:number]})
-            begin = Begin(lap, stint.compound, stint.age + driven, stint.fuel_laps - driven, used)
+            begin = Begin(
+                lap,
+                stint.compound,
+                stint.age + driven,
+                stint.fuel_laps - driven,
+                used,
+                stint_s=sum(race.laps_s(replace(stint, laps=driven))),
+            )
             return begin, number
     raise ValueError(f"lap {lap} is not driven in this plan")
 
@@ -235,7 +239,7 @@ def rival_told(planned: Planned, best: RacePlan) -> RivalTold | None:
         return None
     first = max(doc.rival_lap - AROUND_RIVAL, 0)
     last = min(doc.rival_lap + AROUND_RIVAL, race.laps - AFTER_RIVAL - 1)
-    begin, number = state_at(best, first)
+    begin, number = state_at(race, best, first)
     after = best.stints[min(number + 1, len(best.stints) - 1)]
     compound = begin.compound or 0
     standing = race.stop.standing_s(True, 0)
