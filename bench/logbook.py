@@ -14,7 +14,7 @@ from neapfrost.demo.plans import composed
 from neapfrost.formats.log_csv import look_at_log, read_log
 from neapfrost.services.laps.planned import planned
 from neapfrost.services.logbook.measured import laid, read_file
-from neapfrost.standins.logger.driver import Hidden, driven_laps
+from neapfrost.standins.logger.driver import FADE, Hidden, driven_laps
 from neapfrost.standins.logger.instruments import Instruments, log_text, logged
 
 #: A day of an endurance team: so many laps, each logged a hundred times a second.
@@ -45,10 +45,15 @@ def logbook_rows() -> list[tuple[str, str, str]]:
 
 
 def session(
-    drive: Drive, predicted: DrivenLap, seed: int, laps: int, hidden: Hidden | None = None
+    drive: Drive,
+    predicted: DrivenLap,
+    seed: int,
+    laps: int,
+    hidden: Hidden | None = None,
+    degradation: float = FADE,
 ) -> RunSeen:
     """A simulated session as its logger wrote it, read, laid and looked at."""
-    driven = driven_laps(drive, laps, seed, hidden)
+    driven = driven_laps(drive, laps, seed, hidden, degradation)
     text = log_text(logged(driven, seed, Instruments())).encode()
     log = read_log(text, look_at_log(text))
     aligned = align(log, drive.path)

@@ -77,7 +77,10 @@ class FitTakenDocument(Document):
 
 
 class FitDocument(Document):
-    """What some runs taught: figures, what is left over, and what was taken over of it."""
+    """What some runs taught: figures, what is left over, and what was taken over of it.
+
+    `lack` names what the figures cannot describe; where it does, their intervals do not hold.
+    """
 
     format: Literal["neapfrost/fit"]
     version: Literal[1]
@@ -92,6 +95,7 @@ class FitDocument(Document):
     misfits: list[FitMisfitDocument]
     parts: list[FitPartDocument]
     said: list[Words]
+    lack: list[Words] = Field(default_factory=list)
     apart: list[Words]
     driver: list[Words]
     working: list[Words]

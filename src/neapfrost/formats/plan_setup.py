@@ -73,10 +73,15 @@ def car_in_effect(car: CarDocument, setup: SetupDocument) -> CarDocument:
     return car.model_copy(update=changes)
 
 
+def compound_of(plan: PlanDocument) -> CompoundDocument | None:
+    """The compound that the plan's setup names; None without one."""
+    setup = named(plan.car.setups, plan.setup)
+    return named(plan.car.compounds, setup.compound) if setup is not None else None
+
+
 def tyre_state_of(plan: PlanDocument) -> TyreState | None:
     """What the setup's compound makes of the grip now; None without a compound."""
-    setup = named(plan.car.setups, plan.setup)
-    compound = named(plan.car.compounds, setup.compound) if setup is not None else None
+    compound = compound_of(plan)
     if compound is None:
         return None
     air = plan.conditions

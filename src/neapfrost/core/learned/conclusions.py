@@ -92,8 +92,23 @@ class TimePart:
 
 
 @dataclass(frozen=True)
+class Degradation:
+    """The share of the grip that each lap takes of a set: fitted, within what, and as stated.
+
+    `known` says that the laps know it better than what is stated of any set, `differs` that it is
+    not what this compound states.
+    """
+
+    share: float
+    within: float
+    stated: float
+    known: bool
+    differs: bool
+
+
+@dataclass(frozen=True)
 class DriverLearnt:
-    """The driver by a fit, shares: unused in corners, of the brakes; fade a lap; within what.
+    """The driver by a fit, shares: unused in corners, of the brakes; within what.
 
     `lacks` is what each run's first lap lacked, and `settles_laps` in how many laps 63 % of that
     was there.
@@ -103,8 +118,6 @@ class DriverLearnt:
     unused_within: float
     brakes_unused: float
     brakes_unused_within: float
-    fade: float
-    fade_within: float
     lacks: tuple[tuple[float, float], ...]
     settles_laps: float
 
@@ -163,7 +176,11 @@ def together(found: Posterior, run: int = 0) -> tuple[Together, ...]:
     """Pairs of unknowns that cannot be told apart, the closest first."""
     where = found.where
     places = dict(zip(FIGURES, where.figures_of(run).tolist(), strict=True))
-    places |= {"use": where.use, "brakes": where.brakes}
+    places |= {
+        "use": where.use,
+        "brakes": where.brakes,
+        "degrades": int(where.degrades[run]),
+    }
     if int(where.day[run]) >= 0:
         places["day"] = int(where.day[run])
     names = list(places)
@@ -253,6 +270,20 @@ def _within(found: Posterior, gradient: Floats) -> float:
     return TEN_TO_NINETY * float(np.sqrt(max(variance, 0.0)))
 
 
+def degradation_learnt(found: Posterior, run: int) -> Degradation:
+    """What a fit says of how a run's tyres degrade."""
+    place = int(found.where.degrades[run])
+    value, sd = float(found.x[place]), found.sd(place)
+    stated, stated_sd = float(found.where.mean[place]), float(found.where.sd[place])
+    return Degradation(
+        share=value,
+        within=TEN_TO_NINETY * sd,
+        stated=stated,
+        known=sd <= KNOWN_BETTER_BELOW * stated_sd,
+        differs=abs(value - stated) >= SIGNIFICANT * sd,
+    )
+
+
 def driver_learnt(found: Posterior) -> DriverLearnt:
     """What a fit says of the driver."""
     where, x = found.where, found.x
@@ -261,8 +292,6 @@ def driver_learnt(found: Posterior) -> DriverLearnt:
         unused_within=TEN_TO_NINETY * found.sd(where.use),
         brakes_unused=-float(np.expm1(x[where.brakes])),
         brakes_unused_within=TEN_TO_NINETY * found.sd(where.brakes),
-        fade=float(x[where.fade]),
-        fade_within=TEN_TO_NINETY * found.sd(where.fade),
         lacks=tuple(
             (-float(np.expm1(-x[place])), TEN_TO_NINETY * found.sd(int(place)))
             for place in where.lacks

@@ -124,16 +124,21 @@ def _solved(
     shows: tuple[Expected, ...],
 ) -> Posterior:
     size = np.array([scatter[kind] for kind in rows.kind])
-    lacks = where.lacks[rows.run]
+    lacks, degrades, warm = where.lacks[rows.run], where.degrades[rows.run], where.warm[rows.run]
     on_lap = np.flatnonzero(rows.gain)
 
-    def learning(x: Floats) -> Floats:
+    def worn_laps(x: Floats) -> Floats:
+        found: Floats = np.maximum(rows.lap - x[warm], 0.0)
+        return found
+
+    def over_laps(x: Floats) -> Floats:
+        """What learning lacks yet and degradation takes of what is held."""
         decay = np.exp(-rows.lap / np.exp(x[where.settles]))
-        found: Floats = -rows.gain * x[lacks] * decay
+        found: Floats = -rows.gain * (x[lacks] * decay + x[degrades] * worn_laps(x))
         return found
 
     def residuals(x: Floats) -> Floats:
-        data = (rows.a @ x + learning(x) - rows.y) / size
+        data = (rows.a @ x + over_laps(x) - rows.y) / size
         found: Floats = np.concatenate((data, (x - where.mean) / where.sd))
         return found
 
@@ -143,6 +148,9 @@ def _solved(
         decay = np.exp(-rows.lap / settles)
         a[on_lap, lacks[on_lap]] -= (rows.gain * decay)[on_lap]
         a[:, where.settles] -= rows.gain * x[lacks] * decay * rows.lap / settles
+        worn = worn_laps(x)
+        a[on_lap, degrades[on_lap]] -= (rows.gain * worn)[on_lap]
+        a[on_lap, warm[on_lap]] += (rows.gain * x[degrades] * (worn > 0.0))[on_lap]
         return np.concatenate((a / size[:, None], np.diag(1.0 / where.sd)))
 
     count = len(rows.y)

@@ -15,11 +15,12 @@ USE_MEAN, USE_SD = -0.008, 0.006
 BRAKES_MEAN, BRAKES_SD = -0.03, 0.03
 #: What a stint's first lap lacks by not being learnt, and cold tyres on its first two, as shares.
 LACKS_MEAN, LACKS_SD = 0.03, 0.03
-COLD_MEAN, COLD_SD = (0.04, 0.012), (0.03, 0.012)
+COLD_MEAN, COLD_SD = (0.035, 0.012), (0.02, 0.012)
 #: In how many laps the lack falls to 37 %: the logarithm's mean and standard deviation.
 SETTLES_MEAN, SETTLES_SD = float(np.log(2.0)), 0.5
-#: What each lap after the second takes of the grip.
-FADE_MEAN, FADE_SD = 0.0006, 0.001
+#: By how much a set's degradation may differ from what its compound states [share a lap]. It begins
+#: anywhere from the first lap on to when the set is warm: in half of that, within so many laps.
+DEGRADES_SD, WARM_LAPS_SD = 0.005, 1.2
 #: What one day's surface differs by from another's, as a share.
 DAY_SD = 0.012
 #: Scatter at first: of corners held, of pulls and stops [shares and m/s²]; of straights, of laps.
@@ -35,9 +36,9 @@ COMMON = tuple(name for name in FIGURES if name not in WINDS)
 class Layout:
     """Places of the unknowns in one array, with what is known of each before: mean and sd (p,).
 
-    `common` (6,); `wind` (r, 2); `day` (r,), -1 with a single run; `use`, `brakes`, `settles`,
-    `fade` one each; `lacks` (r,), `cold` (r, 2); `corner` by name; `lap` of each run's laps;
-    `straight` by corner name.
+    `common` (6,); `wind` (r, 2); `day` (r,), -1 with a single run; `use`, `brakes`, `settles` one
+    each; `degrades`, `warm` (r,), alike for runs on one compound; `lacks` (r,), `cold` (r, 2);
+    `corner` by name; `lap` of each run's laps; `straight` by corner name.
     """
 
     common: Integers
@@ -46,7 +47,8 @@ class Layout:
     use: int
     brakes: int
     settles: int
-    fade: int
+    degrades: Integers
+    warm: Integers
     lacks: Integers
     cold: Integers
     corner: dict[str, int]
@@ -81,7 +83,14 @@ def layout_of(runs: Sequence[RunSeen], priors: Priors, spread: dict[str, float])
     use = put("driver", USE_MEAN, USE_SD)
     brakes = put("driver", BRAKES_MEAN, BRAKES_SD)
     settles = put("driver", SETTLES_MEAN, SETTLES_SD)
-    fade = put("driver", FADE_MEAN, FADE_SD)
+    sets = {
+        run.tyre.compound: (
+            put("driver", run.tyre.degradation, DEGRADES_SD),
+            put("driver", 0.5 * run.tyre.warm_up_laps, WARM_LAPS_SD),
+        )
+        for run in runs
+    }
+    degrades, warm = np.array([sets[run.tyre.compound] for run in runs], dtype=np.int64).T
     lacks = np.array([put("driver", LACKS_MEAN, LACKS_SD) for _ in runs])
     cold = np.array(
         [
@@ -97,6 +106,6 @@ def layout_of(runs: Sequence[RunSeen], priors: Priors, spread: dict[str, float])
     )
     straight = {name: put("straight", 0.0, spread["straight"]) for name in names}
     return Layout(
-        common, wind, day, use, brakes, settles, fade, lacks, cold, corner, lap, straight,
+        common, wind, day, use, brakes, settles, degrades, warm, lacks, cold, corner, lap, straight,
         np.array(mean), np.array(sd), tuple(kinds),
     )  # fmt: skip

@@ -17,10 +17,11 @@ RATE_LEAST = 0.5
 
 @dataclass(frozen=True, eq=False)
 class Rows:
-    """Linear rows A·x ≈ y (m, p) and (m,), but for the learning, which is put in as it goes.
+    """Linear rows A·x ≈ y (m, p) and (m,), but for learning and degradation, put in as it goes.
 
     `kind` (m,) is held, pull or stop; `group` (m,) names the corner or straight it is of; `gain`
-    (m,) is how a held speed goes with grip, `run` (m,) and `lap` (m,) the lap since the pits.
+    (m,) is how a held speed goes with grip, `run` (m,) and `lap` (m,) the lap since the pits;
+    `at_m` (m,) is the middle of a pull or a stop, not a number for what is held.
     """
 
     a: Floats
@@ -30,6 +31,7 @@ class Rows:
     gain: Floats
     run: Integers
     lap: Floats
+    at_m: Floats
 
     def of(self, kind: str) -> Integers:
         """Places of the rows of one kind."""
@@ -48,7 +50,8 @@ def rows_of(runs: Sequence[RunSeen], shows: Sequence[Expected], at: Floats, wher
             for index, one in enumerate(stretches):
                 usable = np.isfinite(rates[index]) and np.isfinite(slopes[index]).all()
                 if usable:
-                    row = _Row(kind, number, run.predicted.corners[one.corner].name)
+                    middle = float(one.at_m.mean())
+                    row = _Row(kind, number, run.predicted.corners[one.corner].name, middle)
                     _rate_row(found, row, one, float(rates[index]), slopes[index], at, where)
     return found.rows()
 
@@ -58,6 +61,7 @@ class _Row:
     kind: str
     run: int
     name: str
+    at_m: float = float("nan")
 
 
 class _Gathered:
@@ -88,13 +92,14 @@ class _Gathered:
             np.array([gain for _, gain, _ in self._about]),
             np.array([row.run for row, _, _ in self._about], dtype=np.int64),
             np.array([lap for _, _, lap in self._about]),
+            np.array([row.at_m for row, _, _ in self._about]),
         )
 
 
 def _held_rows(
     found: _Gathered, number: int, run: RunSeen, expects: Expected, at: Floats, where: Layout
 ) -> None:
-    """Speeds held: figures, the day, the driver's use, cold tyres, fade, the corner and the lap."""
+    """Speeds held: figures, the day, the driver's use, cold tyres, the corner and the lap."""
     places = where.figures_of(number)
     for lap, on_run in enumerate(run.on_run):
         for index, corner in enumerate(run.predicted.corners):
@@ -109,7 +114,6 @@ def _held_rows(
                 terms[int(where.day[number])] = gain
             if on_run < 2:
                 terms[int(where.cold[number, on_run])] = -gain
-            terms[where.fade] = -gain * max(float(on_run) - 2.0, 0.0)
             terms[where.corner[corner.name]] = 1.0
             terms[int(where.lap[number][lap])] = gain
             y = seen - shows + float(slopes @ at)

@@ -48,13 +48,25 @@ class Pull:
     rate_ms2: float
 
 
+@dataclass(frozen=True)
+class TyreStated:
+    """The compound of a run as it is stated: after so many laps it is warm and begins to degrade.
+
+    `degradation` is the share of the grip that each lap from then on takes.
+    """
+
+    compound: str = ""
+    degradation: float = 0.0015
+    warm_up_laps: int = 2
+
+
 @dataclass(frozen=True, eq=False)
 class RunSeen:
     """A run as it is learned from: how it was planned to be driven, and what its laps show.
 
     `predicted` is the plan's lap. `on_run` (n,) counts each lap from 0 since the vehicle left the
     pits. `held` (n, c) is the logarithm of the speed held in each corner, not a number where none
-    is held by grip.
+    is held by grip. `tyre` is what is stated of the set.
     """
 
     name: str
@@ -65,6 +77,7 @@ class RunSeen:
     pulls: tuple[Pull, ...]
     stops: tuple[Pull, ...]
     lap_times_s: Floats
+    tyre: TyreStated = TyreStated()
 
 
 def run_seen(
@@ -74,6 +87,7 @@ def run_seen(
     laps: Sequence[DrivenLog],
     on_run: Sequence[int],
     spoiled: Sequence[frozenset[str]] = (),
+    tyre: TyreStated = TyreStated(),
 ) -> RunSeen:
     """What the laps of a run show; `spoiled` names corners of each lap to be left out."""
     corners = predicted.corners
@@ -97,6 +111,7 @@ def run_seen(
         tuple(pulls),
         tuple(stops),
         np.array([lap.lap_time_s for lap in laps]),
+        tyre,
     )
 
 

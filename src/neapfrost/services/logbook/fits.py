@@ -15,6 +15,7 @@ from neapfrost.core.errors import Fault, InputRefused, LapImpossible
 from neapfrost.core.learned.conclusions import (
     Learnt,
     TimePart,
+    degradation_learnt,
     driver_learnt,
     learnt,
     misfits,
@@ -23,7 +24,8 @@ from neapfrost.core.learned.conclusions import (
 )
 from neapfrost.core.learned.figures import Priors
 from neapfrost.core.learned.fit import Posterior, fit
-from neapfrost.core.learned.seen import Pull, RunSeen, run_seen
+from neapfrost.core.learned.lack_of_fit import lack_of_fit
+from neapfrost.core.learned.seen import Pull, RunSeen, TyreStated, run_seen
 from neapfrost.core.units import Units
 from neapfrost.formats.fit import (
     FIT_FORMAT,
@@ -37,6 +39,7 @@ from neapfrost.formats.fit import (
     FitSourceDocument,
 )
 from neapfrost.formats.plan import PlanDocument
+from neapfrost.formats.plan_setup import compound_of, compound_record
 from neapfrost.formats.result import Revisions
 from neapfrost.formats.run import RunColumnDocument, RunDocument
 from neapfrost.services.laps.planned import planned
@@ -49,9 +52,11 @@ from neapfrost.services.trade.run import Course, Run
 from neapfrost.services.words.learned import (
     LABELS,
     claim_said,
+    degradation_said,
     driver_said,
     figure_said,
     fit_said,
+    lack_said,
     part_said,
     together_told,
     working_said,
@@ -162,6 +167,15 @@ def priors_of(plan: PlanDocument, request: FitRequest) -> Priors:
         wind_ms=max(stated.wind_ms, 1e-2),
         radius=stated.radius_pct / 100.0,
     )
+
+
+def tyre_stated(plan: PlanDocument) -> TyreStated:
+    """The compound that a run is on, as the plan's car states it; as usual where it names none."""
+    document = compound_of(plan)
+    if document is None:
+        return TyreStated()
+    compound = compound_record(document)
+    return TyreStated(document.name, compound.fade_share, len(compound.warm_up))
 
 
 def _refuse_run(plan: PlanDocument, run: RunDocument) -> None:
@@ -284,6 +298,7 @@ def fit_runs(
                 part.pulls,
                 part.stops,
                 part.lap_times_s,
+                tyre_stated(own),
             )
         )
     try:
@@ -349,7 +364,11 @@ def _document(
         ],
         said=fit_said(figures, left, laps, len(seen), say),
         apart=together_told(together(found, last)),
-        driver=driver_said(driver_learnt(found)),
+        driver=[
+            *driver_said(driver_learnt(found)),
+            degradation_said(degradation_learnt(found, last), seen[last].tyre.compound),
+        ],
+        lack=[lack_said(one, say) for one in lack_of_fit(found, left, times)],
         working=working_said(found),
         scatter=found.scatter,
         spread=found.spread,

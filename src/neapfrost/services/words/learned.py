@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from neapfrost.core.learned.conclusions import (
     SIGNIFICANT,
     Claim,
+    Degradation,
     DriverLearnt,
     Learnt,
     Misfit,
@@ -13,6 +14,7 @@ from neapfrost.core.learned.conclusions import (
 )
 from neapfrost.core.learned.figures import WINDS
 from neapfrost.core.learned.fit import Posterior
+from neapfrost.core.learned.lack_of_fit import Lack
 from neapfrost.core.studies.bands import TEN_TO_NINETY
 from neapfrost.services.words.saying import Saying
 
@@ -29,12 +31,16 @@ LABELS = {
     "use": "what the driver leaves unused in corners",
     "brakes": "how hard the driver brakes",
     "day": "the day's surface",
+    "degrades": "tyre degradation",
 }
 #: Why two of them go together, and what would tell them apart.
 WHY = {
     frozenset(("grip", "use")): (
         "a driver who leaves a little everywhere looks like a road with a little less grip; only "
         "another driver, or a lap that is known to be at the limit, tells"
+    ),
+    frozenset(("grip", "degrades")): (
+        "both lower the speeds of later laps; a longer stint, or a run on new tyres, separates them"
     ),
     frozenset(("grip", "downforce")): (
         "both hold the vehicle in its corners; slow corners beside fast ones tell, and these are "
@@ -185,9 +191,42 @@ def driver_said(driver: DriverLearnt) -> list[str]:
         f"Leaves {share(driver.brakes_unused, driver.brakes_unused_within)} of the brakes unused.",
         f"On the first lap {share(first, within)} of the grip was not yet used; "
         f"two thirds of that was there after {driver.settles_laps:.1f} laps.",
-        f"Each later lap takes {100.0 * driver.fade:.2f} ± {100.0 * driver.fade_within:.2f} % of "
-        "the grip.",
     ]
+
+
+def degradation_said(tyre: Degradation, compound: str) -> str:
+    """How a run's tyres degrade: fitted against stated, or that the laps cannot show it."""
+    fitted = f"{100.0 * tyre.share:.2f} ± {100.0 * tyre.within:.2f} % of the grip per lap"
+    of = f" of {compound}" if compound else ""
+    entered = f"{100.0 * tyre.stated:.2f} %" + (" entered" if compound else " assumed")
+    if not tyre.known:
+        return (
+            f"Degradation{of} cannot be separated from grip by these laps ({fitted}): a longer "
+            "stint, or a run on new tyres, would separate them."
+        )
+    differs = "differs from" if tyre.differs else "agrees with"
+    return f"Degradation{of}: {fitted}, which {differs} the {entered}."
+
+
+def lack_said(lack: Lack, say: Saying) -> str:
+    """What no values of the figures describe, and what to check."""
+    if lack.of == "pulls":
+        return (
+            f"These figures do not describe this car: acceleration still differs by "
+            f"{lack.size:.2f} m/s² at the same places on every lap. Check the torque curve, the "
+            "gear ratios and the grades of the straights; the intervals do not hold."
+        )
+    if lack.of == "speeds":
+        return (
+            f"These figures do not describe this car: minimum speeds are further off than before "
+            f"the fit ({say.speed(lack.size, 1)}). Check the car and the circuit's radii; the "
+            "intervals do not hold."
+        )
+    return (
+        f"These figures do not describe this car: the best lap is {lack.size:.2f} s quicker than "
+        "they allow at the limit. Check the car, the circuit and the laps; the intervals do not "
+        "hold."
+    )
 
 
 def working_said(found: Posterior) -> list[str]:

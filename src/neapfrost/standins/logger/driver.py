@@ -87,7 +87,13 @@ def true_drive(drive: Drive, hidden: Hidden) -> Drive:
     )
 
 
-def driven_laps(drive: Drive, count: int, seed: int, hidden: Hidden | None = None) -> list[Lap]:
+def driven_laps(
+    drive: Drive,
+    count: int,
+    seed: int,
+    hidden: Hidden | None = None,
+    degradation: float = FADE,
+) -> list[Lap]:
     """So many laps one after the other: learnt, warmed up, faded, scattered, and gone wrong."""
     hidden = hidden or hidden_by(seed)
     truth = true_drive(drive, hidden)
@@ -96,7 +102,7 @@ def driven_laps(drive: Drive, count: int, seed: int, hidden: Hidden | None = Non
     found = []
     for number in range(count):
         used = 1.0 - LACKS_AT_FIRST * float(np.exp(-number / LEARNT_IN_LAPS))
-        warm = WARM_UP[number] if number < len(WARM_UP) else 1.0 - FADE * (number - len(WARM_UP))
+        warm = WARM_UP[number] if number < len(WARM_UP) else 1.0 - degradation * (number - len(WARM_UP))
         grips = hidden.used + CORNER_SD * chance.standard_normal(corners)
         brakes = 1.0 - BRAKING_SD * np.abs(chance.standard_normal(corners))
         wrong = chance.random(corners) < MISTAKES

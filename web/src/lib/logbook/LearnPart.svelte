@@ -78,6 +78,7 @@
     </p>
   {/if}
   <div class="answer" data-testid="fit-said" aria-live="polite">
+    {#each found.lack as one (one)}<p class="stale" role="alert">{one}</p>{/each}
     {#each found.said as one (one)}<p>{one}</p>{/each}
   </div>
   <div class="scroll">
