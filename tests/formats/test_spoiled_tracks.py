@@ -23,7 +23,7 @@ def ring(heights: list[float] | None = None) -> bytes:
 
 def shown(data: bytes, **options: Any) -> ImportPreview:
     given = ImportOptions.model_validate(options)
-    return look_and_show("one", "file", data, given, lambda step: None)[1]
+    return look_and_show("one", "file", data, given, None, lambda step: None)[1]
 
 
 def refusal(data: bytes) -> str:

@@ -2,6 +2,7 @@
 
 import json
 from functools import cache
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -12,6 +13,7 @@ from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Bend, Circuit, Straight
 from neapfrost.demo.plans import demo_plan
 from neapfrost.formats.plan import CircuitDocument, PlanDocument
+from neapfrost.formats.plan_records import circuit_record
 from neapfrost.services.circuits.closing import closure_report
 from neapfrost.services.imports.jobs import Imports
 from neapfrost.services.imports.keeping import keep_import
@@ -29,6 +31,8 @@ from neapfrost.services.plans.exchange import kept_plan
 from neapfrost.services.plans.workbench import open_plan
 from neapfrost.services.readers import Watch
 from neapfrost.store.database import Store
+
+CASES = Path(__file__).parents[1] / "cases"
 
 
 def demo(plan_id: str) -> PlanDocument:
@@ -278,3 +282,28 @@ def test_progress_is_told_and_a_file_is_stopped_between_steps() -> None:
             imports.look("a.csv", two_radii_csv(), ImportOptions(closed=False), "watch-one")
     assert watched == [STEPS[0], STEPS[0], STEPS[1]]
     assert imports._held == {}
+
+
+def test_what_was_done_to_corners_stays_while_other_choices_are_made(store: Store) -> None:
+    """Four laps at 1 Hz of somebody else's receiver."""
+    imports = Imports()
+    first = imports.look("club.gpx", (CASES / "club_circuit.gpx").read_bytes(), ImportOptions())
+    joined = imports.edit(first.id, edit(op="merge", segment=first.corners[-2].segment))
+    named = imports.edit(
+        first.id, edit(op="rename", segment=joined.corners[0].segment, name="Gate")
+    )
+    assert len(joined.corners) == len(first.corners) - 1
+    other = imports.again(first.id, ImportOptions(segments_describe="driven", width_m=9.0))
+    assert [one.name for one in other.corners] == [one.name for one in named.corners]
+    assert other.corners[0].name == "Gate"
+    kept = keep_import(store, other, Accepted(name="Club"), demo("k4-dry"))
+    circuit = kept_plan(store, kept.plan_id).circuit
+    names = [one.name for one in circuit.segments or [] if one.kind == "corner"]
+    assert names == [one.name for one in named.corners]
+    # What the preview says of the length is what is kept.
+    path = build_path(circuit_record(circuit), 1.0)
+    assert path.length_m == pytest.approx(other.length_m, abs=0.2)
+    # Where other corners are found it is said that the changes are lost.
+    smoother = imports.again(first.id, ImportOptions(smoothing_m=400.0))
+    assert len(smoother.corners) != len(first.corners)
+    assert "2 changes to the corners could not be kept" in smoother.note

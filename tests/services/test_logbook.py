@@ -295,6 +295,14 @@ def test_a_corner_remembers_every_lap(book: Store) -> None:
     assert len(history_csv(found).splitlines()) == 1 + len(logged) + len(typed)
     with pytest.raises(InputRefused, match="there is no corner 90"):
         corner_history(book, 1, 89)
+    # A lap that was excluded is no lap there, as in every other comparison.
+    excluded = timed(book)
+    edit_run(book, 1, RunEdit(mark=LapMark(number=excluded, kind="traffic")))
+    after = corner_history(book, 1, names.index("Bittern"))
+    assert excluded in [lap.lap for lap in logged]
+    assert excluded not in [lap.lap for lap in after.runs[0].laps if not lap.typed]
+    assert len(after.runs[0].laps) == len(logged) - 1
+    assert len(after.runs[0].laps) == several(book, [1]).lap_s.count
 
 
 def test_a_run_of_somebody_else_is_a_benchmark_too(book: Store) -> None:

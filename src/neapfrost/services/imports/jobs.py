@@ -64,7 +64,7 @@ class Imports:
         gone: Callable[[], bool] = never,
     ) -> ImportPreview:
         """Read a new file, as long as whoever sent it has not `gone`. Raises InputRefused."""
-        return self._look(uuid.uuid4().hex, file_name, data, options, watch, gone)
+        return self._look(uuid.uuid4().hex, file_name, data, options, None, watch, gone)
 
     def again(
         self,
@@ -75,7 +75,9 @@ class Imports:
     ) -> ImportPreview:
         """Look at a file once more with other choices. Raises InputRefused."""
         held = self.known(import_id)
-        return self._look(import_id, held.looked.file_name, held.data, options, watch, gone)
+        return self._look(
+            import_id, held.looked.file_name, held.data, options, held.looked, watch, gone
+        )
 
     def edit(self, import_id: str, edit: CornerEdit) -> ImportPreview:
         """Split, join or name the corners found in a file. Raises InputRefused."""
@@ -117,6 +119,7 @@ class Imports:
         file_name: str,
         data: bytes,
         options: ImportOptions,
+        before: Looked | None,
         watch: str | None,
         gone: Callable[[], bool],
     ) -> ImportPreview:
@@ -127,6 +130,7 @@ class Imports:
                 file_name,
                 data,
                 options,
+                before,
                 tell=watched.tell,
                 wanted=lambda: not (watched.stop.is_set() or gone()),
             )

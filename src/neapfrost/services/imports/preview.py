@@ -139,7 +139,8 @@ class ImportPreview(BaseModel):
 class Looked:
     """A file as it was understood: everything that its preview is made from.
 
-    It has either points laid over one lap or a sheet of straights and corners.
+    It has either points laid over one lap or a sheet of straights and corners. `edits` are what was
+    done to the `found` straights and corners since, in order.
     """
 
     file_name: str
@@ -148,6 +149,9 @@ class Looked:
     closed: bool
     laid: "Laid | None" = None
     sheet: CircuitDocument | None = None
+    edits: tuple[CornerEdit, ...] = ()
+    found: int = 0
+    edits_lost: int = 0
 
 
 @dataclass(frozen=True, eq=False)
@@ -216,11 +220,33 @@ def look_at(file_name: str, data: bytes, options: ImportOptions, tell: Tell) -> 
 
 
 def look_and_show(
-    import_id: str, file_name: str, data: bytes, options: ImportOptions, tell: Tell
+    import_id: str,
+    file_name: str,
+    data: bytes,
+    options: ImportOptions,
+    before: Looked | None,
+    tell: Tell,
 ) -> tuple[Looked, ImportPreview]:
-    """A file understood, and as the circuit it would become. Raises InputRefused."""
+    """A file understood, and as the circuit it would become. Raises InputRefused.
+
+    What was done to its corners when it was looked at `before` is done again where as many
+    straights and corners are found; else the preview says that it was lost.
+    """
     looked = look_at(file_name, data, options, tell)
+    looked = replace(looked, found=len(looked.fitted.segments))
+    if before is not None and before.edits:
+        looked = _edited_again(looked, before)
     return looked, preview_of(import_id, looked)
+
+
+def _edited_again(looked: Looked, before: Looked) -> Looked:
+    if looked.found == before.found:
+        with contextlib.suppress(InputRefused):
+            edited = looked
+            for edit in before.edits:
+                edited = with_corner_edit(edited, edit)
+            return edited
+    return replace(looked, edits_lost=len(before.edits))
 
 
 def edit_and_show(
@@ -243,6 +269,7 @@ def with_corner_edit(looked: Looked, edit: CornerEdit) -> Looked:
     changed = CircuitDocument.model_validate(edited_circuit(circuit, edit).value)
     edited = circuit_record(changed).segments
     fitted = replace(looked.fitted, segments=edited)
+    looked = replace(looked, edits=(*looked.edits, edit), edits_lost=0)
     if looked.laid is None:
         return replace(looked, fitted=fitted, sheet=changed)
     if edit.op in ("split", "merge"):
@@ -265,16 +292,17 @@ def preview_of(import_id: str, looked: Looked) -> ImportPreview:
     unsure = laid.columns is not None and not laid.columns.sure
     crossings = [] if unsure else find_crossings(line)
     heights = laid.heights
+    circuit = _circuit(looked, laid, width or USUAL_WIDTH_M)
     return ImportPreview(
         id=import_id,
         file_name=looked.file_name,
         name=_name(looked),
-        note=laid.read.note,
+        note=laid.read.note + _lost_said(looked),
         columns=None if laid.columns is None else _columns(laid.columns),
         laps=laid.laps.count,
         closed=line.closed,
         gap_m=laid.laps.gap_m,
-        length_m=float(line.s_m[-1]),
+        length_m=float(segment_edges_m(circuit)[-1]),
         smoothing_m=line.strength_m,
         points_rms_m=line.rms_m,
         fit_rms_m=fitted.rms_m,
@@ -292,7 +320,17 @@ def preview_of(import_id: str, looked: Looked) -> ImportPreview:
         climb_m=None if heights is None else float(heights[1].max() - heights[1].min()),
         corners=_found_corners(fitted),
         crossings=[_said(crossing, line, heights) for crossing in crossings],
-        circuit=_circuit(looked, laid, width or USUAL_WIDTH_M),
+        circuit=circuit.model_dump(mode="json"),
+    )
+
+
+def _lost_said(looked: Looked) -> str:
+    if looked.edits_lost == 0:
+        return ""
+    changes = "change" if looked.edits_lost == 1 else "changes"
+    return (
+        f"; {looked.edits_lost} {changes} to the corners could not be kept, because other corners "
+        "were found: make them again"
     )
 
 
@@ -336,7 +374,7 @@ def _of_segments(import_id: str, looked: Looked, sheet: CircuitDocument) -> Impo
         id=import_id,
         file_name=looked.file_name,
         name=_name(looked),
-        note=f"{len(fitted.segments)} straights and corners",
+        note=f"{len(fitted.segments)} straights and corners{_lost_said(looked)}",
         columns=None,
         laps=1,
         closed=closed,
@@ -441,7 +479,7 @@ def _segment_values(fitted: Fitted) -> list[dict[str, Any]]:
     return values
 
 
-def _circuit(looked: Looked, laid: Laid, width_m: float) -> dict[str, Any]:
+def _circuit(looked: Looked, laid: Laid, width_m: float) -> CircuitDocument:
     """The circuit's document: straights and corners, closed to a millimetre where it is a ring."""
     fitted, options, line = looked.fitted, looked.options, laid.line
     track, read, heights = laid.track, laid.read, laid.heights
@@ -473,7 +511,7 @@ def _circuit(looked: Looked, laid: Laid, width_m: float) -> dict[str, Any]:
             with contextlib.suppress(InputRefused):
                 value["segments"] = closed_segments(document)
         document = CircuitDocument.model_validate(value)
-    return CircuitDocument.model_validate(value).model_dump(mode="json")
+    return CircuitDocument.model_validate(value)
 
 
 def _elevation(

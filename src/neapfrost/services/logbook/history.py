@@ -1,11 +1,14 @@
-"""A corner's history: minimum speeds and braking points of every lap ever logged there."""
+"""A corner's history: minimum speeds and braking points of every timed lap ever logged there.
+
+Laps marked as slow, in traffic or void are left out, as they are wherever laps are compared.
+"""
 
 from pydantic import BaseModel
 
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.escaping import sheet_text
 from neapfrost.services.laps.predict import TRACE_POINTS, recall
-from neapfrost.services.logbook.kept import run_document, run_items
+from neapfrost.services.logbook.kept import run_document, run_items, timed_laps
 from neapfrost.services.logbook.several import lost_s
 from neapfrost.services.plans.exchange import kept_plan
 from neapfrost.services.words.logbook import FAULTS
@@ -72,8 +75,7 @@ def corner_history(store: Store, plan_id: int, corner: int) -> CornerHistory:
                     typed=False,
                     said="",
                 )
-                for lap in run.laps
-                if lap.kind in ("timed", "slow", "traffic")
+                for lap in timed_laps(run)
                 for there in lap.corners
                 if there.name == own.name
             ]

@@ -164,8 +164,8 @@ def fit_said(
             for name in ("before_ms", "after_ms")
         )
         said.append(
-            f"Minimum speeds were {say.speed(before, 1)} off the plan, and are "
-            f"{say.speed(after, 1)} off with these figures."
+            f"Speeds at the plan's slowest points were {say.speed(before, 1)} off the plan, and "
+            f"are {say.speed(after, 1)} off with these figures."
         )
     left = [one for one in misfits if abs(one.after_ms) >= LEFT_SAID_MS]
     if left:
@@ -218,9 +218,9 @@ def lack_said(lack: Lack, say: Saying) -> str:
         )
     if lack.of == "speeds":
         return (
-            f"These figures do not describe this car: minimum speeds are further off than before "
-            f"the fit ({say.speed(lack.size, 1)}). Check the car and the circuit's radii; the "
-            "intervals do not hold."
+            "These figures do not describe this car: speeds at the plan's slowest points are "
+            f"further off than before the fit ({say.speed(lack.size, 1)}). Check the car and the "
+            "circuit's radii; the intervals do not hold."
         )
     return (
         f"These figures do not describe this car: the best lap is {lack.size:.2f} s quicker than "

@@ -59,6 +59,7 @@ export class Importing {
     const shown = this.preview
     if (!shown) return
     this.options = { ...this.options, ...change }
+    const edited = this.edited
     this.#take(
       await this.#watched('Looking again…', (watch) =>
         answer(
@@ -69,6 +70,7 @@ export class Importing {
         ),
       ),
     )
+    this.edited = edited
   }
 
   /** Split, join or name corners; what was wrong with it, or nothing. */
