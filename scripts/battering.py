@@ -128,7 +128,7 @@ def batter_file(lot: random.Random, files: list[tuple[str, bytes]]) -> None:
         data = json.dumps(document).encode("utf-8", "surrogatepass")
     else:
         data = spoiled_bytes(lot, data)
-    refusal_of(lambda: look_and_show("x", name, data, ImportOptions(), lambda _: None))
+    refusal_of(lambda: look_and_show("x", name, data, ImportOptions(), None, lambda _: None))
 
 
 def batter_plan(lot: random.Random, plans: list[Any]) -> None:

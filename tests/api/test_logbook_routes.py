@@ -3,12 +3,17 @@
 import csv
 import io
 import time
+from pathlib import Path
 
+import httpx
 import pytest
 
 from api.client import Client
 from neapfrost.demo.plans import composed
 from neapfrost.services.logbook.simulated import SimulatedRun, simulated_log
+from neapfrost.services.plans.exchange import import_plan
+from neapfrost.store.database import close_store, open_store
+from serving import running_server
 
 
 @pytest.fixture(scope="module")
@@ -65,7 +70,7 @@ def test_what_is_no_log_is_refused_with_its_place_and_nothing_is_kept(
 ) -> None:
     refused = client.post("/api/plans/1/readings?name=x.csv", content=b"a,b\n1,2\n")
     assert refused.status_code == 422
-    assert "no line names the channels" in refused.json()["faults"][0]["message"]
+    assert "No table of samples was found" in refused.json()["faults"][0]["message"]
     heath = simulated_log(composed("dunlin-heath"), SimulatedRun(laps=2, seed=5)).encode()
     other = client.post("/api/plans/1/readings?name=x.csv", content=heath).json()
     assert "another circuit" in other["faults"][0]
@@ -154,3 +159,23 @@ def test_figures_are_learned_taken_over_and_their_evidence_kept(client: Client, 
     assert client.get(f"/api/fits/{evidence['id']}").json()["figures"] == fit["figures"]
     assert client.get(f"/api/fits/{evidence['id']}/fit.json").json()["taken"] == body["taken"]
     assert client.post("/api/plans/1/fits", json={"runs": [77]}).status_code == 404
+
+
+def test_a_log_of_forty_megabytes_passes_through_the_real_server(tmp_path: Path) -> None:
+    """Wide rows, as of a logger with hundreds of channels."""
+    store = open_store(tmp_path)
+    import_plan(store, composed("dunlin-heath"))
+    close_store(store)
+    rest = ",".join(["0.000"] * 20_000)
+    rows = "".join(f"{0.05 * n:.2f},{100 + n % 9},{rest}\n" for n in range(350))
+    data = ("Time,Speed," + ",".join(f"c{n}" for n in range(20_000)) + "\n" + rows).encode()
+    assert len(data) > 40 * 1024 * 1024
+    with running_server("serve", tmp_path, solvers=0) as address:
+        look = f"{address}api/plans/1/readings?name=wide.csv"
+        answer = httpx.post(look, content=data, timeout=120.0)
+        assert answer.status_code == 200, answer.text[:200]
+        # It was read; what it lacks is told, and its columns can be chosen.
+        assert "neither positions nor an acceleration" in answer.json()["faults"][0]
+        too_large = httpx.post(look, content=data * 2, timeout=120.0)
+        assert too_large.status_code == 413
+        assert httpx.post(f"{address}api/plans/import", content=data).status_code == 413

@@ -177,8 +177,8 @@ def test_readings_are_written_so_that_they_are_read_back() -> None:
         ("time,humidity\n09:00,20\n09:10,140\n", "line 3, column 2: 140 was given; 100 or less"),
         ("time,wind from\n09:00,NWW\n09:10,N\n", 'column 2: "NWW" is no point of the compass'),
         ("time,wind\n09:00,-3\n", "line 2, column 2: -3 was given; 0 or more"),
-        ("hour,air\n9,20\n", "no column is chosen for the time"),
-        ("time,colour\n09:00,blue\n", "no column is chosen but the time"),
+        ("hour,air\n9,20\n", "Time is missing"),
+        ("time,colour\n09:00,blue\n", "Only the time is chosen"),
         ("a\x00b", "the file is binary"),
     ],
 )

@@ -158,7 +158,7 @@ def test_what_cannot_be_kept_or_shown_says_why(book: Store) -> None:
     for path in (book.path.parent / FOLDER).iterdir():
         path.write_bytes(b"gone")
     kept._laid.cache_clear()
-    with pytest.raises(StoreTrouble, match="not there any more"):
+    with pytest.raises(StoreTrouble, match="is damaged; import the log once more"):
         lap_against(book, 1, timed(book))
 
 

@@ -1,14 +1,23 @@
 """Loggers' files looked at: columns recognised, chosen by hand, remembered; nothing kept before."""
 
+import os
 from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
 
+import numpy as np
 import pytest
 
+from neapfrost.core.driven.alignment import Aligned
 from neapfrost.core.errors import InputRefused
 from neapfrost.demo.plans import composed
 from neapfrost.formats.run import RunColumnDocument
-from neapfrost.services.logbook.keeping import RunPlace, keep_reading, remembered_columns
+from neapfrost.services.logbook.keeping import (
+    RunPlace,
+    keep_reading,
+    keep_run,
+    remembered_columns,
+)
 from neapfrost.services.logbook.readings import (
     GivenFile,
     LogPreview,
@@ -19,7 +28,8 @@ from neapfrost.services.logbook.readings import (
 from neapfrost.services.logbook.runs import open_run
 from neapfrost.services.logbook.simulated import SimulatedRun, simulated_log
 from neapfrost.store.database import Store, close_store, open_store
-from neapfrost.store.logs import FOLDER
+from neapfrost.store.logs import FOLDER, kept_log, sweep_logs
+from neapfrost.store.trouble import StoreTrouble
 
 PLAN = composed("dunlin-heath")
 
@@ -79,8 +89,8 @@ def test_columns_are_chosen_by_hand_and_remembered_for_the_next_file_of_the_kind
 ) -> None:
     readings = Readings()
     found = look(readings, heath, strange)
-    assert found.faults == ["columns: no column is chosen for the time"]
-    with pytest.raises(InputRefused, match="no column is chosen"):
+    assert found.faults == ["columns: Time is missing: choose the column that holds it."]
+    with pytest.raises(InputRefused, match="is missing: choose the column"):
         keep_reading(heath, readings.known(found.id), RunPlace())
     chosen = {
         **found.columns,
@@ -101,13 +111,13 @@ def test_columns_are_chosen_by_hand_and_remembered_for_the_next_file_of_the_kind
 
 def test_what_is_no_log_is_refused_and_a_file_is_stopped(heath: Store, log: bytes) -> None:
     readings = Readings()
-    with pytest.raises(InputRefused, match="no line names the channels"):
+    with pytest.raises(InputRefused, match="No table of samples was found"):
         look(readings, heath, b"a,b\n1,2\n")
     elsewhere = readings.look(GivenFile(1, composed("k4-dry"), "a.csv", log), lambda _: None)
     assert "another circuit" in elsewhere.faults[0]
     assert elsewhere.strips
     hill = readings.look(GivenFile(1, composed("dunlin-hill"), "a.csv", log), lambda _: None)
-    assert "not driven from its start to its end" in hill.faults[0]
+    assert "another circuit" in hill.faults[0]
     lines = log.decode().splitlines()
     lines[20] = lines[20].replace(",", ",x", 1)
     spoiled = look(readings, heath, "\n".join(lines).encode())
@@ -117,3 +127,92 @@ def test_what_is_no_log_is_refused_and_a_file_is_stopped(heath: Store, log: byte
         Readings(log_readers()).look(
             GivenFile(1, PLAN, "a.csv", log), lambda _: None, "watch-1234", lambda: True
         )
+
+
+def test_a_log_without_a_name_that_is_known_is_read_once_columns_are_chosen(
+    heath: Store, log: bytes
+) -> None:
+    """Names of another language, none in common with ours; semicolons and decimal commas."""
+    text = log.decode()
+    _, names, rest = text.partition("Time,Speed,")
+    assert names
+    rows = rest.splitlines()
+    strange = ["Rec;Ure;Hitrost;" + ";".join(f"Kanal {n}" for n in range(rows[0].count(",") + 1))]
+    samples = [row.split(",") for row in rows[1:] if row and row[0].isdigit()]
+    strange += ["1;" + ";".join(cell.replace(".", ",") for cell in row) for row in samples]
+    data = "\n".join(strange).encode("utf-16")
+    readings = Readings()
+    found = look(readings, heath, data)
+    assert found.header[:3] == ["Rec", "Ure", "Hitrost"]
+    assert found.faults == ["columns: Time is missing: choose the column that holds it."]
+    assert {choice.role for choice in found.choices if choice.needed} == {"time", "speed"}
+    header = ["Time", "Speed", *rows[0].split(",")]
+    columns = {
+        role: RunColumnDocument(number=1 + header.index(name), unit=unit)
+        for role, name, unit in (
+            ("time", "Time", "s"),
+            ("speed", "Speed", "km/h"),
+            ("lat", "Latitude", "deg"),
+            ("lon", "Longitude", "deg"),
+        )
+    }
+    chosen = readings.again(found.id, PLAN, ReadingChoice(columns=columns))
+    assert chosen.faults == []
+    assert [lap.kind for lap in chosen.laps].count("timed") == 2
+
+
+def test_the_log_of_another_circuit_is_refused_and_a_doubtful_one_is_asked_about(
+    heath: Store, log: bytes
+) -> None:
+    other = simulated_log(composed("sanderling-fen"), SimulatedRun(laps=3, seed=1, rate_hz=10.0))
+    readings = Readings()
+    refused = look(readings, heath, other.encode())
+    assert refused.laps == []
+    assert "of another circuit" in refused.faults[0]
+    with pytest.raises(InputRefused, match="of another circuit"):
+        keep_run(heath, 1, "fen.csv", other.encode())
+    assert look(readings, heath, log).doubt is None
+    # Between the two nobody but whoever was there can say.
+    held = readings.known(look(readings, heath, log).id)
+    doubtful = replace(held, preview=held.preview.model_copy(update={"doubt": "Is it?"}))
+    with pytest.raises(InputRefused, match="Is it"):
+        keep_reading(heath, doubtful, RunPlace(name="Fog"))
+    assert not (heath.path.parent / FOLDER).exists()
+    keep_reading(heath, doubtful, RunPlace(name="Fog", certain=True))
+    for alike, misfit_m, sure in ((0.96, 1.3, True), (0.85, 1.0, False), (0.97, 7.0, False)):
+        assert Aligned(np.zeros(2), alike, misfit_m, 1.0, False).sure is sure
+
+
+def test_a_kept_log_is_healed_and_what_nobody_refers_to_is_put_aside(
+    heath: Store, log: bytes
+) -> None:
+    run_id = keep_run(heath, 1, "a.csv", log)
+    name = open_run(heath, run_id).run.log
+    assert name is not None
+    folder = heath.path.parent / FOLDER
+    path = folder / f"{name}.csv.gz"
+    whole = path.read_bytes()
+    for damaged in (whole[: len(whole) // 2], whole[:40] + b"\x00\xff" * 20 + whole[80:], b""):
+        path.write_bytes(damaged)
+        with pytest.raises(StoreTrouble, match="log of this run is damaged"):
+            kept_log(heath, name)
+        assert keep_run(heath, 1, "a.csv", log) == run_id
+        assert kept_log(heath, name) == log
+    # A run that is refused leaves no file behind.
+    with pytest.raises(InputRefused, match="none is named"):
+        keep_run(heath, 1, "b.csv", log + b"\n", place=RunPlace(session=3))
+    assert [one.name for one in folder.iterdir()] == [path.name]
+    orphan, half = folder / f"{'0' * 64}.csv.gz", folder / "x.csv.unfinished"
+    fresh = folder / f"{'1' * 64}.csv.gz"
+    for one in (orphan, half, fresh):
+        one.write_bytes(whole)
+    for old in (orphan, half, path):
+        os.utime(old, (1.0, 1.0))
+    sweep_logs(heath)
+    assert path.is_file()
+    assert fresh.is_file()
+    assert not half.exists()
+    assert not orphan.exists()
+    # A backup of the database that is put back finds its log again.
+    path.replace(folder / "unused" / path.name)
+    assert kept_log(heath, name) == log

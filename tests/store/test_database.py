@@ -1,5 +1,6 @@
 """The file: opened, migrated, backed up, and what is said when the disk will not have it."""
 
+import contextlib
 import sqlite3
 from collections.abc import Iterator
 from datetime import datetime
@@ -13,7 +14,15 @@ from alembic.runtime.migration import MigrationContext
 from sqlalchemy import event, text
 
 import neapfrost.store.database as database
-from neapfrost.store.database import Store, back_up, close_store, open_store, reading, writing
+from neapfrost.store.database import (
+    FILE_NAME,
+    Store,
+    back_up,
+    close_store,
+    open_store,
+    reading,
+    writing,
+)
 from neapfrost.store.drill import CardContent, Learner, drivers_of, list_cards, put_card
 from neapfrost.store.items import (
     Content,
@@ -339,3 +348,55 @@ def test_what_is_not_there_is_said_by_kind_and_number(store: Store) -> None:
         item = add_item(session, "car", car("One"), "Made")
         with pytest.raises(NotThere, match=f"no revision 4 of car {item}"):
             get_document(session, "car", item, 4)
+
+
+def foreign_file(path: Path, *statements: str) -> bytes:
+    with contextlib.closing(sqlite3.connect(path)) as file:
+        for statement in statements:
+            file.execute(statement)
+        file.commit()
+    return path.read_bytes()
+
+
+@pytest.mark.parametrize(
+    ("statements", "said"),
+    [
+        (
+            ("CREATE TABLE alembic_version (version_num TEXT)", "CREATE TABLE photos (name TEXT)"),
+            "made by another program",
+        ),
+        (
+            ("CREATE TABLE plans (name TEXT)", "CREATE TABLE cars (name TEXT)"),
+            "made by another program",
+        ),
+        (("PRAGMA application_id=7",), "made by another program"),
+    ],
+)
+def test_a_file_of_another_program_is_never_written_to(
+    tmp_path: Path, statements: tuple[str, ...], said: str
+) -> None:
+    path = tmp_path / FILE_NAME
+    before = foreign_file(path, *statements)
+    with pytest.raises(StoreTrouble, match=said):
+        open_store(tmp_path)
+    assert path.read_bytes() == before
+    assert [one.name for one in tmp_path.iterdir()] == [FILE_NAME]
+
+
+@pytest.mark.parametrize(
+    ("statement", "said"),
+    [
+        ("UPDATE alembic_version SET version_num = '9999'", "written by a newer Neapfrost"),
+        ("INSERT INTO alembic_version VALUES ('0001')", "the file is damaged"),
+        ("DELETE FROM alembic_version", "the file is damaged"),
+    ],
+)
+def test_a_file_that_is_refused_is_left_as_it_is(tmp_path: Path, statement: str, said: str) -> None:
+    close_store(open_store(tmp_path))
+    path = tmp_path / FILE_NAME
+    with contextlib.closing(sqlite3.connect(path)) as file:
+        file.execute("PRAGMA journal_mode=DELETE")
+    before = foreign_file(path, statement)
+    with pytest.raises(StoreTrouble, match=said):
+        open_store(tmp_path)
+    assert path.read_bytes() == before

@@ -13,6 +13,7 @@ from starlette.concurrency import run_in_threadpool
 
 from neapfrost.core.constants import DEFAULT_STEP_M
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.formats.document import Key
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_rules import plan_faults
 from neapfrost.formats.result import ResultDocument
@@ -57,7 +58,7 @@ def answered(answer: str | list[Fault]) -> Response:
 
 
 @router.get("/api/schemas/{document}")
-def schema(document: str) -> dict[str, Any]:
+def schema(document: Key) -> dict[str, Any]:
     """JSON Schema of a published document."""
     known: dict[str, DocumentName] = {name: name for name in DOCUMENTS}
     if document in known:

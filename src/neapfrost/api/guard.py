@@ -10,7 +10,7 @@ from neapfrost.core.errors import Fault
 BODY_MOST = 5 * 1024 * 1024
 #: Files of points are larger than any document; their reader says how large they may be.
 FILE_BODY_MOST = 52 * 1024 * 1024
-FILES_PATH, LOGS_PATH = "/api/imports", re.compile("/api/plans/[0-9]+/logs")
+FILES_PATHS = re.compile("/api/imports|/api/plans/[0-9]+/readings")
 HOSTS = {"127.0.0.1", "localhost", "[::1]"}
 CONTENT_SECURITY_POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; "
@@ -58,7 +58,7 @@ class Guard:
             await error_response(400, [fault])(scope, receive, send_guarded)
             return
         path = scope["path"]
-        is_file = path == FILES_PATH or LOGS_PATH.fullmatch(path) is not None
+        is_file = FILES_PATHS.fullmatch(path) is not None
         most = FILE_BODY_MOST if is_file else BODY_MOST
         length = headers.get(b"content-length", b"0")
         if length.isdigit() and int(length) > most:

@@ -12,6 +12,7 @@ from neapfrost.api.files import a_file
 from neapfrost.api.plans import Kept
 from neapfrost.api.waiting import Watch, while_waited_for
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.formats.document import Key
 from neapfrost.services.imports.jobs import ImportProgress, Imports
 from neapfrost.services.imports.keeping import keep_import
 from neapfrost.services.imports.preview import (
@@ -57,7 +58,9 @@ def held(request: Request) -> Imports:
     openapi_extra={
         "requestBody": {
             "required": True,
-            "content": {"application/octet-stream": {"schema": {"type": "string"}}},
+            "content": {
+                "application/octet-stream": {"schema": {"type": "string", "format": "binary"}}
+            },
         }
     },
 )
@@ -79,7 +82,7 @@ async def look_at_file(
 
 @router.post("/api/imports/{import_id}", response_model=ImportPreview)
 async def look_again(
-    http: Request, import_id: str, options: ImportOptions, watch: Watch = None
+    http: Request, import_id: Key, options: ImportOptions, watch: Watch = None
 ) -> Response:
     """Look at the file once more with other choices."""
     imports = held(http)
@@ -89,25 +92,25 @@ async def look_again(
 
 
 @router.post("/api/imports/{import_id}/corners", response_model=ImportPreview)
-def edit_corners(http: Request, import_id: str, request: CornerRequest) -> Response:
+def edit_corners(http: Request, import_id: Key, request: CornerRequest) -> Response:
     """Split, join or name corners found in the file; they are fitted to its points anew."""
     return written(held(http).edit(import_id, request.edit))
 
 
 @router.get("/api/imports/watch/{watch}")
-def import_progress(http: Request, watch: str) -> ImportProgress:
+def import_progress(http: Request, watch: Key) -> ImportProgress:
     """How far a file is that was sent under this name."""
     return held(http).progress(watch)
 
 
 @router.delete("/api/imports/watch/{watch}", status_code=204)
-def stop_import(http: Request, watch: str) -> None:
+def stop_import(http: Request, watch: Key) -> None:
     """Stop looking at a file at its next step."""
     held(http).stop(watch)
 
 
 @router.post("/api/imports/{import_id}/keep", status_code=201)
-def keep_file(http: Request, store: Kept, import_id: str, request: AcceptRequest) -> Imported:
+def keep_file(http: Request, store: Kept, import_id: Key, request: AcceptRequest) -> Imported:
     """Keep what the file became as a circuit, and a plan on it."""
     imports = held(http)
     preview = imports.known(import_id).preview
@@ -122,7 +125,7 @@ def keep_file(http: Request, store: Kept, import_id: str, request: AcceptRequest
 
 
 @router.delete("/api/imports/{import_id}", status_code=204)
-def forget_file(http: Request, import_id: str) -> None:
+def forget_file(http: Request, import_id: Key) -> None:
     """Let go of the file."""
     held(http).forget(import_id)
 

@@ -9,6 +9,7 @@ from starlette.responses import Response
 from neapfrost.api.documents import written
 from neapfrost.api.plans import Kept
 from neapfrost.api.spoken import Spoken
+from neapfrost.formats.document import Key
 from neapfrost.formats.plan import LineDocument, LineKind
 from neapfrost.formats.result import Revisions
 from neapfrost.services.lines.drawing import RoadDrawing, road_drawing
@@ -38,7 +39,7 @@ class LineRequest(_Body):
 
     base: Revisions
     settings: LineDocument
-    job: str | None = None
+    job: Key | None = None
 
 
 def searches(request: Request) -> LineJobs:
@@ -64,13 +65,13 @@ def search_lines(http: Request, store: Kept, plan_id: int, request: SearchReques
 
 
 @router.get("/api/lines/{job_id}", response_model=LineJob)
-def look_at_search(http: Request, job_id: str) -> Response:
+def look_at_search(http: Request, job_id: Key) -> Response:
     """How a search stands."""
     return written(searches(http).look(job_id))
 
 
 @router.delete("/api/lines/{job_id}", response_model=LineJob)
-def cancel_search(http: Request, job_id: str) -> Response:
+def cancel_search(http: Request, job_id: Key) -> Response:
     """End a search; the best it had found stays."""
     return written(searches(http).cancel(job_id))
 

@@ -14,6 +14,7 @@ from neapfrost.api.files import a_file, download
 from neapfrost.api.plans import Kept
 from neapfrost.api.spoken import Spoken
 from neapfrost.api.waiting import Watch, while_waited_for
+from neapfrost.formats.document import Key
 from neapfrost.services.logbook.against import LapAgainst, lap_against, plan_against
 from neapfrost.services.logbook.changed import Changed, changed_since
 from neapfrost.services.logbook.debrief import Debrief, debrief, debrief_markdown
@@ -81,7 +82,9 @@ def readings(request: Request) -> Readings:
     openapi_extra={
         "requestBody": {
             "required": True,
-            "content": {"application/octet-stream": {"schema": {"type": "string"}}},
+            "content": {
+                "application/octet-stream": {"schema": {"type": "string", "format": "binary"}}
+            },
         }
     },
 )
@@ -106,7 +109,7 @@ async def look_at_a_log(
 
 @router.post("/api/readings/{reading_id}", response_model=LogPreview)
 async def look_at_a_log_again(
-    http: Request, store: Kept, reading_id: str, choice: ReadingChoice, watch: Watch = None
+    http: Request, store: Kept, reading_id: Key, choice: ReadingChoice, watch: Watch = None
 ) -> Response:
     """Look at a file once more with the channels in other columns."""
     held = readings(http)
@@ -119,19 +122,19 @@ async def look_at_a_log_again(
 
 
 @router.get("/api/readings/watch/{watch}")
-def reading_progress(http: Request, watch: str) -> ReadingProgress:
+def reading_progress(http: Request, watch: Key) -> ReadingProgress:
     """How far a file is that was sent under this name."""
     return readings(http).progress(watch)
 
 
 @router.delete("/api/readings/watch/{watch}", status_code=204)
-def stop_reading(http: Request, watch: str) -> None:
+def stop_reading(http: Request, watch: Key) -> None:
     """Stop looking at a file."""
     readings(http).stop(watch)
 
 
 @router.post("/api/readings/{reading_id}/keep", status_code=201)
-def keep_a_log(http: Request, store: Kept, reading_id: str, place: RunPlace) -> MadeRun:
+def keep_a_log(http: Request, store: Kept, reading_id: Key, place: RunPlace) -> MadeRun:
     """Keep a file that was looked at, with its laps; columns chosen by hand are remembered."""
     held = readings(http)
     run_id = keep_reading(store, held.known(reading_id), place)
@@ -140,7 +143,7 @@ def keep_a_log(http: Request, store: Kept, reading_id: str, place: RunPlace) -> 
 
 
 @router.delete("/api/readings/{reading_id}", status_code=204)
-def forget_a_log(http: Request, reading_id: str) -> None:
+def forget_a_log(http: Request, reading_id: Key) -> None:
     """Let go of a file."""
     readings(http).forget(reading_id)
 

@@ -15,7 +15,7 @@ from neapfrost.api.spoken import Spoken
 from neapfrost.core.studies.first_laps import Confidence
 from neapfrost.core.units import Units
 from neapfrost.formats.corner_table import corner_table_text
-from neapfrost.formats.document import Name
+from neapfrost.formats.document import Name, Text
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_file import read_plan
 from neapfrost.formats.result import ResultDocument, Revisions
@@ -96,7 +96,7 @@ class BaselineRequest(_Body):
 
     plan_id: int
     revisions: Revisions | None = None
-    title: str | None = None
+    title: Text | None = None
 
 
 class MadePlan(BaseModel):

@@ -11,6 +11,7 @@ from neapfrost.api.files import a_file, download
 from neapfrost.api.plans import Kept
 from neapfrost.api.spoken import Spoken
 from neapfrost.core.units import Units
+from neapfrost.formats.document import Key
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.result import Revisions
 from neapfrost.services.briefs.event import (
@@ -186,7 +187,7 @@ def event_file(
 @router.get("/api/studies/{job_id}", response_model=StudyJob)
 def look_at_study(
     http: Request,
-    job_id: str,
+    job_id: Key,
     top_speed_at_least_ms: Bound = None,
     top_rpm_at_most: Bound = None,
     fuel_at_most_litres: Bound = None,
@@ -201,7 +202,7 @@ def look_at_study(
 
 
 @router.delete("/api/studies/{job_id}", response_model=StudyJob)
-def end_study(http: Request, job_id: str) -> Response:
+def end_study(http: Request, job_id: Key) -> Response:
     """End a study; what it has come to stays."""
     return written(studies(http).cancel(job_id))
 
@@ -211,7 +212,7 @@ def end_study(http: Request, job_id: str) -> Response:
     response_class=Response,
     responses=a_file("csv", "svg"),
 )
-def study_file(http: Request, job_id: str, kind: Literal["csv", "svg"]) -> Response:
+def study_file(http: Request, job_id: Key, kind: Literal["csv", "svg"]) -> Response:
     """What a study has come to, as a table or as a picture; figures in SI."""
     job = studies(http).look(job_id)
     return download(table_csv(job) if kind == "csv" else study_svg(job), f"study.{kind}")

@@ -24,16 +24,21 @@ def log() -> None:
 def import_log(
     files: Annotated[list[Path], typer.Argument(help="Loggers' files: CSV, or GPX with times")],
     plan: PlanNumber,
+    certain: Annotated[
+        bool, typer.Option("--certain", help="Keep a log that fits the circuit badly")
+    ] = False,
     data: Data = Path("data"),
 ) -> None:
     """Read loggers' files, find their laps on a plan's circuit, and keep them."""
-    from neapfrost.services.logbook.keeping import keep_run
+    from neapfrost.services.logbook.keeping import RunPlace, keep_run
     from neapfrost.services.logbook.runs import open_run
 
     with opened(data) as store:
         for file in files:
             try:
-                run_id = keep_run(store, plan, file.name, _read(file))
+                run_id = keep_run(
+                    store, plan, file.name, _read(file), place=RunPlace(certain=certain)
+                )
             except InputRefused as error:
                 refuse(InputRefused(placed_in(str(file), error.faults)))
             print(f"{file}: run {run_id}. {' '.join(open_run(store, run_id).said)}")

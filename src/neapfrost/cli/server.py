@@ -15,6 +15,7 @@ from neapfrost.services.laps.solver_processes import start_solvers, stop_solvers
 from neapfrost.services.plans.listing import listed
 from neapfrost.services.plans.opening import opening
 from neapfrost.store.database import Store
+from neapfrost.store.logs import sweep_logs
 from neapfrost.store.trouble import StoreTrouble
 
 LOG = logging.getLogger(__name__)
@@ -40,6 +41,7 @@ def run_server(store: Store, listener: socket.socket, solvers_wanted: int | None
     try:
         predict_lap(first, trace_points=10)
         _look_at_the_plans(store)
+        sweep_logs(store)
         if ended.is_set():
             return  # the compiler's own callbacks swallow an exit that falls into them
         config = uvicorn.Config(app, log_level="warning", access_log=False)

@@ -3,7 +3,7 @@
 from functools import lru_cache
 from typing import Annotated, Generic, TypeVar
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 #: So many documents are kept together with their texts.
 TEXTS_KEPT = 48
@@ -11,7 +11,14 @@ TEXTS_KEPT = 48
 #: Characters of a name.
 NAME_MOST = 200
 
+#: The longest text that a request may hold.
+TEXT_MOST = 500
+
 Name = Annotated[str, Field(max_length=NAME_MOST)]
+#: Any text of a request, and any name by which it means something. A bound on the length has
+#: pydantic look at the letters as well, so that no half of a character is ever kept.
+Text = Annotated[str, StringConstraints(strip_whitespace=True, max_length=TEXT_MOST)]
+Key = Annotated[str, StringConstraints(max_length=NAME_MOST)]
 Positive = Annotated[float, Field(gt=0)]
 NotNegative = Annotated[float, Field(ge=0)]
 Share = Annotated[float, Field(ge=0, le=1)]

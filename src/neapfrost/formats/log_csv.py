@@ -1,8 +1,10 @@
 """A logger's file as text in columns: a preamble, names, a row of units, then samples."""
 
-import io
 import re
+import unicodedata
+from collections.abc import Iterator
 from dataclasses import dataclass
+from datetime import UTC, datetime
 from typing import Literal
 
 import numpy as np
@@ -12,22 +14,39 @@ from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.driven.log import Log, checked_log
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.text_columns import (
+    bare_unit,
     cells_of,
+    column_missing,
     decimal_of,
+    is_blank,
     is_number,
+    looks_like_units,
     separator_of,
     text_of,
 )
 from neapfrost.formats.tracks.read_track import local_metres
 
 Channel = Literal[
-    "time", "speed", "lat", "lon", "lateral", "along", "rpm", "gear", "throttle", "brake"
+    "time",
+    "speed",
+    "lat",
+    "lon",
+    "x",
+    "y",
+    "lateral",
+    "along",
+    "rpm",
+    "gear",
+    "throttle",
+    "brake",
 ]
 LABELS: dict[Channel, str] = {
     "time": "Time",
     "speed": "Speed",
     "lat": "Latitude",
     "lon": "Longitude",
+    "x": "Position east (x)",
+    "y": "Position north (y)",
     "lateral": "Acceleration across",
     "along": "Acceleration along",
     "rpm": "Engine speed",
@@ -35,25 +54,55 @@ LABELS: dict[Channel, str] = {
     "throttle": "Throttle",
     "brake": "Brake",
 }
-#: Words by which a channel's name is known, without anything but letters, the longer first.
+#: Words by which a channel is known, without anything but letters, in the languages of loggers.
 WORDS: dict[Channel, tuple[str, ...]] = {
-    "time": ("time", "elapsedtime", "sessiontime", "timestamp"),
-    "speed": ("speed", "groundspeed", "vehiclespeed", "gpsspeed", "velocity", "v"),
-    "lat": ("latitude", "lat", "gpslatitude"),
-    "lon": ("longitude", "lon", "lng", "long", "gpslongitude"),
-    "lateral": ("lateralg", "latg", "gforcelat", "accelerationacross", "lateralacc", "latacc"),
-    "along": ("longitudinalg", "longg", "gforcelong", "accelerationalong", "inlineacc", "longacc"),
-    "rpm": ("engine", "rpm", "enginespeed", "enginerpm", "revs"),
-    "gear": ("gear", "gearposition"),
-    "throttle": ("throttle", "throttleposition", "tps", "pedal"),
-    "brake": ("brakepressure", "brake", "brakepress", "frontbrakepressure"),
+    "time": (
+        *("time", "elapsedtime", "sessiontime", "timestamp", "t", "datetime"),
+        *("zeit", "laufzeit", "temps", "tempo", "tiempo"),
+    ),
+    "speed": (
+        *("speed", "groundspeed", "vehiclespeed", "gpsspeed", "velocity", "v"),
+        *("geschwindigkeit", "vitesse", "velocita", "velocidad"),
+    ),
+    "lat": ("latitude", "lat", "gpslatitude", "breite", "breitengrad", "latitud", "latitudine"),
+    "lon": (
+        *("longitude", "lon", "lng", "long", "gpslongitude"),
+        *("laenge", "lange", "laengengrad", "langengrad", "longitud", "longitudine"),
+    ),
+    "x": ("x", "posx", "positionx", "xposition", "east", "easting"),
+    "y": ("y", "posy", "positiony", "yposition", "north", "northing"),
+    "lateral": (
+        *("lateralg", "latg", "gforcelat", "accelerationacross", "lateralacc", "latacc"),
+        *("lateralacceleration", "accelerationlateral", "gforcelateral"),
+        *("querbeschl", "querbeschleunigung", "accelerationlaterale"),
+    ),
+    "along": (
+        *("longitudinalg", "longg", "gforcelong", "accelerationalong", "inlineacc", "longacc"),
+        *("longitudinalacceleration", "accelerationlongitudinal", "gforcelongitudinal"),
+        *("laengsbeschl", "laengsbeschleunigung", "langsbeschl", "langsbeschleunigung"),
+    ),
+    "rpm": (
+        *("engine", "rpm", "enginespeed", "enginerpm", "revs"),
+        *("drehzahl", "motordrehzahl", "regime", "regimemoteur", "giri", "revoluciones"),
+    ),
+    "gear": ("gear", "gearposition", "gang", "rapport", "marcia", "marcha"),
+    "throttle": (
+        *("throttle", "throttleposition", "tps", "pedal", "accelerator"),
+        *("gas", "gaspedal", "accelerateur", "acceleratore", "acelerador"),
+    ),
+    "brake": (
+        *("brakepressure", "brake", "brakepress", "frontbrakepressure"),
+        *("bremse", "bremsdruck", "frein", "pressionfrein", "freno"),
+    ),
 }
 #: What a figure in each unit is times, to be in SI or a share; the usual unit first.
 UNITS: dict[Channel, dict[str, float]] = {
-    "time": {"s": 1.0, "ms": 0.001, "min": 60.0},
+    "time": {"s": 1.0, "ms": 0.001, "min": 60.0, "h:m:s": 1.0},
     "speed": {"km/h": 1 / 3.6, "m/s": 1.0, "mph": 0.44704, "kn": 0.514444},
     "lat": {"deg": 1.0},
     "lon": {"deg": 1.0},
+    "x": {"m": 1.0, "km": 1000.0, "ft": 0.3048},
+    "y": {"m": 1.0, "km": 1000.0, "ft": 0.3048},
     "lateral": {"g": STANDARD_GRAVITY_MS2, "m/s²": 1.0},
     "along": {"g": STANDARD_GRAVITY_MS2, "m/s²": 1.0},
     "rpm": {"1/min": 1.0},
@@ -70,6 +119,10 @@ SPELT: dict[str, tuple[str, ...]] = {
     "mph": ("mph",),
     "kn": ("kn", "kt", "knots"),
     "deg": ("deg", "degrees", ""),
+    "m": ("m", "metres", "meters"),
+    "km": ("km",),
+    "ft": ("ft", "feet"),
+    "h:m:s": ("hms", "hhmmss", "mmss", "clock"),
     "g": ("g",),
     "m/s²": ("ms", "mss"),
     "1/min": ("min", "rpm", ""),
@@ -82,7 +135,21 @@ SPELT: dict[str, tuple[str, ...]] = {
 }
 BYTES_MOST = 50 * 1024 * 1024
 ROWS_MOST = 1_000_000
-PREAMBLE_MOST = 80
+PREAMBLE_MOST = 300
+#: The beginning of a file, by which its layout is recognised [bytes].
+HEAD_BYTES = 1 << 18
+SEPARATORS = (";", "\t", ",", "|")
+#: Names are known by so many channels at least; else the layout is told by the samples alone.
+KNOWN_LEAST = 2
+#: So many rows of as many cells, most of them values, are samples.
+SAMPLES_LOOKED_AT = 5
+VALUES_LEAST = 0.6
+#: Samples read at a time, so that a long file is never held cell by cell.
+ROWS_AT_ONCE = 50_000
+#: How a logger writes that it has no value.
+MISSING = ("-", "--", "n/a", "na", "null", "none", "nan", "inf", "-inf", "?")
+DAY_S = 86_400.0
+ALL_UNITS = frozenset(spelt for ends in SPELT.values() for spelt in ends if spelt)
 #: A speed or an acceleration beyond these is in another unit than it is taken for.
 FASTEST_MS, HARDEST_MS2 = 130.0, 80.0
 
@@ -108,40 +175,40 @@ class LogLayout:
 
 
 def look_at_log(data: bytes) -> LogLayout:
-    """Recognise names, units, separators and decimals. Raises InputRefused for other files."""
+    """Recognise names, units, separators and decimals. Raises InputRefused for other files.
+
+    Where the names are not known the samples tell the layout, so that columns can be chosen.
+    """
     if len(data) > BYTES_MOST:
-        raise InputRefused([Fault("", "the file is larger than 50 MB; one session of it, please")])
-    lines = text_of(data[: 1 << 18]).splitlines()
-    candidates = []
-    for number, line in enumerate(lines[:PREAMBLE_MOST]):
-        for separator in (";", "\t", ","):
-            cells = cells_of(line, separator)
-            known = {role for role in (_channel(cell) for cell in cells) if role is not None}
-            candidates.append((len(known), -number, separator))
-    best = max(candidates, default=(0, 0, ","))
-    if best[0] < 2:
+        raise InputRefused([Fault("", "The file is larger than 50 MB: export one session of it.")])
+    lines = text_of(data[:HEAD_BYTES], whole=len(data) <= HEAD_BYTES).splitlines()
+    found = _by_names(lines) or _by_samples(lines)
+    if found is None:
         raise InputRefused(
             [
                 Fault(
                     "",
-                    "no line names the channels; a line such as Time, Speed, Latitude, Longitude "
-                    "is expected, and samples under it",
+                    "No table of samples was found: a line such as Time, Speed, Latitude, "
+                    "Longitude, and numbers under it, is expected.",
                 )
             ]
         )
-    at, separator = -best[1], best[2]
-    header = tuple(cells_of(lines[at], separator))
-    units = cells_of(lines[at + 1], separator) if at + 1 < len(lines) else []
-    has_units = len(units) > 0 and not any(is_number(cell) for cell in units if cell)
-    body = at + 2 if has_units else at + 1
+    at, body, separator = found
+    header = tuple(cells_of(lines[at], separator)) if at >= 0 else ()
+    rows = [cells_of(line, separator) for line in lines[body : body + 100] if line.strip()]
+    if not header:
+        header = tuple(f"Column {number + 1}" for number in range(len(rows[0])))
+    units = next((cells_of(line, separator) for line in lines[at + 1 : body] if line.strip()), [])
     columns: dict[Channel, LogColumn] = {}
     for number, name in enumerate(header):
         role = _channel(name)
         if role is not None and role not in columns:
-            told = units[number] if has_units and number < len(units) else _bracketed(name)
+            told = units[number] if number < len(units) else _bracketed(name)
             columns[role] = LogColumn(number, _unit(role, told))
-    rows = [cells_of(line, separator) for line in lines[body : body + 100] if line.strip()]
-    about = [cells_of(line, separator_of([line])) for line in lines[:at] if line.strip()]
+    if "time" in columns and _is_clock(rows, columns["time"].number):
+        columns["time"] = LogColumn(columns["time"].number, "h:m:s")
+    before = lines[: max(at, 0)]
+    about = [cells_of(line, separator_of([line])) for line in before if line.strip()]
     return LogLayout(
         separator,
         decimal_of(rows, separator),
@@ -152,10 +219,75 @@ def look_at_log(data: bytes) -> LogLayout:
     )
 
 
+def _by_names(lines: list[str]) -> tuple[int, int, str] | None:
+    """The line of names, the first of samples (from 0) and the separator, by channels' names."""
+    candidates = []
+    for number, line in enumerate(lines[:PREAMBLE_MOST]):
+        for separator in SEPARATORS:
+            known = {role for role in map(_channel, cells_of(line, separator)) if role is not None}
+            candidates.append((len(known), -number, separator))
+    best = max(candidates, default=(0, 0, ","))
+    if best[0] < KNOWN_LEAST:
+        return None
+    at, separator = -best[1], best[2]
+    body = at + 1
+    under = cells_of(lines[body], separator) if body < len(lines) else []
+    if any(under) and not any(is_number(cell) or _seconds(cell) is not None for cell in under):
+        body += 1
+    return at, body, separator
+
+
+def _by_samples(lines: list[str]) -> tuple[int, int, str] | None:
+    """As `_by_names`, by where rows of values begin; the names are -1 where no line holds any."""
+    best: tuple[int, int, int, str] | None = None
+    for separator in SEPARATORS:
+        rows = [cells_of(line, separator) for line in lines[: PREAMBLE_MOST + SAMPLES_LOOKED_AT]]
+        for body in range(len(rows)):
+            following = [row for row in rows[body : body + 2 * SAMPLES_LOOKED_AT] if any(row)]
+            sampled = following[:SAMPLES_LOOKED_AT]
+            width = len(sampled[0]) if sampled else 0
+            if len(sampled) < SAMPLES_LOOKED_AT or width < 2 or not any(rows[body]):
+                continue
+            if all(len(row) == width and _holds_values(row) for row in sampled):
+                candidate = (width, -body, _names_above(rows, body, width), separator)
+                best = candidate if best is None or candidate > best else best
+                break
+    return None if best is None else (best[2], -best[1], best[3])
+
+
+def _holds_values(row: list[str]) -> bool:
+    given = [cell for cell in row if cell]
+    values = sum(_is_value(cell) for cell in given)
+    return len(given) > 0 and values >= max(2, VALUES_LEAST * len(given))
+
+
+def _names_above(rows: list[list[str]], body: int, width: int) -> int:
+    """The line that names the columns of samples that begin at a line; -1 where there is none."""
+    above = [number for number in range(body) if any(rows[number])][-2:]
+    as_wide = [number for number in above if abs(len(rows[number]) - width) <= 1]
+    if not as_wide:
+        return -1
+    last = as_wide[-1]
+    if len(as_wide) == 2 and looks_like_units(rows[last], ALL_UNITS):
+        return as_wide[0]
+    return last
+
+
+def _is_value(cell: str) -> bool:
+    return is_number(cell) or _seconds(cell) is not None or cell.casefold() in MISSING
+
+
+def _is_clock(rows: list[list[str]], number: int) -> bool:
+    """Whether the times of a column are written as a clock or a date with one."""
+    given = [row[number] for row in rows if number < len(row) and row[number]]
+    return len(given) > 0 and not is_number(given[0]) and _seconds(given[0]) is not None
+
+
 def first_rows(data: bytes, layout: LogLayout, rows: int = 3) -> list[list[str]]:
     """The first samples of a log, cell by cell as they are written."""
-    lines = text_of(data[: 1 << 18]).splitlines()[layout.first_line - 1 :]
-    return [cells_of(line, layout.separator) for line in lines[:rows] if line.strip()]
+    text = text_of(data[:HEAD_BYTES], whole=len(data) <= HEAD_BYTES)
+    lines = text.splitlines()[layout.first_line - 1 :]
+    return [cells_of(line, layout.separator) for line in lines[: 2 * rows] if line.strip()][:rows]
 
 
 def read_log(data: bytes, layout: LogLayout) -> Log:
@@ -165,15 +297,18 @@ def read_log(data: bytes, layout: LogLayout) -> Log:
     another unit than it is taken for.
     """
     columns = layout.columns
+    needed: Channel
     for needed in ("time", "speed"):
         if needed not in columns:
-            raise InputRefused([Fault("columns", f"no column is chosen for the {needed}")])
+            raise column_missing(LABELS[needed])
     values = _values(data, layout)
     si = {role: values[role] * UNITS[role][columns[role].unit] for role in columns}
     _refuse_units(si, layout)
     east = north = None
     if "lat" in si and "lon" in si:
         east, north = _east_north(si["lat"], si["lon"])
+    elif "x" in si and "y" in si:
+        east, north = si["x"], si["y"]
     throttle = si.get("throttle")
     if throttle is not None and columns["throttle"].unit == "%" and np.nanmax(throttle) <= 0.011:
         throttle = 100.0 * throttle  # told in percent, written as shares
@@ -198,7 +333,8 @@ def read_log(data: bytes, layout: LogLayout) -> Log:
 
 
 def _channel(name: str) -> Channel | None:
-    bare = re.sub(r"[^a-z]", "", re.sub(r"[\[(].*", "", name.casefold()))
+    plain = unicodedata.normalize("NFKD", re.sub(r"[\[(].*", "", name)).casefold()
+    bare = re.sub(r"[^a-z]", "", plain)
     for role, words in WORDS.items():
         if bare in words:
             return role
@@ -211,7 +347,7 @@ def _bracketed(name: str) -> str:
 
 
 def _unit(role: Channel, told: str) -> str:
-    text = re.sub(r"[^a-z%]", "", told.casefold())
+    text = bare_unit(told)
     for unit in UNITS[role]:
         if text and text in SPELT[unit]:
             return unit
@@ -219,60 +355,112 @@ def _unit(role: Channel, told: str) -> str:
 
 
 def _values(data: bytes, layout: LogLayout) -> dict[Channel, Floats]:
-    """Samples of every channel, NaN where a cell is empty."""
-    import polars as pl
-
-    if data.startswith((b"\xff\xfe", b"\xfe\xff")):
-        raise InputRefused([Fault("", "the file is UTF-16; text in UTF-8 is expected")])
-    # What is not wanted is not kept: a log may have a hundred channels.
-    wanted = sorted({column.number for column in layout.columns.values()})
-    try:
-        frame = pl.read_csv(
-            io.BytesIO(data),
-            has_header=False,
-            columns=wanted,
-            skip_lines=layout.first_line - 1,
-            separator=layout.separator,
-            infer_schema=False,
-            truncate_ragged_lines=True,
-            encoding="utf8-lossy",
-            quote_char='"',
-        )
-    except pl.exceptions.PolarsError as error:
-        said = str(error).splitlines()[0][:160]
-        raise InputRefused([Fault("", f"the samples cannot be read ({said})")]) from None
-    if frame.height > ROWS_MOST:
-        raise InputRefused(
-            [Fault("", f"{frame.height} samples were read; {ROWS_MOST} at most may be")]
-        )
-    found: dict[Channel, Floats] = {}
-    for role, column in layout.columns.items():
-        if column.number >= frame.width:
+    """Samples of every channel, NaN where a cell is empty; rows without a time are dropped."""
+    parts: dict[Channel, list[Floats]] = {role: [] for role in layout.columns}
+    widest, count = 0, 0
+    for lines, rows in _rows(data, layout):
+        count += len(rows)
+        if count > ROWS_MOST:
             raise InputRefused(
-                [Fault("columns", f"{LABELS[role]}: the samples have no such column")]
+                [Fault("", f"The file has more than {ROWS_MOST:,} samples: export fewer laps.")]
             )
-        text = frame.to_series(column.number).str.strip_chars()
-        if layout.decimal == ",":
-            text = text.str.replace(",", ".", literal=True)
-        number = text.cast(pl.Float64, strict=False)
-        wrong = (number.is_null() & text.is_not_null() & (text != "")).arg_true()
-        if len(wrong) > 0:
-            row = int(wrong[0])
+        widest = max(widest, max(map(len, rows), default=0))
+        for role, column in layout.columns.items():
+            number = column.number
+            cells = [row[number] if number < len(row) else "" for row in rows]
+            parts[role].append(_numbers(cells, role, layout, lines))
+    for role, column in layout.columns.items():
+        if column.number >= widest:
             raise InputRefused(
                 [
                     Fault(
-                        f"line {layout.first_line + row}, column {column.number + 1}",
-                        f'"{str(text[row])[:40]}" is no number',
+                        "columns",
+                        f"{LABELS[role]}: column {column.number + 1} does not exist; the samples "
+                        f"have {widest} columns. Choose another.",
                     )
                 ]
             )
-        found[role] = number.fill_null(float("nan")).to_numpy().astype(np.float64)
+    found = {
+        role: np.concatenate(one) if one else np.zeros(0, dtype=np.float64)
+        for role, one in parts.items()
+    }
+    timed = np.isfinite(found["time"])
+    found = {role: one[timed] for role, one in found.items()}
+    if layout.columns["time"].unit == "h:m:s":
+        found["time"] = _over_midnight(found["time"])
+    return found
+
+
+def _rows(data: bytes, layout: LogLayout) -> Iterator[tuple[list[int], list[list[str]]]]:
+    """The samples some at a time: the lines they stand in (from 1), and their cells.
+
+    What holds nothing, or nothing but separators, is no sample.
+    """
+    lines = text_of(data).splitlines()
+    for first in range(layout.first_line - 1, len(lines), ROWS_AT_ONCE):
+        numbers, rows = [], []
+        for number, line in enumerate(lines[first : first + ROWS_AT_ONCE], start=first + 1):
+            cells = cells_of(line, layout.separator)
+            if not is_blank(cells):
+                numbers.append(number)
+                rows.append(cells)
+        yield numbers, rows
+
+
+def _numbers(cells: list[str], role: Channel, layout: LogLayout, lines: list[int]) -> Floats:
+    """The numbers in some cells of a column, NaN where there is none. Raises InputRefused."""
+    import polars as pl
+
+    text = pl.Series(cells, dtype=pl.String)
+    if layout.decimal == ",":
+        text = text.str.replace(",", ".", literal=True)
+    number = text.cast(pl.Float64, strict=False)
+    values: Floats = number.fill_null(float("nan")).to_numpy().astype(np.float64)
+    values = np.where(np.isfinite(values), values, np.nan)
+    for row in (number.is_null() & (text != "")).arg_true().to_list():
+        cell = cells[row]
+        if cell.casefold() in MISSING:
+            continue
+        seconds = _seconds(cell) if role == "time" else None
+        if seconds is None:
+            column = layout.columns[role].number + 1
+            raise InputRefused(
+                [Fault(f"line {lines[row]}, column {column}", f'"{cell[:40]}" is no number')]
+            )
+        values[row] = seconds / UNITS["time"][layout.columns["time"].unit]
+    return values
+
+
+def _seconds(cell: str) -> float | None:
+    """A time written as h:mm:ss, mm:ss or a date with a clock [s]; None for anything else."""
+    text = cell.strip().replace(",", ".")
+    clock = re.fullmatch(r"(?:(\d{1,3}):)?(\d{1,3}):(\d{1,2}(?:\.\d*)?)", text)
+    if clock:
+        hours, minutes, seconds = (float(part or 0.0) for part in clock.groups())
+        return 3600.0 * hours + 60.0 * minutes + seconds
+    dotted = re.fullmatch(r"(\d{1,2})[./](\d{1,2})[./](\d{4})[ T]+(.*)", text)
+    if dotted:
+        text = f"{dotted[3]}-{int(dotted[2]):02d}-{int(dotted[1]):02d}T{dotted[4]}"
+    if not re.match(r"\d{4}-\d\d-\d\d[ T]\d", text):
+        return None
+    try:
+        moment = datetime.fromisoformat(text)
+    except ValueError:
+        return None
+    return moment.replace(tzinfo=moment.tzinfo or UTC).timestamp()
+
+
+def _over_midnight(t_s: Floats) -> Floats:
+    """Times by a clock that begins anew at midnight, going on after it."""
+    falls = np.concatenate(([0.0], np.where(np.diff(t_s) < -0.5 * DAY_S, DAY_S, 0.0)))
+    found: Floats = t_s + np.cumsum(falls)
     return found
 
 
 def _refuse_units(si: dict[Channel, Floats], layout: LogLayout) -> None:
     faults = []
-    fastest = float(np.nanmax(si["speed"])) if len(si["speed"]) else 0.0
+    speeds = si["speed"][np.isfinite(si["speed"])]
+    fastest = float(speeds.max()) if len(speeds) else 0.0
     if fastest > FASTEST_MS:
         unit = layout.columns["speed"].unit
         faults.append(

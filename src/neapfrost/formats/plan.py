@@ -6,7 +6,7 @@ from pydantic import Field
 
 from neapfrost.core.constants import SEGMENTS_MOST, STATIONS_MOST
 from neapfrost.formats.car_document import CarDocument
-from neapfrost.formats.document import Bank, Document, Grade, Grip, Name, Position, Seconds
+from neapfrost.formats.document import Bank, Document, Grade, Grip, Key, Name, Position, Seconds
 from neapfrost.formats.result import LineEnd
 
 PLAN_FORMAT = "neapfrost/plan"
@@ -280,7 +280,7 @@ class ComputedLineDocument(Document):
     heading_rad: list[Annotated[float, Field(ge=-1.5, le=1.5)]]
     curvature_per_m: list[Annotated[float, Field(ge=-1, le=1)]]
     edges_m: Annotated[list[Position], Field(max_length=SEGMENTS_MOST + 1)]
-    made_for: dict[str, Annotated[str, Field(max_length=64)]] = Field(default_factory=dict)
+    made_for: dict[Key, Annotated[str, Field(max_length=64)]] = Field(default_factory=dict)
 
 
 class LineDocument(Document):

@@ -9,6 +9,7 @@ from neapfrost.formats.escaping import sheet_text
 from neapfrost.formats.faults import validated
 from neapfrost.formats.text_columns import (
     cells_of,
+    column_missing,
     column_name,
     decimal_of,
     is_number,
@@ -182,9 +183,9 @@ def read_weather_csv(data: bytes, layout: Layout, day: str) -> list[ReadingDocum
     """
     columns = layout.columns
     if "time" not in columns:
-        raise InputRefused([Fault("columns", "no column is chosen for the time")])
+        raise column_missing(LABELS["time"])
     if len(columns) < 2:
-        raise InputRefused([Fault("columns", "no column is chosen but the time")])
+        raise InputRefused([Fault("columns", "Only the time is chosen: choose what was read.")])
     for role, column in columns.items():
         if column.unit not in UNITS[role]:
             known = ", ".join(UNITS[role])

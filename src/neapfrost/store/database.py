@@ -26,6 +26,10 @@ FILE_NAME = "neapfrost.db"
 BUSY_MS = 5000
 #: What the file says of itself: "NFRT" in four bytes.
 APPLICATION_ID = 0x4E465254
+#: Tables that every store has had since the first; a file without them is somebody else's.
+FIRST_TABLES = frozenset(
+    ("alembic_version", "cars", "circuits", "plans", "car_revisions", "plan_revisions")
+)
 WRITES = "writes"  # execution option of a session that is going to write
 
 
@@ -147,17 +151,11 @@ def _engine(path: Path) -> Engine:
 
 
 def _migrate(connection: Connection, path: Path) -> None:
-    config = Config()
-    config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+    config = _alembic()
     config.attributes["connection"] = connection
     script = ScriptDirectory.from_config(config)
     present = MigrationContext.configure(connection).get_current_revision()
     connection.rollback()
-    known = {revision.revision for revision in script.walk_revisions()}
-    if present is not None and present not in known:
-        raise StoreTrouble(
-            f"{path}: was written by a newer Neapfrost; update the application to open it"
-        )
     if present != script.get_current_head():
         command.upgrade(config, "head")
     there = set(inspect(connection).get_table_names())
@@ -171,23 +169,43 @@ def _migrate(connection: Connection, path: Path) -> None:
     connection.commit()
 
 
+def _alembic() -> Config:
+    config = Config()
+    config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+    return config
+
+
 def _refuse_foreign(path: Path) -> None:
-    """Refuse a file that another program made, or that is damaged, before anything is written."""
+    """Refuse a file of another program or of a newer Neapfrost, or a damaged one.
+
+    It is decided by what the file says of itself and by its tables, read only: nothing of a file
+    that is refused is changed, not even how it keeps its journal.
+    """
     if not path.is_file() or path.stat().st_size == 0:
         return
     try:
-        with contextlib.closing(sqlite3.connect(f"file:{path}?mode=ro", uri=True)) as file:
+        address = f"{path.absolute().as_uri()}?mode=ro"
+        with contextlib.closing(sqlite3.connect(address, uri=True)) as file:
             made_by = file.execute("PRAGMA application_id").fetchone()[0]
             tables = {row[0] for row in file.execute("SELECT name FROM sqlite_master")}
             sound = file.execute("PRAGMA quick_check(1)").fetchone()[0] == "ok"
+            revisions = []
+            if "alembic_version" in tables:
+                revisions = [row[0] for row in file.execute("SELECT * FROM alembic_version")]
     except sqlite3.DatabaseError as error:
         # What the engine says of it when it is opened is told in the same words as ever.
         if "not a database" in str(error) or "malformed" in str(error):
             raise trouble_from(DBAPIError("", None, error), path) from None
         return
-    if made_by not in (0, APPLICATION_ID) or (tables and "alembic_version" not in tables):
+    own = made_by == APPLICATION_ID or (made_by == 0 and tables >= FIRST_TABLES)
+    if not own and (tables or made_by != 0):
         raise StoreTrouble(
             f"{path}: was made by another program; move it away or name another folder"
         )
-    if not sound:
+    if not sound or (own and len(revisions) != 1):
         raise StoreTrouble(f"{path}: the file is damaged; put a backup in its place")
+    known = {one.revision for one in ScriptDirectory.from_config(_alembic()).walk_revisions()}
+    if not known.issuperset(revisions):
+        raise StoreTrouble(
+            f"{path}: was written by a newer Neapfrost; update the application to open it"
+        )

@@ -20,8 +20,12 @@ STEP_M = 2.0
 SCALES = np.linspace(0.95, 1.05, 21)
 #: A stretch that follows is looked for so far about where it should be, as shares and metres.
 DRIFT_SHARE, LOOKED_M = 0.03, 60.0
-#: Turnings that agree by less than this are of another circuit.
+#: Turnings of a corner that agree by less than this are of another one.
 ALIKE_AT_LEAST = 0.55
+#: A lap that agrees by less, or places that scatter by more [m], are of another circuit; between
+#: these and the next it has to be asked.
+LAP_ALIKE_LEAST, MISFIT_MOST_M = 0.75, 10.0
+SURE_ALIKE, SURE_MISFIT_M = 0.92, 4.0
 #: Each corner is laid beside itself with so much of the way before and after it [m].
 BESIDE_M = 40.0
 #: Positions are dropped onto the path so far about where the turning has it [m].
@@ -50,6 +54,11 @@ class Aligned:
     scale: float
     mirrored: bool
 
+    @property
+    def sure(self) -> bool:
+        """Whether the log is of this path without any doubt."""
+        return self.alike >= SURE_ALIKE and self.misfit_m <= SURE_MISFIT_M
+
 
 def align(log: Log, path: Path) -> Aligned:
     """Lay a log along a path: lap after lap of a closed one, an open one once.
@@ -73,24 +82,30 @@ def align(log: Log, path: Path) -> Aligned:
     driven = np.interp(grid, distance, turning)
     own = _path_turning(path)
     first = _first_lap(driven, own) if path.closed else _only_drive(driven, own)
-    if first.alike < ALIKE_AT_LEAST:
-        raise InputRefused(
-            [
-                Fault(
-                    "",
-                    "the way that was driven does not turn as this circuit does; is it another "
-                    "circuit, or the other way round?",
-                )
-            ]
-        )
+    if first.alike < LAP_ALIKE_LEAST:
+        raise _of_another_circuit()
     sign = -1.0 if first.mirrored else 1.0
     here, there = _anchors(sign * driven, own, path, first)
     at_m = _through(distance, here, there, first.scale)
     misfit = _scatter_m(here, there)
-    if log.has_places:
+    if log.moves:
         at_m, misfit = _dropped(log, path, at_m)
+    if misfit > MISFIT_MOST_M:
+        raise _of_another_circuit()
     scale = float((at_m[-1] - at_m[0]) / max(distance[-1] - distance[0], 1.0))
     return Aligned(at_m, first.alike, misfit, scale, first.mirrored)
+
+
+def _of_another_circuit() -> InputRefused:
+    return InputRefused(
+        [
+            Fault(
+                "",
+                "The log does not turn as this circuit does: it is of another circuit, or was "
+                "driven the other way round. Open the plan that it was driven on.",
+            )
+        ]
+    )
 
 
 @dataclass(frozen=True)

@@ -12,6 +12,8 @@ from neapfrost.core.errors import Fault, InputRefused
 STANDING_MS = 5.0
 #: A log of fewer samples holds no lap.
 SAMPLES_FEWEST = 200
+#: Positions that stay within this are a receiver's that stood still, or had none [m].
+STANDS_WITHIN_M = 20.0
 #: Over how long accelerations are averaged before they are looked at [s].
 AVERAGED_S = 0.12
 
@@ -48,6 +50,17 @@ class Log:
     def has_places(self) -> bool:
         """Whether positions were logged."""
         return self.east_m is not None and self.north_m is not None
+
+    @property
+    def moves(self) -> bool:
+        """Whether the positions that were logged ever leave where they began."""
+        if self.east_m is None or self.north_m is None:
+            return False
+        return any(
+            float(np.nanmax(one) - np.nanmin(one)) > STANDS_WITHIN_M
+            for one in (self.east_m, self.north_m)
+            if np.isfinite(one).any()
+        )
 
 
 def filled(t_s: Floats, values: Floats) -> Floats:
@@ -100,7 +113,7 @@ def turning_per_m(log: Log) -> Floats | None:
     if log.ay_ms2 is not None:
         across: Floats = averaged_over(log.t_s, log.ay_ms2, 2.0 * AVERAGED_S) / v**2
         return across
-    if log.east_m is None or log.north_m is None:
+    if log.east_m is None or log.north_m is None or not log.moves:
         return None
     x = averaged_over(log.t_s, log.east_m, 5.0 * AVERAGED_S)
     y = averaged_over(log.t_s, log.north_m, 5.0 * AVERAGED_S)
@@ -123,6 +136,9 @@ def checked_log(log: Log) -> Log:
         raise InputRefused(
             [Fault("", f"{len(log.t_s)} samples were read; {SAMPLES_FEWEST} at least make a lap")]
         )
+    timeless = np.flatnonzero(~np.isfinite(log.t_s))
+    if len(timeless) > 0:
+        raise InputRefused([Fault(f"sample {int(timeless[0]) + 1}", "this sample has no time")])
     back = np.flatnonzero(np.diff(log.t_s) <= 0.0)
     if len(back) > 0:
         at = int(back[0]) + 1
@@ -134,7 +150,7 @@ def checked_log(log: Log) -> Log:
                 )
             ]
         )
-    fastest = float(np.nanmax(log.v_ms))
-    if fastest < STANDING_MS:
+    known = log.v_ms[np.isfinite(log.v_ms)]
+    if len(known) == 0 or float(known.max()) < STANDING_MS:
         raise InputRefused([Fault("speed", "the vehicle never moves in this log")])
     return log

@@ -12,6 +12,7 @@ from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.measured.track import Track
 from neapfrost.formats.text_columns import (
     cells_of,
+    column_missing,
     column_name,
     decimal_of,
     is_number,
@@ -27,6 +28,15 @@ from neapfrost.formats.tracks.read_track import (
 )
 
 Role = Literal["x", "y", "lat", "lon", "z", "left", "right"]
+LABELS: dict[Role, str] = {
+    "x": "Position x",
+    "y": "Position y",
+    "lat": "Latitude",
+    "lon": "Longitude",
+    "z": "Height",
+    "left": "Width to the left",
+    "right": "Width to the right",
+}
 ROLES: tuple[Role, ...] = ("x", "y", "lat", "lon", "z", "left", "right")
 
 NAMES: dict[Role, tuple[str, ...]] = {
@@ -111,7 +121,7 @@ def read_points_csv(data: bytes, columns: Columns) -> ReadTrack:
     wanted: list[Role] = ["lat", "lon"] if by_degrees else ["x", "y"]
     missing = [role for role in wanted if role not in roles]
     if missing:
-        raise InputRefused([Fault("columns", f'no column is chosen for "{missing[0]}"')])
+        raise column_missing(LABELS[missing[0]])
     wanted += [role for role in ("z", "left", "right") if role in roles]
     values = _numbers(data, columns, [roles[role] for role in wanted])
     if len(values) == 0:

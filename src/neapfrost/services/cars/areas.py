@@ -1,6 +1,8 @@
 """Downforce and drag said otherwise than as an area."""
 
-from pydantic import BaseModel
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, Field
 
 from neapfrost.core.car.starting_car import AIR_KGM3
 
@@ -8,10 +10,12 @@ from neapfrost.core.car.starting_car import AIR_KGM3
 class AreaQuestion(BaseModel):
     """Downforce or drag said otherwise: as a force at a speed, or a coefficient and an area."""
 
-    force_n: float | None = None
-    speed_ms: float | None = None
-    coefficient: float | None = None
-    frontal_area_m2: float | None = None
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    force_n: Annotated[float, Field(ge=-1e6, le=1e6)] | None = None
+    speed_ms: Annotated[float, Field(ge=1, le=200)] | None = None
+    coefficient: Annotated[float, Field(ge=-50, le=50)] | None = None
+    frontal_area_m2: Annotated[float, Field(gt=0.01, le=50)] | None = None
 
 
 def area_m2(question: AreaQuestion) -> float | None:

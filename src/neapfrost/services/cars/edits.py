@@ -15,7 +15,7 @@ from neapfrost.formats.car_document import (
     SetupDocument,
     TorquePoint,
 )
-from neapfrost.formats.document import Name
+from neapfrost.formats.document import Key, Name, Text
 from neapfrost.formats.faults import validated
 from neapfrost.formats.plan import PlanDocument
 
@@ -62,8 +62,8 @@ class SetInRow(_Edit):
     op: Literal["set_in_row"]
     table: Table
     row: int
-    field: str
-    value: float | str | bool | list[float] | list[dict[str, float]] | None
+    field: Key
+    value: float | Text | bool | list[float] | list[dict[Key, float]] | None
 
 
 class AddRow(_Edit):

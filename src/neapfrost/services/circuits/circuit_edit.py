@@ -9,7 +9,7 @@ from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.measures import metres
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.plan_view import segment_length_m
-from neapfrost.formats.document import Name
+from neapfrost.formats.document import Key, Name
 from neapfrost.formats.plan import CircuitDocument, CornerDocument, SegmentDocument
 from neapfrost.formats.plan_records import circuit_record, segment_record
 from neapfrost.services.circuits.beside_road import corner_of
@@ -48,7 +48,7 @@ class SetFigure(Edit):
 
     op: Literal["set"]
     segment: int
-    figure: str
+    figure: Key
     value: float | None
 
 

@@ -36,7 +36,7 @@ class DrillAnswerGiven(BaseModel):
     `missing` is the board that the question took away.
     """
 
-    model_config = ConfigDict(extra="forbid")
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
     driver: Driver = ""
     lap: LapKey = PLANNED
@@ -138,6 +138,14 @@ def _card(setting: Setting, given: DrillAnswerGiven) -> Card:
         asked = ", ".join(one.kind for one in corner.cards)
         raise InputRefused(
             [Fault("kind", f'"{given.kind}" is not asked at {corner.corner.name}; {asked} are')]
+        )
+    if card.choice is not None and given.figures:
+        raise InputRefused(
+            [Fault("figures", "Figures were given; this card is answered with a word alone.")]
+        )
+    if card.choice is None and given.word:
+        raise InputRefused(
+            [Fault("word", "A word was given; this card is answered with figures alone.")]
         )
     if card.choice is None and len(given.figures) != len(card.figures):
         raise InputRefused(

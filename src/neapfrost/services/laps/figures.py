@@ -7,6 +7,7 @@ from pydantic import BaseModel, ConfigDict
 
 from neapfrost.core.car.headline import peak_power_w
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.formats.document import Key
 from neapfrost.formats.faults import field_path
 from neapfrost.formats.plan import CornerDocument, PlanDocument
 from neapfrost.formats.plan_file import plan_from_object, with_part
@@ -36,8 +37,8 @@ class Change(BaseModel):
 
     model_config = ConfigDict(extra="forbid", strict=True, allow_inf_nan=False, frozen=True)
 
-    field: str
-    corner: str | None = None
+    field: Key
+    corner: Key | None = None
     value: float | None
     hold_straights: bool = False
 

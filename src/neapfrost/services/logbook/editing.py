@@ -6,7 +6,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.units import Units
-from neapfrost.formats.document import NAME_MOST
+from neapfrost.formats.document import NAME_MOST, Key, Text
 from neapfrost.formats.faults import validated
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.run import LapKind, RunDocument, SeenDocument, TyresDocument
@@ -19,8 +19,6 @@ from neapfrost.services.plans.parts import content_of
 from neapfrost.services.words.saying import Saying
 from neapfrost.store.database import Store, writing
 from neapfrost.store.items import get_document, revise
-
-Text = Annotated[str, Field(max_length=4000)]
 
 
 class Belonging(BaseModel):
@@ -51,13 +49,13 @@ class RunEdit(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     name: Annotated[str | None, Field(min_length=1, max_length=NAME_MOST)] = None
-    remarks: Text | None = None
+    remarks: Annotated[str | None, Field(max_length=4000)] = None
     driver: Annotated[str | None, Field(max_length=120)] = None
     made_at: Annotated[str | None, Field(max_length=40)] = None
     tyres: TyresDocument | None = None
     fuel_out_kg: Annotated[float | None, Field(ge=0, le=1_000)] = None
     fuel_in_kg: Annotated[float | None, Field(ge=0, le=1_000)] = None
-    record: dict[str, str] | None = None
+    record: dict[Key, Text] | None = None
     typed: Annotated[str | None, Field(max_length=60_000)] = None
     mark: LapMark | None = None
     seen: SeenDocument | None = None

@@ -7,7 +7,7 @@ from typing import Annotated
 from pydantic import BaseModel, ConfigDict, Field
 from sqlalchemy.orm import Session
 
-from neapfrost.formats.document import NAME_MOST
+from neapfrost.formats.document import NAME_MOST, Key
 from neapfrost.formats.event import (
     EVENT_FORMAT,
     EVENT_VERSION,
@@ -83,7 +83,7 @@ class NewEvent(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     name: Annotated[str, Field(min_length=1, max_length=NAME_MOST)]
-    held_on: str | None = None
+    held_on: Key | None = None
     sessions: list[SessionKind] | None = None
 
 
@@ -93,7 +93,7 @@ class EventEdit(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     name: Annotated[str | None, Field(min_length=1, max_length=NAME_MOST)] = None
-    held_on: str | None = None
+    held_on: Key | None = None
     remarks: Annotated[str | None, Field(max_length=4000)] = None
     add_session: SessionKind | None = None
 

@@ -1,5 +1,6 @@
 """Runs kept: read from a file that was looked at, read at once, or begun to be typed."""
 
+import hashlib
 import json
 from dataclasses import dataclass
 from datetime import datetime
@@ -24,6 +25,7 @@ from neapfrost.services.logbook.kept import run_document, run_item, run_items
 from neapfrost.services.logbook.measured import laid, read_file
 from neapfrost.services.logbook.readings import HeldFile
 from neapfrost.services.plans.parts import Assembled, assemble, content_of
+from neapfrost.services.words.logbook import doubt_said
 from neapfrost.store.database import Store, reading, writing
 from neapfrost.store.items import add_item, get_document
 from neapfrost.store.logs import keep_log
@@ -34,20 +36,24 @@ COLUMNS_MARK = "log-columns"
 
 
 class RunPlace(BaseModel):
-    """What a new run is called, and the event's session it belongs to, if any."""
+    """What a new run is called, and the event's session it belongs to, if any.
+
+    `certain` says that its log is of this circuit, where it fits it so badly that this is asked.
+    """
 
     model_config = ConfigDict(extra="forbid")
 
     name: Name | None = None
     event_id: int | None = None
     session: int | None = Field(default=None, ge=1, le=200)
+    certain: bool = False
 
 
 @dataclass(frozen=True)
 class FromLog:
     """What a run takes from its file."""
 
-    log: str
+    data: bytes
     columns: dict[str, RunColumnDocument]
     about: dict[str, str]
     alike: float
@@ -83,10 +89,12 @@ def keep_reading(store: Store, held: HeldFile, place: RunPlace) -> int:
     if preview.faults or not preview.laps:
         said = preview.faults or ["no lap was found in it"]
         raise InputRefused([Fault("", fault) for fault in said])
+    if preview.doubt is not None and not place.certain:
+        raise InputRefused([Fault("certain", preview.doubt)])
     if preview.kind is not None:
         remember_columns(store, preview.kind, preview.columns)
     taken = FromLog(
-        keep_log(store, held.data),
+        held.data,
         preview.columns,
         preview.about,
         preview.alike,
@@ -115,8 +123,11 @@ def keep_run(
         plan = assemble(session, plan_id).document
     read = read_file(name, data)
     run = laid(read.log, plan, lambda _: None)
+    doubt = doubt_said(run.aligned)
+    if doubt is not None and not (place or RunPlace()).certain:
+        raise InputRefused([Fault("certain", doubt)])
     taken = FromLog(
-        keep_log(store, data),
+        data,
         read.columns,
         read.about,
         round(run.aligned.alike, 4),
@@ -173,8 +184,13 @@ def _add(
         document = _document(assembled, place, taken, driven_at)
         known = _same_log(session, document, plan_id)
         if known is not None:
+            assert taken is not None  # as of a run with a log
+            keep_log(store, taken.data)  # which heals one that was damaged
             return known
         document = _as_the_run_before(session, document, place)
+        if taken is not None:
+            # Last of all: a run that is refused leaves no file behind.
+            keep_log(store, taken.data)
         content = content_of("run", document.model_dump(mode="json"))
         run_id = add_item(session, "run", content, "Typed" if taken is None else "Read")
         run = run_item(session, run_id)
@@ -213,8 +229,8 @@ def _document(
     )
     if taken is None:
         return run
-    found = {name: getattr(taken, name) for name in FromLog.__dataclass_fields__}
-    return run.model_copy(update=found)
+    found = {name: getattr(taken, name) for name in FromLog.__dataclass_fields__ if name != "data"}
+    return run.model_copy(update={**found, "log": hashlib.sha256(taken.data).hexdigest()})
 
 
 def _as_the_run_before(session: Session, run: RunDocument, place: RunPlace) -> RunDocument:

@@ -15,6 +15,7 @@ from neapfrost.core.arrays import Floats
 from neapfrost.core.driven.log import Log
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.lap.solve import never
+from neapfrost.formats.document import Key
 from neapfrost.formats.log_csv import LABELS, UNITS, Channel, LogLayout, first_rows, look_at_log
 from neapfrost.formats.log_gpx import is_gpx
 from neapfrost.formats.plan import PlanDocument
@@ -28,7 +29,7 @@ from neapfrost.services.logbook.measured import (
     read_file,
 )
 from neapfrost.services.readers import InReaders, InThisProcess, Watches
-from neapfrost.services.words.logbook import reading_said
+from neapfrost.services.words.logbook import doubt_said, reading_said
 
 #: Files looked at that are remembered, and points of a strip.
 REMEMBERED = 12
@@ -81,6 +82,7 @@ class LogPreview(BaseModel):
 
     `header` names the file's columns, `first` their first samples; a track (GPX) has none.
     `columns` is where each channel was taken from. `remembered` says that it was so chosen before.
+    `doubt` asks whether the file is of this circuit at all; it is kept once somebody is certain.
     """
 
     id: str
@@ -100,6 +102,7 @@ class LogPreview(BaseModel):
     about: dict[str, str]
     alike: float
     misfit_m: float
+    doubt: str | None
     faults: list[str]
     said: list[str]
 
@@ -109,7 +112,7 @@ class ReadingChoice(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    columns: dict[str, RunColumnDocument]
+    columns: dict[Key, RunColumnDocument]
 
 
 @dataclass(frozen=True, eq=False)
@@ -274,13 +277,19 @@ def _looked(
     except InputRefused as refused:
         return preview.model_copy(update={"faults": [str(fault) for fault in refused.faults]})
     times = [lap.lap_time_s for lap in run.laps if lap.kind == "timed" and lap.lap_time_s]
-    missing = [LABELS[role].lower() for role in LABELS if not _has(read.log, role)]
+    # Whichever way positions are written, they are told once.
+    missing = [
+        LABELS[role].lower()
+        for role in LABELS
+        if role not in ("x", "y") and not _has(read.log, role)
+    ]
     return preview.model_copy(
         update={
             "laps": list(run.laps),
             "best_s": min(times, default=None),
             "alike": round(run.aligned.alike, 4),
             "misfit_m": round(run.aligned.misfit_m, 3),
+            "doubt": doubt_said(run.aligned),
             "said": reading_said(
                 times, len(run.laps), missing, run.aligned.scale, run.aligned.mirrored
             ),
@@ -316,6 +325,7 @@ def _empty(name: str, layout: LogLayout | None, data: bytes) -> LogPreview:
         about={},
         alike=0.0,
         misfit_m=0.0,
+        doubt=None,
         faults=[],
         said=[],
     )
@@ -326,6 +336,8 @@ FIELDS: dict[Channel, str] = {
     "speed": "v_ms",
     "lat": "north_m",
     "lon": "east_m",
+    "x": "east_m",
+    "y": "north_m",
     "lateral": "ay_ms2",
     "along": "ax_ms2",
     "rpm": "rpm",
@@ -333,6 +345,10 @@ FIELDS: dict[Channel, str] = {
     "throttle": "throttle",
     "brake": "brake",
 }
+
+
+#: Channels that are positions.
+PLACES = ("lat", "lon", "x", "y")
 
 
 def _has(log: Log, role: Channel) -> bool:
@@ -345,12 +361,13 @@ def _strips(log: Log, layout: LogLayout | None) -> list[Strip]:
     strips = []
     for role, name in FIELDS.items():
         values: Floats | None = getattr(log, name)
-        if values is None:
+        in_metres = layout is not None and role in layout.columns
+        if values is None or (role in ("x", "y") and not in_metres):
             continue
         unit = "m/s" if layout is None or role not in layout.columns else layout.columns[role].unit
-        factor = UNITS[role].get(unit, 1.0) if role not in ("lat", "lon", "brake") else 1.0
+        factor = UNITS[role].get(unit, 1.0) if role not in PLACES and role != "brake" else 1.0
         shown = np.nan_to_num(values[index] / factor)
-        told = "m" if role in ("lat", "lon") else "of the hardest" if role == "brake" else unit
+        told = "m" if role in PLACES else "of the hardest" if role == "brake" else unit
         strips.append(
             Strip(role=role, label=LABELS[role], unit=told, values=np.round(shown, 3).tolist())
         )

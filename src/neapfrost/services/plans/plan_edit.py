@@ -5,7 +5,7 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from neapfrost.core.errors import Fault, InputRefused
-from neapfrost.formats.document import Name
+from neapfrost.formats.document import Key, Name
 from neapfrost.formats.plan import (
     CornerNoteDocument,
     PlanDocument,
@@ -31,7 +31,7 @@ class OrderEdit(BaseModel):
 
     corner: int = Field(ge=0)
     name: Name
-    field: str
+    field: Key
     value: float | None
 
 

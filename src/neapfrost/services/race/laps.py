@@ -15,6 +15,7 @@ from neapfrost.core.race.lap_table import LapTable
 from neapfrost.core.race.tyre_work import TyreFigures, tyre_work
 from neapfrost.core.studies.bands import draw, varied
 from neapfrost.formats.plan import PlanDocument
+from neapfrost.formats.plan_records import cg_height_m
 from neapfrost.formats.plan_setup import in_effect
 from neapfrost.services.laps.planned import planned
 from neapfrost.services.laps.uncertainty import uncertainty_of
@@ -97,7 +98,7 @@ def tyre_figures(plan: PlanDocument) -> TyreFigures:
     return TyreFigures(
         slip_at_limit=car.tyres.slip_at_limit_pct / 100.0,
         track_width_m=car.track_width_m if car.kind == "car" else None,
-        cg_height_m=car.cg_height_m,
+        cg_height_m=cg_height_m(car),
         transfer_front=car.front_weight_fraction if front is None else front,
     )
 

@@ -15,6 +15,7 @@ from neapfrost.core.race.stints import Begin, RacePlan, best_plan, shortened
 from neapfrost.core.race.stints import Race as RaceRecord
 from neapfrost.core.studies.bands import TEN_TO_NINETY
 from neapfrost.formats.circuit_facts import circuit_length_m
+from neapfrost.formats.document import Key
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.weather import WeatherRecordDocument, moment_of
 from neapfrost.services.laps.uncertainty import Band
@@ -68,7 +69,7 @@ class RaceRequest(BaseModel):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
     lap: int | None = Field(default=None, ge=0, le=2_000)
-    compound: str | None = None
+    compound: Key | None = None
     age: int | None = Field(default=None, ge=0, le=2_000)
     fuel_laps: int | None = Field(default=None, ge=1, le=2_000)
     weather: int | None = Field(default=None, ge=0, le=100)

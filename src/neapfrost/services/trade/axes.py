@@ -9,6 +9,7 @@ from pydantic import BaseModel
 
 from neapfrost.core.errors import Fault, InputRefused, refused_in
 from neapfrost.formats.car_document import SetupDocument, WingStep
+from neapfrost.formats.document import Key
 from neapfrost.formats.faults import validated
 from neapfrost.formats.plan import ConditionsDocument, PlanDocument
 from neapfrost.formats.plan_file import with_part
@@ -56,7 +57,7 @@ GROUP_OF: dict[str, Group] = {
     "downshift_s": "Gears",
 }
 #: A place on an axis: a figure's value, or the name of what is chosen.
-Value = float | str
+Value = float | Key
 #: Places on several axes, by their names.
 Settings = tuple[tuple[str, Value], ...]
 
@@ -87,7 +88,7 @@ class Axis(BaseModel):
 class Setting(BaseModel):
     """A place on an axis, as documents and the page have it."""
 
-    axis: str
+    axis: Key
     value: Value
 
 

@@ -10,6 +10,7 @@ from neapfrost.core.arrays import Floats
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.trade.isobars import allowed, isobars, optimum
 from neapfrost.core.units import Units
+from neapfrost.formats.document import Key
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.trade.axes import Axis, Settings, Value, axis_named, values_between
 from neapfrost.services.trade.laps import WeighedPlan
@@ -26,7 +27,7 @@ class AxisRange(BaseModel):
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
-    axis: str
+    axis: Key
     low: float | None = None
     high: float | None = None
     count: Annotated[int, Field(ge=2, le=VALUES_MOST)] = 15

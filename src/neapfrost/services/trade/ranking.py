@@ -10,6 +10,7 @@ from neapfrost.core.arrays import Floats
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.trade.doubt import laps_to_see, order_is_certain, spread
 from neapfrost.core.units import Units
+from neapfrost.formats.document import Key
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.figures.figure import Quantity
 from neapfrost.services.laps.predict import recall
@@ -57,7 +58,7 @@ class RankRequest(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    steps: dict[str, Annotated[float, Field(gt=0)]] = {}
+    steps: dict[Key, Annotated[float, Field(gt=0)]] = {}
     scatter_s: Annotated[float | None, Field(gt=0, le=10)] = None
 
     @property

@@ -16,6 +16,7 @@ from neapfrost.core.arrays import Floats
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.trade.doubt import best_shares, order_is_certain, spread
 from neapfrost.core.units import Units
+from neapfrost.formats.document import Key
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.laps.uncertainty import Band
 from neapfrost.services.trade.axes import (
@@ -45,7 +46,7 @@ class SearchRequest(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    axes: list[str] = [*CHOICES, BRAKE_SHARE]
+    axes: list[Key] = [*CHOICES, BRAKE_SHARE]
     laps_most: Annotated[int | None, Field(ge=4, le=2_000)] = None
     over_session: bool = False
 

@@ -11,6 +11,7 @@ from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.trade.doubt import best_shares, spread
 from neapfrost.core.units import Units
 from neapfrost.formats.car_document import CarDocument
+from neapfrost.formats.document import Key
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.laps.uncertainty import Band
 from neapfrost.services.trade.axes import Axis, Settings, Value, axis_named, values_between
@@ -50,7 +51,7 @@ class SweepRequest(BaseModel):
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
-    axis: str
+    axis: Key
     low: float | None = None
     high: float | None = None
     count: Annotated[int, Field(ge=3, le=VALUES_MOST)] = 21

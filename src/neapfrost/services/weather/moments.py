@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.weather.along_session import Reading, State, along_session, averaged
+from neapfrost.formats.document import Key
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_setup import named
 from neapfrost.formats.weather import WeatherRecordDocument, moment_of, seconds_of
@@ -38,8 +39,8 @@ class SessionRequest(BaseModel):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
     weather: Annotated[int, Field(ge=0, le=100)] | None = None
-    from_at: str | None = None
-    to_at: str | None = None
+    from_at: Key | None = None
+    to_at: Key | None = None
     every_min: Annotated[float, Field(ge=0.5, le=240)] | None = None
     threshold_m: Annotated[float, Field(gt=0, le=200)] | None = None
     average_min: Annotated[float, Field(ge=0, le=120)] | None = None

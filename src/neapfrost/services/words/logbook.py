@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Protocol
 
+from neapfrost.core.driven.alignment import Aligned
 from neapfrost.core.driven.apart import RunsApart
 from neapfrost.core.driven.losses import PARTS, CornerLoss
 from neapfrost.core.driven.together import CornerTogether, LapsTogether, ranged
@@ -118,6 +119,17 @@ def reading_said(
     if missing:
         said.append(f"Not logged: {', '.join(missing)}. What needs it is left out.")
     return said
+
+
+def doubt_said(aligned: Aligned) -> str | None:
+    """The question whether a log is of this circuit; None where it plainly is."""
+    if aligned.sure:
+        return None
+    return (
+        f"This log fits the circuit badly: its corners agree to {100.0 * aligned.alike:.0f} % and "
+        f"its places scatter by {aligned.misfit_m:.1f} m. Is it of this circuit? Keep it only if "
+        "you are certain."
+    )
 
 
 def lap_losses_said(

@@ -102,11 +102,8 @@ def driven_laps(
     found = []
     for number in range(count):
         used = 1.0 - LACKS_AT_FIRST * float(np.exp(-number / LEARNT_IN_LAPS))
-        warm = (
-            WARM_UP[number]
-            if number < len(WARM_UP)
-            else 1.0 - degradation * (number - len(WARM_UP))
-        )
+        worn = degradation * (number - len(WARM_UP))
+        warm = WARM_UP[number] if number < len(WARM_UP) else 1.0 - worn
         grips = hidden.used + CORNER_SD * chance.standard_normal(corners)
         brakes = 1.0 - BRAKING_SD * np.abs(chance.standard_normal(corners))
         wrong = chance.random(corners) < MISTAKES

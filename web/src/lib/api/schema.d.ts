@@ -5919,6 +5919,8 @@ export interface components {
         /**
          * FitDocument
          * @description What some runs taught: figures, what is left over, and what was taken over of it.
+         *
+         *     `lack` names what the figures cannot describe; where it does, their intervals do not hold.
          */
         FitDocument: {
             /**
@@ -5952,6 +5954,8 @@ export interface components {
             parts: components["schemas"]["FitPartDocument"][];
             /** Said */
             said: string[];
+            /** Lack */
+            lack?: string[];
             /** Apart */
             apart: string[];
             /** Driver */
@@ -7438,6 +7442,7 @@ export interface components {
          *
          *     `header` names the file's columns, `first` their first samples; a track (GPX) has none.
          *     `columns` is where each channel was taken from. `remembered` says that it was so chosen before.
+         *     `doubt` asks whether the file is of this circuit at all; it is kept once somebody is certain.
          */
         LogPreview: {
             /** Id */
@@ -7478,6 +7483,8 @@ export interface components {
             alike: number;
             /** Misfit M */
             misfit_m: number;
+            /** Doubt */
+            doubt: string | null;
             /** Faults */
             faults: string[];
             /** Said */
@@ -9472,6 +9479,8 @@ export interface components {
         /**
          * RunPlace
          * @description What a new run is called, and the event's session it belongs to, if any.
+         *
+         *     `certain` says that its log is of this circuit, where it fits it so badly that this is asked.
          */
         RunPlace: {
             /** Name */
@@ -9480,6 +9489,11 @@ export interface components {
             event_id?: number | null;
             /** Session */
             session?: number | null;
+            /**
+             * Certain
+             * @default false
+             */
+            certain: boolean;
         };
         /**
          * RunPress

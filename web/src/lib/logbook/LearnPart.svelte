@@ -152,10 +152,13 @@
       </ul>
     </section>
     <section>
-      <h3>Speeds at the plan’s slowest points, against the plan, before and after, {units.speedUnit}</h3>
+      <h3>
+        Speeds at the plan’s slowest points, against the plan, before and after, {units.speedUnit}
+      </h3>
       <p class="unit">
-        Each is the mean over 16 m around the point where the plan is slowest, so that noise does not
-        lower it. The minimum speeds of “Laps together” are the lowest of each lap, wherever it was.
+        Each is the mean over 16 m around the point where the plan is slowest, so that noise does
+        not lower it. The minimum speeds of “Laps together” are the lowest of each lap, wherever it
+        was.
       </p>
       <table class="ruled" data-testid="fit-misfits">
         <tbody>

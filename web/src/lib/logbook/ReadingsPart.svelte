@@ -90,12 +90,24 @@
             >
           {/if}
         {/if}
-        <button class="link" onclick={() => readings.leave(one)}>Leave it out</button>
+        <button class="link" onclick={() => readings.leave(one)}>Remove</button>
       </p>
       {#if one.trouble}<p role="alert" class="fault">{one.trouble}</p>{/if}
       {#each one.preview?.faults ?? [] as fault (fault)}
         <p role="alert" class="fault">{fault}</p>
       {/each}
+      {#if one.preview?.doubt}
+        <p role="alert" class="fault">{one.preview.doubt}</p>
+        <label class="line">
+          <input
+            type="checkbox"
+            class="checkbox checkbox-sm"
+            checked={one.certain}
+            onchange={(event) => readings.sure(one, event.currentTarget.checked)}
+          />
+          <span>This log is of this circuit</span>
+        </label>
+      {/if}
       {#each one.preview?.said ?? [] as said (said)}<p class="unit">{said}</p>{/each}
       {#if one.preview && (mapped === one.key || (one.preview.faults?.length ?? 0) > 0) && !one.doing}
         {@const shown = one.preview}

@@ -9,6 +9,7 @@ import {
   type OpenRun,
   type RunChanged,
   type RunEdit,
+  type RunPlace,
   type Season,
   type SeveralLaps,
   type SimulatedRun,
@@ -253,9 +254,14 @@ export class Logbook {
   }
 
   /** Where a new run belongs: beside the open one, where that was driven here. */
-  get place(): { name: null; event_id: number | null; session: number | null } {
+  get place(): RunPlace {
     const beside = this.open && this.here.some((run) => run.id === this.open?.id) ? this.open : null
-    return { name: null, event_id: beside?.event_id ?? null, session: beside?.session ?? null }
+    return {
+      name: null,
+      event_id: beside?.event_id ?? null,
+      session: beside?.session ?? null,
+      certain: false,
+    }
   }
 
   /** Show a run that has just been kept. */

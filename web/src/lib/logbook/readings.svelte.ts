@@ -12,6 +12,8 @@ export interface Reading {
   doing: string
   preview: LogPreview | null
   trouble: string
+  /** Somebody says that a file that fits badly is of this circuit. */
+  certain: boolean
 }
 
 /** Logger's files being looked at, one after the other; nothing is kept before it is accepted. */
@@ -29,7 +31,10 @@ export class Readings {
   }
 
   get ready(): Reading[] {
-    return this.files.filter((one) => one.preview && one.preview.faults.length === 0)
+    return this.files.filter(
+      (one) =>
+        one.preview && one.preview.faults.length === 0 && (!one.preview.doubt || one.certain),
+    )
   }
 
   async take(files: Iterable<File>): Promise<void> {
@@ -44,6 +49,7 @@ export class Readings {
         doing: 'waiting',
         preview: null,
         trouble: '',
+        certain: false,
       }
       return { file, reading }
     })
@@ -102,6 +108,10 @@ export class Readings {
     })
   }
 
+  sure(reading: Reading, certain: boolean): void {
+    this.#set(reading.key, { certain })
+  }
+
   stop(reading: Reading): void {
     void client.DELETE('/api/readings/watch/{watch}', {
       params: { path: { watch: reading.watch } },
@@ -126,7 +136,7 @@ export class Readings {
       const { data, error } = await answer(
         client.POST('/api/readings/{reading_id}/keep', {
           params: { path: { reading_id: reading.preview.id } },
-          body: { name: null, event_id: event, session },
+          body: { name: null, event_id: event, session, certain: reading.certain },
         }),
       )
       if (data) {
