@@ -29,6 +29,13 @@ def test_a_corner_turns_its_angle_whatever_its_ramps(
     assert math.degrees(path.heading_rad[-1]) == pytest.approx(-angle, rel=1e-9)
 
 
+@pytest.mark.parametrize("ramp_m", [0.0, 1e-9, 1e-6, 0.9e-3, 1.1e-3, 0.1])
+def test_a_ramp_of_next_to_nothing_turns_no_more_than_is_stated(ramp_m: float) -> None:
+    bend = Bend("T1", 1, 15.0, 10.0, end_radius_m=30.0, transition_m=ramp_m)
+    path = build_path(course(Straight(120.0), bend))
+    assert math.degrees(path.heading_rad[-1]) == pytest.approx(10.0, rel=1e-9)
+
+
 def test_a_half_circle_ends_where_it_should() -> None:
     path = build_path(course(Straight(50.0), Bend("T1", 1, 40.0, 180.0)))
     assert path.length_m == pytest.approx(50.0 + math.pi * 40.0)

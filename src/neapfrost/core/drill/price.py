@@ -26,13 +26,14 @@ class Price:
 
     `too_fast_ms` is how much faster than the plan one comes to the turn-in, braking late;
     `grip_more_pct` how much more grip a faster corner asks for; `over_rpm` how far beyond the rev
-    limit a gear would turn the engine.
+    limit a gear would turn the engine. `at_most` says that the seconds are a bound, no solved lap.
     """
 
     cost_s: float | None = None
     too_fast_ms: float | None = None
     grip_more_pct: float | None = None
     over_rpm: float | None = None
+    at_most: bool = False
 
 
 def price_of_figure(driven: DrivenLap, corner: int, figure: Figure, given: float) -> Price:
@@ -51,14 +52,16 @@ def brake_early(driven: DrivenLap, corner: int, early_m: float) -> Price:
     """Braking so much too early [m]: as hard as planned, and then on at the minimum speed.
 
     The zone lies so much earlier, what is left to the slowest place is driven at its speed, and
-    that much less of the way is driven at the speed of before.
+    that much less of the way is driven at the speed of before. Whoever lets the pedal up loses
+    less, so that it is the most that it costs.
     """
     result = driven.corners[corner]
     start = result.brake_start_at_m if result.brake_start_at_m is not None else result.lift_at_m
     if start is None or early_m <= 0.0:
         return Price()
     before, there = elapsed_s(driven.lap, np.array([start - early_m, start]))
-    return Price(cost_s=max(0.0, early_m / result.min_speed_ms - float(there - before)))
+    cost_s = max(0.0, early_m / result.min_speed_ms - float(there - before))
+    return Price(cost_s=cost_s, at_most=True)
 
 
 def brake_late(driven: DrivenLap, corner: int, late_m: float) -> Price:

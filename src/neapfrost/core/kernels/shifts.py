@@ -33,6 +33,8 @@ from neapfrost.core.kernels.powertrain import drive_force, engine_force
 from neapfrost.core.kernels.road import CORNER_GEAR, TOP_GEAR
 
 LOWER_SCHOOL, HIGHER_SCHOOL = 1, 2
+# A corner is held within a few hundredths of its lowest speed, at which the gear was chosen.
+HELD_REVS = 1.002
 FREE_REV_SHARE = 0.999  # of the rev limit: up to here a lower gear is taken where that is free
 
 
@@ -110,20 +112,27 @@ def lowest_reachable_gear(
     gear = gear_before
     lap = time[n] - time[0]
     end = time[node % n] + lap * (node // n)
-    free = -math.inf
-    for at in range(off_since, node + 1):
-        now = time[at % n] + lap * (at // n)
-        v = math.sqrt(w[at % n])
-        while (
-            gear > 0
-            and v * case[RPM_PER_MS + gear - 1] <= DOWNSHIFT_REV_SHARE * case[REV_LIMIT]
-            and now >= free - 1e-9
-            and now + case[DOWNSHIFT_S] <= end + 1e-9
-        ):
-            gear -= 1
-            free = now + case[DOWNSHIFT_S]
-            if case[DOWNSHIFT_S] > 0.0:
-                break
+    free = time[off_since % n] + lap * (off_since // n)
+    at = off_since
+    while gear > 0:
+        slow = DOWNSHIFT_REV_SHARE * case[REV_LIMIT] / case[RPM_PER_MS + gear - 1]
+        while at <= node and w[at % n] > slow * slow:
+            at += 1
+        if at > node:
+            break
+        # Between two nodes the revs allow it where the speed has fallen so far, so that what can
+        # be reached does not depend on where nodes are.
+        allowed = time[at % n] + lap * (at // n)
+        if at > off_since:
+            before = math.sqrt(w[(at - 1) % n])
+            share = (before - slow) / max(before - math.sqrt(w[at % n]), 1e-12)
+            begun = time[(at - 1) % n] + lap * ((at - 1) // n)
+            allowed = begun + min(max(share, 0.0), 1.0) * (allowed - begun)
+        made = max(allowed, free)
+        if made + case[DOWNSHIFT_S] > end + 1e-9:
+            break
+        gear -= 1
+        free = made + case[DOWNSHIFT_S]
     if case[UPSHIFT_S] == 0.0:
         v = math.sqrt(w[node % n])
         while gear > 0 and v * case[RPM_PER_MS + gear - 1] <= _revs_most(case):
@@ -218,7 +227,7 @@ def take_while_held(
         time = driven.time[node]
         revs = math.sqrt(driven.w[node]) * case[RPM_PER_MS + gear - 1]
         last_call = now - time <= (gear - chosen) * each + 1e-9
-        slow_enough = revs <= _revs_most(case) and time >= free
+        slow_enough = revs <= HELD_REVS * _revs_most(case) and time >= free
         if gear > chosen and (slow_enough or last_call):
             gear -= 1
             free = time + each

@@ -22,7 +22,7 @@ from neapfrost.core.kernels.along_lap import (
     value_at,
 )
 from neapfrost.core.kernels.bundles import GEAR
-from neapfrost.core.kernels.case import MOTORCYCLE, RPM_PER_MS
+from neapfrost.core.kernels.case import MOTORCYCLE, RPM_PER_MS, UPSHIFT_S
 from neapfrost.core.kernels.forces import FRONT, LEAN, REAR, UNLOADING
 from neapfrost.core.kernels.profile import cause_at, grip_in_use, lean_tangent
 from neapfrost.core.kernels.without_corner import arrivals_w
@@ -209,7 +209,10 @@ def _corner_result(
         lift = zone.lift_at_m + shift
         brake_end = zone.brake_end_at_m + shift
         gear_before = zone.gear_before
-        gear, last_end = _gear_out(unrolled, brake_end, ends)
+        # Where shifting costs no time the strongest gear is taken as the throttle opens: that is
+        # no downshift of the braking.
+        free = lap.packed.case[UPSHIFT_S] == 0.0
+        gear, last_end = _gear_out(unrolled, brake_end, min_at if free else ends)
         begin = lift
         if not zone.lifted:
             brake = zone.brake_start_at_m + shift

@@ -23,15 +23,23 @@ def mean_curvature_per_m(bend: Bend) -> float:
     return 0.5 * (1.0 / bend.radius_m + 1.0 / end_radius)
 
 
+#: A shorter ramp is none [m].
+RAMP_LEAST_M = 1e-3
+
+
 def end_curvatures_per_m(bend: Bend) -> tuple[float, float]:
     """Curvatures where a bend's core begins and where it ends, without sign."""
     return 1.0 / bend.radius_m, 1.0 / (bend.end_radius_m or bend.radius_m)
 
 
 def ramps_m(bend: Bend) -> tuple[float, float]:
-    """Lengths of the ramps at a bend's entry and exit [m]."""
+    """Lengths of the ramps at a bend's entry and exit [m]; one below a millimetre is none.
+
+    A place along a lap is told no more finely, so that such a ramp would turn as rounding has it.
+    """
     last = bend.transition_m if bend.end_transition_m is None else bend.end_transition_m
-    return bend.transition_m, last
+    first, last = (one if one >= RAMP_LEAST_M else 0.0 for one in (bend.transition_m, last))
+    return first, last
 
 
 def core_length_m(bend: Bend) -> float:

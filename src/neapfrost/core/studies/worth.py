@@ -29,7 +29,8 @@ class Worth:
 
     `per_min_speed_s` seconds of lap for each m/s of minimum speed: the corner held so much faster
     throughout. `per_exit_speed_s` seconds for each m/s carried out of it to the next lift.
-    `per_brake_metre_s` seconds lost for each metre braked too early, 1/v_slowest - 1/v_braking.
+    `per_brake_metre_s` seconds lost at most for each metre braked too early: 1/v_slowest -
+    1/v_braking is the price of a pedal that is kept down as planned, which nobody does.
     `stretch_m` is how far the exit speed is carried. `slow_s` is the time from the lift to the
     corner's end. Ranks count from 1.
     """

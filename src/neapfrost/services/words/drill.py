@@ -176,7 +176,8 @@ def price_words(prices: Sequence[Price], say: Saying) -> str:
     said = []
     for price in prices:
         if price.cost_s is not None and price.cost_s >= 0.0005:
-            said.append(f"costs {seconds(price.cost_s)} a lap")
+            costs = "costs at most" if price.at_most else "costs"
+            said.append(f"{costs} {seconds(price.cost_s)} a lap")
         if price.too_fast_ms is not None and float(say.number(price.too_fast_ms)) > 0.0:
             said.append(f"{say.speed(price.too_fast_ms)} too fast at the turn-in")
         if price.grip_more_pct is not None and price.grip_more_pct >= 0.5:

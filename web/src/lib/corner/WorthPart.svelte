@@ -45,7 +45,7 @@
           <dd class="figure">{perSpeed(own.per_exit_speed_s) || 'not carried'}</dd>
         </div>
         <div>
-          <dt>1 {units.lengthUnit} braked too early</dt>
+          <dt>1 {units.lengthUnit} braked too early, at most</dt>
           <dd class="figure">{perLength(own.per_brake_metre_s) || 'not braked'}</dd>
         </div>
       </dl>

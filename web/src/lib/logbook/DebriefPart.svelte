@@ -135,5 +135,8 @@
       break-after: page;
       border-top: 0;
     }
+    article:last-of-type {
+      break-after: auto;
+    }
   }
 </style>

@@ -1,17 +1,25 @@
 <script lang="ts">
+  import { whole } from '../parts/format'
   import type { Units } from '../parts/units'
   import type { FirstEntry } from './firstEntry.svelte'
   import FirstFigure from './FirstFigure.svelte'
 
   /** The car by what is printed and known of it. */
   let { entry, units }: { entry: FirstEntry; units: Units } = $props()
+
+  /** The speed that the downforce is asked at: 200 km/h. */
+  const DOWNFORCE_AT_MS = 200 / 3.6
 </script>
 
 <FirstFigure label="Name" bind:value={entry.car.name} />
 <div class="fields">
   <label class="field">
     <span>Kind</span>
-    <select class="figure" bind:value={entry.car.kind}>
+    <select
+      class="figure"
+      value={entry.car.kind}
+      onchange={(event) => entry.turnTo(event.currentTarget.value as typeof entry.car.kind)}
+    >
       <option value="car">car</option>
       <option value="motorcycle">motorcycle</option>
     </select>
@@ -30,7 +38,13 @@
   <FirstFigure label="Peak power" unit="kW" bind:value={entry.car.power} />
   <FirstFigure label="Top speed" unit={units.speedUnit} bind:value={entry.car.topSpeed} />
   <FirstFigure label="Lateral g in slow corners" unit="g" bind:value={entry.car.lateral} />
-  <FirstFigure label="Downforce at 200 km/h" unit="kg" bind:value={entry.car.downforce} />
+  {#if entry.car.kind === 'car'}
+    <FirstFigure
+      label="Downforce at {whole(units.speed(DOWNFORCE_AT_MS))} {units.speedUnit}"
+      unit="kg"
+      bind:value={entry.car.downforce}
+    />
+  {/if}
 </div>
 <p class="unit">
   Drag follows from power and top speed; engine shape, six gears, weights and brake distribution are

@@ -24,6 +24,8 @@
   let busy = $state(false)
   const units = $derived(view.units)
 
+  $effect(() => entry.speak(units))
+
   // A file of points dropped on the page is the circuit.
   $effect(() => {
     const file = view.droppedFile

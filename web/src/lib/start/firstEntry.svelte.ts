@@ -1,6 +1,6 @@
 import type { FirstDrive, FirstPlan } from '../api/client'
 import { typedNumber } from '../parts/format'
-import type { Quantity } from '../parts/units'
+import type { Quantity, Units } from '../parts/units'
 import type { View } from '../state/view.svelte'
 
 export type Turn = 'straight' | 'left' | 'right'
@@ -14,11 +14,25 @@ export interface Row {
   angle: string
 }
 
+type Kind = 'car' | 'motorcycle'
+type KnownOfCar = Record<'mass' | 'power' | 'topSpeed' | 'lateral', number>
+
+/** What stands in the fields until somebody types: usual figures of each kind, SI but for kW. */
+const USUAL: Record<Kind, KnownOfCar> = {
+  car: { mass: 1000, power: 180, topSpeed: 240 / 3.6, lateral: 1.2 },
+  motorcycle: { mass: 175, power: 110, topSpeed: 270 / 3.6, lateral: 1.15 },
+}
+/** Figures that are typed in the units that the page speaks. */
+const QUANTITIES: Partial<Record<keyof KnownOfCar, Quantity>> = { topSpeed: 'speed' }
+
+/** A number as somebody would type it: no more decimals than it needs. */
+const typed = (value: number, decimals: number): string => String(Number(value.toFixed(decimals)))
+
 /** What is typed in the first steps, as it stands in the fields. */
 export class FirstEntry {
   car = $state({
     name: '',
-    kind: 'car' as 'car' | 'motorcycle',
+    kind: 'car' as Kind,
     driven: 'rear' as 'rear' | 'front' | 'all',
     mass: '1000',
     power: '180',
@@ -27,13 +41,57 @@ export class FirstEntry {
     downforce: '0',
   })
   circuit = $state({ name: '', closed: true, boards: true })
-  rows = $state<Row[]>([
-    { turn: 'straight', name: '', length: '400', radius: '', angle: '' },
-    { turn: 'right', name: '', length: '', radius: '40', angle: '90' },
-  ])
+  rows = $state<Row[]>([])
   air = $state({ name: 'Dry, calm', temperature: '20', wind: '0', from: '0', wetness: '0' })
 
-  constructor(private readonly view: View) {}
+  /** The units that the fields stand in. */
+  #units: Units
+
+  constructor(private readonly view: View) {
+    this.#units = view.units
+    for (const name of Object.keys(USUAL.car) as (keyof KnownOfCar)[])
+      this.car[name] = this.#usual('car', name)
+    this.air.temperature = typed(this.#units.show(20, 'temperature'), 0)
+    const length = typed(this.#units.show(400, 'length'), 0)
+    const radius = typed(this.#units.show(40, 'length'), 0)
+    this.rows = [
+      { turn: 'straight', name: '', length, radius: '', angle: '' },
+      { turn: 'right', name: '', length: '', radius, angle: '90' },
+    ]
+  }
+
+  /** Another kind of vehicle: figures that nobody has touched become what is usual of it. */
+  turnTo(kind: Kind): void {
+    const before = this.car.kind
+    for (const name of Object.keys(USUAL[kind]) as (keyof KnownOfCar)[])
+      if (this.car[name] === this.#usual(before, name)) this.car[name] = this.#usual(kind, name)
+    if (kind === 'motorcycle') this.car.downforce = '0'
+    this.car.kind = kind
+  }
+
+  /** Say what was typed in other units, so that it means the same. */
+  speak(units: Units): void {
+    const before = this.#units
+    if (before.system === units.system && before.fahrenheit === units.fahrenheit) return
+    this.#units = units
+    const said = (text: string, quantity: Quantity, decimals: number): string => {
+      const number = typedNumber(text)
+      if (number === null) return text
+      return typed(units.show(before.read(number, quantity), quantity), decimals)
+    }
+    this.car.topSpeed = said(this.car.topSpeed, 'speed', 1)
+    this.air.temperature = said(this.air.temperature, 'temperature', 1)
+    this.air.wind = said(this.air.wind, 'wind', 1)
+    for (const row of this.rows) {
+      row.length = said(row.length, 'length', 1)
+      row.radius = said(row.radius, 'length', 1)
+    }
+  }
+
+  #usual(kind: Kind, name: keyof KnownOfCar): string {
+    const shown = this.#units.show(USUAL[kind][name], QUANTITIES[name] ?? 'none')
+    return typed(shown, name === 'lateral' ? 2 : 0)
+  }
 
   addRow(turn: Turn): void {
     this.rows.push({ turn, name: '', length: '', radius: '', angle: '' })
