@@ -86,6 +86,15 @@ def right_answer(asked: Asked, question: dict[str, Any]) -> dict[str, Any]:
     return {**answer, "figures": known[str(question["kind"])]}
 
 
+@pytest.fixture(scope="module")
+def ada(asked: Asked) -> str:
+    """A driver who has answered all that must be known right, whichever test comes first."""
+    if not standing(asked, driver="Ada")["knows"]:
+        for question in questions(asked, driver="Ada", order="lap", kinds="must"):
+            assert give(asked, driver="Ada", **right_answer(asked, question))["inside"]
+    return "Ada"
+
+
 def test_who_answers_all_right_knows_the_lap_and_the_page_can_show_it(asked: Asked) -> None:
     before = standing(asked, driver="Ada")
     assert (before["knows"], before["back"]) == (False, 0)
@@ -114,7 +123,7 @@ def test_an_answer_is_said_priced_and_marked_on_the_dangerous_side(asked: Asked)
     early = give(asked, corner=number, kind="brake", figures=[start + 30.0])
     assert (early["inside"], early["dangerous"]) == (False, False)
     assert early["verdict"] == "Not right: 30 m early."
-    assert str(early["price"]).startswith("Costs 0.")
+    assert str(early["price"]).startswith("Costs at most 0.")
     worth = asked("GET", "/api/plans/1/worth").json()["corners"][number]
     assert early["cost_s"] == pytest.approx(30.0 * worth["per_brake_metre_s"], rel=0.1)
     words = asked("GET", "/api/plans/1").json()["words"]["corners"][number]
@@ -271,7 +280,7 @@ def test_the_lap_in_real_time_is_the_plan_s_lap(asked: Asked) -> None:
     assert standing(asked, driver="Di")["days"][0]["dangerous"] == 1
 
 
-def test_before_the_car_and_what_is_unsure_are_told_and_taken_along(asked: Asked) -> None:
+def test_before_the_car_and_what_is_unsure_are_told_and_taken_along(asked: Asked, ada: str) -> None:
     before = asked("GET", f"{DRILL}/before", params={"driver": "Ada"}).json()
     assert [one["name"] for one in before["corners"] if "wall" in one["hazards"]]
     assert sum(one["weak"] for one in before["corners"]) == 3
@@ -289,7 +298,8 @@ def test_before_the_car_and_what_is_unsure_are_told_and_taken_along(asked: Asked
     assert asked("GET", f"{DRILL}/unsure.json").json()["circuit"] == "Samphire Ring"
 
 
-def test_every_answer_is_kept_and_goes_out(asked: Asked) -> None:
+def test_every_answer_is_kept_and_goes_out(asked: Asked, ada: str) -> None:
+    give(asked, driver="Zoe", corner=0, kind="action", word="flat")
     kept = asked("GET", f"{DRILL}/answers.json", params={"driver": "Ada"}).json()
     assert {one["driver"] for one in kept} == {"Ada"}
     assert all(one["inside"] for one in kept)
@@ -297,7 +307,7 @@ def test_every_answer_is_kept_and_goes_out(asked: Asked) -> None:
     assert len(everybody) > len(kept)
     rows = list(csv.DictReader(io.StringIO(asked("GET", f"{DRILL}/answers.csv").text)))
     assert [row["corner"] for row in rows] == [one["corner"] for one in everybody]
-    assert {row["way"] for row in rows} == {"recall", "rhythm"}
+    assert "recall" in {row["way"] for row in rows} <= {"recall", "rhythm"}
 
 
 @pytest.mark.parametrize(

@@ -203,3 +203,48 @@ def test_a_car_without_strength_is_refused_by_the_lap_itself() -> None:
     )
     with pytest.raises(InputRefused):
         predict_lap(weak)
+
+
+@pytest.mark.parametrize(
+    ("statement", "damaged", "well"),
+    [
+        ("UPDATE plan_revisions SET document='[]' WHERE item_id=1", "/api/plans/1", "/api/plans/2"),
+        ("UPDATE plan_revisions SET document='{}' WHERE item_id=1", "/api/plans/1", "/api/plans/2"),
+        ("UPDATE plans SET newest=9 WHERE id=1", "/api/plans/1", "/api/plans/2"),
+        ("UPDATE run_revisions SET document='{\"a\":1}'", "/api/runs/1", "/api/plans/1"),
+        ("UPDATE run_revisions SET document='nothing'", "/api/runs/1", "/api/plans/1/season"),
+        ("UPDATE runs SET newest=7", "/api/runs/1", "/api/plans/1/season?search=a"),
+        ("UPDATE weather_revisions SET document='{}'", "/api/plans/1/weather", "/api/plans/1"),
+        ("UPDATE event_revisions SET document='{}'", None, "/api/plans/1/season"),
+        ("UPDATE plans SET baseline='[3]' WHERE id=1", None, "/api/plans/1"),
+        ("UPDATE plans SET baseline='{' WHERE id=1", None, "/api/plans/1"),
+        ("UPDATE drill_cards SET memory='{}'", None, "/api/plans/1/drill"),
+    ],
+)
+def test_a_damaged_row_gets_a_sentence_and_takes_nothing_else_along(
+    tmp_path: Path, statement: str, damaged: str | None, well: str
+) -> None:
+    store = open_store(tmp_path)
+    client = Client(store)
+    for plan in demo_plans()[1:3]:
+        client.post("/api/plans/import", content=write_plan(plan.document))
+    assert client.post("/api/plans/1/runs", json={"name": "Typed"}).is_success
+    assert client.post("/api/plans/1/weather").is_success
+    assert client.post("/api/events", json={"name": "Meeting"}).is_success
+    given = {"corner": 0, "kind": "action", "word": "flat"}
+    assert client.post("/api/plans/1/drill/answers", json=given).is_success
+    assert client.put("/api/plans/1/baseline", json={"plan_id": 2}).is_success
+    close_store(store)
+    foreign(tmp_path / "neapfrost.db", statement)
+    store = open_store(tmp_path)
+    client = Client(store)
+    if damaged is not None:
+        answer = client.get(damaged)
+        assert answer.status_code == 503, answer.text
+        assert "damaged" in message(answer)
+    assert client.get(well).is_success, client.get(well).text
+    # The library lists what there is, whatever one of them has come to.
+    listed = client.get("/api/library/plan")
+    assert listed.is_success
+    assert [one["id"] for one in listed.json()] in ([1, 2], [2, 1])
+    close_store(store)

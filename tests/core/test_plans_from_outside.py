@@ -8,7 +8,6 @@ from neapfrost.core.lap.solve import drive_lap
 from neapfrost.formats.plan_file import read_plan
 from neapfrost.services.laps.planned import planned
 
-
 CASES = Path(__file__).parents[1] / "cases"
 
 

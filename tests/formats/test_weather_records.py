@@ -2,6 +2,7 @@
 
 import json
 from dataclasses import replace
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -203,3 +204,27 @@ def test_conditions_of_a_moment_keep_what_is_not_read_and_can_be_taken_twice() -
     assert found.rubber_factor < 1.0
     assert conditions_record(found).grip_factor == pytest.approx(0.9 * found.rubber_factor)
     assert conditions_at(state, found) == found
+
+
+def test_a_row_of_units_and_blank_rows_are_taken_as_loggers_write_them() -> None:
+    rows = ["13:00;19;60;12;0,5", ";;;;", "13:10;20;58;14;0,0", "   ", ";;;;"]
+    found = read("\n".join(["Time;Air;Humidity;Wind;Rain", ";°F;%;kn;mm/h", *rows]))
+    assert [one.at[11:16] for one in found] == ["13:00", "13:10"]
+    assert found[0].wind_speed_ms == pytest.approx(12 * 0.514444)
+    assert found[0].air_temp_c == pytest.approx((19 - 32) / 1.8)
+    assert [one.rain_mm_h for one in found] == [0.5, 0.0]
+
+
+def test_a_forecast_as_somebody_types_it_is_read() -> None:
+    data = (Path(__file__).parents[1] / "cases" / "forecast_rain_from_70.csv").read_bytes()
+    layout = look_at_weather(data)
+    found = read_weather_csv(data, layout, DAY)
+    assert len(found) == 22
+    assert found[0].wind_speed_ms == pytest.approx(12 / 3.6)
+    assert max(one.rain_mm_h for one in found) > 0.0
+
+
+@pytest.mark.parametrize("data", [b"," * 4_900_000, b",\n" * 2_000_000, b"a," * 2_000_000])
+def test_what_is_no_table_is_refused_at_a_glance(data: bytes) -> None:
+    with pytest.raises(InputRefused, match="readings"):
+        look_at_weather(data)

@@ -11,7 +11,7 @@ import pytest
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.services.imports.jobs import Imports, load_for_tracks
 from neapfrost.services.imports.preview import ImportOptions
-from neapfrost.services.readers import NO_ROAD, TOO_LONG, TOO_MUCH, InReaders, understood
+from neapfrost.services.readers import NO_ROAD, TOO_MUCH, InReaders, too_long, understood
 
 RING = 2.0 * np.pi * np.arange(120) / 120
 
@@ -72,7 +72,7 @@ def test_what_takes_too_long_is_ended_and_the_next_file_is_read(readers: InReade
     steps: list[int] = []
     begun = time.monotonic()
     said = refused(lambda: readers.run(sleeps, tell=steps.append, wanted=waited))
-    assert said == TOO_LONG
+    assert said == too_long(6.0)
     assert steps == [1]
     assert time.monotonic() - begun < 20.0
     assert readers.run(who, tell=unheard, wanted=waited) != os.getpid()

@@ -19,6 +19,7 @@ from neapfrost.services.words.race import (
     laps_said,
     maker_said,
     no_plan_said,
+    refuelled_said,
     passing_said,
     plan_said,
     race_said,
@@ -166,3 +167,9 @@ def test_passing_lanes_and_tyres_speak_in_the_person_s_units() -> None:
         "For a single lap it is Top.",
         "Top loses 0.4 s over the run.",
     ]
+
+
+def test_fuel_taken_in_is_told_alike_everywhere_and_never_hidden() -> None:
+    assert [refuelled_said(litres) for litres in (0.0, 0.04, 0.06, 0.4, 9.94, 32.4)] == [
+        "", "", "0.1 l", "0.4 l", "9.9 l", "32 l",
+    ]  # fmt: skip

@@ -1,7 +1,9 @@
 """Sweeps, maps and rankings of a plan: held against plans solved alone and searches of all."""
 
 import time
+from concurrent.futures import ProcessPoolExecutor
 from itertools import pairwise
+from typing import cast
 
 import numpy as np
 import pytest
@@ -10,11 +12,19 @@ from neapfrost.core.errors import InputRefused
 from neapfrost.core.trade.gearing import Series
 from neapfrost.demo.plans import composed
 from neapfrost.formats.plan import PlanDocument
+from neapfrost.services import processes
 from neapfrost.services.laps.figures import Change, apply_changes
 from neapfrost.services.laps.predict import predict_lap
+from neapfrost.services.laps.solver_processes import Solvers
+from neapfrost.services.processes import TICKETS, stopped_by
 from neapfrost.services.studies.alone import driven_alone
 from neapfrost.services.studies.drawing import study_svg
-from neapfrost.services.studies.jobs import UNDER_WAY_MOST, StudyJob, StudyJobs
+from neapfrost.services.studies.jobs import (
+    ABANDONED_AFTER_S,
+    UNDER_WAY_MOST,
+    StudyJob,
+    StudyJobs,
+)
 from neapfrost.services.studies.tables import table_csv
 from neapfrost.services.trade.axes import (
     Axis,
@@ -506,16 +516,46 @@ def test_what_is_best_over_a_session_is_the_least_mean_of_its_moments(plan: Plan
     assert "Mean over the session [s]" in table_csv(job).splitlines()[0]
 
 
-def test_a_study_that_nobody_looks_at_gives_way(
-    plan: PlanDocument, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_a_study_that_nobody_looks_at_gives_way(plan: PlanDocument) -> None:
     jobs = StudyJobs(None)
     course = sweep_course(plan, SweepRequest(axis="grip", count=61))
     begun = [jobs.start(1, plan, course) for _ in range(UNDER_WAY_MOST)]
     with pytest.raises(InputRefused, match="studies are under way"):
         jobs.start(1, plan, course)
-    monkeypatch.setattr("neapfrost.services.studies.jobs.ABANDONED_AFTER_S", 0.0)
+    for one in begun:
+        jobs._jobs[one.id].unseen_s = ABANDONED_AFTER_S
     last = jobs.start(1, plan, course)
     assert [jobs.look(one.id).state for one in begun] == ["cancelled"] * UNDER_WAY_MOST
     assert jobs.look(last.id).state == "running"
     jobs.stop()
+
+
+def test_a_study_ends_by_itself_when_nobody_looks(plan: PlanDocument) -> None:
+    jobs = StudyJobs(None)
+    course = sweep_course(plan, SweepRequest(axis="grip", count=61))
+    begun = jobs.start(1, plan, course)
+    jobs._jobs[begun.id].unseen_s = ABANDONED_AFTER_S - 0.01
+    until = time.monotonic() + 60.0
+    while jobs._jobs[begun.id].told.state == "running" and time.monotonic() < until:
+        time.sleep(0.02)
+    assert jobs._jobs[begun.id].told.state == "cancelled"
+    # What stood still meanwhile is not held against whoever looks.
+    other = jobs.start(1, plan, course)
+    jobs._jobs[other.id].checked_at -= 600.0
+    assert jobs.look(other.id).state == "running"
+    jobs.cancel(other.id)
+
+
+def test_a_long_task_learns_from_its_ticket_that_it_is_not_wanted() -> None:
+    shared = [0] * TICKETS
+    solvers = Solvers(cast(ProcessPoolExecutor, None), (), shared)
+    first, second = solvers.ticket(), solvers.ticket()
+    processes._shared = shared
+    try:
+        assert not stopped_by(first)()
+        solvers.end(first)
+        assert stopped_by(first)()
+        assert not stopped_by(second)()
+        assert not stopped_by(None)()
+    finally:
+        processes._shared = None

@@ -1,12 +1,13 @@
 """The one shape in which the API says that something is wrong."""
 
 import json
+import logging
 from collections.abc import Sequence
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
-from pydantic import BaseModel
+from pydantic import BaseModel, ValidationError
 from starlette.exceptions import HTTPException
 
 from neapfrost.api.spoken import units_of
@@ -19,6 +20,8 @@ from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.plans.conflicts import Conflict, Conflicting
 from neapfrost.store.items import NotThere
 from neapfrost.store.trouble import StoreTrouble
+
+LOG = logging.getLogger(__name__)
 
 
 class FaultBody(BaseModel):
@@ -112,9 +115,23 @@ def install_error_handlers(app: FastAPI) -> None:
     def invalid(_: Request, error: RequestValidationError) -> JSONResponse:
         return error_response(422, _invalid(error))
 
+    @app.exception_handler(ValidationError)
+    def damaged_document(request: Request, error: ValidationError) -> JSONResponse:
+        # What people send is refused by name; what is left is a kept document that is none.
+        LOG.error("%s %s", request.method, request.url.path, exc_info=error)
+        said = (
+            f"What is kept here is damaged (no {error.title.removesuffix('Document').lower()} can "
+            "be made of it); take another revision, or put a backup in the file's place."
+        )
+        return error_response(503, [Fault("", said)])
+
     @app.exception_handler(OverflowError)
-    def too_large(_: Request, error: OverflowError) -> JSONResponse:
-        return error_response(404, [Fault("", f"nothing here has so large a number ({error})")])
+    def too_large(request: Request, error: OverflowError) -> JSONResponse:
+        # The database's own, of a number in an address; any other is a fault of ours.
+        if "SQLite" not in str(error):
+            LOG.error("%s %s", request.method, request.url.path, exc_info=error)
+            return tripped(request, error)
+        return error_response(404, [Fault("", "Nothing here has so large a number.")])
 
     @app.exception_handler(UnicodeEncodeError)
     def no_text(_: Request, error: UnicodeEncodeError) -> JSONResponse:

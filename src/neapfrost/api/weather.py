@@ -26,6 +26,7 @@ from neapfrost.services.plans.weather_kept import (
     PlanWeather,
     WeatherChoice,
     add_weather,
+    begin_weather,
     change_weather,
     choose_weather,
     kept_weather,
@@ -141,6 +142,12 @@ def weather_file(store: Kept, weather_id: int, kind: Literal["csv", "json"]) -> 
 def plan_weather(store: Kept, plan_id: int) -> Response:
     """The record that a plan is looked at along."""
     return written(weather_of(store, plan_id))
+
+
+@router.post("/api/plans/{plan_id}/weather", status_code=201)
+def begin_plan_weather(store: Kept, plan_id: int) -> MadeWeather:
+    """Begin a record that is typed, with the plan's own conditions as its first reading."""
+    return MadeWeather(weather_id=begin_weather(store, plan_id))
 
 
 @router.put("/api/plans/{plan_id}/weather", response_model=PlanWeather)

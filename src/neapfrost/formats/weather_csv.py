@@ -13,6 +13,7 @@ from neapfrost.formats.text_columns import (
     column_name,
     decimal_of,
     is_number,
+    looks_like_units,
     numbered_lines,
     separator_of,
     text_of,
@@ -100,6 +101,11 @@ POINTS = (
 )
 SAMPLE_LINES = 6
 BYTES_MOST = 5 * 1024 * 1024
+#: Lines and characters of a line that a table of readings has at the most.
+LINES_MOST, LINE_LONGEST = READINGS_MOST + 100, 5_000
+#: What a row may hold that holds nothing: separators, and quotes around nothing.
+EMPTY = ' ,;|\t"'
+ALL_UNITS = frozenset(spelt for ends in SPELT.values() for spelt in ends if spelt)
 
 
 @dataclass(frozen=True)
@@ -134,7 +140,7 @@ def look_at_weather(data: bytes) -> Layout:
     """Recognise separator, decimals, columns and units. Raises InputRefused for other files."""
     if len(data) > BYTES_MOST:
         raise InputRefused([Fault("", "the file is larger than 5 MB; no record of a session is")])
-    lines = numbered_lines(text_of(data))
+    lines = _lines(data)
     if not lines:
         raise InputRefused([Fault("", "the file has no lines; readings are expected")])
     separator = separator_of([line for _, line in lines[:50]])
@@ -150,6 +156,9 @@ def look_at_weather(data: bytes) -> Layout:
             ]
         )
     body = lines[1:]
+    units = cells_of(body[0][1], separator) if body else []
+    has_units = looks_like_units(units, ALL_UNITS) and not any(map(_is_clock, units))
+    body = body[1:] if has_units else body
     if not body:
         raise InputRefused([Fault("", "the file has a header and nothing under it")])
     rows = [cells_of(line, separator) for _, line in body[:200]]
@@ -157,7 +166,9 @@ def look_at_weather(data: bytes) -> Layout:
     for number, name in enumerate(header):
         role = _role(name)
         if role is not None and role not in columns:
-            columns[role] = Column(number, _unit(role, name))
+            told = units[number] if has_units and number < len(units) else ""
+            named = f"{name} [{told}]" if told else name
+            columns[role] = Column(number, _unit(role, named))
     if "from" in columns and columns["from"].unit == "°":
         at = columns["from"].number
         if any(at < len(row) and row[at].casefold() in POINTS for row in rows):
@@ -191,7 +202,7 @@ def read_weather_csv(data: bytes, layout: Layout, day: str) -> list[ReadingDocum
             known = ", ".join(UNITS[role])
             raise InputRefused([Fault("columns", f'"{column.unit}" was given; {known} are known')])
     found: list[ReadingDocument] = []
-    for number, line in numbered_lines(text_of(data)):
+    for number, line in _lines(data):
         if number + 1 < layout.first_line:
             continue
         if len(found) >= READINGS_MOST:
@@ -203,6 +214,19 @@ def read_weather_csv(data: bytes, layout: Layout, day: str) -> list[ReadingDocum
     if not found:
         raise InputRefused([Fault("", "no line holds a reading")])
     return found
+
+
+def _lines(data: bytes) -> list[tuple[int, str]]:
+    """The lines of a file that hold anything. Raises InputRefused for what is no table."""
+    lines = [(n, s) for n, s in numbered_lines(text_of(data)) if s.strip(EMPTY)]
+    if len(lines) > LINES_MOST or any(len(line) > LINE_LONGEST for _, line in lines):
+        said = f"lines of at most {LINE_LONGEST} characters, and no more than {LINES_MOST} of them"
+        raise InputRefused([Fault("", f"The file is no table of readings: {said} are expected.")])
+    return lines
+
+
+def _is_clock(cell: str) -> bool:
+    return re.match(r"\d{1,2}:\d\d|\d{4}-\d\d", cell) is not None
 
 
 def write_weather_csv(readings: list[ReadingDocument]) -> str:

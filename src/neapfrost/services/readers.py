@@ -7,7 +7,6 @@ file; it is ended, and another begun, when a file takes too long, too much, or i
 import logging
 import os
 import re
-import resource
 import threading
 import time
 from collections.abc import Callable, Iterator
@@ -16,6 +15,7 @@ from dataclasses import dataclass, field
 from multiprocessing import get_context
 from multiprocessing.connection import Connection
 from multiprocessing.process import BaseProcess
+from pathlib import Path
 from typing import Any
 
 from neapfrost.core.errors import Fault, InputRefused
@@ -34,10 +34,6 @@ Tell = Callable[[int], None]
 #: A task is told of its steps through its last parameter.
 Task = Callable[..., Any]
 
-TOO_LONG = (
-    f"the file took longer than {SECONDS_MOST:.0f} s and was given up; a shorter log, or one lap "
-    "of it, is expected"
-)
 TOO_MUCH = "the file asks for more memory than one may have; fewer points or columns are expected"
 NO_ROAD = "no road could be made of these points; the points of one lap in their order are expected"
 
@@ -151,7 +147,7 @@ class InReaders:
             if not wanted():
                 raise stopped()
             if time.monotonic() > deadline:
-                raise InputRefused([Fault("", TOO_LONG)])
+                raise InputRefused([Fault("", too_long(self._seconds_most))])
             if not reader.pipe.poll(LOOKED_EVERY_S):
                 continue
             try:
@@ -218,6 +214,14 @@ class Watches:
             self._watched[name].stop.set()
 
 
+def too_long(seconds_most: float) -> str:
+    """That a file was given up."""
+    return (
+        f"The file took longer than {seconds_most:.0f} s and was given up: send a shorter one, or "
+        "one lap of it."
+    )
+
+
 def stopped() -> InputRefused:
     """That a file was not wanted any more."""
     return InputRefused([Fault("import", "stopped; nothing of the file was kept")])
@@ -258,8 +262,19 @@ def _read_on(
 
 
 def _bound_memory(beyond_bytes: int) -> None:
-    with open("/proc/self/status", encoding="ascii") as status:
-        has = re.search(r"VmData:\s+(\d+) kB", status.read())
+    """Let this process have so much more memory than it has.
+
+    Where the system does not tell or does not bound it (macOS, Windows), files are read without
+    that bound; the bounds on their size and on their time hold everywhere.
+    """
+    try:
+        import resource
+
+        status = Path("/proc/self/status").read_text(encoding="ascii")
+    except (ImportError, OSError):
+        log.info("memory of file readers is not bounded on this system")
+        return
+    has = re.search(r"VmData:\s+(\d+) kB", status)
     if has is not None:
         most = int(has[1]) * 1024 + beyond_bytes
         resource.setrlimit(resource.RLIMIT_DATA, (most, most))

@@ -86,22 +86,36 @@ def get_document(
     session: Session, kind: Kind, item_id: int, number: int | None = None
 ) -> dict[str, Any]:
     """Document of a revision of an item; of its newest without a number. Raises NotThere."""
+    newest = number is None
     if number is None:
         number = get_item(session, kind, item_id).newest
     table = REVISION_TABLES[kind]
     text = session.scalar(
         select(table.document).where(table.item_id == item_id, table.number == number)
     )
-    if text is None:
+    if text is None and not newest:
         raise NotThere(f"there is no revision {number} of {kind} {item_id}")
-    try:
-        document: dict[str, Any] = json.loads(text)
-    except ValueError:
-        raise StoreTrouble(
-            f"revision {number} of {kind} {item_id} is damaged; take another revision, or put a "
-            "backup in the file's place"
-        ) from None
+    document = None if text is None else object_in(text)
+    if document is None:
+        raise damaged(kind, item_id, number)
     return document
+
+
+def damaged(kind: str, item_id: int, number: int) -> StoreTrouble:
+    """That a kept document cannot be read."""
+    return StoreTrouble(
+        f"revision {number} of {kind} {item_id} is damaged; take another revision, or put a "
+        "backup in the file's place"
+    )
+
+
+def object_in(text: str) -> dict[str, Any] | None:
+    """A kept JSON object; None for what is none."""
+    try:
+        value = json.loads(text)
+    except ValueError:
+        return None
+    return value if isinstance(value, dict) else None
 
 
 def list_revisions(session: Session, kind: Kind, item_id: int) -> list[Revision]:

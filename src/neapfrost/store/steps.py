@@ -12,12 +12,39 @@ State = Literal["done", "undone", "dropped"]
 
 
 def add_step(session: Session, step: Step) -> None:
-    """Write a step as done; what was undone before can no longer be redone."""
+    """Write a step as done, an act of its own; what was undone before can no longer be redone."""
     undone = select(Step).where(Step.plan_id == step.plan_id, Step.state == "undone")
     for old in session.scalars(undone):
         old.state = "dropped"
     session.add(step)
     session.flush()
+    step.act = step.id
+
+
+def joined(session: Session, plan_id: int, after: int) -> None:
+    """Make the steps of a plan that were written after step `after` one act."""
+    query = select(Step).where(Step.plan_id == plan_id, Step.id > after).order_by(Step.id)
+    steps = list(session.scalars(query))
+    for step in steps:
+        step.act = steps[0].id
+
+
+def newest_step(session: Session, plan_id: int) -> int:
+    """The number of a plan's newest step; 0 where it has none."""
+    return session.scalar(select(func.max(Step.id)).where(Step.plan_id == plan_id)) or 0
+
+
+def of_the_act(session: Session, step: Step) -> list[Step]:
+    """The steps that were written by the same act and stand as this one does, in their order."""
+    if step.act is None:
+        return [step]
+    query = select(Step).where(
+        Step.plan_id == step.plan_id,
+        Step.act == step.act,
+        Step.state == step.state,
+        Step.before > 0,
+    )
+    return list(session.scalars(query.order_by(Step.id)))
 
 
 def last_done(session: Session, plan_id: int) -> Step | None:

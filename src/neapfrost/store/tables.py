@@ -217,6 +217,8 @@ class Step(Base):
 
     `state` is "done", "undone" or "dropped" (an undone step that a newer one made unreachable).
     `car`, `circuit`, `conditions`, `plan` are the revisions the plan stood on once it was done.
+    One act may write several steps, a part each: they name the first of them as their `act`, and
+    are undone and redone together.
     """
 
     __tablename__ = "plan_steps"
@@ -237,6 +239,7 @@ class Step(Base):
     lap_before_s: Mapped[float | None]
     lap_after_s: Mapped[float | None]
     made_at: Mapped[datetime]
+    act: Mapped[int | None]
 
 
 class DrillCard(Base):

@@ -99,7 +99,8 @@ def answer(
     cost_s = _cost_s(prices)
     with writing(store) as session:
         kept = get_card(session, learner, name, card.kind)
-        memory = after_answer(None if kept is None else learned_of(kept).memory, how, moment)
+        past = None if kept is None else learned_of(kept)
+        memory = after_answer(None if past is None else past.memory, how, moment)
         put_card(
             session,
             learner,

@@ -1,6 +1,7 @@
 """How somebody's cards stand, read from the store, and the whole of it as the page shows it."""
 
 import json
+import logging
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import UTC, datetime
@@ -32,6 +33,8 @@ from neapfrost.services.words.drill import (
 from neapfrost.store.database import Store, reading
 from neapfrost.store.drill import Learner, drivers_of, list_answers, list_cards
 from neapfrost.store.tables import DrillCard
+
+LOG = logging.getLogger(__name__)
 
 
 @dataclass(frozen=True, eq=False)
@@ -77,22 +80,27 @@ class Stands:
 def stands_of(store: Store, setting: Setting, learner: Learner, moment: datetime) -> Stands:
     """How somebody's cards stand."""
     with reading(store) as session:
-        learned = {(row.corner, row.kind): learned_of(row) for row in list_cards(session, learner)}
+        known = ((row, learned_of(row)) for row in list_cards(session, learner))
+        learned = {(row.corner, row.kind): past for row, past in known if past is not None}
     return Stands(setting, learned, moment)
 
 
-def learned_of(row: DrillCard) -> Learned:
-    """A kept card's past."""
-    memory, right = json.loads(row.memory), json.loads(row.right)
-    for field in ("due", "last"):
-        memory[field] = datetime.fromisoformat(memory[field])
-    return Learned(
-        memory=Memory(**memory),
-        inside=row.inside,
-        figures=right["figures"],
-        right=tuple(right["words"]),
-        answers=row.answers,
-    )
+def learned_of(row: DrillCard) -> Learned | None:
+    """A kept card's past; None where it cannot be read, so that the card begins anew."""
+    try:
+        memory, right = json.loads(row.memory), json.loads(row.right)
+        for field in ("due", "last"):
+            memory[field] = datetime.fromisoformat(memory[field])
+        return Learned(
+            memory=Memory(**memory),
+            inside=row.inside,
+            figures=right["figures"],
+            right=tuple(right["words"]),
+            answers=row.answers,
+        )
+    except (ValueError, KeyError, TypeError) as error:
+        LOG.warning("card %d cannot be read", row.id, exc_info=error)
+        return None
 
 
 class DrillCardPart(BaseModel):

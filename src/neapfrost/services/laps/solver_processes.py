@@ -6,10 +6,12 @@ wait for each other.
 
 import gc
 import os
-from collections.abc import Sequence
+import time
+from collections.abc import Iterator, MutableSequence, Sequence
 from concurrent.futures import Future, ProcessPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import lru_cache
+from itertools import count as numbers_from
 from multiprocessing import get_context
 
 from neapfrost.core.errors import Fault, InputRefused, placed_in
@@ -19,33 +21,62 @@ from neapfrost.formats.plan_rules import plan_faults
 from neapfrost.services.laps.figures import Change
 from neapfrost.services.laps.predict import TRACE_POINTS, predict_lap
 from neapfrost.services.laps.what_if import WhatIfRequest, what_if
-from neapfrost.services.processes import live_with_parent
+from neapfrost.services.processes import TICKETS, Ticket, begin_process
 
 #: Each process holds the compiled solver, some hundred megabytes.
 PROCESSES_MOST = 2
+#: A process that has not ended by itself after so long is killed [s].
+ENDS_WITHIN_S = 1.0
 #: So many plans does each process keep as they were read.
 PLANS_KEPT = 32
 
 
 @dataclass(frozen=True)
 class Solvers:
-    """Processes that answer what-ifs, and what tells whether each has loaded the solver."""
+    """Processes that answer what-ifs, and what tells whether each has loaded the solver.
+
+    `tickets` are numbers shared with them: a long task is not wanted once its number has changed.
+    """
 
     pool: ProcessPoolExecutor
     warmed: tuple[Future[None], ...]
+    tickets: MutableSequence[int]
+    given: Iterator[int] = field(default_factory=numbers_from)
+
+    def ticket(self) -> Ticket:
+        """A ticket for the next long task."""
+        number = next(self.given) + 1
+        place = number % TICKETS
+        self.tickets[place] = number
+        return Ticket(place, number)
+
+    def end(self, ticket: Ticket) -> None:
+        """Tell whoever does a task that it is not wanted any more."""
+        if self.tickets[ticket.place] == ticket.number:
+            self.tickets[ticket.place] = 0
 
 
 def start_solvers(warm_up: PlanDocument, count: int | None = None) -> Solvers:
     """Start the processes; each predicts a lap of the plan, so that later ones are quick."""
     cores = os.cpu_count() or 1
     number = min(PROCESSES_MOST, cores) if count is None else count
-    pool = ProcessPoolExecutor(number, get_context("spawn"), live_with_parent, (os.getpid(),))
-    return Solvers(pool, tuple(pool.submit(_warm, warm_up) for _ in range(number)))
+    context = get_context("spawn")
+    tickets = context.RawArray("q", TICKETS)
+    pool = ProcessPoolExecutor(number, context, begin_process, (os.getpid(), tickets))
+    return Solvers(pool, tuple(pool.submit(_warm, warm_up) for _ in range(number)), tickets)
 
 
 def stop_solvers(solvers: Solvers) -> None:
-    """End the processes; what waits is dropped, what is under way takes a moment."""
-    solvers.pool.shutdown(wait=True, cancel_futures=True)
+    """End the processes, whatever they are at: nothing that they do is kept."""
+    processes = list((solvers.pool._processes or {}).values())
+    solvers.pool.shutdown(wait=False, cancel_futures=True)
+    for process in processes:
+        process.terminate()
+    until = time.monotonic() + ENDS_WITHIN_S
+    for process in processes:
+        process.join(max(until - time.monotonic(), 0.0))
+        if process.is_alive():
+            process.kill()
 
 
 def processes_ready(solvers: Solvers | None) -> int:

@@ -1,10 +1,10 @@
 """Events, their sessions, and the season: every run where it belongs, searched."""
 
-import json
+import logging
 from datetime import date
 from typing import Annotated
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from sqlalchemy.orm import Session
 
 from neapfrost.formats.document import NAME_MOST, Key
@@ -19,8 +19,19 @@ from neapfrost.formats.faults import validated
 from neapfrost.services.logbook.kept import run_items
 from neapfrost.services.plans.parts import assemble, content_of
 from neapfrost.store.database import Store, reading, writing
-from neapfrost.store.items import Content, add_item, get_document, list_items, newest_texts, revise
+from neapfrost.store.items import (
+    Content,
+    add_item,
+    get_document,
+    list_items,
+    newest_texts,
+    object_in,
+    revise,
+)
 from neapfrost.store.tables import Run
+from neapfrost.store.trouble import StoreTrouble
+
+LOG = logging.getLogger(__name__)
 
 #: What each kind of session is called.
 SESSION_NAMES: dict[SessionKind, str] = {
@@ -98,6 +109,15 @@ class EventEdit(BaseModel):
     add_session: SessionKind | None = None
 
 
+def _readable(session: Session, event_id: int) -> list[EventDocument]:
+    """The document of an event; nothing of one that is damaged, so that the season is shown."""
+    try:
+        return [EventDocument.model_validate(get_document(session, "event", event_id))]
+    except (StoreTrouble, ValidationError) as error:
+        LOG.warning("event %d cannot be read", event_id, exc_info=error)
+        return []
+
+
 def season(store: Store, plan_id: int, search: str = "") -> Season:
     """The season as a list; with words, the runs that hold every one of them anywhere.
 
@@ -110,12 +130,12 @@ def season(store: Store, plan_id: int, search: str = "") -> Season:
         found = run_items(session)
         if words:
             texts = newest_texts(session, "run")
-            found = [run for run in found if _holds(json.loads(texts[run.id]), words)]
+            found = [run for run in found if _holds(object_in(texts.get(run.id, "")) or {}, words)]
         runs = sorted((_listed(run, circuit) for run in found), key=lambda run: run.driven_at)
         events = [
             _event(item.id, document, circuit, runs)
             for item in list_items(session, "event")
-            for document in [EventDocument.model_validate(get_document(session, "event", item.id))]
+            for document in _readable(session, item.id)
         ]
     if words:
         events = [

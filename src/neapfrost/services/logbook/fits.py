@@ -12,6 +12,7 @@ from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.driven.alignment import align
 from neapfrost.core.driven.laps import LoggedLap, lap_of_log
 from neapfrost.core.errors import Fault, InputRefused, LapImpossible
+from neapfrost.core.lap.solve import Stopped
 from neapfrost.core.learned.conclusions import (
     Learnt,
     TimePart,
@@ -48,6 +49,7 @@ from neapfrost.services.logbook.kept import driven_on_in, run_document, run_item
 from neapfrost.services.logbook.measured import read_file
 from neapfrost.services.logbook.several import on_run
 from neapfrost.services.plans.parts import assemble
+from neapfrost.services.processes import Ticket, stopped_by
 from neapfrost.services.trade.run import Course, Run
 from neapfrost.services.words.learned import (
     LABELS,
@@ -140,7 +142,7 @@ def fit_course(store: Store, plan_id: int, request: FitRequest, units: Units = "
     def drive(run: Run) -> None:
         seen = run.gathered(see_runs, list(enumerate(runs)), at_once=1)
         parts = [seen[number] for number in range(len(runs))]
-        do = partial(fit_runs, run.plan_json, runs, parts, priors, revisions, units)
+        do = partial(fit_runs, run.plan_json, runs, parts, priors, revisions, units, run.ticket)
         ((_, found),) = run.answers(do, [(0, 0)])
         if isinstance(found, str):
             raise InputRefused([Fault("runs", found)])
@@ -275,6 +277,7 @@ def fit_runs(
     priors: Priors,
     revisions: Revisions,
     units: Units,
+    ticket: Ticket | None,
     wanted: Sequence[int],
 ) -> list[FitDocument | str]:
     """The figures behind some runs, once for each that is wanted; a sentence where none are found.
@@ -302,10 +305,12 @@ def fit_runs(
             )
         )
     try:
-        found = fit(seen, priors)
+        found = fit(seen, priors, stopped_by(ticket))
         last = len(seen) - 1
         best = float(seen[last].lap_times_s.min())
         times = time_parts(found, seen[last], last, best)
+    except Stopped:
+        return ["the fit was stopped"]
     except InputRefused as refused:
         return ["; ".join(fault.marked for fault in refused.faults)]
     except LapImpossible as impossible:

@@ -1,6 +1,5 @@
 """What is kept of each kind, with what one chooses it by."""
 
-import json
 from collections.abc import Iterable
 from datetime import UTC, datetime
 from typing import Any
@@ -13,9 +12,17 @@ from neapfrost.formats.result import Revisions
 from neapfrost.services.laps.predict import TRACE_POINTS, recall
 from neapfrost.services.plans.parts import PART_KINDS, PartKind, assemble, standing_on
 from neapfrost.store.database import Store, reading
-from neapfrost.store.items import all_items, list_items, newest_texts, users_of
+from neapfrost.store.items import (
+    NotThere,
+    all_items,
+    list_items,
+    newest_texts,
+    object_in,
+    users_of,
+)
 from neapfrost.store.steps import last_steps
 from neapfrost.store.tables import Item, Kind, Plan, Step
+from neapfrost.store.trouble import StoreTrouble
 
 
 class Listed(BaseModel):
@@ -116,7 +123,7 @@ def _plans(session: Session, deleted: bool) -> list[Listed]:
         assert isinstance(plan, Plan)  # as all items of this kind
         parts = {kind: items[kind][getattr(plan, f"{kind}_id")] for kind in PART_KINDS}
         done, worked_on = steps.get(plan.id, (None, plan.changed_at))
-        present = standing_on(_pins(texts[plan.id]), plan, parts)
+        present = standing_on(_pins(texts.get(plan.id, "")), plan, parts)
         found.append(
             _item(plan).model_copy(
                 update={
@@ -131,11 +138,9 @@ def _plans(session: Session, deleted: bool) -> list[Listed]:
 
 def _pins(text: str) -> dict[str, Any]:
     """The document of a plan; nothing of one that is damaged, which opening it says in words."""
-    try:
-        document: dict[str, Any] = json.loads(text)
-    except ValueError:
-        return {}
-    return document
+    document = object_in(text) or {}
+    pins = {f"{kind}_pin": document.get(f"{kind}_pin") for kind in PART_KINDS}
+    return {name: pin for name, pin in pins.items() if isinstance(pin, int)}
 
 
 def _lap_then(done: Step | None, present: Revisions) -> float | None:
@@ -163,7 +168,7 @@ def _with_laps(store: Store, plans: list[Listed]) -> list[Listed]:
             try:
                 document = assemble(session, plan.id).document
                 lap_s = recall(document, TRACE_POINTS).result.lap_time_s
-            except InputRefused:
+            except (InputRefused, NotThere, StoreTrouble):
                 told.append(plan)  # it cannot be driven any more, which opening it says in words
                 continue
             told.append(plan.model_copy(update={"lap_time_s": lap_s}))

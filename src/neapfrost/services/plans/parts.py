@@ -1,9 +1,13 @@
 """A plan document taken apart into what is kept of it, and put together again."""
 
+import hashlib
+import json
+import logging
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
+from pydantic import ValidationError
 from sqlalchemy.orm import Session
 
 from neapfrost.core.car.headline import peak_power_w
@@ -24,11 +28,13 @@ from neapfrost.formats.plan_sheet import PlanSheet
 from neapfrost.formats.result import Revisions
 from neapfrost.formats.run import RunDocument
 from neapfrost.formats.weather import WeatherRecordDocument
-from neapfrost.store.items import Content, get_document, get_item
+from neapfrost.store.items import Content, damaged, get_document, get_item
 from neapfrost.store.tables import Item, Kind
 
 PartKind = Literal["car", "circuit", "conditions"]
 PART_KINDS: tuple[PartKind, ...] = ("car", "circuit", "conditions")
+
+LOG = logging.getLogger(__name__)
 
 
 @dataclass(frozen=True)
@@ -46,6 +52,26 @@ def part_document(plan: PlanDocument, kind: PartKind) -> dict[str, Any]:
     if kind == "car":
         document["fuel_kg"] = 0.0
     return document
+
+
+#: What is written beside the road and changes no lap.
+NOTES = ("note", "corner_notes")
+
+
+def mark_of(document: PlanDocument, race: bool) -> str:
+    """A short name for all that a plan's lap answers to, and with `race` what its race does.
+
+    It stays the same while notes are written, or the plan is renamed.
+    """
+    value = document.model_dump(mode="json", exclude={"name"} if race else {"name", "race"})
+    text = json.dumps(_without_notes(value), sort_keys=True)
+    return hashlib.sha256(text.encode()).hexdigest()[:16]
+
+
+def _without_notes(value: Any) -> Any:
+    if isinstance(value, dict):
+        return {key: _without_notes(one) for key, one in value.items() if key not in NOTES}
+    return [_without_notes(one) for one in value] if isinstance(value, list) else value
 
 
 def content_of(kind: Kind, document: dict[str, Any]) -> Content:
@@ -125,9 +151,17 @@ def standing_on(sheet: dict[str, Any], plan: Item, parts: Mapping[PartKind, Item
 def assemble(session: Session, plan_id: int, at: Revisions | None = None) -> Assembled:
     """A stored plan put together, as it stands or as it stood at some revisions.
 
-    Raises NotThere for revisions that do not exist.
+    Raises NotThere for revisions that do not exist, and StoreTrouble for damaged ones.
     """
     revisions = present_revisions(session, plan_id) if at is None else at
+    try:
+        return _assembled(session, plan_id, revisions)
+    except (KeyError, TypeError, AttributeError, ValidationError) as error:
+        LOG.warning("plan %d cannot be put together", plan_id, exc_info=error)
+        raise damaged("plan", plan_id, revisions.plan or 0) from None
+
+
+def _assembled(session: Session, plan_id: int, revisions: Revisions) -> Assembled:
     sheet = PlanSheet.model_validate(get_document(session, "plan", plan_id, revisions.plan))
     parts: dict[str, dict[str, Any]] = {
         kind: get_document(session, kind, getattr(sheet, f"{kind}_id"), getattr(revisions, kind))

@@ -1,17 +1,24 @@
 """Records of the weather as they are kept: made, changed, chosen for a plan, taken into one."""
 
 from collections.abc import Iterable
+from datetime import datetime
 from typing import Any
 
 from pydantic import BaseModel, ConfigDict
 
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.units import Units
+from neapfrost.formats.document import NAME_MOST
 from neapfrost.formats.plan import ConditionsDocument, PlanDocument
 from neapfrost.formats.result import Revisions
-from neapfrost.formats.weather import WeatherRecordDocument
+from neapfrost.formats.weather import (
+    WEATHER_FORMAT,
+    WEATHER_VERSION,
+    ReadingDocument,
+    WeatherRecordDocument,
+)
 from neapfrost.formats.weather_file import checked_weather
-from neapfrost.services.plans.parts import content_of
+from neapfrost.services.plans.parts import assemble, content_of
 from neapfrost.services.plans.workbench import OpenPlan, keep_document
 from neapfrost.store.database import Store, reading, writing
 from neapfrost.store.items import (
@@ -66,6 +73,36 @@ def add_weather(store: Store, record: WeatherRecordDocument, remark: str = "Made
         if known is not None:
             return known.item_id
         return add_item(session, "weather", content_of("weather", document), remark)
+
+
+def begin_weather(store: Store, plan_id: int) -> int:
+    """Keep a record to be typed on, and look at the plan along it; returns its number.
+
+    Its one reading is the plan's own conditions at the last full hour. Raises NotThere.
+    """
+    with reading(store) as session:
+        plan = assemble(session, plan_id).document
+    air = plan.conditions
+    now = datetime.now().replace(minute=0, second=0, microsecond=0).isoformat()
+    record = WeatherRecordDocument(
+        format=WEATHER_FORMAT,
+        version=WEATHER_VERSION,
+        name=f"Weather at {plan.circuit.name}"[:NAME_MOST],
+        readings=[
+            ReadingDocument(
+                at=now,
+                air_temp_c=air.air_temp_c,
+                pressure_hpa=air.pressure_hpa,
+                humidity_pct=air.humidity_pct,
+                wind_speed_ms=air.wind_speed_ms,
+                wind_from_deg=air.wind_from_deg,
+                track_temp_c=air.track_temp_c,
+            )
+        ],
+    )
+    weather_id = add_weather(store, record, "Begun by hand")
+    choose_weather(store, plan_id, WeatherChoice(weather_id=weather_id))
+    return weather_id
 
 
 def change_weather(

@@ -1,6 +1,7 @@
 """An open plan: its figures kept as they are changed, undone, redone, pinned and compared."""
 
 import json
+import logging
 from collections.abc import Callable, Sequence
 from functools import lru_cache
 from typing import Any
@@ -36,6 +37,7 @@ from neapfrost.services.plans.parts import (
     PartKind,
     assemble,
     content_of,
+    mark_of,
     part_document,
 )
 from neapfrost.services.roads.wishes import named_wishes
@@ -49,8 +51,18 @@ from neapfrost.store.items import (
     plans_using,
     revise,
 )
-from neapfrost.store.steps import add_step, last_done, next_undone
+from neapfrost.store.steps import (
+    add_step,
+    joined,
+    last_done,
+    newest_step,
+    next_undone,
+    of_the_act,
+)
 from neapfrost.store.tables import Kind, Step
+from neapfrost.store.trouble import StoreTrouble
+
+LOG = logging.getLogger(__name__)
 
 
 class Part(BaseModel):
@@ -74,11 +86,16 @@ class Baseline(BaseModel):
 
 
 class OpenPlan(BaseModel):
-    """A plan as the interface works on it; without a result `trouble` says why there is none."""
+    """A plan as the interface works on it; without a result `trouble` says why there is none.
+
+    `lap_mark` changes with all that a lap answers to, `race_mark` with the race's rules as well.
+    """
 
     id: int
     name: str
     revisions: Revisions
+    lap_mark: str
+    race_mark: str
     car: Part
     circuit: Part
     conditions: Part
@@ -274,7 +291,9 @@ def _keep(
         for number, (label, after) in enumerate(changed):
             # Once more under the lock: nobody wrote while the laps were being solved.
             present = _present(session, plan_id, base if number == 0 else None)
+            newest = newest_step(session, plan_id)
             _write_parts(session, plan_id, present, after, label, (laps[number], laps[number + 1]))
+            joined(session, plan_id, newest)
     return open_plan(store, plan_id)
 
 
@@ -359,6 +378,8 @@ def _opened(session: Session, plan_id: int) -> OpenPlan:
         id=plan_id,
         name=assembled.sheet.name,
         revisions=assembled.revisions,
+        lap_mark=mark_of(assembled.document, race=False),
+        race_mark=mark_of(assembled.document, race=True),
         **{kind: _part(session, plan_id, assembled, kind) for kind in PART_KINDS},
         plan=assembled.document,
         undo=None if done is None else done.label,
@@ -424,12 +445,17 @@ def _part(session: Session, plan_id: int, assembled: Assembled, kind: PartKind) 
 def _baseline(session: Session, text: str | None) -> Baseline | None:
     if text is None:
         return None
-    kept = json.loads(text)
-    revisions = Revisions(**kept["revisions"])
-    base = assemble(session, kept["plan_id"], revisions)
-    return Baseline(
-        title=kept["title"], plan_id=kept["plan_id"], revisions=revisions, plan=base.document
-    )
+    try:
+        kept = json.loads(text)
+        revisions = Revisions(**kept["revisions"])
+        base = assemble(session, kept["plan_id"], revisions)
+        return Baseline(
+            title=kept["title"], plan_id=kept["plan_id"], revisions=revisions, plan=base.document
+        )
+    except (ValueError, KeyError, TypeError, NotThere, StoreTrouble) as error:
+        # A plan is opened without a baseline that cannot be read; choosing another heals it.
+        LOG.warning("a baseline cannot be read", exc_info=error)
+        return None
 
 
 def _present(session: Session, plan_id: int, base: Revisions | None) -> Assembled:
@@ -620,14 +646,20 @@ def _turn(store: Store, plan_id: int, back: bool, force: bool) -> OpenPlan:
         if step is None:
             word = "undo" if back else "redo"
             raise InputRefused([Fault("", f"there is nothing to {word} in this plan")])
-        kind: Kind = step.kind  # type: ignore[assignment]  # written from a Kind, read as text
-        old, new = (step.after, step.before) if back else (step.before, step.after)
-        present = get_document(session, kind, step.item_id)
-        outcome, clashes = carry_over(
-            get_document(session, kind, step.item_id, old),
-            get_document(session, kind, step.item_id, new),
-            present,
-        )
+        steps = of_the_act(session, step)
+        turned, clashes = [], []
+        for one in reversed(steps) if back else steps:
+            kind: Kind = one.kind  # type: ignore[assignment]  # written from a Kind, read as text
+            old, new = (one.after, one.before) if back else (one.before, one.after)
+            present = get_document(session, kind, one.item_id)
+            outcome, clashing = carry_over(
+                get_document(session, kind, one.item_id, old),
+                get_document(session, kind, one.item_id, new),
+                present,
+            )
+            clashes += clashing
+            if outcome != present:
+                turned.append((kind, one.item_id, outcome))
         if clashes and not force:
             raise Conflicting(
                 f'"{step.label}" cannot be {"undone" if back else "redone"} without undoing '
@@ -638,9 +670,9 @@ def _turn(store: Store, plan_id: int, back: bool, force: bool) -> OpenPlan:
                     revisions=assemble(session, plan_id).revisions,
                 ),
             )
-        if outcome != present:
-            label = f"{'Undone' if back else 'Redone'}: {step.label}"
-            content = content_of(kind, outcome)
-            revise_with_layouts(session, kind, step.item_id, content, label)
-        step.state = "undone" if back else "done"
+        label = f"{'Undone' if back else 'Redone'}: {step.label}"
+        for kind, item_id, outcome in turned:
+            revise_with_layouts(session, kind, item_id, content_of(kind, outcome), label)
+        for one in steps:
+            one.state = "undone" if back else "done"
     return open_plan(store, plan_id)

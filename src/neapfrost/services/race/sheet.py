@@ -80,7 +80,7 @@ def sheet_markdown(sheet: RaceSheet, units: Units = "metric") -> str:
         for one in race.best.stints:
             stop = ""
             if one.from_lap > 1:
-                fuel = f", {one.added_litres:.0f} l" if one.added_litres > 0.5 else ""
+                fuel = f", {one.refuelled}" if one.refuelled else ""
                 stop = f"stands {one.standing_s:.0f} s{fuel}"
             rows.append(
                 [

@@ -27,7 +27,12 @@ from neapfrost.services.race.told import (
     StintTold,
     StopTold,
 )
-from neapfrost.services.words.race import plan_said, rival_said, stops_and_tyres_said
+from neapfrost.services.words.race import (
+    plan_said,
+    refuelled_said,
+    rival_said,
+    stops_and_tyres_said,
+)
 
 #: Plans of another kind that are told, and how many orders of compounds are tried for them.
 OTHERS_MOST, ORDERS_MOST = 5, 80
@@ -80,6 +85,7 @@ def plan_told(planned: Planned, plan: RacePlan, best_s: float) -> PlanTold:
                 fuel_kg=fuel_kg(planned, stint.begins, stint.fuel_laps),
                 added_kg=added,
                 added_litres=added / planned.setting.kg_per_litre,
+                refuelled=refuelled_said(added / planned.setting.kg_per_litre),
                 standing_s=stint.standing_s,
                 first_s=laps[0],
                 quickest_s=min(laps),

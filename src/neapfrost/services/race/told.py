@@ -76,6 +76,7 @@ class StintTold(BaseModel):
     fuel_kg: float
     added_kg: float
     added_litres: float
+    refuelled: str
     standing_s: float
     first_s: float
     quickest_s: float

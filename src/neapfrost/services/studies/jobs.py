@@ -36,8 +36,9 @@ State = Literal["running", "done", "cancelled", "refused"]
 #: Studies under way at once, and finished ones remembered.
 UNDER_WAY_MOST = 6
 REMEMBERED = 12
-#: Nobody waits for a study that nobody has looked at for so long: it gives way to a new one [s].
-ABANDONED_AFTER_S = 3.0
+#: Nobody waits for a study that nobody has looked at for so long: it ends [s]. Between two of its
+#: laps no more than the second is counted.
+ABANDONED_AFTER_S, STOOD_STILL_S = 3.0, 1.0
 
 
 class StudyJob(BaseModel):
@@ -74,7 +75,8 @@ class _Job:
     told: StudyJob
     units: Units
     stopping: bool = False
-    looked_at: float = field(default_factory=time.monotonic)
+    unseen_s: float = 0.0
+    checked_at: float = field(default_factory=time.monotonic)
 
 
 class StudyJobs:
@@ -110,7 +112,7 @@ class StudyJobs:
             units,
             self._solvers,
             show=lambda changes: self._tell(job, changes),
-            wanted=lambda: not job.stopping,
+            wanted=lambda: self._wanted(job),
         )
         threading.Thread(target=self._drive, args=(job, run, course), daemon=True).start()
         return told
@@ -121,7 +123,7 @@ class StudyJobs:
         Raises InputRefused where it is not known any more.
         """
         job = self._known(job_id)
-        job.looked_at = time.monotonic()
+        job.unseen_s = 0.0
         told = job.told
         if told.grid is None:
             return told
@@ -140,6 +142,11 @@ class StudyJobs:
         """End all studies."""
         for job in list(self._jobs.values()):
             job.stopping = True
+
+    def _wanted(self, job: _Job) -> bool:
+        """Whether a study goes on: nobody ended it, and somebody still looks at it."""
+        with self._lock:
+            return not (job.stopping or _abandoned(job))
 
     def _known(self, job_id: str) -> _Job:
         with self._lock:
@@ -171,14 +178,18 @@ class StudyJobs:
 
     def _tell(self, job: _Job, changes: dict[str, object]) -> None:
         with self._lock:
-            if job.stopping:
+            if job.stopping or _abandoned(job):
                 raise Cancelled
             job.told = job.told.model_copy(update=changes)
 
 
 def _abandoned(job: _Job) -> bool:
     """End a study that nobody looks at any more; whether it was one."""
-    if time.monotonic() - job.looked_at < ABANDONED_AFTER_S:
+    now = time.monotonic()
+    # While this process could not run, nobody could look: such a while counts for little.
+    job.unseen_s += min(now - job.checked_at, STOOD_STILL_S)
+    job.checked_at = now
+    if job.told.state != "running" or job.unseen_s < ABANDONED_AFTER_S:
         return False
     job.stopping = True
     job.told = job.told.model_copy(update={"state": "cancelled"})

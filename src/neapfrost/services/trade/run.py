@@ -14,6 +14,7 @@ from neapfrost.core.arrays import Floats
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.units import Units
 from neapfrost.services.laps.solver_processes import Solvers, ready
+from neapfrost.services.processes import Ticket
 from neapfrost.services.trade.axes import Settings
 from neapfrost.services.trade.laps import Basis, WeighedPlan, basis, draw_times, weigh
 
@@ -42,6 +43,11 @@ class Run:
     show: Callable[[dict[str, object]], None]
     wanted: Callable[[], bool]
     done: int = field(default=0)
+    ticket: Ticket | None = field(init=False)
+
+    def __post_init__(self) -> None:
+        """Long tasks carry the ticket of the study, by which they end with it."""
+        self.ticket = None if self.solvers is None else self.solvers.ticket()
 
     def tell(self, **changes: object) -> None:
         """What the study has come to, by the kind of study. Raises Cancelled."""
@@ -107,6 +113,8 @@ class Run:
             if not self.wanted():
                 for future in waiting:
                     future.cancel()
+                if self.ticket is not None:
+                    solvers.end(self.ticket)
                 raise Cancelled
             while parts and len(waiting) < at_most:
                 part = parts.pop(0)

@@ -1,6 +1,7 @@
 """A weather station on this machine: where it is, what it reads now, and its record."""
 
 import json
+import time
 from ipaddress import ip_address
 from typing import Annotated, Literal
 from urllib.parse import urlsplit
@@ -20,6 +21,8 @@ from neapfrost.store.steps import get_mark, set_mark
 SETTING = "station"
 #: Whoever does not answer within this time is gone [s].
 ANSWERS_WITHIN_S = 2.0
+#: And whoever has not told all by then [s].
+ANSWER_MOST_S = 4.0
 #: A stream on which nothing comes for so long is gone, even if nobody closed it [s].
 SILENT_FOR_S = 25.0
 
@@ -181,8 +184,11 @@ def _got(address: str, path: str) -> bytes:
             if reply.status_code != 200:
                 raise StationGone(f"what answers at {address} is no weather station")
             data = bytearray()
+            until = time.monotonic() + ANSWER_MOST_S
             for part in reply.iter_bytes():
                 data += part
+                if time.monotonic() > until:
+                    raise StationGone(f"the station at {address} answers too slowly")
                 if len(data) > BYTES_MOST:
                     raise StationGone("the station's answer is longer than any record")
             return bytes(data)

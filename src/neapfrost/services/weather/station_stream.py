@@ -1,10 +1,12 @@
 """What a station tells as it tells it, for as long as somebody listens."""
 
+import time
 from collections.abc import AsyncIterator
+from typing import cast
 
 import anyio
 import httpx
-from httpx_sse import SSEError, aconnect_sse
+from httpx_sse import EventSource, SSEError, aconnect_sse
 
 from neapfrost.formats.weather import ReadingDocument
 from neapfrost.services.weather.station import (
@@ -16,6 +18,8 @@ from neapfrost.services.weather.station import (
 
 #: A station that is gone is asked for again after this time [s].
 ASKED_AGAIN_S = 1.0
+#: An event of a station is no longer than this, nor is it on its way for longer [s].
+EVENT_CHARACTERS_MOST, EVENT_MOST_S = 64 * 1024, 25.0
 
 
 async def heard_from(address: str) -> AsyncIterator[ReadingDocument | str]:
@@ -25,7 +29,8 @@ async def heard_from(address: str) -> AsyncIterator[ReadingDocument | str]:
         while True:
             try:
                 async with aconnect_sse(client, "GET", f"{address}/stream") as source:
-                    async for event in source.aiter_sse():
+                    bounded = cast(httpx.Response, _Bounded(source.response))
+                    async for event in EventSource(bounded).aiter_sse():
                         # What only keeps the line open carries nothing.
                         if event.event == "reading" and event.data:
                             yield reading_from(event.data)
@@ -36,3 +41,28 @@ async def heard_from(address: str) -> AsyncIterator[ReadingDocument | str]:
                 gone = f"no station answers at {address}"
             yield gone
             await anyio.sleep(ASKED_AGAIN_S)
+
+
+class _Bounded:
+    """A response whose events end: what is read of one is held until it does."""
+
+    def __init__(self, response: httpx.Response) -> None:
+        self._response = response
+        self.headers = response.headers
+
+    async def aiter_text(self) -> AsyncIterator[str]:
+        """The text as it comes. Raises StationGone for an event without an end."""
+        pending, since, last = 0, time.monotonic(), ""
+        async for text in self._response.aiter_text():
+            # An empty line ends an event, however lines are ended.
+            joined = (last + text).replace("\r\n", "\n").replace("\r", "\n")
+            if "\n\n" in joined:
+                pending, since = len(joined) - joined.rindex("\n\n") - 2, time.monotonic()
+            else:
+                pending += len(text)
+            last = text[-3:]
+            if pending > EVENT_CHARACTERS_MOST or (
+                pending > 0 and time.monotonic() - since > EVENT_MOST_S
+            ):
+                raise StationGone("the station tells something that has no end")
+            yield text

@@ -8,6 +8,9 @@ from neapfrost.services.words.weather import lap_said
 #: A plan that is closer than this to the best is as good [s].
 AS_GOOD_S = 1.0
 
+#: Less fuel than this is none [l].
+LITRES_LEAST = 0.05
+
 
 def race_time_said(seconds: float) -> str:
     """The time of a race: "24 min 8 s", "6 h 02 min"."""
@@ -85,6 +88,13 @@ def edge_said(laps: int, spare_s: float, faster_s: float) -> str:
         f"The last lap is begun {spare_s:.1f} s before the end. {laps + 1} laps would take laps "
         f"{faster_s:.2f} s quicker."
     )
+
+
+def refuelled_said(litres: float) -> str:
+    """Fuel taken in at a stop: "32 l", "0.4 l"; empty where none is."""
+    if litres < LITRES_LEAST:
+        return ""
+    return f"{litres:.0f} l" if litres >= 10.0 else f"{litres:.1f} l"
 
 
 def no_plan_said(refuels: bool, tank_laps: float | None, laps: int, stops_needed: bool) -> str:

@@ -1500,7 +1500,11 @@ export interface paths {
          * @description Look at a plan along another record, or along none; follow the station or not.
          */
         put: operations["choose_plan_weather"];
-        post?: never;
+        /**
+         * Begin Plan Weather
+         * @description Begin a record that is typed, with the plan's own conditions as its first reading.
+         */
+        post: operations["begin_plan_weather"];
         delete?: never;
         options?: never;
         head?: never;
@@ -7703,6 +7707,8 @@ export interface components {
         /**
          * OpenPlan
          * @description A plan as the interface works on it; without a result `trouble` says why there is none.
+         *
+         *     `lap_mark` changes with all that a lap answers to, `race_mark` with the race's rules as well.
          */
         OpenPlan: {
             /** Id */
@@ -7710,6 +7716,10 @@ export interface components {
             /** Name */
             name: string;
             revisions: components["schemas"]["Revisions"];
+            /** Lap Mark */
+            lap_mark: string;
+            /** Race Mark */
+            race_mark: string;
             car: components["schemas"]["Part"];
             circuit: components["schemas"]["Part"];
             conditions: components["schemas"]["Part"];
@@ -10495,6 +10505,8 @@ export interface components {
             added_kg: number;
             /** Added Litres */
             added_litres: number;
+            /** Refuelled */
+            refuelled: string;
             /** Standing S */
             standing_s: number;
             /** First S */
@@ -17912,6 +17924,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanWeather"];
+                };
+            };
+            /** @description This request is not allowed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description There is nothing here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Somebody has changed this in the meantime. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The input was refused. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description The work cannot be read or kept. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    begin_plan_weather: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeWeather"];
                 };
             };
             /** @description This request is not allowed. */

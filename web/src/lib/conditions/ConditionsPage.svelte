@@ -54,9 +54,9 @@
     <p class="unit wait">The record of the weather is being looked up…</p>
   {:else if !weather.record}
     <p class="wait">
-      This plan is looked at along no weather yet.
+      No weather record is chosen for this plan.
       <button class="link" onclick={() => (view.conditionsTab = 'record')}
-        >Choose a record, read one from a file, or take the station’s</button
+        >Choose one, type one, read one from a file, or use the station’s</button
       >
     </p>
   {:else if view.conditionsTab === 'weathers'}

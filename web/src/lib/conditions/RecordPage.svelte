@@ -122,6 +122,11 @@
           <a class="link" href="/api/weather/{kept.id}/record.json" download>JSON</a>
         </p>
       {/if}
+      <p>
+        <button class="btn btn-sm btn-outline" onclick={() => void weather.begin()}
+          >Type a new record</button
+        >
+      </p>
       <WeatherFile {weather} />
     </section>
     <StationPart {bench} {view} {weather} />

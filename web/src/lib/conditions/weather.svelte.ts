@@ -125,6 +125,18 @@ export class Weather {
     await this.loadRecords()
   }
 
+  /** Begin a record that is typed, and look at the plan along it. */
+  async begin(): Promise<void> {
+    const open = this.bench.open
+    if (!open) return
+    const { data, error } = await answer(
+      client.POST('/api/plans/{plan_id}/weather', { params: { path: { plan_id: open.id } } }),
+    )
+    this.trouble = data ? '' : sentence(error)
+    if (data) await this.choose({ weather_id: data.weather_id })
+    await this.loadRecords()
+  }
+
   /** Set where the station is and what it tells; the sentence of a refusal, or nothing. */
   async setStation(address: string | null, threshold_m: number): Promise<string | null> {
     const { data, error } = await answer(

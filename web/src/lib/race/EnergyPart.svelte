@@ -30,7 +30,7 @@
   const plot = $derived(Math.max(width, 320))
 
   $effect(() => {
-    const mark = `${studies.mark}|${view.system}|${emptier}|${JSON.stringify(zones)}|${uses}`
+    const mark = `${studies.raceMark}|${view.system}|${emptier}|${JSON.stringify(zones)}|${uses}`
     const there = store !== null
     untrack(() => {
       if (!there || studies.along.energy === mark) return

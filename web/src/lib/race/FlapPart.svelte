@@ -19,7 +19,7 @@
   const units = $derived(view.units)
 
   $effect(() => {
-    const mark = `${studies.mark}|${view.system}`
+    const mark = `${studies.raceMark}|${view.system}`
     const there = flap !== null && zones.length > 0
     untrack(() => {
       if (!there || studies.along.flap === mark) return

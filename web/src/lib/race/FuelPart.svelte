@@ -46,7 +46,7 @@
   }
 
   $effect(() => {
-    const mark = `${studies.mark}|${view.system}|${wanted}`
+    const mark = `${studies.raceMark}|${view.system}|${wanted}`
     untrack(() => {
       if (studies.along.saving === mark) return
       studies.along.saving = mark

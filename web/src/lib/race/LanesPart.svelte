@@ -15,7 +15,7 @@
   const units = $derived(view.units)
 
   $effect(() => {
-    const mark = `${studies.mark}|${laps}`
+    const mark = `${studies.raceMark}|${laps}`
     const there = stated.length > 0
     untrack(() => {
       if (!there || studies.along.lanes === mark) return

@@ -15,7 +15,7 @@
   const metres = (value: number): string => plain(units.length(value), 0)
 
   $effect(() => {
-    const mark = `${studies.mark}|${view.system}`
+    const mark = `${studies.raceMark}|${view.system}`
     untrack(() => {
       if (studies.along.passing === mark) return
       studies.along.passing = mark

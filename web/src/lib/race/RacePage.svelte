@@ -37,7 +37,7 @@
 
   // Whatever the race hangs on, it is planned anew; laps are driven only where they are not known.
   $effect(() => {
-    const mark = `${studies.mark}|${weather.mark}|${view.system}|${JSON.stringify(now)}`
+    const mark = `${studies.raceMark}|${weather.mark}|${view.system}|${JSON.stringify(now)}`
     untrack(() => {
       if (studies.along.race === mark) return
       studies.along.race = mark

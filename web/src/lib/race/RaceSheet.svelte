@@ -79,7 +79,7 @@
                   <td
                     >{stint.from_lap > 1
                       ? `stands ${plain(stint.standing_s, 0)} s${
-                          stint.added_litres > 0.05 ? `, ${plain(stint.added_litres, 0)} l in` : ''
+                          stint.refuelled ? `, ${stint.refuelled} in` : ''
                         }`
                       : ''}</td
                   >

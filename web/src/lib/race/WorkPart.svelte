@@ -19,7 +19,7 @@
   const most = $derived(Math.max(1, ...(work?.corners ?? []).flatMap((corner) => corner.each_kj)))
 
   $effect(() => {
-    const mark = `${studies.mark}|${view.system}`
+    const mark = `${studies.raceMark}|${view.system}`
     untrack(() => {
       if (studies.along.work === mark) return
       studies.along.work = mark

@@ -51,6 +51,9 @@ export interface Limits {
   fuel_at_most_litres: number | null
 }
 
+/** Studies that answer to the rules of the race as well. */
+const OF_THE_RACE: Kind[] = ['race', 'saving', 'energy', 'passing', 'work', 'lanes', 'flap']
+
 /** What is driven for the trade-offs of the open plan: one study of each kind, kept while it is open. */
 export class Studies {
   axes = $state.raw<Axis[]>([])
@@ -79,7 +82,17 @@ export class Studies {
   /** The state of the plan, as far as a lap answers to it. */
   get mark(): string {
     const open = this.bench.open
-    return open ? [open.id, ...Object.values(open.revisions)].join('/') : ''
+    return open ? `${open.id}/${open.lap_mark}` : ''
+  }
+
+  /** The same with the rules of the race, which no lap answers to. */
+  get raceMark(): string {
+    const open = this.bench.open
+    return open ? `${open.id}/${open.race_mark}` : ''
+  }
+
+  #markOf(kind: Kind): string {
+    return OF_THE_RACE.includes(kind) ? this.raceMark : this.mark
   }
 
   /** Where the open plan's race stands; null before its start. */
@@ -93,7 +106,7 @@ export class Studies {
   }
 
   stale(kind: Kind): boolean {
-    return this.jobs[kind] !== undefined && this.#drivenFor[kind] !== this.mark
+    return this.jobs[kind] !== undefined && this.#drivenFor[kind] !== this.#markOf(kind)
   }
 
   /** What can be varied, asked for again when the plan has changed. */
@@ -289,7 +302,7 @@ export class Studies {
     if (!open || !last()) return
     const running = this.jobs[kind]
     if (running?.state === 'running') await this.stop(kind)
-    const mark = this.mark
+    const mark = this.#markOf(kind)
     if (!last()) return
     const { data, error } = await answer(begin(open.id))
     if (!last()) {
