@@ -230,7 +230,7 @@ def test_a_damaged_row_gets_a_sentence_and_takes_nothing_else_along(
         client.post("/api/plans/import", content=write_plan(plan.document))
     assert client.post("/api/plans/1/runs", json={"name": "Typed"}).is_success
     assert client.post("/api/plans/1/weather").is_success
-    assert client.post("/api/events", json={"name": "Meeting"}).is_success
+    assert client.post("/api/plans/1/events", json={"name": "Meeting"}).is_success
     given = {"corner": 0, "kind": "action", "word": "flat"}
     assert client.post("/api/plans/1/drill/answers", json=given).is_success
     assert client.put("/api/plans/1/baseline", json={"plan_id": 2}).is_success

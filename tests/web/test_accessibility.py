@@ -284,3 +284,41 @@ def test_the_page_is_worked_by_keys_alone(page: Page) -> None:
         reached.append(page.evaluate("document.activeElement.getAttribute('aria-label')"))
     labels = [label for label in reached if label]
     assert labels.index("Grip (μ)") < labels.index("Power (kW)") < labels.index("Mass (kg)")
+
+
+def tabs_of(name: str) -> list[str]:
+    """The tabs of a view as the page's own list has them."""
+    places = (WEB / "src" / "lib" / "state" / "places.ts").read_text()
+    block = re.search(rf"{name} = \[(.*?)\] as const", places, re.S)
+    assert block is not None
+    return re.findall(r"tab: '(\w+)'", block[1])
+
+
+VIEWS = {
+    "circuit": "CIRCUIT_TABS",
+    "car": "CAR_TABS",
+    "conditions": "CONDITIONS_TABS",
+    "trade": "TRADE_TABS",
+    "race": "RACE_TABS",
+    "drill": "DRILL_TABS",
+    "logbook": "LOGBOOK_TABS",
+    "lap/1": "CORNER_PARTS",
+}
+
+
+@pytest.mark.parametrize("width", [1280, 390])
+@pytest.mark.parametrize("view", VIEWS)
+def test_no_tab_has_a_fault_nor_is_wider_than_the_screen(
+    browser: Browser, address: str, view: str, width: int
+) -> None:
+    """Every tab there is, as it opens; what a study fills is looked at in the tests above."""
+    page = unguarded(browser, width)
+    number = demo_plans_of(address)["Dunlin 16, Crake Heath, dry"]
+    for tab in tabs_of(VIEWS[view]):
+        page.goto(f"{address}#/plan/{number}/{view}/{tab}")
+        expect(page.get_by_role("tab", selected=True).first).to_be_visible()
+        page.wait_for_load_state("networkidle")
+        assert faults(page, at_night=False) == [], tab
+        over = page.evaluate("document.documentElement.scrollWidth - innerWidth")
+        assert over <= 0, f"{tab} is {over} px too wide"
+    page.context.close()

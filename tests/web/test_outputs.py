@@ -13,6 +13,7 @@ from web.pages import (
     DRY_K4,
     chosen,
     copied_plan,
+    demo_plans_of,
     escape,
     figure,
     fits,
@@ -148,3 +149,24 @@ def test_a_finger_moves_the_cursor_and_selects(context: BrowserContext, address:
     grip(page).tap()
     expect(grip(page)).to_be_focused()
     touch.close()
+
+
+def test_the_race_and_the_debrief_print_what_they_show(page: Page, address: str) -> None:
+    number = demo_plans_of(address)["Dunlin 16, Crake Heath, dry"]
+    page.goto(f"{address}#/plan/{number}/race/sheet")
+    expect(page.get_by_test_id("stint-roll")).to_be_visible(timeout=60_000)
+    page.emulate_media(media="print")
+    panel = page.locator("#race-panel")
+    expect(panel).to_be_visible()
+    expect(panel).to_contain_text("stop after lap")
+    expect(page.locator("header").first).not_to_be_visible()
+    page.emulate_media(media="null")
+    assert pages_of(page.pdf(prefer_css_page_size=True)) == 1
+    page.goto(f"{address}#/plan/{number}/logbook/debrief")
+    page.get_by_test_id("debrief").locator("article").first.wait_for(timeout=60_000)
+    runs = page.get_by_test_id("debrief").locator("article").count()
+    # A page for each run, and none that is empty behind the last.
+    assert pages_of(page.pdf(prefer_css_page_size=True)) <= runs + 1
+    page.emulate_media(media="print")
+    last = page.get_by_test_id("debrief").locator("article").last
+    assert last.evaluate("one => getComputedStyle(one).breakAfter") == "auto"

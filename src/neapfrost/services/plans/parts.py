@@ -28,7 +28,7 @@ from neapfrost.formats.plan_sheet import PlanSheet
 from neapfrost.formats.result import Revisions
 from neapfrost.formats.run import RunDocument
 from neapfrost.formats.weather import WeatherRecordDocument
-from neapfrost.store.items import Content, damaged, get_document, get_item
+from neapfrost.store.items import Content, damaged, get_document, get_item, get_plan
 from neapfrost.store.tables import Item, Kind
 
 PartKind = Literal["car", "circuit", "conditions"]
@@ -153,12 +153,13 @@ def assemble(session: Session, plan_id: int, at: Revisions | None = None) -> Ass
 
     Raises NotThere for revisions that do not exist, and StoreTrouble for damaged ones.
     """
-    revisions = present_revisions(session, plan_id) if at is None else at
     try:
+        revisions = present_revisions(session, plan_id) if at is None else at
         return _assembled(session, plan_id, revisions)
     except (KeyError, TypeError, AttributeError, ValidationError) as error:
         LOG.warning("plan %d cannot be put together", plan_id, exc_info=error)
-        raise damaged("plan", plan_id, revisions.plan or 0) from None
+        number = None if at is None else at.plan
+        raise damaged("plan", plan_id, number or get_plan(session, plan_id).newest) from None
 
 
 def _assembled(session: Session, plan_id: int, revisions: Revisions) -> Assembled:

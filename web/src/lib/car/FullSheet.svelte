@@ -230,6 +230,7 @@
   }
   .beside {
     width: 400px;
+    max-width: 100%;
     flex: none;
   }
   h2 {

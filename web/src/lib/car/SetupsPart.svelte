@@ -106,7 +106,8 @@
   </div>
   {#if refusal}<p role="alert" class="refusal">{refusal}</p>{/if}
   {#if setups.length > 0}
-    <div class="scroll">
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+    <div class="scroll" role="region" tabindex="0" aria-label="Setups">
       <table class="ruled" data-testid="setups">
         <thead>
           <tr>

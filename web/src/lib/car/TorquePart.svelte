@@ -74,7 +74,13 @@
 
 <section aria-label="Torque curve">
   <h2 class="figure">Torque curve</h2>
-  <svg width={WIDTH} height={HEIGHT} role="img" aria-label="Torque and power over engine speed">
+  <svg
+    viewBox="0 0 {WIDTH} {HEIGHT}"
+    style:width="{WIDTH}px"
+    style:max-width="100%"
+    role="img"
+    aria-label="Torque and power over engine speed"
+  >
     {#each px.ticks(5) as tick (tick)}
       <path d="M{px(tick)} {HEIGHT - BELOW}V22" stroke="var(--hair)" />
       <text x={px(tick)} y={HEIGHT - 8} text-anchor="middle" class="tick">{whole(tick)}</text>
@@ -107,7 +113,8 @@
       />
     {/each}
   </svg>
-  <div class="scroll">
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+  <div class="scroll" role="region" tabindex="0" aria-label="Torque by engine speed">
     <table class="ruled" data-testid="torque">
       <thead>
         <tr>

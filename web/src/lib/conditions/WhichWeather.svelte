@@ -181,7 +181,7 @@
             >
             <thead>
               <tr>
-                <th scope="col"></th>
+                <td></td>
                 {#each found.sides as side (side.name)}<th scope="col" class="place">{side.name}</th
                   >{/each}
               </tr>

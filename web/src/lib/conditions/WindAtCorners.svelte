@@ -205,7 +205,8 @@
           >
         {/if}
       </p>
-      <div class="scroll">
+      <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+      <div class="scroll" role="region" tabindex="0" aria-label="Wind at every corner">
         <table class="ruled" data-testid="wind-corners">
           <caption class="sr-only"
             >The wind at each corner, and what it moves against still air</caption

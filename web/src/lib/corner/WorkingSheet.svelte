@@ -72,7 +72,8 @@
     </div>
     <div class="given">
       <h3 class="figure">Put in</h3>
-      <div class="scroll">
+      <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+      <div class="scroll" role="region" tabindex="0" aria-label="Working">
         <table class="ruled">
           <tbody>
             {#each shown.given as one (one.symbol)}
@@ -161,7 +162,7 @@
   }
   @media (max-width: 900px) {
     .working {
-      grid-template-columns: 1fr;
+      grid-template-columns: minmax(0, 1fr);
     }
   }
 </style>

@@ -9,7 +9,8 @@
 <p class="figure said" data-testid="rhythm-said">
   {rhythm.said}
 </p>
-<div class="scrolls">
+<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+<div class="scrolls" role="region" tabindex="0" aria-label="What was pressed">
   <table class="ruled" data-testid="rhythm-table">
     <tbody>
       {#each corners as corner (corner)}

@@ -54,14 +54,15 @@
       {/each}
     </p>
   {/if}
-  <div class="scrolls">
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+  <div class="scrolls" role="region" tabindex="0" aria-label="How well each corner is known">
     <table class="ruled" data-testid="sits-table">
       <thead>
         <tr>
           <th scope="col">Corner</th>
           <th scope="col" class="number">Known %</th>
           {#each standing.kinds as kind (kind.kind)}<th scope="col">{kind.label}</th>{/each}
-          <th scope="col"></th>
+          <td></td>
         </tr>
       </thead>
       <tbody>

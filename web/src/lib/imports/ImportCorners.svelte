@@ -10,7 +10,8 @@
   const units = $derived(view.units)
 </script>
 
-<div class="scroll">
+<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+<div class="scroll" role="region" tabindex="0" aria-label="Corners found">
   <table class="ruled">
     <thead>
       <tr>

@@ -108,7 +108,8 @@
         </p>
       {/if}
       {#if preview.columns}
-        <div class="scroll">
+        <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+        <div class="scroll" role="region" tabindex="0" aria-label="Columns of the file">
           <table class="ruled">
             <thead>
               <tr>

@@ -36,7 +36,8 @@
   )
 </script>
 
-<div class="scroll">
+<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+<div class="scroll" role="region" tabindex="0" aria-label="Prices of the line">
   <table class="ruled" data-testid="line-prices">
     <caption class="sr-only">Lines with their lap times, and their price at each corner</caption>
     <thead>
@@ -53,7 +54,7 @@
             >
           </th>
         {/each}
-        <th></th>
+        <td></td>
       </tr>
     </thead>
     <tbody>

@@ -65,7 +65,8 @@
     Lap {lap.number}, <span class="figure">{lapTime(lap.lap_time_s)}</span>: {lap.said?.join(' ')}
   </p>
   {#if (lap.predicted_ms?.length ?? 0) > 0}<LapsPlot {lap} {result} {view} {width} />{/if}
-  <div class="scroll">
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+  <div class="scroll" role="region" tabindex="0" aria-label="Corners of the lap">
     <table class="ruled" data-testid="corners-against">
       <caption class="sr-only">Every corner as it was driven beside {lap.against}</caption>
       <thead>

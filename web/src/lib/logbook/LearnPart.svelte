@@ -81,7 +81,8 @@
     {#each found.lack as one (one)}<p class="stale" role="alert">{one}</p>{/each}
     {#each found.said as one (one)}<p>{one}</p>{/each}
   </div>
-  <div class="scroll">
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+  <div class="scroll" role="region" tabindex="0" aria-label="Figures fitted">
     <table class="ruled" data-testid="fit-figures">
       <caption class="sr-only">Every figure: how far off, how sure, and from what</caption>
       <thead>
@@ -90,7 +91,7 @@
           <th scope="col" class="number">Otherwise by</th>
           <th scope="col">within</th>
           <th scope="col">before | now</th>
-          <th scope="col"></th>
+          <td></td>
           {#if !learning.evidence}<th scope="col">Take over, on</th>{/if}
           <th scope="col">What these laps say</th>
         </tr>

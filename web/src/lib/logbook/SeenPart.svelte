@@ -39,7 +39,8 @@
       {/each}
     </select></label
   >
-  <div class="scroll">
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+  <div class="scroll" role="region" tabindex="0" aria-label="Corners as they were seen">
     <table class="ruled">
       <thead>
         <tr>

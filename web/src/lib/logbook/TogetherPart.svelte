@@ -52,7 +52,8 @@
     </p>
   {/if}
   {#if (found.corners?.length ?? 0) > 0}
-    <div class="scroll">
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+    <div class="scroll" role="region" tabindex="0" aria-label="Corners over all laps">
       <table class="ruled" data-testid="corners-together">
         <caption class="sr-only">Every corner over all of these laps</caption>
         <thead>

@@ -19,17 +19,19 @@
   } = $props()
 </script>
 
-<div class="tabs" role="tablist" aria-label={label}>
-  {#each tabs as one (one.tab)}
-    <button
-      role="tab"
-      class="figure"
-      id="{id}-tab-{one.tab}"
-      aria-selected={chosen === one.tab}
-      aria-controls="{id}-panel"
-      onclick={() => choose(one.tab)}>{one.label}</button
-    >
-  {/each}
+<div class="tabs">
+  <div class="tabs list" role="tablist" aria-label={label}>
+    {#each tabs as one (one.tab)}
+      <button
+        role="tab"
+        class="figure"
+        id="{id}-tab-{one.tab}"
+        aria-selected={chosen === one.tab}
+        aria-controls="{id}-panel"
+        onclick={() => choose(one.tab)}>{one.label}</button
+      >
+    {/each}
+  </div>
   {@render beside?.()}
 </div>
 
@@ -40,6 +42,9 @@
     align-items: baseline;
     gap: 2px 18px;
     border-bottom: 1px solid var(--rule);
+  }
+  .list {
+    border-bottom: 0;
   }
   button {
     font-size: 17px;

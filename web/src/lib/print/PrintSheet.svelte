@@ -70,7 +70,7 @@
     <table>
       <thead>
         <tr>
-          <th></th><th>Corner</th><th></th><th>Braking point</th>
+          <td></td><th>Corner</th><td></td><th>Braking point</th>
           <th>Distance, {units.lengthUnit}</th><th>Gear</th><th>Turn-in, {units.speedUnit}</th>
           <th>Minimum, {units.speedUnit}</th><th>Throttle, {units.lengthUnit} after</th>
           <th>Exit, {units.speedUnit}</th><th class="own">Driven</th>

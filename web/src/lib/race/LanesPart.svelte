@@ -54,7 +54,8 @@
     >
   </StudyHead>
   {#if lanes}
-    <div class="scrolls">
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+    <div class="scrolls" role="region" tabindex="0" aria-label="Lanes">
       <table class="ruled" data-testid="lanes-table">
         <thead>
           <tr>

@@ -38,7 +38,8 @@
       <span>Places to pass, the easiest first</span>
     </StudyHead>
     {#if passing}
-      <div class="scrolls">
+      <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+      <div class="scrolls" role="region" tabindex="0" aria-label="Places to overtake">
         <table class="ruled" data-testid="passing-table">
           <thead>
             <tr>
@@ -88,7 +89,8 @@
       </p>
       {#if passing.makers.length > 0}
         <h2 class="figure">What else on the car makes a place</h2>
-        <div class="scrolls">
+        <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+        <div class="scrolls" role="region" tabindex="0" aria-label="What else helps">
           <table class="ruled" data-testid="makers-table">
             <thead>
               <tr>

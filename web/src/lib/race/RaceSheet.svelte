@@ -55,7 +55,8 @@
     <div class="wide">
       {#if race.best}
         <StintRoll {race} width={Math.max(roll, 320)} />
-        <div class="scrolls">
+        <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+        <div class="scrolls" role="region" tabindex="0" aria-label="Stints along the race">
           <table class="ruled" data-testid="stints">
             <caption class="sr-only">Stints of the race</caption>
             <thead>

@@ -51,7 +51,8 @@
       </table>
       {#if best.stops.length > 0}
         <h2 class="figure">A stop some laps earlier or later</h2>
-        <div class="scrolls">
+        <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+        <div class="scrolls" role="region" tabindex="0" aria-label="Other strategies">
           <table class="ruled" data-testid="moved-stops">
             <thead
               ><tr
@@ -132,7 +133,8 @@
           {race.rival.said}
           <span class="unit">The gap is that after lap {race.rival.from_lap}.</span>
         </p>
-        <div class="scrolls">
+        <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+        <div class="scrolls" role="region" tabindex="0" aria-label="Stops moved">
           <table class="ruled">
             <tbody>
               <tr

@@ -180,7 +180,8 @@
           <div class="answer" data-testid="change-said" aria-live="polite">
             {#each change.said as sentence (sentence)}<p>{sentence}</p>{/each}
           </div>
-          <div class="scrolls">
+          <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+          <div class="scrolls" role="region" tabindex="0" aria-label="Tyres by wetness">
             <table class="ruled" data-testid="change-table">
               <thead
                 ><tr

@@ -43,7 +43,8 @@
 </StudyHead>
 <div class="columns">
   {#if work}
-    <div class="scrolls">
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+    <div class="scrolls" role="region" tabindex="0" aria-label="Tyre work by corner">
       <table class="ruled" data-testid="work-table">
         <thead>
           <tr>
@@ -129,7 +130,8 @@
     </div>
   {/if}
   {#if race}
-    <div>
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+    <div role="region" tabindex="0" aria-label="Compounds in this race">
       <h2 class="figure">Compounds in this race</h2>
       <table class="ruled" data-testid="race-tyres">
         <thead

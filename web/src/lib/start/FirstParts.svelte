@@ -18,7 +18,8 @@
     at 150, 100 and 50 m where the straight is long enough</label
   >
 </div>
-<div class="scroll">
+<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+<div class="scroll" role="region" tabindex="0" aria-label="Parts of the circuit">
   <table>
     <thead>
       <tr

@@ -80,7 +80,8 @@
 </fieldset>
 {#if trouble}<p role="alert" class="trouble">{trouble}</p>{/if}
 {#if found}
-  <div class="scroll">
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+  <div class="scroll" role="region" tabindex="0" aria-label="Plans of the event">
     <table class="ruled" data-testid="event">
       <caption class="sr-only">Plans on {found.circuit} side by side</caption>
       <thead>

@@ -80,7 +80,8 @@
   </fieldset>
 </StudyHead>
 {#if study}
-  <div class="scroll">
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+  <div class="scroll" role="region" tabindex="0" aria-label="Gear sets">
     <table class="ruled" data-testid="gears">
       <caption class="sr-only">Gears with their laps, the quickest first</caption>
       <thead>
@@ -94,7 +95,7 @@
           <th scope="col" class="number">Final drive</th>
           {#each gears as n (n)}<th scope="col" class="number">{n + 1}</th>{/each}
           <th scope="col">Shifts in corners</th>
-          <th></th>
+          <td></td>
         </tr>
       </thead>
       <tbody>
@@ -133,7 +134,8 @@
   </div>
   {#if study.half_steps.length > 0}
     <h2 class="figure">Each gear half a step longer and shorter</h2>
-    <div class="scroll">
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+    <div class="scroll" role="region" tabindex="0" aria-label="Gears one by one">
       <table class="ruled half" data-testid="half-steps">
         <thead>
           <tr>

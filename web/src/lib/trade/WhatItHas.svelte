@@ -75,7 +75,8 @@
     </fieldset>
   </StudyHead>
   {#if search}
-    <div class="scroll">
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+    <div class="scroll" role="region" tabindex="0" aria-label="Combinations">
       <table class="ruled" data-testid="search">
         <caption class="sr-only">Combinations of what the car has, the quickest first</caption>
         <thead>
@@ -94,7 +95,7 @@
             {/if}
             <th scope="col">Against the best</th>
             <th scope="col" class="number">Top {view.units.speedUnit}</th>
-            <th></th>
+            <td></td>
           </tr>
         </thead>
         <tbody>
