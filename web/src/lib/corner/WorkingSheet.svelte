@@ -40,7 +40,8 @@
         </li>
       {/each}
     </ul>
-    <div class="lines">
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+    <div class="lines" role="region" tabindex="0" aria-label="Line by line">
       <p class="limit">
         {#if said || result}<b class="figure"
             >{said || `${digits(result?.value ?? 0)} ${result?.unit ?? ''}`}</b
@@ -93,6 +94,9 @@
 {:else if !trouble}<p class="unit">The working is being written out…</p>{/if}
 
 <style>
+  .lines {
+    overflow-x: auto;
+  }
   .working {
     display: grid;
     grid-template-columns: 150px minmax(0, 1.7fr) minmax(0, 1fr);
