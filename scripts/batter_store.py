@@ -1,10 +1,13 @@
 """A running application killed in the middle of many people's edits, again and again.
 
-`python scripts/batter_store.py 50 20` kills it 50 times while 20 people edit a plan each, and tells
-every edit that was refused and every acknowledged one that is gone; the tests do it twice.
+`python scripts/batter_store.py 50 20` kills it 50 times while 20 people edit a plan each and one
+more applies a fit to a plan over and over, and tells every edit that was refused and every
+acknowledged one that is gone; the tests do it twice. Every other time the clock has been set back a
+year before the application starts, as far as the application can tell.
 """
 
 import json
+import math
 import os
 import random
 import signal
@@ -16,11 +19,23 @@ import time
 import urllib.error
 import urllib.request
 from dataclasses import dataclass, field
+from datetime import UTC, datetime, timedelta
 from http.client import HTTPException
 from pathlib import Path
 from typing import Any
 
+import neapfrost.store.database as database
 from neapfrost.demo.plans import composed
+from neapfrost.formats.fit import (
+    FIT_FORMAT,
+    FIT_VERSION,
+    FigureName,
+    FitDocument,
+    FitFigureDocument,
+)
+from neapfrost.formats.plan import PlanDocument
+from neapfrost.formats.result import Revisions
+from neapfrost.services.logbook.taking import Taken, take_fit
 from neapfrost.services.plans.exchange import import_plan
 from neapfrost.services.plans.history import history
 from neapfrost.services.plans.workbench import open_plan, undo
@@ -28,6 +43,8 @@ from neapfrost.store.database import Store, close_store, open_store
 
 COMMAND = Path(sys.executable).parent / "neapfrost"
 LEAST_KG = 5.0
+#: What a fit moves.
+MOVED: dict[FigureName, float] = {"drag": 0.03, "grip": -0.02}
 STEP_KG = 0.01
 
 
@@ -63,16 +80,89 @@ class Editor:
             self.begun.set()
 
 
+@dataclass
+class Fitter:
+    """Somebody who applies one fit to a plan and takes it back, in one process after the other."""
+
+    plan_id: int
+    fit: FitDocument
+
+    def apply_until_killed(self, folder: Path, clock: str) -> subprocess.Popen[bytes]:
+        """Begin to apply and to undo; the process goes on until somebody kills it."""
+        given_to = f"({str(folder)!r}, {self.plan_id}, {clock!r})"
+        code = f"import batter_store; batter_store.apply_on{given_to}"
+        given = subprocess.Popen(
+            [sys.executable, "-c", code], stdin=subprocess.PIPE, cwd=Path(__file__).parent
+        )
+        assert given.stdin is not None
+        given.stdin.write(self.fit.model_dump_json().encode())
+        given.stdin.close()
+        return given
+
+
+def apply_on(folder: str, plan_id: int, clock: str) -> None:
+    """Apply the fit on standard input and take it back, again and again, a clock so far off."""
+    fit = FitDocument.model_validate_json(sys.stdin.buffer.read())
+    database.now = lambda: datetime.now(UTC).replace(tzinfo=None) - timedelta(days=float(clock))
+    store = open_store(Path(folder))
+    taken = [Taken(name="drag", blamed="car"), Taken(name="grip", blamed="circuit")]
+    while True:
+        revisions = open_plan(store, plan_id).revisions
+        take_fit(store, plan_id, revisions, fit.model_copy(update={"revisions": revisions}), taken)
+        undo(store, plan_id)
+
+
+def half_applied(store: Store, plan_id: int, fit: FitDocument) -> list[str]:
+    """What is wrong with a plan whose fits were killed: each is there whole or not at all."""
+    plain, plan = composed("dunlin-heath"), open_plan(store, plan_id).plan
+    figures = {one.name: 1.0 + one.value for one in fit.figures}
+    drag = plan.car.aero.drag_area_m2 / plain.car.aero.drag_area_m2
+    before, now = plain.circuit.segments, plan.circuit.segments
+    assert before is not None  # as of this plan
+    assert now is not None
+    grip = now[0].grip_factor / before[0].grip_factor
+    # A process that was killed before it took the fit back leaves it for the next to add to.
+    times = round(math.log(drag) / math.log(figures["drag"]))
+    if abs(grip / figures["grip"] ** times - 1.0) < 1e-3:
+        return []
+    return [f"plan {plan_id}: a fit was applied in part (drag × {drag:.4f}, grip × {grip:.4f})"]
+
+
+def some_fit(plan_id: int, plan: PlanDocument) -> FitDocument:
+    """A fit that moves drag by 3 % and grip by 2 %."""
+    figures = [
+        FitFigureDocument(
+            name=name, label=name, value=value, within=0.01, stated_within=0.04,
+            claim="otherwise", claim_said="", contradicts=False, sources=[], said="",
+        )
+        for name, value in MOVED.items()
+    ]  # fmt: skip
+    return FitDocument(
+        format=FIT_FORMAT, version=FIT_VERSION, name="A fit", made_at="2031-05-17T10:00:00",
+        plan=plan.name, car=plan.car.name, circuit=plan.circuit.name, revisions=Revisions(),
+        runs=[], figures=figures, misfits=[], parts=[], said=[], apart=[], driver=[], working=[],
+        scatter={}, spread={},
+    )  # fmt: skip
+
+
 def batter_store(rounds: int, editors: int, seed: int = 0) -> list[str]:
     """Kill the application so often; every failure in a sentence."""
     chance = random.Random(seed)
     failures: list[str] = []
     with tempfile.TemporaryDirectory() as folder:
         people = _plans_of(Path(folder), editors)
-        for _ in range(rounds):
+        store = open_store(Path(folder))
+        fitted = import_plan(store, composed("dunlin-heath")).plan_id
+        close_store(store)
+        fitter = Fitter(fitted, some_fit(fitted, composed("dunlin-heath")))
+        for number in range(rounds):
+            applying = fitter.apply_until_killed(Path(folder), "365" if number % 2 else "0")
             _round(Path(folder), people, 0.8 * chance.random())
+            applying.send_signal(signal.SIGKILL)
+            applying.wait()
             store = open_store(Path(folder))
             failures += [said for person in people for said in _lost(store, person)]
+            failures += half_applied(store, fitted, fitter.fit)
             close_store(store)
         store = open_store(Path(folder))
         failures += [said for person in people for said in _not_undone(store, person)]
