@@ -388,6 +388,33 @@ def test_a_file_of_points_is_the_circuit_of_the_first_steps(
         page.close()
 
 
+def test_the_first_steps_keep_what_was_typed_in_any_unit(browser: Browser, tmp_path: Path) -> None:
+    with running_server("serve", tmp_path, solvers=0) as address:
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(address)
+        top = page.get_by_label("Top speed")
+        expect(top).to_have_value("240")
+        expect(page.get_by_text("Downforce at 200 km/h")).to_be_visible()
+        page.get_by_label("Mass without driver").fill("820")
+        page.evaluate("document.activeElement.blur()")
+        page.keyboard.press("u")
+        # The same speed in other units, and the same car.
+        expect(top).to_have_value("149.1")
+        expect(page.get_by_text("Downforce at 124 mph")).to_be_visible()
+        page.keyboard.press("u")
+        page.keyboard.press("u")
+        expect(top).to_have_value("240")
+        # A motorcycle is no car of a tonne; what was typed stays.
+        page.get_by_label("Kind").select_option("motorcycle")
+        expect(page.get_by_label("Mass without driver")).to_have_value("820")
+        expect(page.get_by_label("Peak power")).to_have_value("110")
+        expect(top).to_have_value("270")
+        expect(page.get_by_label("Downforce")).to_have_count(0)
+        page.get_by_label("Kind").select_option("car")
+        expect(page.get_by_label("Peak power")).to_have_value("180")
+        page.close()
+
+
 def test_an_empty_store_offers_a_first_lap_in_three_steps(browser: Browser, tmp_path: Path) -> None:
     with running_server("serve", tmp_path, solvers=0) as address:
         page = browser.new_page(viewport={"width": 1280, "height": 800})
