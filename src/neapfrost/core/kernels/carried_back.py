@@ -9,6 +9,7 @@ from neapfrost.core.kernels.jit import kernel
 SLOPE_LEAST = 0.05
 
 
+# Many parameters: a lap's columns are handed on singly, as to `downshift_places`.
 @kernel
 def carried_back(
     length: Floats,
