@@ -185,6 +185,7 @@ def _claims(lap: Lap, unrolled: _Unrolled) -> dict[int, tuple[Zone, float]]:
     return {index: (zone, shift) for index, (_, zone, shift) in best.items()}
 
 
+# Long: one result is filled from one lap, and parts would hand the same figures about.
 def _corner_result(
     lap: Lap,
     unrolled: _Unrolled,
