@@ -1,4 +1,4 @@
-"""What every process of its own begins with, and how it is told that a task is not wanted."""
+"""What every worker process starts with, and how a long task is cancelled."""
 
 import os
 import signal

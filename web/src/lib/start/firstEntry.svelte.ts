@@ -25,7 +25,7 @@ const USUAL: Record<Kind, KnownOfCar> = {
 /** Figures that are typed in the units that the page speaks. */
 const QUANTITIES: Partial<Record<keyof KnownOfCar, Quantity>> = { topSpeed: 'speed' }
 
-/** A number as somebody would type it: no more decimals than it needs. */
+/** A number without trailing zeros. */
 const typed = (value: number, decimals: number): string => String(Number(value.toFixed(decimals)))
 
 /** What is typed in the first steps, as it stands in the fields. */
