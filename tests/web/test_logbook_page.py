@@ -168,11 +168,11 @@ def test_columns_are_chosen_where_a_file_does_not_say_and_what_is_no_log_is_refu
     expect(keep).to_be_enabled(timeout=READ_MS)
     logbook.get_by_role("button", name="Columns").click()
     expect(logbook.get_by_role("img", name="Speed along the file", exact=True)).to_be_visible()
-    logbook.get_by_role("button", name="Leave it out").click()
+    logbook.get_by_role("button", name="Remove", exact=True).click()
     bad = tmp_path / "bad.csv"
     bad.write_text("nothing of the kind")
     files.set_input_files(bad)
-    expect(logbook.get_by_role("alert")).to_contain_text("No line names the channels")
+    expect(logbook.get_by_role("alert")).to_contain_text("No table of samples was found")
 
 
 def test_the_demo_season_is_looked_at_talked_over_and_remembered_by_corner(

@@ -103,6 +103,8 @@ def in_parallel(
             found.append(result)
             if told is not None:
                 told(number)
+            if stopped():
+                raise Stopped
     return found
 
 
