@@ -202,6 +202,11 @@ def test_nobody_drives_longer_than_allowed_however_the_tyres_fade() -> None:
     for stint in race.best.stints:
         laps = race.laps_told[stint.from_lap - 1 : stint.to_lap]
         assert sum(lap.time_s for lap in laps) == pytest.approx(stint.time_s, abs=1e-6)
+    first, second, third = race.best.stints
+    assert [stint.driver for stint in race.best.stints] == [1, 2, 1]
+    assert race.best.driver_s == pytest.approx([first.time_s + third.time_s, second.time_s])
+    minutes, rest = divmod(round(second.time_s), 60)
+    assert f"driver 2 {minutes} min {rest} s" in race.best.drivers_said
 
 
 def test_rules_that_cannot_be_kept_are_told() -> None:

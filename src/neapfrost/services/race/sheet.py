@@ -48,15 +48,15 @@ def sheet_csv(sheet: RaceSheet) -> str:
     """The race as a table: stints, then every lap."""
     race = sheet.race
     rows: list[list[object]] = [
-        ["Stint", "From lap", "To lap", "Tyres", "Laps on them", "Fuel [kg]", "Taken in [l]",
-         "Standing [s]", "First lap [s]", "Quickest [s]", "Last lap [s]", "Race time at begin [s]"]
+        ["Stint", "From lap", "To lap", "Driver", "Tyres", "Laps on them", "Fuel [kg]",
+         "Taken in [l]", "Standing [s]", "First lap [s]", "Quickest [s]", "Last lap [s]", "Race time at begin [s]"]
     ]  # fmt: skip
     stints = race.best.stints if race.best is not None else []
     for number, one in enumerate(stints):
         rows.append(
-            [number + 1, one.from_lap, one.to_lap, one.compound, one.age, round(one.fuel_kg, 3),
-             round(one.added_litres, 2), one.standing_s, one.first_s, one.quickest_s, one.last_s,
-             one.clock_s]
+            [number + 1, one.from_lap, one.to_lap, one.driver, one.compound, one.age,
+             round(one.fuel_kg, 3), round(one.added_litres, 2), one.standing_s, one.first_s,
+             one.quickest_s, one.last_s, one.clock_s]
         )  # fmt: skip
     rows += [[], ["Lap", "Time [s]", "Fuel at its start [kg]", "Tyres", "Laps on them", "Wet [%]"]]
     rows += [
@@ -76,7 +76,7 @@ def sheet_markdown(sheet: RaceSheet, units: Units = "metric") -> str:
         lines.append(f"- **{markdown_text(race.trouble)}**")
     if race.best is not None:
         lines += ["", "## Stints", ""]
-        rows = [["Laps", "Tyres", "Fuel", "Stop before it", "Lap times", "Begins at"]]
+        rows = [["Laps", "Driver", "Tyres", "Fuel", "Stop before it", "Lap times", "Begins at"]]
         for one in race.best.stints:
             stop = ""
             if one.from_lap > 1:
@@ -85,6 +85,7 @@ def sheet_markdown(sheet: RaceSheet, units: Units = "metric") -> str:
             rows.append(
                 [
                     f"{one.from_lap} to {one.to_lap}",
+                    str(one.driver),
                     one.compound if one.new_tyres else f"{one.compound}, {one.age} laps old",
                     f"{one.fuel_kg:.1f} kg",
                     stop,
@@ -93,6 +94,8 @@ def sheet_markdown(sheet: RaceSheet, units: Units = "metric") -> str:
                 ]
             )
         lines += _table(rows)
+        if race.best.drivers_said:
+            lines += ["", race.best.drivers_said]
         if race.others:
             lines += ["", "## Otherwise", ""]
             lines += [f"- {markdown_text(other.said)}" for other in race.others]

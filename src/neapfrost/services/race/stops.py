@@ -28,6 +28,7 @@ from neapfrost.services.race.told import (
     StopTold,
 )
 from neapfrost.services.words.race import (
+    drivers_said,
     plan_said,
     refuelled_said,
     rival_said,
@@ -67,8 +68,9 @@ def plan_told(planned: Planned, plan: RacePlan, best_s: float) -> PlanTold:
     """A plan of stops as it is told."""
     race, tyres = planned.race, planned.setting.tyres
     stints, clock = [], 0.0
+    driver_s = [0.0] * planned.setting.plan.race.drivers
     for number, stint in enumerate(plan.stints):
-        added = 0.0
+        added, driver = 0.0, number % len(driver_s)
         if number > 0:
             clock += float(race.pit_s[stint.begins]) + stint.standing_s
             before = plan.stints[number - 1]
@@ -79,6 +81,7 @@ def plan_told(planned: Planned, plan: RacePlan, best_s: float) -> PlanTold:
             StintTold(
                 from_lap=stint.begins + 1,
                 to_lap=stint.begins + stint.laps,
+                driver=driver + 1,
                 compound=tyres[stint.compound].name,
                 age=stint.age,
                 new_tyres=stint.new_tyres,
@@ -95,6 +98,7 @@ def plan_told(planned: Planned, plan: RacePlan, best_s: float) -> PlanTold:
             )
         )
         clock += stint.time_s
+        driver_s[driver] += stint.time_s
     names = [tyres[compound].name for compound in plan.kind]
     behind = plan.total_s - best_s
     return PlanTold(
@@ -105,6 +109,8 @@ def plan_told(planned: Planned, plan: RacePlan, best_s: float) -> PlanTold:
         stops_and_tyres=stops_and_tyres_said(list(plan.stops), names),
         said=plan_said(list(plan.stops), names, behind),
         stints=stints,
+        driver_s=driver_s,
+        drivers_said=drivers_said(driver_s),
     )
 
 

@@ -65,11 +65,12 @@ class StintTold(BaseModel):
     """Laps from one to another (1 is the first), and the stop before them.
 
     Lap times of the first lap, of the quickest and of the last; `fuel_kg` at its start, `added_kg`
-    at the stop; `clock_s` is the time of the race when it begins.
+    at the stop; `clock_s` is the time of the race when it begins. `driver` counts from 1, in turn.
     """
 
     from_lap: int
     to_lap: int
+    driver: int
     compound: str
     age: int
     new_tyres: bool
@@ -105,7 +106,10 @@ class StopTold(BaseModel):
 
 
 class PlanTold(BaseModel):
-    """A plan of stops; `behind_s` is against the best, which `said` ends with."""
+    """A plan of stops; `behind_s` is against the best, which `said` ends with.
+
+    `driver_s` is what each driver drives, `drivers_said` says so where there are several.
+    """
 
     stops: list[int]
     compounds: list[str]
@@ -114,6 +118,8 @@ class PlanTold(BaseModel):
     stops_and_tyres: str
     said: str
     stints: list[StintTold]
+    driver_s: list[float]
+    drivers_said: str
 
 
 class SlowTold(BaseModel):

@@ -57,6 +57,14 @@ def plan_said(stops: Sequence[int], compounds: Sequence[str], behind_s: float) -
     return f"{said}." if behind_s < 0.0005 else f"{said}; {behind_s:.1f} s slower."
 
 
+def drivers_said(driver_s: Sequence[float]) -> str:
+    """How long each driver drives; nothing where one drives alone."""
+    if len(driver_s) < 2:
+        return ""
+    times = [f"driver {n} {race_time_said(time)}" for n, time in enumerate(driver_s, start=1)]
+    return f"Driving time: {', '.join(times)}."
+
+
 def race_said(
     laps: int,
     ended_by: str,

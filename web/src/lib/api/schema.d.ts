@@ -8007,6 +8007,8 @@ export interface components {
         /**
          * PlanTold
          * @description A plan of stops; `behind_s` is against the best, which `said` ends with.
+         *
+         *     `driver_s` is what each driver drives, `drivers_said` says so where there are several.
          */
         PlanTold: {
             /** Stops */
@@ -8023,6 +8025,10 @@ export interface components {
             said: string;
             /** Stints */
             stints: components["schemas"]["StintTold"][];
+            /** Driver S */
+            driver_s: number[];
+            /** Drivers Said */
+            drivers_said: string;
         };
         /**
          * PlanWeather
@@ -10486,13 +10492,15 @@ export interface components {
          * @description Laps from one to another (1 is the first), and the stop before them.
          *
          *     Lap times of the first lap, of the quickest and of the last; `fuel_kg` at its start, `added_kg`
-         *     at the stop; `clock_s` is the time of the race when it begins.
+         *     at the stop; `clock_s` is the time of the race when it begins. `driver` counts from 1, in turn.
          */
         StintTold: {
             /** From Lap */
             from_lap: number;
             /** To Lap */
             to_lap: number;
+            /** Driver */
+            driver: number;
             /** Compound */
             compound: string;
             /** Age */

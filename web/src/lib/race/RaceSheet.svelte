@@ -61,7 +61,9 @@
             <caption class="sr-only">Stints of the race</caption>
             <thead>
               <tr>
-                <th scope="col">Laps</th><th scope="col">Tyres</th><th scope="col">Fuel kg</th>
+                <th scope="col">Laps</th>
+                {#if race.best.drivers_said}<th scope="col">Driver</th>{/if}
+                <th scope="col">Tyres</th><th scope="col">Fuel kg</th>
                 <th scope="col">Stop before it</th><th scope="col">First lap</th>
                 <th scope="col">Quickest</th><th scope="col">Last lap</th>
                 <th scope="col">Begins at</th>
@@ -71,6 +73,7 @@
               {#each race.best.stints as stint (stint.from_lap)}
                 <tr>
                   <th scope="row" class="figure">{stint.from_lap} to {stint.to_lap}</th>
+                  {#if race.best.drivers_said}<td class="figure">{stint.driver}</td>{/if}
                   <td
                     ><span class="place">{stint.compound}</span>{#if !stint.new_tyres}<span
                         class="unit">, {stint.age} laps old</span
@@ -94,6 +97,7 @@
           </table>
         </div>
       {/if}
+      {#if race.best?.drivers_said}<p class="say">{race.best.drivers_said}</p>{/if}
       {#if race.water}<p class="say">{race.water.said.join(' ')}</p>{/if}
       {#if race.rival}<p class="say">{race.rival.said}</p>{/if}
       {#if race.change}<p class="say">{race.change.said.join(' ')}</p>{/if}
