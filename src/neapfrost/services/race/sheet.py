@@ -49,7 +49,8 @@ def sheet_csv(sheet: RaceSheet) -> str:
     race = sheet.race
     rows: list[list[object]] = [
         ["Stint", "From lap", "To lap", "Driver", "Tyres", "Laps on them", "Fuel [kg]",
-         "Taken in [l]", "Standing [s]", "First lap [s]", "Quickest [s]", "Last lap [s]", "Race time at begin [s]"]
+         "Taken in [l]", "Standing [s]", "First lap [s]", "Quickest [s]", "Last lap [s]",
+         "Race time at begin [s]"]
     ]  # fmt: skip
     stints = race.best.stints if race.best is not None else []
     for number, one in enumerate(stints):
