@@ -1,6 +1,7 @@
 """Files of points: read back as written, recognised however they are laid out, refused clearly."""
 
 import json
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -25,6 +26,7 @@ from neapfrost.formats.tracks.segments_csv import (
 )
 from neapfrost.formats.tracks.svg_map import MapLabel, MapLine, svg_map
 
+CASES = Path(__file__).parents[1] / "cases"
 ANGLE = np.linspace(0.0, 2.0 * np.pi, 60)
 X, Y, Z = 300.0 * np.cos(ANGLE), 200.0 * np.sin(ANGLE), 5.0 + np.sin(ANGLE)
 
@@ -247,7 +249,12 @@ def test_segments_read_back_as_written() -> None:
     [
         ("kind,length_m,speed\nstraight,1,2\n", 'line 1, column 3: "speed" is no column'),
         ("kind,length_m\nstraight,long\n", 'line 2, column 2: "long" is no number'),
-        ("kind,length_m\nbend,30\n", 'line 2, column 1: "bend" was given'),
+        ("kind,length_m\nhill,30\n", 'line 2, column 1: "hill" was given'),
+        ("kind,length [chain]\nstraight,30\n", 'line 1, column 2: "chain" is no unit here'),
+        (
+            "kind,radius_m,length_m,angle_deg\nleft,50,50,90\n",
+            "line 2: 50 m on a radius of 50 m turn 57.3°, 90° were given",
+        ),
     ],
 )
 def test_sheets_of_segments_that_are_refused(text: str, expected: str) -> None:
@@ -260,6 +267,48 @@ def test_semicolons_and_decimal_commas_make_segments_too() -> None:
     assert read_segments_csv(b"kind;length_m\nstraight;30,5\n") == [
         {"kind": "straight", "length_m": 30.5}
     ]
+
+
+def test_a_sheet_is_read_in_the_words_of_whoever_typed_it() -> None:
+    sheet = (CASES / "circuit_sheet_of_a_newcomer.csv").read_bytes()
+    assert looks_like_segments(sheet)
+    read = read_segments_csv(sheet)
+    assert read[:2] == [
+        {"kind": "straight", "length_m": 620.0},
+        {
+            "kind": "corner",
+            "name": "One",
+            "direction": "right",
+            "radius_m": 48.0,
+            "angle_deg": 95.0,
+        },
+    ]
+    assert sum(1 if one.get("direction") == "right" else -1 for one in read[1::2]) == 3
+    assert len(read) == 19
+
+
+@pytest.mark.parametrize(
+    ("text", "encoding"),
+    [
+        ("Type,Name,Radius (ft),Length [yd]\nStraight,Main,,300\nLeft,,150,50\n", "utf-8"),
+        ("# a club's\n\ntype\tradius\tlength\n\tft\tyd\nStr\t\t300\nL\t150,0\t50\n", "utf-16"),
+        (
+            "KIND;Side;Radius_ft;Angle °;Length yd\nstraight;;;;300\nbend;LH;150;57,29578;\n",
+            "cp1252",
+        ),
+    ],
+)
+def test_units_stand_behind_the_names_or_under_them(text: str, encoding: str) -> None:
+    assert looks_like_segments(text.encode(encoding))
+    straight, corner = read_segments_csv(text.encode(encoding))
+    assert straight == {"kind": "straight", "length_m": pytest.approx(274.32)}
+    assert corner.pop("angle_deg") == pytest.approx(57.29578)
+    assert corner == {
+        "kind": "corner",
+        "name": "T1",
+        "direction": "left",
+        "radius_m": pytest.approx(45.72),
+    }
 
 
 def test_a_map_holds_every_line_and_word_to_scale() -> None:

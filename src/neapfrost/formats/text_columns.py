@@ -58,7 +58,10 @@ def cells_of(line: str, separator: str) -> list[str]:
     if '"' not in line:
         return [cell.strip() for cell in line.split(separator)]
     # One line at a time, so that a quote that nobody closes ends with its line.
-    row = next(csv.reader([line], delimiter=separator, skipinitialspace=True), [])
+    try:
+        row = next(csv.reader([line], delimiter=separator, skipinitialspace=True), [])
+    except csv.Error:  # a cell longer than any table has
+        row = line.split(separator)
     return [cell.strip() for cell in row]
 
 
