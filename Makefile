@@ -11,11 +11,14 @@ NPM := npm --prefix web
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/svelte.config.js
 KERNELS := $(shell $(PYTHON) src/neapfrost/kernel_cache.py)
 STATIC := src/neapfrost/api/static/index.html
+# What the API takes and gives is described by these; the page's types are made of it.
+DESCRIBED := $(shell find src/neapfrost/api src/neapfrost/services src/neapfrost/formats -name '*.py')
+TYPES := web/src/lib/api/schema.d.ts
 
 # What waits for nothing and for which nothing waits lets the rest go first.
 LATER := nice -n 10
 
-CHECKS := check-python check-page check-types
+CHECKS := check-python check-page
 
 .PHONY: setup demo test check $(CHECKS) dev screenshots bench browser format types clean
 
@@ -36,21 +39,17 @@ check-python: $(VENV)/.installed
 	$(LATER) $(BIN)/mypy
 	$(BIN)/lint-imports
 
-check-page: web/node_modules/.installed
+check-page: web/node_modules/.installed $(TYPES)
 	$(LATER) $(NPM) run --silent check
 	$(LATER) $(NPM) run --silent lint
 	$(LATER) $(NPM) run --silent format
-
-check-types: $(VENV)/.installed web/node_modules/.installed
-	$(BIN)/python scripts/generate_types.py --check
 
 # What a new machine needs is fetched, compiled and checked side by side; the tests run likewise.
 test:
 	@$(MAKE) --no-print-directory --jobs=3 setup browser $(CHECKS)
 	$(BIN)/pytest --numprocesses=3 --dist=worksteal
 
-types: setup
-	$(BIN)/python scripts/generate_types.py
+types: $(TYPES)
 
 screenshots: setup browser
 	$(BIN)/python scripts/screenshots.py
@@ -78,7 +77,14 @@ web/node_modules/.installed: web/package.json web/package-lock.json
 	$(NPM) ci --no-audit --no-fund --loglevel=error
 	@touch $@
 
-$(STATIC): web/node_modules/.installed $(WEB_SOURCES)
+$(VENV)/.typed: $(VENV)/.installed web/node_modules/.installed $(DESCRIBED) scripts/generate_types.py
+	$(BIN)/python scripts/generate_types.py
+	@touch $@
+
+# Written only where it has changed, so that nothing is built anew for a change that it does not see.
+$(TYPES): $(VENV)/.typed ;
+
+$(STATIC): web/node_modules/.installed $(TYPES) $(WEB_SOURCES)
 	$(LATER) $(NPM) run --silent build -- --logLevel warn
 	@touch $@
 

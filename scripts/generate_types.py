@@ -1,47 +1,54 @@
-"""The page's types from the API's schema; with --check, only whether they are up to date."""
+"""The page's types, made from the API's description; written only where they have changed."""
 
 import json
 import subprocess
 import sys
 import tempfile
 from pathlib import Path
+from typing import Any
 
 from neapfrost.api.app import create_app
 from neapfrost.store.database import close_store, open_store
 
 WEB = Path(__file__).parent.parent / "web"
-SCHEMA = WEB / "openapi.json"
 TYPES = WEB / "src/lib/api/schema.d.ts"
 
 
-def generate(folder: Path) -> tuple[str, str]:
-    """OpenAPI document and TypeScript types, made in `folder`."""
+def untitled(value: Any) -> Any:
+    """A description without the titles of its fields, which only say their names once more."""
+    if isinstance(value, list):
+        return [untitled(one) for one in value]
+    if not isinstance(value, dict):
+        return value
+    # A field that is itself called "title" is described by an object, a title is a text.
+    return {
+        key: untitled(one)
+        for key, one in value.items()
+        if key != "title" or not isinstance(one, str)
+    }
+
+
+def generate(folder: Path) -> str:
+    """TypeScript types of the API, made in `folder`."""
     store = open_store(folder)
     openapi = create_app(store, static=folder / "none").openapi()
     close_store(store)
-    document = json.dumps(openapi, indent=1, ensure_ascii=False) + "\n"
     source, target = folder / "openapi.json", folder / "schema.d.ts"
-    source.write_text(document)
+    source.write_text(json.dumps({**untitled(openapi), "info": openapi["info"]}))
     subprocess.run(
         ["npx", "--no-install", "openapi-typescript", str(source), "-o", str(target)],
         cwd=WEB,
         check=True,
         capture_output=True,
     )
-    return document, target.read_text()
+    return target.read_text()
 
 
 def main() -> int:
     with tempfile.TemporaryDirectory() as folder:
-        document, types = generate(Path(folder))
-    if "--check" in sys.argv:
-        if SCHEMA.read_text() != document or TYPES.read_text() != types:
-            print("web/openapi.json or the types made from it are out of date; run `make types`")
-            return 1
-        print("The page's types match the API.")
-        return 0
-    SCHEMA.write_text(document)
-    TYPES.write_text(types)
+        types = generate(Path(folder))
+    if not TYPES.exists() or TYPES.read_text() != types:
+        TYPES.write_text(types)
     return 0
 
 
