@@ -1,6 +1,6 @@
-"""Fifty people who keep an edit of a plan of their own each second: how long one takes.
+"""Fifty people who each keep an edit of a plan of their own every five seconds: how long one takes.
 
-    python bench/editors.py [people] [seconds]
+    python bench/editors.py [people] [seconds] [seconds between two edits of one]
 
 Prints median, 95 % and the longest time of a kept edit [ms], and how many were refused.
 """
@@ -21,10 +21,12 @@ from neapfrost.services.plans.workbench import open_plan  # noqa: E402
 from neapfrost.store.database import close_store, open_store  # noqa: E402
 from serving import running_server  # noqa: E402 -- beside the other scripts
 
-PEOPLE, SECONDS, PACE_S = 50, 20.0, 1.0
+PEOPLE, SECONDS, PACE_S = 50, 30.0, 5.0
 
 
-def kept_edits(people: int = PEOPLE, seconds: float = SECONDS) -> tuple[list[float], int]:
+def kept_edits(
+    people: int = PEOPLE, seconds: float = SECONDS, pace_s: float = PACE_S
+) -> tuple[list[float], int]:
     """Times of all kept edits [ms], sorted, and how many were refused."""
     times: list[float] = []
     refused = [0]
@@ -59,11 +61,11 @@ def kept_edits(people: int = PEOPLE, seconds: float = SECONDS) -> tuple[list[flo
                     return
                 took = time.perf_counter() - asked
                 times.append(1000.0 * took)
-                time.sleep(max(PACE_S - took, 0.0))
+                time.sleep(max(pace_s - took, 0.0))
 
         with running_server("serve", Path(folder)) as address:
             threads = [
-                threading.Thread(target=edit, args=(address, plan_id, base, n / people))
+                threading.Thread(target=edit, args=(address, plan_id, base, pace_s * n / people))
                 for n, (plan_id, base) in enumerate(bases.items())
             ]
             for thread in threads:
@@ -76,10 +78,12 @@ def kept_edits(people: int = PEOPLE, seconds: float = SECONDS) -> tuple[list[flo
 def main() -> None:
     people = int(sys.argv[1]) if len(sys.argv) > 1 else PEOPLE
     seconds = float(sys.argv[2]) if len(sys.argv) > 2 else SECONDS
-    times, refused = kept_edits(people, seconds)
+    pace_s = float(sys.argv[3]) if len(sys.argv) > 3 else PACE_S
+    times, refused = kept_edits(people, seconds, pace_s)
     middle, most = times[len(times) // 2], times[int(0.95 * len(times))]
     print(
-        f"{people} people, {len(times)} kept edits: median {middle:.0f} ms, 95 % {most:.0f} ms, "
+        f"{people} people, an edit every {pace_s:g} s, {len(times)} kept: median {middle:.0f} ms, "
+        f"95 % {most:.0f} ms, "
         f"longest {times[-1]:.0f} ms, {refused} refused"
     )
 

@@ -73,3 +73,11 @@ def test_every_fault_is_told_and_none_twice() -> None:
     told = paths(refused.value)
     assert sorted(told) == ["car.colour", "car.mass_kg", "car.wheelbase_m"]
     assert str(refused.value).count("\n") == 2
+
+
+@pytest.mark.parametrize("digits", [17, 400, 4000])
+def test_a_number_without_end_is_refused_in_a_short_sentence(digits: int) -> None:
+    with pytest.raises(InputRefused) as refused:
+        validated(CarDocument, {**car(), "mass_kg": 10 ** (digits - 1)}, "car")
+    told = {fault.path: fault.message for fault in refused.value.faults}
+    assert told["car.mass_kg"].startswith(f"a number of {digits} digits was given")

@@ -1,6 +1,7 @@
 """What pydantic finds wrong, said as sentences with the field's path."""
 
 import difflib
+import math
 from collections.abc import Iterable, Sequence
 from typing import Any, TypeVar
 
@@ -121,8 +122,8 @@ def _sentence(
 def _literal_sentence(parts: Sequence[int | str], given: Any, expected: str) -> str:
     if list(parts) == ["version"] and isinstance(given, int) and given > 1:
         return (
-            f"version {given} comes from a newer Neapfrost; this one reads version {expected}. "
-            "Update the application to open it"
+            f"version {_said(given)} comes from a newer Neapfrost; this one reads version "
+            f"{expected}. Update the application to open it"
         )
     return f"{_said(given)} was given; {expected} is expected".replace("'", '"')
 
@@ -139,6 +140,10 @@ MEASURES: dict[str, Kind] = {
 }
 
 
+#: Whole numbers from here on are said by how many digits they have, give or take one.
+FIGURE_END = 10**15
+
+
 def _said(given: Any, parts: Sequence[int | str] = ()) -> str:
     if isinstance(given, str):
         shown = given if len(given) <= 40 else given[:37] + "…"
@@ -147,6 +152,8 @@ def _said(given: Any, parts: Sequence[int | str] = ()) -> str:
         return "true" if given else "false"
     if given is None:
         return "null"
+    if isinstance(given, int) and abs(given) >= FIGURE_END:
+        return f"a number of {int(given.bit_length() * math.log10(2.0)) + 1} digits"
     if isinstance(given, int | float):
         name = next((part for part in reversed(parts) if isinstance(part, str)), "")
         kind = next((kind for end, kind in MEASURES.items() if name.endswith(end)), None)

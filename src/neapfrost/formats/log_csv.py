@@ -13,6 +13,7 @@ from neapfrost.core.arrays import Floats
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.driven.log import Log, checked_log
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.units import FOOT_M, KMH_PER_MS, MS_PER_KNOT, MS_PER_MPH, PSI_BAR
 from neapfrost.formats.text_columns import (
     bare_unit,
     cells_of,
@@ -98,17 +99,17 @@ WORDS: dict[Channel, tuple[str, ...]] = {
 #: What a figure in each unit is times, to be in SI or a share; the usual unit first.
 UNITS: dict[Channel, dict[str, float]] = {
     "time": {"s": 1.0, "ms": 0.001, "min": 60.0, "h:m:s": 1.0},
-    "speed": {"km/h": 1 / 3.6, "m/s": 1.0, "mph": 0.44704, "kn": 0.514444},
+    "speed": {"km/h": 1.0 / KMH_PER_MS, "m/s": 1.0, "mph": MS_PER_MPH, "kn": MS_PER_KNOT},
     "lat": {"deg": 1.0},
     "lon": {"deg": 1.0},
-    "x": {"m": 1.0, "km": 1000.0, "ft": 0.3048},
-    "y": {"m": 1.0, "km": 1000.0, "ft": 0.3048},
+    "x": {"m": 1.0, "km": 1000.0, "ft": FOOT_M},
+    "y": {"m": 1.0, "km": 1000.0, "ft": FOOT_M},
     "lateral": {"g": STANDARD_GRAVITY_MS2, "m/s²": 1.0},
     "along": {"g": STANDARD_GRAVITY_MS2, "m/s²": 1.0},
     "rpm": {"1/min": 1.0},
     "gear": {"": 1.0},
     "throttle": {"%": 0.01, "share": 1.0},
-    "brake": {"bar": 1.0, "kPa": 0.01, "psi": 0.0689476, "%": 1.0, "share": 100.0},
+    "brake": {"bar": 1.0, "kPa": 0.01, "psi": PSI_BAR, "%": 1.0, "share": 100.0},
 }
 SPELT: dict[str, tuple[str, ...]] = {
     "s": ("s", "sec", "seconds"),
@@ -466,7 +467,8 @@ def _refuse_units(si: dict[Channel, Floats], layout: LogLayout) -> None:
         faults.append(
             Fault(
                 "columns",
-                f"speeds up to {3.6 * fastest:.0f} km/h were read; the column is hardly in {unit}",
+                f"speeds up to {KMH_PER_MS * fastest:.0f} km/h were read; "
+                f"the column is hardly in {unit}",
             )
         )
     for role in ("lateral", "along"):

@@ -5,6 +5,14 @@ from dataclasses import dataclass
 from typing import Literal
 
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.units import (
+    FAHRENHEIT_AT_ZERO,
+    FAHRENHEIT_PER_CELSIUS,
+    INCH_MERCURY_HPA,
+    KMH_PER_MS,
+    MS_PER_KNOT,
+    MS_PER_MPH,
+)
 from neapfrost.formats.escaping import sheet_text
 from neapfrost.formats.faults import validated
 from neapfrost.formats.text_columns import (
@@ -64,10 +72,18 @@ WORDS: dict[Role, tuple[str, ...]] = {
 #: What a figure in each unit is times, plus, to be in the document's own.
 UNITS: dict[Role, dict[str, tuple[float, float]]] = {
     "time": {"clock": (1.0, 0.0), "s": (1.0, 0.0), "min": (60.0, 0.0)},
-    "air": {"°C": (1.0, 0.0), "°F": (5.0 / 9.0, -160.0 / 9.0)},
-    "pressure": {"hPa": (1.0, 0.0), "kPa": (10.0, 0.0), "inHg": (33.8639, 0.0)},
+    "air": {
+        "°C": (1.0, 0.0),
+        "°F": (1.0 / FAHRENHEIT_PER_CELSIUS, -FAHRENHEIT_AT_ZERO / FAHRENHEIT_PER_CELSIUS),
+    },
+    "pressure": {"hPa": (1.0, 0.0), "kPa": (10.0, 0.0), "inHg": (INCH_MERCURY_HPA, 0.0)},
     "humidity": {"%": (1.0, 0.0), "share": (100.0, 0.0)},
-    "wind": {"m/s": (1.0, 0.0), "km/h": (1 / 3.6, 0.0), "mph": (0.44704, 0.0), "kn": (0.514444, 0)},
+    "wind": {
+        "m/s": (1.0, 0.0),
+        "km/h": (1.0 / KMH_PER_MS, 0.0),
+        "mph": (MS_PER_MPH, 0.0),
+        "kn": (MS_PER_KNOT, 0.0),
+    },
     "from": {"°": (1.0, 0.0), "compass": (1.0, 0.0)},
     "rain": {"mm/h": (1.0, 0.0), "in/h": (25.4, 0.0), "mm": (1.0, 0.0)},
 }

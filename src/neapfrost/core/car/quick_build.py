@@ -11,6 +11,14 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from neapfrost.core.arrays import Floats
+from neapfrost.core.car.starting_car import (
+    CG_HEIGHT_M,
+    LOAD_SENSITIVITY,
+    MAX_LEAN_DEG,
+    ROLLING_RADIUS_M,
+    ROLLING_RESISTANCE,
+    WHEELBASE_M,
+)
 from neapfrost.core.car.statements import KNOWN_TO, Measured, Quantity, Statement
 from neapfrost.core.car.torque_shape import RATIO_LEAST, torque_curve
 from neapfrost.core.records import (
@@ -118,7 +126,7 @@ def usual_figures(known: Known) -> tuple[Usual, ...]:
         Usual("front_weight_fraction", _usual_front(known), 0.03, log=False),
         (
             # Lifting a wheel, not the tyres, ends what a motorcycle can do along the road.
-            Usual("cg_height_m", 0.62, 0.05, log=False)
+            Usual("cg_height_m", CG_HEIGHT_M[known.kind], 0.05, log=False)
             if bike
             # Fixed brakes leave some of the rear's grip unused, on the safe side of the ideal.
             else Usual("brake_front_fraction", min(_usual_front(known) + 0.19, 0.9), 0.05, False)
@@ -146,7 +154,7 @@ def build_vehicle(known: Known, figures: dict[str, float]) -> Vehicle:
     bike = known.kind is VehicleKind.MOTORCYCLE
     power_rpm = known.power_rpm or (11_500.0 if bike else 6_500.0)
     limit = max(known.rev_limit_rpm or 1.07 * power_rpm, power_rpm)
-    radius = known.rolling_radius_m or (0.31 if bike else 0.32)
+    radius = known.rolling_radius_m or ROLLING_RADIUS_M[known.kind]
     first, top = figures["first_gear_ms"], figures["top_gear_ms"]
     top = max(top, 1.05 * first)
     step = (top / first) ** (1.0 / max(known.gears - 1, 1))
@@ -159,15 +167,15 @@ def build_vehicle(known: Known, figures: dict[str, float]) -> Vehicle:
         mass_kg=figures["mass_kg"],
         driver_kg=known.driver_kg,
         fuel_kg=known.fuel_kg,
-        wheelbase_m=1.42 if bike else 2.6,
-        cg_height_m=max(figures.get("cg_height_m", 0.48), 0.3),
+        wheelbase_m=WHEELBASE_M[known.kind],
+        cg_height_m=max(figures.get("cg_height_m", CG_HEIGHT_M[known.kind]), 0.3),
         front_weight_fraction=front,
         tyres=Tyres(
             figures["mu_lateral"],
             figures["mu_lateral"] * figures["grip_along_ratio"],
-            0.0 if bike else 0.07,
+            LOAD_SENSITIVITY[known.kind],
             radius,
-            0.013,
+            ROLLING_RESISTANCE,
         ),
         aero=Aero(figures["lift_area_m2"], figures["drag_area_m2"], 0.45),
         engine=Engine(
@@ -183,7 +191,7 @@ def build_vehicle(known: Known, figures: dict[str, float]) -> Vehicle:
         ),
         rear_drive_fraction=1.0 if bike else known.driven_rear,
         brakes=Brakes(None if bike else brakes, None),
-        max_lean_deg=58.0 if bike else None,
+        max_lean_deg=MAX_LEAN_DEG if bike else None,
     )
 
 

@@ -18,6 +18,10 @@ FIRST_GEAR_MS = {"car": 17.0, "motorcycle": 28.0}  # speed at the limit in first
 REV_LIMIT_RPM = {"car": 7500.0, "motorcycle": 12000.0}
 ROLLING_RADIUS_M = {"car": 0.32, "motorcycle": 0.31}
 GEARS = 6
+WHEELBASE_M = {"car": 2.6, "motorcycle": 1.42}
+CG_HEIGHT_M = {"car": 0.48, "motorcycle": 0.62}
+LOAD_SENSITIVITY = {"car": 0.07, "motorcycle": 0.0}
+MAX_LEAN_DEG = 58.0
 
 
 @dataclass(frozen=True)

@@ -10,6 +10,7 @@ from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.errors import LapImpossible
 from neapfrost.core.kernels.case import HALF_RHO_CLA
 from neapfrost.core.records import Conditions, Vehicle
+from neapfrost.core.units import KMH_PER_MS
 
 #: A speed slow enough for downforce to be next to nothing [m/s].
 SLOW_MS = 14.0
@@ -99,7 +100,7 @@ class Measured:
         if quantity is Quantity.TOP_GEAR:
             return top_gear_ms(self.vehicle)
         if quantity is Quantity.BRAKING:
-            return float(braking_run(self.car, at or 100.0 / 3.6).s_m[-1])
+            return float(braking_run(self.car, at or 100.0 / KMH_PER_MS).s_m[-1])
         if quantity is Quantity.LATERAL_SLOW:
             return steady_limit(self.car, SLOW_MS)[0] / STANDARD_GRAVITY_MS2
         if quantity is Quantity.LATERAL_FAST:
@@ -110,7 +111,7 @@ class Measured:
         if run is None:
             return None
         if quantity is Quantity.TIME_TO_SPEED:
-            time = run.time_to_s(at or 100.0 / 3.6)
+            time = run.time_to_s(at or 100.0 / KMH_PER_MS)
             return None if time is None else time + self.getaway_s
         return run.time_at_s(at or 1000.0) + self.getaway_s
 

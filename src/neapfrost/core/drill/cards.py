@@ -7,6 +7,7 @@ from typing import Literal, get_args
 from neapfrost.core.lap.boards import Mark
 from neapfrost.core.lap.corners import CornerResult
 from neapfrost.core.path.ring import Ring
+from neapfrost.core.units import KMH_PER_MS
 
 Kind = Literal[
     "action",
@@ -26,7 +27,7 @@ KINDS: tuple[Kind, ...] = get_args(Kind)
 Side = Literal["below", "above"]
 
 #: Nobody says a figure finer than this: a band that is narrower counts as so wide, either way.
-SAID_M, SAID_MS, SAID_G = 3.0, 2.0 / 3.6, 0.1
+SAID_M, SAID_MS, SAID_G = 3.0, 2.0 / KMH_PER_MS, 0.1
 #: What the plan's band does not tell: a lift's place and the throttle's [m], braking's effort.
 LIFT_M, THROTTLE_M, EFFORT_SHARE = 8.0, 5.0, 0.1
 #: A gear that so many laps in a hundred of the band's take is right as well.

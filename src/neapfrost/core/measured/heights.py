@@ -6,10 +6,10 @@ from typing import Literal
 import numpy as np
 
 from neapfrost.core.arrays import Floats
+from neapfrost.core.units import FOOT_M
 
 HeightUnit = Literal["m", "ft"]
 
-FOOT_M = 0.3048
 #: What loggers write where they know no height.
 NO_HEIGHT = (-32768.0, 32767.0, -9999.0, 9999.0, -99999.0, 99999.0)
 #: Heights of roads on earth [m].

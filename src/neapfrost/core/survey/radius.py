@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.measures import metres
+from neapfrost.core.units import KMH_PER_MS
 
 STRAIGHT_FROM_M = 20_000.0
 
@@ -70,7 +71,7 @@ def radius_from_lateral_g(
     return _measured(
         radius,
         "R = v²·cos β/(g·(a + sin β))",
-        Sensitivity("speed", "km/h", 2.0 * radius / speed_ms / 3.6),
+        Sensitivity("speed", "km/h", 2.0 * radius / speed_ms / KMH_PER_MS),
         Sensitivity("lateral acceleration", "0.1 g", -0.1 * radius / pull),
         Sensitivity("bank", "°", math.radians(1.0) * slope),
     )

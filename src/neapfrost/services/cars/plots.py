@@ -18,7 +18,7 @@ from neapfrost.core.kernels.case import HALF_RHO_CDA, HALF_RHO_CLA
 from neapfrost.core.measures import metres, said
 from neapfrost.core.measures import speed as said_speed
 from neapfrost.core.records import Conditions, Driver, Vehicle
-from neapfrost.core.units import Units
+from neapfrost.core.units import KMH_PER_MS, Units
 from neapfrost.formats.escaping import sheet_text
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_records import conditions_record, driver_record, vehicle_record
@@ -28,7 +28,7 @@ Plot = Literal[
     "gears", "forces", "envelope", "acceleration", "braking", "grip", "balance", "brakes"
 ]
 Quantity = Literal["speed", "time", "length", "rpm", "force", "g", "share"]
-STANDING_MARKS_MS = (100.0 / 3.6, 200.0 / 3.6)
+STANDING_MARKS_MS = (100.0 / KMH_PER_MS, 200.0 / KMH_PER_MS)
 CURVE_POINTS = 121
 
 
@@ -175,10 +175,10 @@ def car_report(plan: PlanDocument, units: Units | None = None) -> CarReport:
 def _roll_s(vehicle: Vehicle, conditions: Conditions, driver: Driver) -> float | None:
     """From 80 to 120 km/h at full throttle [s]; None where it is not reached."""
     try:
-        run = standing_run(vehicle, conditions, driver, 1000.0, from_ms=80.0 / 3.6)
+        run = standing_run(vehicle, conditions, driver, 1000.0, from_ms=80.0 / KMH_PER_MS)
     except LapImpossible:
         return None
-    return run.time_to_s(120.0 / 3.6)
+    return run.time_to_s(120.0 / KMH_PER_MS)
 
 
 def _power_w(vehicle: Vehicle) -> float:

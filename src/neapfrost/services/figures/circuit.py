@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from neapfrost.core.units import KMH_PER_MS
 from neapfrost.services.figures.figure import Figure, Unstated, of_part
 
 TENTHS = (1, 1, 0.1)
@@ -167,7 +168,7 @@ CIRCUIT_FIGURES: tuple[Figure, ...] = (
         "m/s",
         (0, 5, 1),
         "Speed limit in the pit lane",
-        unstated=Unstated("not stated", 60.0 / 3.6),
+        unstated=Unstated("not stated", 60.0 / KMH_PER_MS),
         quantity="speed",
     ),
     of_part(

@@ -6,6 +6,7 @@ import numpy as np
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.units import KMH_PER_MS
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.tracks.geojson import CENTRE, LEFT, RIGHT, ROLE, Feature, write_geojson
 from neapfrost.formats.tracks.gpx import write_gpx
@@ -100,7 +101,7 @@ def _features(ground: Ground, z_m: Floats) -> list[Feature]:
             0.0,
             name=corner.name,
             direction=on.direction,
-            min_speed_kmh=round(on.min_speed_ms * 3.6, 1),
+            min_speed_kmh=round(on.min_speed_ms * KMH_PER_MS, 1),
             gear=on.gear,
             begins_at_m=round(corner.begins_at_m, 2),
             ends_at_m=round(corner.ends_at_m, 2),
@@ -126,7 +127,7 @@ def _features(ground: Ground, z_m: Floats) -> list[Feature]:
             None,
             corner=corner_result.name,
             metres=round(corner_result.braking_distance_m, 1),
-            from_kmh=round((corner_result.brake_start_speed_ms or 0.0) * 3.6, 1),
+            from_kmh=round((corner_result.brake_start_speed_ms or 0.0) * KMH_PER_MS, 1),
         )
     for edge in ground.plan.circuit.edges:
         places = edge_places(edge, middle)

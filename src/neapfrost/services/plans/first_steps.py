@@ -6,20 +6,26 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from neapfrost.core.car.starting_car import (
+    CG_HEIGHT_M,
     DRIVER_KG,
     EFFICIENCY,
+    LOAD_SENSITIVITY,
+    MAX_LEAN_DEG,
     ROLLING_RESISTANCE,
+    WHEELBASE_M,
     StartingFigures,
     lift_area_m2,
     starting_figures,
 )
+from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.units import KMH_PER_MS
 from neapfrost.formats.document import NAME_MOST, Name
 from neapfrost.formats.plan import PLAN_FORMAT, PLAN_VERSION, PlanDocument
 from neapfrost.formats.plan_file import plan_from_object
 from neapfrost.services.circuits.roadside_edit import USUAL_BOARDS_M
 
-DOWNFORCE_SPEED_MS = 200.0 / 3.6
+DOWNFORCE_SPEED_MS = 200.0 / KMH_PER_MS
 
 
 class _Step(BaseModel):
@@ -126,19 +132,21 @@ def _car(car: FirstCar, figures: StartingFigures) -> dict[str, object]:
         "mass_kg": car.mass_kg,
         "driver_kg": DRIVER_KG,
         "fuel_kg": car.fuel_kg,
-        "wheelbase_m": 1.42 if bike else 2.6,
-        "cg_height_m": 0.62 if bike else 0.48,
+        "wheelbase_m": WHEELBASE_M[car.kind],
+        "cg_height_m": CG_HEIGHT_M[car.kind],
         "front_weight_fraction": 0.51 if bike else front,
-        "max_lean_deg": 58.0 if bike else None,
+        "max_lean_deg": MAX_LEAN_DEG if bike else None,
         "tyres": {
             "mu_lateral": car.lateral_g,
             "mu_longitudinal": 1.04 * car.lateral_g,
-            "load_sensitivity": 0.0 if bike else 0.07,
+            "load_sensitivity": LOAD_SENSITIVITY[car.kind],
             "rolling_radius_m": figures.rolling_radius_m,
             "rolling_resistance": ROLLING_RESISTANCE,
         },
         "aero": {
-            "lift_area_m2": lift_area_m2(9.80665 * car.downforce_kg, DOWNFORCE_SPEED_MS),
+            "lift_area_m2": lift_area_m2(
+                STANDARD_GRAVITY_MS2 * car.downforce_kg, DOWNFORCE_SPEED_MS
+            ),
             "drag_area_m2": figures.drag_area_m2,
             "front_fraction": 0.45,
         },

@@ -10,7 +10,7 @@ from neapfrost.core.lap.compare import DrivenLap
 from neapfrost.core.lap.solve import drive_lap, solve_many
 from neapfrost.core.lap.solve import driven as whole
 from neapfrost.core.race.tyre_work import TYRES, TyreFigures, corner_work_j, tyre_work
-from neapfrost.core.units import Units
+from neapfrost.core.units import KMH_PER_MS, Units
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_setup import in_effect
 from neapfrost.services.laps.planned import planned
@@ -21,7 +21,7 @@ from neapfrost.services.words.race import eased_said, warm_up_said, work_said
 from neapfrost.services.words.saying import Saying
 
 #: A corner is eased by so much minimum speed [m/s]: one km/h.
-EASED_MS = 1.0 / 3.6
+EASED_MS = 1.0 / KMH_PER_MS
 
 
 class WorkCorner(BaseModel):

@@ -7,6 +7,7 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from neapfrost.core.arrays import Floats
+from neapfrost.core.constants import NOTHING_S
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.trade.isobars import allowed, isobars, optimum
 from neapfrost.core.units import Units
@@ -254,7 +255,7 @@ def _said(grid: Grid, units: Units) -> list[str]:
     labels = (grid.x.label, grid.y.label)
     sentences = [best_of_two_said(labels, where(grid.best), grid.best.change_s)]
     free = grid.best_anywhere
-    if free is not None and free.lap_time_s < grid.best.lap_time_s - 0.0005:
+    if free is not None and free.lap_time_s < grid.best.lap_time_s - NOTHING_S:
         sentences.append(bound_said(where(free), grid.best.lap_time_s - free.lap_time_s))
     return sentences
 

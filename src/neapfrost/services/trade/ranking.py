@@ -9,7 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from neapfrost.core.arrays import Floats
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.trade.doubt import laps_to_see, order_is_certain, spread
-from neapfrost.core.units import Units
+from neapfrost.core.units import KMH_PER_MS, Units
 from neapfrost.formats.document import Key
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.figures.figure import Quantity
@@ -42,7 +42,7 @@ USUAL_STEPS: dict[str, float] = {
     "traction_use": 0.01,
 }
 #: Of the grip as much as is worth so much minimum speed on average [m/s]: 1 km/h.
-GRIP_WORTH_MS = 1.0 / 3.6
+GRIP_WORTH_MS = 1.0 / KMH_PER_MS
 #: How much the grip is raised to see what it is worth.
 GRIP_TRIED = 1.01
 #: Of the power, which no step in kW fits on every vehicle.

@@ -7,6 +7,7 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from neapfrost.core.arrays import Floats
+from neapfrost.core.constants import NOTHING_S
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.trade.doubt import best_shares, spread
 from neapfrost.core.units import Units
@@ -196,7 +197,7 @@ def _said(sweep: Sweep, best: int, even: Plateau, units: Units) -> list[str]:
             value_said(axis, sweep.points[index].value, say) for index in (even.first, even.last)
         ]
         sentences.append(even_said(ends[0], ends[1], EVEN_S))
-    if abs(point.change_s) >= 0.0005:
+    if abs(point.change_s) >= NOTHING_S:
         changes = np.array(point.figures.stretches_s) - np.array(sweep.present.stretches_s)
         names = [(stretch.label, stretch.straight) for stretch in sweep.stretches]
         sentences.append(paid_said(names, changes.tolist()))

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 
+from neapfrost.core.constants import NOTHING_S
 from neapfrost.core.studies.braking import BrakingCall
 from neapfrost.core.studies.flat import FlatCall, Threshold
 from neapfrost.core.studies.gear import GearCall
@@ -10,8 +11,6 @@ from neapfrost.core.studies.stretch import Stretch
 from neapfrost.formats.result import CornerResultPart
 from neapfrost.services.words.saying import Saying, gear_word, seconds
 
-#: A difference smaller than this is called none [s].
-NOTHING_S = 0.0005
 #: What a driver does beyond a threshold, as it is said.
 DOES = {"flat": "flat", "lift": "a lift", "brake": "the brake", "through": "slowing"}
 VERBS = {"brake": "Brake", "lift": "Lift only"}

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from datetime import datetime
 
+from neapfrost.core.constants import NOTHING_S
 from neapfrost.core.drill.cards import Card, Figure, Kind
 from neapfrost.core.drill.order import Asked, Order
 from neapfrost.core.drill.price import Price
@@ -175,7 +176,7 @@ def price_words(prices: Sequence[Price], say: Saying) -> str:
     """What an error would do to the lap; empty where it does nothing worth a word."""
     said = []
     for price in prices:
-        if price.cost_s is not None and price.cost_s >= 0.0005:
+        if price.cost_s is not None and price.cost_s >= NOTHING_S:
             costs = "costs at most" if price.at_most else "costs"
             said.append(f"{costs} {seconds(price.cost_s)} a lap")
         if price.too_fast_ms is not None and float(say.number(price.too_fast_ms)) > 0.0:
@@ -243,7 +244,7 @@ def rhythm_said(held: Sequence[Held], stray: int, cost_s: float) -> str:
         said += f", {late} on the dangerous side"
     if stray:
         said += f"; {stray} pressed where nothing is done"
-    if cost_s < 0.0005:
+    if cost_s < NOTHING_S:
         return f"{said}."
     return f"{said}. Early on the brakes and late on the throttle cost {seconds(cost_s, 2)}."
 

@@ -2,6 +2,8 @@
 
 from collections.abc import Sequence
 
+from neapfrost.core.constants import NOTHING_S
+from neapfrost.core.units import KMH_PER_MS
 from neapfrost.services.words.saying import Saying, seconds
 from neapfrost.services.words.weather import lap_said
 
@@ -54,7 +56,7 @@ def stops_and_tyres_said(stops: Sequence[int], compounds: Sequence[str]) -> str:
 def plan_said(stops: Sequence[int], compounds: Sequence[str], behind_s: float) -> str:
     """A plan of stops in a line, with what it is behind the best."""
     said = stops_and_tyres_said(stops, compounds)
-    return f"{said}." if behind_s < 0.0005 else f"{said}; {behind_s:.1f} s slower."
+    return f"{said}." if behind_s < NOTHING_S else f"{said}; {behind_s:.1f} s slower."
 
 
 def drivers_said(driver_s: Sequence[float]) -> str:
@@ -187,7 +189,7 @@ def saving_said(saved_kg: float, cost_s: float, burnt_kg: float, rule_s: float |
         f"{1000.0 * saved_kg:.0f} g a lap ({100.0 * saved_kg / burnt_kg:.1f} %) cost "
         f"{cost_s:.3f} s a lap"
     )
-    if rule_s is not None and rule_s > cost_s + 0.0005:
+    if rule_s is not None and rule_s > cost_s + NOTHING_S:
         said += f"; the same lift everywhere would cost {rule_s:.3f} s"
     return f"{said}."
 
@@ -198,7 +200,7 @@ def energy_said(gain_s: float, spent_mj: float, price_ms_per_kj: float, rule_s: 
         f"{spent_mj:.2f} MJ a lap bring {gain_s:.3f} s; the last kilojoule brings "
         f"{price_ms_per_kj:.2f} ms."
     ]
-    if rule_s > 0.0005:
+    if rule_s > NOTHING_S:
         said.append(f"All of it from every exit on would be {rule_s:.3f} s slower.")
     return said
 
@@ -235,7 +237,7 @@ def work_said(tyre: str, share_pct: float, corners: Sequence[str], eased: str) -
 
 def eased_said(name: str, cost_s: float, saved_kj: float, say: Saying) -> str:
     """What easing a corner costs the lap and saves a tyre."""
-    step = say.speed(1.0 / 3.6, 1 if say.units != "metric" else 0)
+    step = say.speed(1.0 / KMH_PER_MS, 1 if say.units != "metric" else 0)
     return f"{step} less in {name} saves it {saved_kj:.1f} kJ a lap for {cost_s:.3f} s."
 
 
@@ -295,7 +297,7 @@ def maker_said(
     said = f"with {what}: braking {say.length(later_m)} later, {there}"
     if spent_mj is not None:
         return f"{said}; takes {spent_mj:.2f} MJ"
-    if cost_s is None or abs(cost_s) < 0.0005:
+    if cost_s is None or abs(cost_s) < NOTHING_S:
         return said
     return f"{said}; the lap alone is {seconds(cost_s)} {'slower' if cost_s > 0.0 else 'quicker'}"
 

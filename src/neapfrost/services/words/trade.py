@@ -3,7 +3,8 @@
 from collections.abc import Sequence
 from typing import Protocol
 
-from neapfrost.core.units import Kind, shown, unit_of
+from neapfrost.core.constants import NOTHING_S
+from neapfrost.core.units import FAHRENHEIT_PER_CELSIUS, Kind, fahrenheit, shown, unit_of
 from neapfrost.services.words.saying import Saying, seconds
 
 #: What a stretch gains or loses below this is not worth a word [s].
@@ -41,7 +42,7 @@ def value_said(axis: Said, value: float | str, say: Saying) -> str:
         return value
     unit = axis.said_unit
     if axis.quantity == "temperature" and say.units != "metric":
-        value, unit = value * 1.8 + 32.0, " °F"
+        value, unit = fahrenheit(value), " °F"
     elif axis.quantity in SHOWN:
         value = shown(value, SHOWN[axis.quantity], say.units)
         unit = f" {unit_of(SHOWN[axis.quantity], say.units)}"
@@ -50,7 +51,7 @@ def value_said(axis: Said, value: float | str, say: Saying) -> str:
 
 def quickest_said(label: str, where: str, change_s: float, band: Range | None) -> str:
     """Where it is quickest and what that is worth against the plan as it stands."""
-    if abs(change_s) < 0.0005:
+    if abs(change_s) < NOTHING_S:
         return f"{label}: nothing is quicker than what the plan has."
     worth = f"{seconds(change_s)} {'quicker' if change_s < 0.0 else 'slower'} than the plan"
     if band is not None:
@@ -124,7 +125,7 @@ def _listed(names: Sequence[str]) -> str:
 def best_of_two_said(labels: tuple[str, str], where: tuple[str, str], change_s: float) -> str:
     """The best of two figures at once."""
     joined = f"{labels[0]} {where[0]} with {_lower(labels[1])} {where[1]}"
-    if abs(change_s) < 0.0005:
+    if abs(change_s) < NOTHING_S:
         return f"{joined} is quickest, and as quick as the plan."
     word = "quicker" if change_s < 0.0 else "slower"
     return f"{joined} is quickest: {seconds(change_s)} {word} than the plan."
@@ -148,7 +149,7 @@ def step_said(axis: Said, value: float | str, step: float | None, say: Saying) -
     size = abs(step)
     unit = axis.said_unit
     if axis.quantity == "temperature" and say.units != "metric":
-        size, unit = size * 1.8, " °F"
+        size, unit = size * FAHRENHEIT_PER_CELSIUS, " °F"
     elif axis.quantity in SHOWN:
         size = shown(size, SHOWN[axis.quantity], say.units)
         unit = f" {unit_of(SHOWN[axis.quantity], say.units)}"
@@ -174,7 +175,7 @@ def next_change_said(
     what: str, gain_s: float, band: Range | None, laps: int | None, scatter_s: float
 ) -> str:
     """What to try next, alone, and how many laps it takes to see it."""
-    if gain_s < 0.0005 or laps is None:
+    if gain_s < NOTHING_S or laps is None:
         return (
             "Nothing that can be set gains time: the plan has the best of it, one step at a time."
         )
@@ -190,7 +191,7 @@ def next_change_said(
 def best_of_all_said(choice: Sequence[str], change_s: float, tried: int, even: int) -> str:
     """The best of what a car has, among so many combinations, and how many are as good."""
     what = ", ".join(choice)
-    if abs(change_s) < 0.0005:
+    if abs(change_s) < NOTHING_S:
         text = f"Of {tried} combinations nothing is quicker than what the plan has: {what}"
     else:
         word = "quicker" if change_s < 0.0 else "slower"
@@ -207,7 +208,7 @@ def best_of_all_said(choice: Sequence[str], change_s: float, tried: int, even: i
 def gears_said(name: str, change_s: float, top_rpm_pct: float) -> str:
     """The quickest gears, and how far the engine turns at the top speed with them."""
     revs = f"the engine turns {top_rpm_pct:.0f} % of its limit at the top speed"
-    if abs(change_s) < 0.0005:
+    if abs(change_s) < NOTHING_S:
         return f"No gears are quicker than the plan's own; {revs}."
     word = "quicker" if change_s < 0.0 else "slower"
     return f"{name[:1].upper()}{name[1:]}: {seconds(change_s)} {word} than the plan; {revs}."

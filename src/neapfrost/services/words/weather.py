@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from datetime import datetime
 
+from neapfrost.core.units import FAHRENHEIT_PER_CELSIUS, fahrenheit
 from neapfrost.core.weather.apart import Sign, turned_deg
 from neapfrost.core.weather.flips import Call, Flip
 from neapfrost.formats.plan import ConditionsDocument
@@ -137,7 +138,7 @@ def weather_moved_said(before: ConditionsDocument, now: ConditionsDocument, say:
     for name, value in (("air", "air_temp_c"), ("road", "track_temp_c")):
         change = getattr(now, value) - getattr(before, value)
         if abs(change) >= WARMER_C:
-            size = abs(change) * (1.0 if say.units == "metric" else 1.8)
+            size = abs(change) * (1.0 if say.units == "metric" else FAHRENHEIT_PER_CELSIUS)
             unit = "°C" if say.units == "metric" else "°F"
             parts.append(f"{name} {size:.0f} {unit} {'warmer' if change > 0.0 else 'colder'}")
     rubber = now.rubber_factor - before.rubber_factor
@@ -216,5 +217,5 @@ def _value(sign: Sign, value: float, say: Saying) -> str:
         case "wind_speed_ms":
             return say.wind(value)
     if say.units != "metric":
-        return f"{value * 1.8 + 32.0:.0f} °F"
+        return f"{fahrenheit(value):.0f} °F"
     return f"{value:.0f} °C"

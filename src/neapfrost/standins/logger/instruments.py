@@ -9,6 +9,7 @@ import numpy as np
 from neapfrost.core.arrays import Floats
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.lap.record import Lap
+from neapfrost.core.units import KMH_PER_MS
 
 #: A vehicle pulls away from, and comes to, its stand with so much [m/s²].
 PULLS_MS2, STOPS_MS2 = 3.5, 4.0
@@ -74,7 +75,7 @@ def logged(
     within = at % path.length_m if path.closed else np.clip(at, 0.0, path.length_m)
     number = np.clip((at // path.length_m).astype(int), 0, len(laps) - 1)
     columns = {"Time": clock + BEGINS_S}
-    columns["Speed"] = 3.6 * np.maximum(
+    columns["Speed"] = KMH_PER_MS * np.maximum(
         speed * tools.speed_factor + tools.speed_sd_ms * chance.standard_normal(len(clock)), 0.0
     )
     columns["Latitude"], columns["Longitude"] = _places(laps[0], within, tools, chance, origin)
