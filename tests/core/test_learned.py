@@ -210,7 +210,7 @@ def test_too_little_teaches_nothing() -> None:
     with pytest.raises(InputRefused, match="2 laps and 6 speeds at least"):
         fit([alone], Priors())
     without = replace(run, held=np.full_like(run.held, np.nan))
-    with pytest.raises(InputRefused, match="0 speeds held by grip"):
+    with pytest.raises(InputRefused, match="0 corner speeds held by grip"):
         fit([without], Priors())
 
 

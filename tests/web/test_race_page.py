@@ -109,7 +109,7 @@ def test_when_it_rains_the_next_stop_is_weighed(race: Page) -> None:
     tab(race, "Wet and dry")
     expect(race.get_by_test_id("water-said")).to_contain_text("Rain from")
     expect(race.get_by_test_id("water-plot")).to_be_visible()
-    race.get_by_role("button", name=re.compile("^drive it along")).click()
+    race.get_by_role("button", name=re.compile("^Plan it along")).click()
     stands = race.get_by_label("It stands after lap")
     stands.fill("8")
     stands.press("Enter")

@@ -13,6 +13,18 @@ from neapfrost.formats.faults import field_path
 DEEPEST = 64
 #: A whole number of more digits is none that a figure can hold.
 DIGITS_MOST = 300
+#: What the parser of the standard library means by its messages, by how they begin.
+UNREADABLE = (
+    ("Expecting value", "a value is expected"),
+    ("Expecting property name", "a name in double quotes is expected"),
+    ("Expecting ',' delimiter", "a comma or the end of the list or object is expected"),
+    ("Expecting ':' delimiter", "a colon is expected"),
+    ("Extra data", "something follows the document"),
+    ("Unterminated string", "this text has no closing quote"),
+    ("Invalid control character", "a control character stands in a text"),
+    ("Invalid \\", "a backslash is followed by what it may not be followed by"),
+    ("Illegal trailing comma", "nothing follows this comma"),
+)
 _STRING = re.compile(rb'"(?:[^"\\]|\\.)*"', re.DOTALL)
 
 
@@ -60,7 +72,10 @@ def parse_json_object(data: bytes) -> dict[str, Any]:
 
 def not_json(error: json.JSONDecodeError) -> Fault:
     """A text that is no JSON, with the line and the column where it ceases to be."""
-    return Fault("", f"line {error.lineno}, column {error.colno}: not JSON ({error.msg})")
+    if error.doc[: error.pos].strip() == "":
+        return Fault("", "this is not JSON; a document in braces, as it is exported, is expected")
+    said = next((said for begin, said in UNREADABLE if error.msg.startswith(begin)), "unreadable")
+    return Fault("", f"line {error.lineno}, column {error.colno}: not JSON ({said})")
 
 
 def _refuse(message: str) -> Any:

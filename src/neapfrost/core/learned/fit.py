@@ -108,8 +108,9 @@ def _refuse_little(runs: Sequence[RunSeen]) -> None:
             [
                 Fault(
                     "runs",
-                    f"{laps} laps with {held} speeds held by grip were chosen; {LAPS_FEWEST} laps "
-                    f"and {ROWS_FEWEST} speeds at least teach something",
+                    f"the chosen runs have {laps} timed {'lap' if laps == 1 else 'laps'} and "
+                    f"{held} corner speeds held by grip; at least {LAPS_FEWEST} laps and "
+                    f"{ROWS_FEWEST} speeds are needed",
                 )
             ]
         )

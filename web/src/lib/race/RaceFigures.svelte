@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { tick } from 'svelte'
   import type { FigureRow, RaceRules } from '../api/client'
   import CarFigure from '../car/CarFigure.svelte'
   import type { View } from '../state/view.svelte'
@@ -18,25 +19,34 @@
   function set(field: string, value: number | boolean | null): Promise<string | null> {
     return bench.editPlan({ race: { ...rules, [field]: value } })
   }
+  let sheet: HTMLElement
+  /** State a figure that was none: its usual value stands there, ready to be typed over. */
+  async function state(row: FigureRow): Promise<void> {
+    await set(row.field, row.unstated?.usual ?? 1)
+    await tick()
+    const field = sheet.querySelector<HTMLInputElement>(`[data-field="${row.field}"] input`)
+    field?.focus()
+    field?.select()
+  }
   function write(row: FigureRow, value: number): Promise<string | null> {
     return set(row.field, row.quantity === 'none' ? value : view.units.read(value, row.quantity))
   }
 </script>
 
-<div class="rules">
+<div class="rules" bind:this={sheet}>
   {#each groups as group (group)}
     <h2 class="figure">{group}</h2>
     <dl>
       {#each rows.filter((row) => row.group === group) as row (row.name)}
         {@const value = valueOf(row)}
-        <div title={row.changes}>
+        <div title={row.changes} data-field={row.field}>
           <dt>{row.label}</dt>
           <dd>
             {#if value === null}
               <button
                 class="link"
                 aria-label="{row.label}: {row.unstated?.says ?? 'not set'}; state it"
-                onclick={() => void set(row.field, row.unstated?.usual ?? 1)}
+                onclick={() => void state(row)}
                 >{row.unstated?.says ?? 'not set'}</button
               >
             {:else}

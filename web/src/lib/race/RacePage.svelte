@@ -80,7 +80,7 @@
   {:else if view.raceTab === 'lanes'}
     <LanesPart {bench} {view} {studies} />
   {:else}
-    <RaceSheet {bench} {view} {studies} {race} {width} />
+    <RaceSheet {bench} {view} {studies} {weather} {race} {width} />
   {/if}
 </div>
 

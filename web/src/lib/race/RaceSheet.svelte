@@ -1,11 +1,13 @@
 <script lang="ts">
   import type { Race } from '../api/client'
+  import type { Weather } from '../conditions/weather.svelte'
   import { lapTime, plain } from '../parts/format'
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
   import StudyHead from '../trade/StudyHead.svelte'
   import type { Studies } from '../trade/studies.svelte'
   import RaceFigures from './RaceFigures.svelte'
+  import RaceWeather from './RaceWeather.svelte'
   import StintRoll from './StintRoll.svelte'
 
   /** The race on one sheet: what it comes to, its stints to the measure of laps, its figures. */
@@ -13,9 +15,17 @@
     bench,
     view,
     studies,
+    weather,
     race,
     width,
-  }: { bench: Workbench; view: View; studies: Studies; race: Race | null; width: number } = $props()
+  }: {
+    bench: Workbench
+    view: View
+    studies: Studies
+    weather: Weather
+    race: Race | null
+    width: number
+  } = $props()
 
   const id = $derived(bench.open?.id)
   const roll = $derived(width > 900 ? width - 326 : width)
@@ -116,6 +126,8 @@
       </details>
     </div>
     <aside aria-label="The race’s figures">
+      <h2 class="figure pt-1.5 text-[17px]">Weather</h2>
+      <RaceWeather {bench} {weather} />
       <RaceFigures {bench} {view} groups={['Distance', 'Stops', 'Rules', 'Slow phase']} />
     </aside>
   </div>

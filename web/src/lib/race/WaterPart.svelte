@@ -5,6 +5,7 @@
   import { lapTime, plain, typedNumber } from '../parts/format'
   import type { Workbench } from '../state/workbench.svelte'
   import type { Studies } from '../trade/studies.svelte'
+  import RaceWeather from './RaceWeather.svelte'
 
   /** Which tyre for which water; and, with a record of the weather, when to change. */
   let {
@@ -53,9 +54,7 @@
       .slice(0, n)
       .filter((row) => leaves(row) && leaves(water?.times_s[n] ?? [])).length
   const dashes = ['none', '8 4', '2 3', '9 3 2 3', '5 5', '1 3']
-  const rules = $derived(bench.open?.plan.race)
-  const begins = $derived(rules?.starts_at ?? null)
-  const first = $derived(weather.record?.readings?.at(0)?.at ?? null)
+  const begins = $derived(bench.open?.plan.race?.starts_at ?? null)
   const lap = $derived(now?.lap ?? null)
   const names = $derived(race?.tyres.map((tyre) => tyre.name) ?? [])
   const best = $derived(
@@ -70,11 +69,6 @@
     const value = typedNumber(field.value)
     if (value === null || value < 0) field.value = String(now?.age ?? 0)
     else stand({ ...now, age: Math.round(value) })
-  }
-  async function begin(moment: string | null): Promise<void> {
-    if (!rules) return
-    const refused = await bench.editPlan({ race: { ...rules, starts_at: moment } })
-    if (refused) bench.say(refused)
   }
 </script>
 
@@ -127,25 +121,8 @@
     </div>
     <div class="beside">
       <h2 class="figure">When to change</h2>
-      {#if !weather.record}
-        <p>No record of the weather is chosen for this plan; choose one under Conditions.</p>
-      {:else if begins === null}
-        <p>The race is planned in the plan’s own weather.</p>
-        {#if first}<button class="link" onclick={() => void begin(first)}
-            >drive it along {weather.record.name}</button
-          >{/if}
-      {:else}
-        <p>
-          Along <span class="place">{weather.record.name}</span>, from
-          <input
-            class="moment"
-            type="datetime-local"
-            aria-label="When the race begins"
-            value={begins.slice(0, 16)}
-            onchange={(event) => void begin(event.currentTarget.value || null)}
-          />
-          <button class="link" onclick={() => void begin(null)}>not along a record</button>
-        </p>
+      <RaceWeather {bench} {weather} />
+      {#if weather.record && begins !== null}
         <p>
           <label
             >It stands after lap <input
@@ -274,9 +251,6 @@
     background: transparent;
     border-bottom: 1px dotted var(--ink-2);
     text-align: right;
-  }
-  .moment {
-    width: 170px;
   }
   svg {
     max-width: 100%;

@@ -1,0 +1,51 @@
+<script lang="ts">
+  import type { Weather } from '../conditions/weather.svelte'
+  import type { Workbench } from '../state/workbench.svelte'
+
+  /** In which weather the race is planned: the plan's own, or along its record from a moment on. */
+  let { bench, weather }: { bench: Workbench; weather: Weather } = $props()
+
+  const rules = $derived(bench.open?.plan.race)
+  const begins = $derived(rules?.starts_at ?? null)
+  const first = $derived(weather.record?.readings?.at(0)?.at ?? null)
+
+  async function begin(moment: string | null): Promise<void> {
+    if (!rules) return
+    const refused = await bench.editPlan({ race: { ...rules, starts_at: moment } })
+    if (refused) bench.say(refused)
+  }
+</script>
+
+{#if !weather.record}
+  <p>No record of the weather is chosen for this plan; choose one under Conditions.</p>
+{:else if begins === null}
+  <p>The race is planned in the plan’s own weather.</p>
+  {#if first}
+    <button class="link" onclick={() => void begin(first)}
+      >Plan it along {weather.record.name}</button
+    >
+  {/if}
+{:else}
+  <p>
+    Along <span class="place">{weather.record.name}</span>, from
+    <input
+      class="moment"
+      type="datetime-local"
+      aria-label="When the race begins"
+      value={begins.slice(0, 16)}
+      onchange={(event) => void begin(event.currentTarget.value || null)}
+    />
+    <button class="link" onclick={() => void begin(null)}>Use the plan’s weather</button>
+  </p>
+{/if}
+
+<style>
+  .moment {
+    width: 200px;
+    font-family: var(--figures);
+    font-size: 15px;
+    font-weight: 600;
+    background: transparent;
+    border-bottom: 1px dotted var(--ink-2);
+  }
+</style>
