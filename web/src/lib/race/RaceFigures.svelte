@@ -46,8 +46,7 @@
               <button
                 class="link"
                 aria-label="{row.label}: {row.unstated?.says ?? 'not set'}; state it"
-                onclick={() => void state(row)}
-                >{row.unstated?.says ?? 'not set'}</button
+                onclick={() => void state(row)}>{row.unstated?.says ?? 'not set'}</button
               >
             {:else}
               <CarFigure
