@@ -207,7 +207,9 @@ def test_several_runs_of_one_car_teach_more_and_each_has_its_wind() -> None:
 def test_too_little_teaches_nothing() -> None:
     run = session(1)
     alone = replace(run, on_run=run.on_run[:1], held=run.held[:1], lap_times_s=run.lap_times_s[:1])
-    with pytest.raises(InputRefused, match="1 timed lap and 8 corner speeds held by grip; at least 2 laps"):
+    with pytest.raises(
+        InputRefused, match="1 timed lap and 8 corner speeds held by grip; at least 2 laps"
+    ):
         fit([alone], Priors())
     without = replace(run, held=np.full_like(run.held, np.nan))
     with pytest.raises(InputRefused, match="0 corner speeds held by grip"):

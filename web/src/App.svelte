@@ -131,12 +131,17 @@
   }}
 />
 
-<div class="sheet" class:briefing={forPaper}>
+<div
+  class="sheet px-6 py-0 mx-auto my-0 max-w-450 min-h-[100vh] flex flex-col narrow:px-3.5 narrow:py-0"
+  class:briefing={forPaper}
+>
   <PageHead {bench} {view} />
-  <main>
+  <main class="flex-1">
     <PlanStrip {bench} {view} />
     <SinceNotice {weather} {view} />
-    {#if bench.trouble}<p role="alert" class="trouble">{bench.trouble}</p>{/if}
+    {#if bench.trouble}<p role="alert" class="trouble px-0 py-2 text-[16px]">
+        {bench.trouble}
+      </p>{/if}
     {#if shownPage === 'circuit'}
       <Later load={parts.circuit} props={{ bench, view }} />
     {:else if shownPage === 'line'}
@@ -163,7 +168,7 @@
     {:else if bench.empty}
       <StartPage {bench} {view} />
     {:else if !bench.trouble}
-      <p class="unit wait">The lap is being predicted…</p>
+      <p class="unit px-0 py-15">The lap is being predicted…</p>
     {/if}
   </main>
   <Legend lap={bench.result !== null && shownPage === 'lap'} />
@@ -203,24 +208,6 @@
 {#if printing && !forPaper}<PrintSheet {bench} {view} />{/if}
 
 <style>
-  .sheet {
-    margin: 0 auto;
-    padding: 0 24px;
-    max-width: 1800px;
-    min-height: 100vh;
-    display: flex;
-    flex-direction: column;
-  }
-  main {
-    flex: 1;
-  }
-  .trouble {
-    padding: 8px 0;
-    font-size: 16px;
-  }
-  .wait {
-    padding: 60px 0;
-  }
   .notice {
     position: fixed;
     left: 50%;
@@ -234,11 +221,6 @@
     background: var(--leaf);
     border: 1px solid var(--ink);
     font-size: 15px;
-  }
-  @media (max-width: 900px) {
-    .sheet {
-      padding: 0 14px;
-    }
   }
   @media print {
     .sheet:not(.briefing),

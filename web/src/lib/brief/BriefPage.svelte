@@ -45,9 +45,15 @@
   }
 </script>
 
-<div class="tools">
+<div
+  class="tools px-0 py-2 gap-x-5.5 gap-y-1.5 border-b border-b-rule flex flex-wrap items-center text-[15px] print:hidden"
+>
   <label
-    >The circuit is <select aria-label="How well the circuit is known" bind:value={known}>
+    >The circuit is <select
+      class="bg-leaf"
+      aria-label="How well the circuit is known"
+      bind:value={known}
+    >
       {#each KNOWN as one (one.confidence)}<option value={one.confidence}>{one.label}</option
         >{/each}
     </select></label
@@ -74,7 +80,7 @@
       onchange={(event) => view.showBands(event.currentTarget.checked)}
     /> with the bands</label
   >
-  <span class="out">
+  <span class="ml-auto gap-3.5 flex items-center">
     <button class="btn btn-sm btn-primary" onclick={() => print()}>Print</button>
     {#each FORMS as one (one.form)}
       <a
@@ -88,39 +94,13 @@
 {#if loaded.trouble}<p role="alert" class="trouble">{loaded.trouble}</p>{/if}
 {#if loaded.value}
   <BriefSheet brief={loaded.value} {bench} {view} {result} small={paper === 'A5'} />
-{:else if !loaded.trouble}<p class="unit wait">The brief is being set…</p>{/if}
+{:else if !loaded.trouble}<p class="unit px-0 py-10">The brief is being set…</p>{/if}
 
 <style>
-  .tools {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 6px 22px;
-    align-items: center;
-    padding: 8px 0;
-    font-size: 15px;
-    border-bottom: 1px solid var(--rule);
-  }
   .tools label,
   fieldset {
     display: flex;
     gap: 8px;
     align-items: center;
-  }
-  select {
-    background: var(--leaf);
-  }
-  .out {
-    margin-left: auto;
-    display: flex;
-    gap: 14px;
-    align-items: center;
-  }
-  .wait {
-    padding: 40px 0;
-  }
-  @media print {
-    .tools {
-      display: none;
-    }
   }
 </style>

@@ -52,32 +52,37 @@
     corner.first_laps.map((step) => speed(step.min_speed_ms)).join('  ')
 </script>
 
-<article class="brief" class:small class:many data-testid="brief">
-  <header>
+<article
+  class="brief px-5.5 py-4.5 mx-auto my-3 border border-rule bg-leaf max-w-225"
+  class:small
+  class:many
+  data-testid="brief"
+>
+  <header class="pb-1.5 gap-3.5 double-below flex justify-between">
     <div>
-      <h2 class="figure">{brief.circuit}: {brief.car}</h2>
-      <p>{brief.plan}{brief.setup ? `, setup ${brief.setup}` : ''}</p>
-      <p class="unit">
+      <h2 class="figure text-[23px] leading-[1.1]">{brief.circuit}: {brief.car}</h2>
+      <p class="pt-0.75 leading-[1.3]">{brief.plan}{brief.setup ? `, setup ${brief.setup}` : ''}</p>
+      <p class="unit pt-0.75 leading-[1.3]">
         Car revision {at.car}, circuit {at.circuit}, conditions {at.conditions} ({brief.conditions}),
         plan {at.plan}.
         {brief.said_conditions}.
       </p>
-      <p class="lap">
+      <p class="lap pt-0.75 gap-x-2 gap-y-px leading-[1.3] flex flex-wrap items-baseline">
         <span class="figure time">{lapTime(brief.lap_time_s)}</span>
         {#if brief.lap_band}
           <span class="figure">{lapTime(brief.lap_band.low)}</span>
           <span class="unit">to</span>
           <span class="figure">{lapTime(brief.lap_band.high)}</span>
         {/if}
-        <span class="sectors">
+        <span class="basis-full">
           {#each brief.sector_times_s as time, index (index)}
             <span class="unit">S{index + 1}</span>
-            <span class="figure time3">{time.toFixed(3)}</span>
+            <span class="figure mr-2.5">{time.toFixed(3)}</span>
           {/each}
         </span>
       </p>
     </div>
-    <div class="map">
+    <div class="flex-none">
       <TrackMap
         {result}
         {view}
@@ -91,7 +96,7 @@
       />
     </div>
   </header>
-  <table>
+  <table class="mx-0 mt-1 mb-1.5 w-full border-spacing-0">
     <thead>
       <tr>
         <th colspan="2">Corner</th>
@@ -129,12 +134,12 @@
               >{/if}</td
           >
           <td class="figure gear" data-label="Gear"
-            >{corner.gears}{#if corner.gear_in_doubt}<span class="unit doubt"
+            >{corner.gears}{#if corner.gear_in_doubt}<span class="unit ml-1.25 inline-block"
                 >or {corner.gear_in_doubt}</span
               >{/if}</td
           >
           <td class="number" data-label="Slowest"
-            ><span class="figure least">{speed(corner.min_speed_ms)}</span
+            ><span class="figure least text-[20px]">{speed(corner.min_speed_ms)}</span
             >{#if corner.min_speed_band}<span class="unit"
                 >&nbsp;{speed(corner.min_speed_band.low)}–{speed(corner.min_speed_band.high)}</span
               >{/if}</td
@@ -149,7 +154,7 @@
           <td></td>
           <td colspan="7">
             {#each words(corner) as one (one.label + one.text)}
-              <span class="word"
+              <span class="mr-2.5"
                 ><span class="unit">{one.label}</span>
                 <span class:place={one.place}>{one.text}</span></span
               >
@@ -167,41 +172,13 @@
 </article>
 
 <style>
-  .brief {
-    background: var(--leaf);
-    border: 1px solid var(--rule);
-    max-width: 900px;
-    margin: 12px auto;
-    padding: 18px 22px;
-  }
   .brief.small {
     max-width: 660px;
     font-size: 12px;
   }
-  header {
-    display: flex;
-    justify-content: space-between;
-    gap: 14px;
-    border-bottom: 3px double var(--ink);
-    padding-bottom: 6px;
-  }
   header > :first-child {
     min-width: 0;
     overflow-wrap: anywhere;
-  }
-  h2 {
-    font-size: 23px;
-    line-height: 1.1;
-  }
-  header p {
-    padding-top: 3px;
-    line-height: 1.3;
-  }
-  .lap {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 1px 8px;
-    align-items: baseline;
   }
   .lap .figure {
     font-size: 17px;
@@ -213,20 +190,6 @@
   }
   .small .lap .time {
     font-size: 27px;
-  }
-  .time3 {
-    margin-right: 10px;
-  }
-  .sectors {
-    flex-basis: 100%;
-  }
-  .map {
-    flex: none;
-  }
-  table {
-    width: 100%;
-    border-spacing: 0;
-    margin: 4px 0 6px;
   }
   th,
   td {
@@ -251,10 +214,6 @@
   .first > .gear {
     white-space: normal;
   }
-  .doubt {
-    display: inline-block;
-    margin-left: 5px;
-  }
   tbody tr:first-child > * {
     border-top: 0;
   }
@@ -275,9 +234,6 @@
     text-align: right;
     padding-right: 12px;
   }
-  .least {
-    font-size: 20px;
-  }
   .brake {
     color: var(--ember);
     font-weight: 600;
@@ -289,9 +245,6 @@
   .buildup {
     white-space: pre !important;
     padding-right: 0;
-  }
-  .word {
-    margin-right: 10px;
   }
   .which :global(svg) {
     display: inline-block;

@@ -24,13 +24,13 @@
 </script>
 
 {#if study}
-  <div class="columns">
+  <div class="columns pt-2 gap-7.5 flex flex-wrap">
     <div>
-      <h2 class="figure">At each braking point</h2>
+      <h2 class="figure pb-0.5 text-[18px]">At each braking point</h2>
       {#if study.zones.length === 0}
         <p class="unit">Nothing is braked for on this lap.</p>
       {:else}
-        <table class="ruled" data-testid="brake-zones">
+        <table class="ruled w-auto" data-testid="brake-zones">
           <thead>
             <tr>
               <th scope="col">Corner</th>
@@ -62,8 +62,8 @@
     </div>
     {#if study.costs.length > 0}
       <div>
-        <h2 class="figure">What a share costs</h2>
-        <table class="ruled" data-testid="brake-costs">
+        <h2 class="figure pb-0.5 text-[18px]">What a share costs</h2>
+        <table class="ruled w-auto" data-testid="brake-costs">
           <thead>
             <tr>
               <th scope="col" class="number">On the front</th>
@@ -102,7 +102,7 @@
         </table>
         {#if refusal}<p role="alert" class="refusal">{refusal}</p>{/if}
       </div>
-      <div class="say">
+      <div class="gap-2 max-w-75 text-[15px] flex flex-col">
         <p>
           Set now: <span class="figure"
             >{study.front_share === null ? 'ideal' : percent(study.front_share)}</span
@@ -131,23 +131,10 @@
     {/if}
   </div>
 {:else}
-  <p class="unit wait">The shares are being driven…</p>
+  <p class="unit px-0 py-7.5">The shares are being driven…</p>
 {/if}
 
 <style>
-  table {
-    width: auto;
-  }
-  .columns {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 30px;
-    padding-top: 8px;
-  }
-  h2 {
-    font-size: 18px;
-    padding-bottom: 2px;
-  }
   th,
   td {
     padding: 1px 14px 1px 0;
@@ -155,20 +142,7 @@
   td.figure {
     font-size: 16px;
   }
-  .number {
-    text-align: right;
-  }
   .chosen {
     background: var(--wash);
-  }
-  .say {
-    max-width: 300px;
-    font-size: 15px;
-    display: flex;
-    flex-direction: column;
-    gap: 8px;
-  }
-  .wait {
-    padding: 30px 0;
   }
 </style>

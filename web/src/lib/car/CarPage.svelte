@@ -50,13 +50,7 @@
     {:else if panel === 'brakes'}
       <BrakesPart {bench} {work} {view} />
     {:else}
-      <p class="unit wait">The car is being measured…</p>
+      <p class="unit px-0 py-10">The car is being measured…</p>
     {/if}
   {/if}
 </div>
-
-<style>
-  .wait {
-    padding: 40px 0;
-  }
-</style>

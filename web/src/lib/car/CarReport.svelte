@@ -46,8 +46,8 @@
   ])
 </script>
 
-<div class="report">
-  <div class="side">
+<div class="pt-2 gap-6.5 flex narrow:flex-col">
+  <div class="flex-none w-66 narrow:w-full">
     <table class="ruled" data-testid="car-figures">
       <tbody>
         {#each rows as row (row.label)}
@@ -58,7 +58,7 @@
         {/each}
       </tbody>
     </table>
-    <h2 class="figure">Changing up</h2>
+    <h2 class="figure px-0 pt-2.5 pb-0.5 text-[18px]">Changing up</h2>
     <table class="ruled" data-testid="gears">
       <thead>
         <tr>
@@ -104,15 +104,6 @@
 </div>
 
 <style>
-  .report {
-    display: flex;
-    gap: 26px;
-    padding-top: 8px;
-  }
-  .side {
-    width: 264px;
-    flex: none;
-  }
   .plots {
     flex: 1;
     min-width: 0;
@@ -134,20 +125,7 @@
   td.figure:first-child {
     text-align: left;
   }
-  .number {
-    text-align: right;
-  }
-  h2 {
-    font-size: 18px;
-    padding: 10px 0 2px;
-  }
   @media (max-width: 900px) {
-    .report {
-      flex-direction: column;
-    }
-    .side {
-      width: 100%;
-    }
     .plots {
       max-height: none;
     }

@@ -58,10 +58,10 @@
 </script>
 
 {#if car}
-  <div class="columns">
+  <div class="columns pt-1.5 gap-6.5 flex narrow:flex-col">
     <div class="fields" data-testid="car-sheet">
       {#each groups as group (group)}
-        <h2 class="figure">{group}</h2>
+        <h2 class="figure px-0 pt-1.5 pb-px text-[18px]">{group}</h2>
         <table class="ruled">
           <thead class="sr-only">
             <tr><th>Figure</th><th>Value</th><th>Usual</th><th>What it changes</th></tr>
@@ -74,8 +74,10 @@
               {@const holder = bench.assumptions?.lives_in[row.name]}
               <tr>
                 <th scope="row">{row.label}</th>
-                <td class="value"><PlanFigure {bench} {view} {row} size="16px" optional /></td>
-                <td class="unit usual" class:odd
+                <td class="value w-[17%] whitespace-nowrap"
+                  ><PlanFigure {bench} {view} {row} size="16px" optional /></td
+                >
+                <td class="unit w-[10%]" class:odd
                   >{odd ? 'outside of ' : ''}{plain(low, 4)}–{plain(high, 4)}</td
                 >
                 <td class="unit"
@@ -88,7 +90,7 @@
               {#each ratios as one, index (index)}
                 <tr>
                   <th scope="row">Gear {index + 1}</th>
-                  <td class="value"
+                  <td class="value w-[17%] whitespace-nowrap"
                     ><CarFigure
                       label="Ratio of gear {index + 1}"
                       value={one}
@@ -99,7 +101,7 @@
                     />
                     {#if index === ratios.length - 1 && ratios.length > 1}
                       <button
-                        class="link small"
+                        class="link px-1 py-0 no-underline"
                         aria-label="Take gear {index + 1} away"
                         onclick={() => void ratio(index, null)}>×</button
                       >
@@ -120,7 +122,7 @@
             {#if group === 'Tyres'}
               <tr>
                 <th scope="row">From the tyre’s code</th>
-                <td class="value" colspan="2"
+                <td class="value w-[17%] whitespace-nowrap" colspan="2"
                   ><input aria-label="Tyre code" placeholder="205/55 R16" bind:value={code} />
                   <button class="link" disabled={code === ''} onclick={() => void takeTyre()}
                     >take it</button
@@ -136,7 +138,7 @@
                 {@const empty = way.from === 'force' ? force === '' : !coefficient || !frontal}
                 <tr>
                   <th scope="row">{way.label}</th>
-                  <td class="value" colspan="2"
+                  <td class="value w-[17%] whitespace-nowrap" colspan="2"
                     >{#if way.from === 'force'}
                       <input aria-label="Force (kg)" size="5" placeholder="kg" bind:value={force} />
                       kg at
@@ -186,9 +188,9 @@
         </table>
       {/each}
     </div>
-    <div class="beside">
+    <div class="flex-none w-100 max-w-full narrow:w-full">
       <TorquePart {work} {planId} />
-      <p class="unit files">
+      <p class="unit pt-2">
         This car as <a class="link" href="/api/plans/{planId}/car/document" download>a document</a>
       </p>
       <p class="unit">
@@ -216,26 +218,12 @@
 {/if}
 
 <style>
-  .columns {
-    display: flex;
-    gap: 26px;
-    padding-top: 6px;
-  }
   .fields {
     flex: 1;
     min-width: 0;
     max-height: calc(100vh - 214px);
     min-height: 300px;
     overflow-y: auto;
-  }
-  .beside {
-    width: 400px;
-    max-width: 100%;
-    flex: none;
-  }
-  h2 {
-    font-size: 18px;
-    padding: 6px 0 1px;
   }
   table {
     table-layout: fixed;
@@ -247,13 +235,6 @@
   }
   th {
     width: 20%;
-  }
-  .value {
-    width: 17%;
-    white-space: nowrap;
-  }
-  .usual {
-    width: 10%;
   }
   .odd {
     font-weight: 700;
@@ -267,22 +248,9 @@
   input[size] {
     width: 6ch;
   }
-  .small {
-    text-decoration: none;
-    padding: 0 4px;
-  }
-  .files {
-    padding-top: 8px;
-  }
   @media (max-width: 900px) {
-    .columns {
-      flex-direction: column;
-    }
     .fields {
       max-height: none;
-    }
-    .beside {
-      width: 100%;
     }
   }
 </style>

@@ -109,8 +109,15 @@
 </script>
 
 <figure>
-  <figcaption class="figure">{data.title}</figcaption>
-  <svg {width} {height} role="img" aria-label={data.title} data-testid="plot-{data.plot}">
+  <figcaption class="figure text-[18px]">{data.title}</figcaption>
+  <svg
+    class="inline-block"
+    {width}
+    {height}
+    role="img"
+    aria-label={data.title}
+    data-testid="plot-{data.plot}"
+  >
     {#each px.ticks(6) as tick (tick)}
       <path d="M{px(tick)} {height - BELOW}V{ABOVE}" stroke="var(--hair)" />
       <text x={px(tick)} y={height - BELOW + 15} text-anchor="middle" class="tick"
@@ -170,10 +177,10 @@
     <text x="0" y="12" class="tick">{data.y_label} {shownUnit(units, data.y_quantity)}</text>
   </svg>
   {#if parts.length > 0 || files}
-    <p class="unit below">
+    <p class="unit gap-3.5 flex items-baseline flex-wrap">
       {#each parts as one (one.part)}
         <span
-          ><svg width="30" height="8" aria-hidden="true"
+          ><svg class="inline-block" width="30" height="8" aria-hidden="true"
             ><path
               d="M0 4H28"
               stroke="var(--ink)"
@@ -193,16 +200,6 @@
 </figure>
 
 <style>
-  figcaption {
-    font-size: 18px;
-  }
-  svg {
-    display: inline-block;
-  }
-  .tick {
-    font-size: 13px;
-    fill: var(--ink-2);
-  }
   .name {
     font-size: 13px;
     fill: var(--ink);
@@ -222,11 +219,5 @@
     fill: var(--paper);
     stroke: var(--ink);
     stroke-width: 1.6;
-  }
-  .below {
-    display: flex;
-    gap: 14px;
-    align-items: baseline;
-    flex-wrap: wrap;
   }
 </style>

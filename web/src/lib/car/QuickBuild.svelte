@@ -93,8 +93,8 @@
     a === b || (a !== null && b !== null && Math.abs(a - b) < 1e-6 * Math.abs(b))
 </script>
 
-<div class="columns">
-  <div class="known">
+<div class="columns pt-2 gap-10 flex flex-wrap">
+  <div class="w-160 max-w-full">
     <p class="unit">Type what you know; leave the rest. The model is fitted to it as you go.</p>
     <table class="ruled">
       <tbody>
@@ -105,12 +105,12 @@
         <tr>
           <th scope="row">It is</th>
           <td colspan="3"
-            ><select aria-label="Kind" bind:value={kind}>
+            ><select class="bg-paper" aria-label="Kind" bind:value={kind}>
               <option value="car">a car</option>
               <option value="motorcycle">a motorcycle</option>
             </select>
             {#if kind === 'car'}
-              <select aria-label="Driven axle" bind:value={driven}>
+              <select class="bg-paper" aria-label="Driven axle" bind:value={driven}>
                 <option value="rear">driven at the rear</option>
                 <option value="front">driven at the front</option>
                 <option value="all">driven at both ends</option>
@@ -167,10 +167,10 @@
                 <span class="unit">{units.speedUnit}</span>
               {/if}</td
             >
-            <td class="number figure" data-testid="model-{one.id}"
+            <td class="number figure text-right text-[17px]" data-testid="model-{one.id}"
               >{row ? (row.model === null ? 'never' : shownFigure(one, row.model, units)) : ''}</td
             >
-            <td class="number unit"
+            <td class="number unit text-right"
               >{row
                 ? `${row.misfit_pct > 0 ? '+' : row.misfit_pct < 0 ? '−' : '±'}${plain(Math.abs(row.misfit_pct), 1)} %`
                 : ''}</td
@@ -180,13 +180,13 @@
       </tbody>
     </table>
   </div>
-  <div class="found" aria-live="polite">
+  <div class="found flex-1 min-w-80 max-w-140 text-[15px]" aria-live="polite">
     {#if faults.length > 0}
-      <ul role="alert" class="refusal">
+      <ul role="alert" class="refusal list-inside list-[square]">
         {#each faults as fault (fault)}<li>{fault}</li>{/each}
       </ul>
     {/if}
-    <p class="acts">
+    <p class="pb-2 gap-2 flex flex-wrap items-baseline">
       <button
         class="btn btn-sm btn-primary"
         disabled={!built || busy}
@@ -202,8 +202,8 @@
     </p>
     {#if built}
       {#if built.contradictions.length > 0}
-        <h2 class="figure">These do not go together</h2>
-        <ul data-testid="contradictions">
+        <h2 class="figure px-0 pt-1.5 pb-0.5 text-[18px]">These do not go together</h2>
+        <ul class="list-inside list-[square]" data-testid="contradictions">
           {#each built.contradictions as one, index (index)}
             <li>{mentioned(one, units)}</li>
           {/each}
@@ -215,7 +215,9 @@
         <p>What you know goes together: the model does each of it within a few per cent.</p>
       {/if}
       {#if built.assumptions.length > 0}
-        <h2 class="figure">Assumed, since nothing said decides it</h2>
+        <h2 class="figure px-0 pt-1.5 pb-0.5 text-[18px]">
+          Assumed, since nothing said decides it
+        </h2>
         <table class="ruled" data-testid="assumed">
           <tbody>
             {#each built.assumptions as one (one.figure)}
@@ -229,7 +231,7 @@
                 plain(Number(shown(value).toPrecision(2)), 3)}
               <tr>
                 <th scope="row">{one.label}</th>
-                <td class="number figure">{say(one.value)}</td>
+                <td class="number figure text-right text-[17px]">{say(one.value)}</td>
                 <td class="unit">{speed ? units.speedUnit : power ? 'kW' : one.unit}</td>
                 <td class="unit">usually {about(one.low)} to {about(one.high)}</td>
               </tr>
@@ -242,32 +244,10 @@
 </div>
 
 <style>
-  .columns {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 40px;
-    padding-top: 8px;
-  }
-  .known {
-    width: 640px;
-    max-width: 100%;
-  }
-  .found {
-    flex: 1;
-    min-width: 320px;
-    max-width: 560px;
-    font-size: 15px;
-  }
   th,
   td {
     padding: 2px 10px 2px 0;
     white-space: nowrap;
-  }
-  td.figure {
-    font-size: 17px;
-  }
-  .number {
-    text-align: right;
   }
   .off td.figure {
     text-decoration: underline wavy;
@@ -283,23 +263,6 @@
   }
   input.few {
     width: 5ch;
-  }
-  select {
-    background: var(--paper);
-  }
-  .acts {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 8px;
-    align-items: baseline;
-    padding-bottom: 8px;
-  }
-  h2 {
-    font-size: 18px;
-    padding: 6px 0 2px;
-  }
-  ul {
-    list-style: square inside;
   }
   @media (max-width: 560px) {
     th,

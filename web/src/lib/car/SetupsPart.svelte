@@ -60,9 +60,10 @@
 </script>
 
 {#if car}
-  <div class="top">
+  <div class="px-0 py-2 gap-x-5.5 gap-y-1.5 flex flex-wrap items-baseline text-[14px]">
     <label
       >This plan drives <select
+        class="bg-paper max-w-55"
         aria-label="Setup of this plan"
         value={chosen ?? ''}
         onchange={async (event) => {
@@ -76,6 +77,7 @@
     >
     <label
       >with tyres <select
+        class="bg-paper max-w-55"
         aria-label="Lap on the tyres"
         value={lapOn ?? -1}
         onchange={async (event) => {
@@ -107,22 +109,22 @@
   {#if refusal}<p role="alert" class="refusal">{refusal}</p>{/if}
   {#if setups.length > 0}
     <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-    <div class="scroll" role="region" tabindex="0" aria-label="Setups">
-      <table class="ruled" data-testid="setups">
+    <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Setups">
+      <table class="ruled w-auto" data-testid="setups">
         <thead>
           <tr>
             <th scope="col">Setup</th>
             {#each setups as setup, index (index)}
               <th scope="col" class:chosen={setup.name === chosen}>
                 <input
-                  class="place"
+                  class="place dotted-below w-[14ch] bg-transparent text-[17px]"
                   aria-label="Name of setup {index + 1}"
                   maxlength="200"
                   value={setup.name}
                   onchange={(event) => void rename(index, event.currentTarget.value.trim())}
                 />
                 <button
-                  class="link small"
+                  class="link px-1 py-0 no-underline"
                   aria-label="Take {setup.name} away"
                   onclick={() => void edit({ op: 'remove_row', table: 'setups', row: index })}
                   >×</button
@@ -138,6 +140,7 @@
               {#each setups as setup, index (index)}
                 <td class:chosen={setup.name === chosen}
                   ><select
+                    class="bg-paper max-w-55"
                     aria-label="{row.label} of {setup.name}"
                     value={setup[row.field] ?? ''}
                     onchange={(event) =>
@@ -176,7 +179,7 @@
                     />
                     {#if row.unstated}
                       <button
-                        class="link small"
+                        class="link px-1 py-0 no-underline"
                         aria-label="Take {row.label} of {setup.name} away"
                         onclick={() => void set(index, row.field, null)}>×</button
                       >
@@ -190,6 +193,7 @@
             <td colspan={setups.length + 1}
               ><span class="unit">Recorded, not computed: in your own words and units</span>
               <select
+                class="bg-paper max-w-55"
                 aria-label="Record something else"
                 value=""
                 onchange={(event) => {
@@ -211,6 +215,7 @@
               {#each setups as setup, index (index)}
                 <td class:chosen={setup.name === chosen}
                   ><input
+                    class="dotted-below w-[14ch] bg-transparent"
                     aria-label="{key} of {setup.name}"
                     maxlength="200"
                     value={setup.record?.[key] ?? ''}
@@ -225,7 +230,7 @@
             {#each setups as setup, index (index)}
               <td class:chosen={setup.name === chosen}
                 ><input
-                  class="wide"
+                  class="dotted-below bg-transparent w-[20ch]"
                   aria-label="Remark on {setup.name}"
                   maxlength="2000"
                   value={setup.remark ?? ''}
@@ -247,24 +252,6 @@
 {/if}
 
 <style>
-  table {
-    width: auto;
-  }
-  .top {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 6px 22px;
-    align-items: baseline;
-    padding: 8px 0;
-    font-size: 14px;
-  }
-  select {
-    background: var(--paper);
-    max-width: 220px;
-  }
-  .scroll {
-    overflow-x: auto;
-  }
   th,
   td {
     padding: 2px 16px 2px 4px;
@@ -275,20 +262,5 @@
   }
   .group td {
     padding-top: 8px;
-  }
-  input {
-    width: 14ch;
-    background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
-  }
-  input.place {
-    font-size: 17px;
-  }
-  .wide {
-    width: 20ch;
-  }
-  .small {
-    text-decoration: none;
-    padding: 0 4px;
   }
 </style>

@@ -62,12 +62,13 @@
   const corners = $derived(found?.comparison.corners ?? null)
 </script>
 
-<div class="sides">
+<div class="pt-2 gap-x-10 gap-y-2 flex flex-wrap text-[14px]">
   {#each [{ side: 'a', given: a, say: 'From' }, { side: 'b', given: b, say: 'To' }] as const as one (one.side)}
-    <fieldset>
+    <fieldset class="gap-3 flex items-baseline">
       <legend class="figure">{one.say}</legend>
       <label
         >Setup <select
+          class="bg-paper max-w-75"
           aria-label="{one.say}: setup"
           value={one.given.setup ?? ''}
           onchange={(event) => change(one.side, { setup: event.currentTarget.value || null })}
@@ -78,6 +79,7 @@
       >
       <label
         >Revision <select
+          class="bg-paper max-w-75"
           aria-label="{one.say}: revision"
           value={one.given.revision ?? ''}
           onchange={(event) =>
@@ -96,21 +98,25 @@
 </div>
 {#if work.trouble}<p role="alert" class="trouble">{work.trouble}</p>{/if}
 {#if found}
-  <p class="lap">
-    <span class="figure">{lapTime(found.a_lap_s)}</span> to
-    <span class="figure">{lapTime(found.b_lap_s)}</span>:
-    <span class="figure" data-testid="together">{timeDifference(found.together_s)}</span> s on
+  <p class="lap px-0 py-2 text-[15px]">
+    <span class="figure text-[22px]">{lapTime(found.a_lap_s)}</span> to
+    <span class="figure text-[22px]">{lapTime(found.b_lap_s)}</span>:
+    <span class="figure text-[22px]" data-testid="together">{timeDifference(found.together_s)}</span
+    >
+    s on
     <span class="place">{open?.circuit.name}</span>
-    <a class="link" href="/api/plans/{open?.id}/car/comparison.csv?{query}" download>CSV</a>
-    <a class="link" href="/api/plans/{open?.id}/car/comparison.md?{query}" download>Markdown</a>
+    <a class="link ml-2.5" href="/api/plans/{open?.id}/car/comparison.csv?{query}" download>CSV</a>
+    <a class="link ml-2.5" href="/api/plans/{open?.id}/car/comparison.md?{query}" download
+      >Markdown</a
+    >
   </p>
-  <div class="columns">
+  <div class="columns gap-9 flex flex-wrap">
     <div>
-      <h2 class="figure">What each does alone</h2>
+      <h2 class="figure px-0 pt-1 pb-0.5 text-[18px]">What each does alone</h2>
       {#if found.effects.length === 0}
         <p class="unit">Nothing that is computed differs.</p>
       {:else}
-        <table class="ruled" data-testid="effects">
+        <table class="ruled w-auto" data-testid="effects">
           <tbody>
             {#each found.effects as effect (effect.group)}
               <tr>
@@ -138,8 +144,8 @@
         </table>
       {/if}
       {#if corners}
-        <h2 class="figure">Corner by corner</h2>
-        <table class="ruled" data-testid="corner-effects">
+        <h2 class="figure px-0 pt-1 pb-0.5 text-[18px]">Corner by corner</h2>
+        <table class="ruled w-auto" data-testid="corner-effects">
           <thead>
             <tr>
               <th scope="col">Corner</th>
@@ -171,9 +177,9 @@
         </table>
       {/if}
     </div>
-    <div class="differs">
-      <h2 class="figure">What differs</h2>
-      <table class="ruled" data-testid="differences">
+    <div class="differs flex-1 min-w-80 max-w-155">
+      <h2 class="figure px-0 pt-1 pb-0.5 text-[18px]">What differs</h2>
+      <table class="ruled w-full" data-testid="differences">
         <thead>
           <tr>
             <th scope="col">Figure</th>
@@ -201,58 +207,15 @@
 {/if}
 
 <style>
-  table {
-    width: auto;
-  }
-  .sides {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 8px 40px;
-    padding-top: 8px;
-    font-size: 14px;
-  }
-  fieldset {
-    display: flex;
-    gap: 12px;
-    align-items: baseline;
-  }
   legend {
     float: left;
     font-size: 18px;
     padding-right: 12px;
   }
-  select {
-    background: var(--paper);
-    max-width: 300px;
-  }
   .lap,
   .differs th,
   .differs td {
     overflow-wrap: anywhere;
-  }
-  .lap {
-    padding: 8px 0;
-    font-size: 15px;
-  }
-  .lap .figure {
-    font-size: 22px;
-  }
-  .columns {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 36px;
-  }
-  .differs {
-    flex: 1;
-    min-width: 320px;
-    max-width: 620px;
-  }
-  h2 {
-    font-size: 18px;
-    padding: 4px 0 2px;
-  }
-  .differs table {
-    width: 100%;
   }
   th,
   td {
@@ -260,11 +223,5 @@
   }
   td.figure {
     font-size: 16px;
-  }
-  .number {
-    text-align: right;
-  }
-  .link {
-    margin-left: 10px;
   }
 </style>

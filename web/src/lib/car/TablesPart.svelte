@@ -37,13 +37,15 @@
 {#snippet nameCell(table: Table, index: number, name: string)}
   <th scope="row"
     ><input
-      class="place"
+      class="place text-[16px]"
       aria-label="Name of {name}"
       maxlength="200"
       value={name}
       onchange={(event) => rename(table, index, event.currentTarget.value.trim())}
-    /><button class="link small" aria-label="Take {name} away" onclick={() => remove(table, index)}
-      >×</button
+    /><button
+      class="link px-1 py-0 text-[14px] no-underline"
+      aria-label="Take {name} away"
+      onclick={() => remove(table, index)}>×</button
     ></th
   >
 {/snippet}
@@ -62,10 +64,10 @@
 
 {#if car}
   {#if refusal}<p role="alert" class="refusal">{refusal}</p>{/if}
-  <div class="columns">
-    <section aria-label="Wing steps">
-      <h2 class="figure">Wing</h2>
-      <table class="ruled" data-testid="wings">
+  <div class="columns pt-3.5 gap-x-10 gap-y-2.5 flex flex-wrap">
+    <section class="max-w-full overflow-x-auto" aria-label="Wing steps">
+      <h2 class="figure text-[18px]">Wing</h2>
+      <table class="ruled w-auto" data-testid="wings">
         <thead>
           <tr>
             <th scope="col">Step</th><th scope="col">ClA m²</th><th scope="col">CdA m²</th>
@@ -83,11 +85,11 @@
           {/each}
         </tbody>
       </table>
-      <button class="link" onclick={() => add('wings')}>add a step</button>
+      <button class="link text-[14px]" onclick={() => add('wings')}>add a step</button>
     </section>
-    <section aria-label="Gear sets">
-      <h2 class="figure">Gears</h2>
-      <table class="ruled" data-testid="gear-sets">
+    <section class="max-w-full overflow-x-auto" aria-label="Gear sets">
+      <h2 class="figure text-[18px]">Gears</h2>
+      <table class="ruled w-auto" data-testid="gear-sets">
         <thead>
           <tr>
             <th scope="col">Set</th><th scope="col">Ratios</th><th scope="col">Final</th>
@@ -113,11 +115,11 @@
           {/each}
         </tbody>
       </table>
-      <button class="link" onclick={() => add('gear_sets')}>add a set</button>
+      <button class="link text-[14px]" onclick={() => add('gear_sets')}>add a set</button>
     </section>
-    <section aria-label="Tyre compounds">
-      <h2 class="figure">Tyres</h2>
-      <table class="ruled" data-testid="compounds">
+    <section class="max-w-full overflow-x-auto" aria-label="Tyre compounds">
+      <h2 class="figure text-[18px]">Tyres</h2>
+      <table class="ruled w-auto" data-testid="compounds">
         <thead>
           <tr>
             <th scope="col">Compound</th><th scope="col">Grip</th><th scope="col">Warm-up</th>
@@ -173,8 +175,8 @@
           {/each}
         </tbody>
       </table>
-      <button class="link" onclick={() => add('compounds')}>add a compound</button>
-      <p class="unit">
+      <button class="link text-[14px]" onclick={() => add('compounds')}>add a compound</button>
+      <p class="unit max-w-140">
         A new compound has what is usual for a dry one: 7 % less grip on the out lap, 2 % on the
         next, 0.15 % lost with every lap from then on, all of its grip from 15 to 45 °C of track.
         These are assumptions until you change them.
@@ -184,18 +186,6 @@
 {/if}
 
 <style>
-  table {
-    width: auto;
-  }
-  .columns {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 10px 40px;
-    padding-top: 14px;
-  }
-  h2 {
-    font-size: 18px;
-  }
   th,
   td {
     padding: 1px 12px 1px 0;
@@ -208,22 +198,5 @@
   }
   input.ratios {
     width: 26ch;
-  }
-  input.place {
-    font-size: 16px;
-  }
-  .link {
-    font-size: 14px;
-  }
-  .small {
-    text-decoration: none;
-    padding: 0 4px;
-  }
-  section {
-    max-width: 100%;
-    overflow-x: auto;
-  }
-  section p {
-    max-width: 560px;
   }
 </style>

@@ -73,7 +73,7 @@
 </script>
 
 <section aria-label="Torque curve">
-  <h2 class="figure">Torque curve</h2>
+  <h2 class="figure text-[18px]">Torque curve</h2>
   <svg
     viewBox="0 0 {WIDTH} {HEIGHT}"
     style:width="{WIDTH}px"
@@ -114,7 +114,12 @@
     {/each}
   </svg>
   <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-  <div class="scroll" role="region" tabindex="0" aria-label="Torque by engine speed">
+  <div
+    class="max-h-62.5 overflow-y-auto"
+    role="region"
+    tabindex="0"
+    aria-label="Torque by engine speed"
+  >
     <table class="ruled" data-testid="torque">
       <thead>
         <tr>
@@ -148,7 +153,7 @@
             <td class="figure">{plain(powerKw(point.rpm, point.torque_nm), 1)}</td>
             <td
               ><button
-                class="link small"
+                class="link no-underline"
                 disabled={points.length < 3}
                 aria-label="Take point {index + 1} away"
                 onclick={() => void work.edit({ op: 'remove_torque_point', point: index })}
@@ -160,7 +165,7 @@
       </tbody>
     </table>
   </div>
-  <p class="unit acts">
+  <p class="unit px-0 py-1 gap-3.5 flex">
     <button class="link" onclick={() => void work.edit({ op: 'add_torque_point' })}
       >add a point</button
     >
@@ -181,6 +186,7 @@
   </p>
   {#if pasting}
     <textarea
+      class="p-1 mb-1 border border-rule block w-full bg-leaf text-[14px]"
       aria-label="Torque curve as text"
       rows="4"
       placeholder="rpm; Nm (or kW in the header)"
@@ -195,13 +201,6 @@
 </section>
 
 <style>
-  h2 {
-    font-size: 18px;
-  }
-  .tick {
-    font-size: 13px;
-    fill: var(--ink-2);
-  }
   .torque {
     fill: none;
     stroke: var(--ink);
@@ -220,29 +219,8 @@
     cursor: ns-resize;
     touch-action: none;
   }
-  .scroll {
-    max-height: 250px;
-    overflow-y: auto;
-  }
   th,
   td {
     padding: 1px 8px 1px 0;
-  }
-  .acts {
-    display: flex;
-    gap: 14px;
-    padding: 4px 0;
-  }
-  textarea {
-    display: block;
-    width: 100%;
-    border: 1px solid var(--rule);
-    background: var(--leaf);
-    font-size: 14px;
-    padding: 4px;
-    margin-bottom: 4px;
-  }
-  .small {
-    text-decoration: none;
   }
 </style>

@@ -86,8 +86,8 @@
 </script>
 
 {#if circuit?.segments}
-  <div class="page">
-    <div class="left">
+  <div class="page pt-1.5 gap-5.5 flex narrow:flex-col-reverse">
+    <div class="flex-1 min-w-0">
       <Tabs
         id="circuit"
         label="Parts of the circuit"
@@ -96,8 +96,12 @@
         choose={(tab) => (view.circuitTab = tab)}
       />
       {#if panel === 'sheet' || panel === 'uncertainties'}
-        <div class="tools" role="toolbar" aria-label="Edit the sheet">
-          <span class="unit">After <span class="place">{chosen}</span></span>
+        <div
+          class="px-0 pt-0.75 pb-1.5 gap-x-3.25 gap-y-0.5 flex flex-wrap items-baseline min-h-7.5"
+          role="toolbar"
+          aria-label="Edit the sheet"
+        >
+          <span class="unit">After <span class="place text-[15px] text-ink">{chosen}</span></span>
           <button class="link" onclick={() => void add(straight)}>add a straight</button>
           <button class="link" onclick={() => void add(corner('left'))}>a left</button>
           <button class="link" onclick={() => void add(corner('right'))}>a right</button>
@@ -156,11 +160,11 @@
         {/if}
       </div>
     </div>
-    <div class="right" bind:clientWidth={mapWidth}>
+    <div class="flex-none w-96 narrow:w-full" bind:clientWidth={mapWidth}>
       {#if bench.result}
-        <p class="lap">
-          <span class="figure">{lapTime(bench.result.lap_time_s)}</span>
-          {#if bench.comparison}<span class="figure small"
+        <p class="lap gap-2.5 flex items-baseline">
+          <span class="figure text-[28px]">{lapTime(bench.result.lap_time_s)}</span>
+          {#if bench.comparison}<span class="figure text-[18px]"
               >{timeDifference(bench.comparison.lap_s)}</span
             ><span class="unit">against the baseline</span>{:else}<span class="unit"
               >the lap of this plan on it</span
@@ -197,66 +201,18 @@
     </div>
   </div>
 {:else}
-  <p class="stations">
+  <p class="stations px-0 py-10 text-[15px]">
     This circuit is given by stations of a measured path, not by straights and corners; there is no
     sheet to edit.
   </p>
 {/if}
 
 <style>
-  .page {
-    display: flex;
-    gap: 22px;
-    padding-top: 6px;
-  }
-  .left {
-    flex: 1;
-    min-width: 0;
-  }
-  .right {
-    width: 384px;
-    flex: none;
-  }
-  .tools {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 2px 13px;
-    align-items: baseline;
-    padding: 3px 0 6px;
-    min-height: 30px;
-  }
   .sheet {
     position: relative;
     max-height: calc(100vh - 262px);
     min-height: 260px;
     overflow: auto;
     border-bottom: 1px solid var(--ink);
-  }
-  .place {
-    font-size: 15px;
-    color: var(--ink);
-  }
-  .lap {
-    display: flex;
-    gap: 10px;
-    align-items: baseline;
-  }
-  .lap .figure {
-    font-size: 28px;
-  }
-  .lap .small {
-    font-size: 18px;
-  }
-  .stations {
-    padding: 40px 0;
-    font-size: 15px;
-  }
-  @media (max-width: 900px) {
-    .page {
-      flex-direction: column-reverse;
-    }
-    .right {
-      width: 100%;
-    }
   }
 </style>

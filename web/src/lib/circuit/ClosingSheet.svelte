@@ -47,7 +47,7 @@
   }
 </script>
 
-<p class="lead">
+<p class="mb-2 text-[14px]">
   The least change that closes the ring, each figure weighed by its uncertainty. A figure that is
   known is locked by an uncertainty of 0.
 </p>
@@ -55,7 +55,12 @@
 {#if report?.refused}<p role="alert" class="ember">Not closed: {report.refused}.</p>{/if}
 <!-- A region that scrolls must take the keys. -->
 <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-<div class="scroll" role="region" aria-label="Figures that would move" tabindex="0">
+<div
+  class="mb-3 border-b border-b-rule relative max-h-[52vh] overflow-y-auto"
+  role="region"
+  aria-label="Figures that would move"
+  tabindex="0"
+>
   <table class="ruled">
     <thead>
       <tr
@@ -67,7 +72,7 @@
     <tbody>
       {#each changes as change (`${change.segment}${change.figure}`)}
         <tr class:far={Math.abs(change.sigmas) > 3}>
-          <th scope="row" class="place">{change.name}</th>
+          <th scope="row" class="place text-[15px]">{change.name}</th>
           <td
             >{rowOf(change.figure)?.label ?? change.figure}
             <span class="unit"
@@ -75,9 +80,9 @@
                 (rowOf(change.figure)?.unit ?? '')}</span
             ></td
           >
-          <td class="figure">{show(change.before, change.figure)}</td>
-          <td class="figure">{show(change.after, change.figure)}</td>
-          <td class="figure"
+          <td class="figure text-right text-[16px]">{show(change.before, change.figure)}</td>
+          <td class="figure text-right text-[16px]">{show(change.after, change.figure)}</td>
+          <td class="figure text-right text-[16px]"
             >{change.sigmas >= 0 ? '+' : '−'}{Math.abs(change.sigmas).toFixed(2)}{Math.abs(
               change.sigmas,
             ) > 3
@@ -102,30 +107,12 @@
 >
 
 <style>
-  .lead {
-    font-size: 14px;
-    margin-bottom: 8px;
-  }
-  .scroll {
-    position: relative;
-    max-height: 52vh;
-    overflow-y: auto;
-    margin-bottom: 12px;
-    border-bottom: 1px solid var(--rule);
-  }
   th,
   td {
     padding: 3px 10px 3px 0;
   }
-  td.figure {
-    text-align: right;
-    font-size: 16px;
-  }
   thead th:nth-child(n + 3) {
     text-align: right;
-  }
-  .place {
-    font-size: 15px;
   }
   .ember,
   .far td {

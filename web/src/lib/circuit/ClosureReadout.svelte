@@ -34,7 +34,7 @@
 </script>
 
 <section aria-label="Closure" data-testid="closure">
-  <h2 class="figure">Closure</h2>
+  <h2 class="figure text-[18px]">Closure</h2>
   {#if !closed}
     <p>An open course need not close.</p>
   {:else if gap === null}
@@ -57,9 +57,6 @@
 </section>
 
 <style>
-  h2 {
-    font-size: 18px;
-  }
   p {
     font-size: 14px;
     line-height: 1.35;

@@ -53,7 +53,7 @@
   const WORDS = { kerb: 'Kerb', dust: 'Dust', wall: 'Wall' }
 </script>
 
-<div class="tools">
+<div class="px-0 pt-0.75 pb-1.5 gap-x-3.25 gap-y-0.5 flex flex-wrap items-baseline">
   <span class="unit"
     >Along <span class="place">{survey?.names[view.segment] ?? 'this part'}</span></span
   >
@@ -62,13 +62,15 @@
   <button class="link" onclick={() => put('wall')}>a wall inside</button>
 </div>
 {#if circuit.segments_describe !== 'road'}
-  <p class="unit">
+  <p class="unit px-0 py-2 text-[14px]">
     The segments describe the path as driven. Edges count once they describe the road (see The
     whole).
   </p>
 {/if}
 {#if edges.length === 0}
-  <p class="unit">Nothing lies along the edges: the whole width of the road may be used.</p>
+  <p class="unit px-0 py-2 text-[14px]">
+    Nothing lies along the edges: the whole width of the road may be used.
+  </p>
 {:else}
   <table class="ruled" data-testid="edges">
     <thead>
@@ -89,6 +91,7 @@
           <td class="figure">{WORDS[edge.kind]}</td>
           <td>
             <select
+              class="bg-transparent"
               aria-label="Side of {word}"
               value={edge.side}
               onchange={(event) =>
@@ -135,6 +138,7 @@
           <td>
             {#if edge.kind === 'kerb'}
               <select
+                class="bg-transparent"
                 aria-label="Use of {word}"
                 value={edge.use}
                 onchange={(event) =>
@@ -187,25 +191,8 @@
 {/if}
 
 <style>
-  .tools {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 2px 13px;
-    align-items: baseline;
-    padding: 3px 0 6px;
-  }
-  p {
-    padding: 8px 0;
-    font-size: 14px;
-  }
   th,
   td {
     padding: 3px 12px 3px 0;
-  }
-  .number {
-    text-align: right;
-  }
-  select {
-    background: transparent;
   }
 </style>

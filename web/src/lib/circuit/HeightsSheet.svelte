@@ -82,6 +82,7 @@
 </script>
 
 <svg
+  class="block touch-none"
   {width}
   height={HEIGHT}
   role="img"
@@ -123,7 +124,7 @@
     />
   {/each}
 </svg>
-<p>
+<p class="px-0 py-1 text-[14px]">
   Steepest {steepest > 0 ? 'climb' : 'fall'}
   <span class="figure">{Math.abs(steepest).toFixed(1)} %</span>.
   {#if points.length === 0}
@@ -140,9 +141,9 @@
   {/if}
 </p>
 {#if points.length > 0}
-  <ol data-testid="heights">
+  <ol class="[columns:4_180px] text-[14px]" data-testid="heights">
     {#each points as point, number (number)}
-      <li>
+      <li class="gap-2.5 flex items-baseline break-inside-avoid">
         <CircuitFigure
           {view}
           {edits}
@@ -180,28 +181,10 @@
 {/if}
 
 <style>
-  svg {
-    display: block;
-    touch-action: none;
-  }
-  p {
-    font-size: 14px;
-    padding: 4px 0;
-  }
   .handle {
     fill: var(--paper);
     stroke: var(--ink);
     stroke-width: 2;
     cursor: ns-resize;
-  }
-  ol {
-    columns: 4 180px;
-    font-size: 14px;
-  }
-  li {
-    display: flex;
-    gap: 10px;
-    align-items: baseline;
-    break-inside: avoid;
   }
 </style>

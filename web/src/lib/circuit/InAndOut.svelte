@@ -13,23 +13,13 @@
   ] as const
 </script>
 
-<p>
+<p class="px-0 py-0.5 gap-x-2.5 gap-y-0.5 flex flex-wrap text-[14px]">
   <button class="link" onclick={() => (view.sheet = 'import')}>A circuit from a file</button>
   <span class="unit">GPX, GeoJSON, CSV</span>
 </p>
-<p>
+<p class="px-0 py-0.5 gap-x-2.5 gap-y-0.5 flex flex-wrap text-[14px]">
   <span class="unit">This road as</span>
   {#each FORMATS as one (one.format)}
     <a class="link" href="/api/plans/{planId}/road.{one.format}" download>{one.label}</a>
   {/each}
 </p>
-
-<style>
-  p {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 2px 10px;
-    padding: 2px 0;
-    font-size: 14px;
-  }
-</style>

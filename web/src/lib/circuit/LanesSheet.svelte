@@ -29,9 +29,9 @@
     field === 'outside_m' ? units.lengthUnit : field === 'bank_change_deg' ? '°' : '×'
 </script>
 
-<h2 class="figure">Lanes</h2>
+<h2 class="figure pt-3 text-[17px]">Lanes</h2>
 {#if lanes.length === 0}
-  <p class="unit">
+  <p class="unit max-w-160">
     None: every corner is driven as it is stated. On a banked circuit each lane has its own radius,
     bank and grip; the Race view drives them all.
   </p>
@@ -41,8 +41,8 @@
       <tr>
         <th scope="col">Lane</th>
         {#each COLUMNS as column (column.field)}
-          <th scope="col" class="number"
-            >{column.head} <span class="unit">{unitOf(column.field)}</span></th
+          <th scope="col" class="number text-right"
+            >{column.head} <span class="unit max-w-160">{unitOf(column.field)}</span></th
           >
         {/each}
         <th><span class="sr-only">Take away</span></th>
@@ -53,7 +53,7 @@
         <tr>
           <td
             ><input
-              class="figure"
+              class="figure dotted-below w-32.5 text-[16px] bg-transparent"
               aria-label="Name of lane {number + 1}"
               maxlength="40"
               value={lane.name}
@@ -63,7 +63,7 @@
             /></td
           >
           {#each COLUMNS as column (column.field)}
-            <td class="number"
+            <td class="number text-right"
               ><CircuitFigure
                 {view}
                 {edits}
@@ -91,22 +91,3 @@
   </table>
 {/if}
 <button class="link" onclick={add}>add a lane</button>
-
-<style>
-  h2 {
-    font-size: 17px;
-    padding-top: 12px;
-  }
-  .number {
-    text-align: right;
-  }
-  .unit {
-    max-width: 640px;
-  }
-  input {
-    width: 130px;
-    font-size: 16px;
-    background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
-  }
-</style>

@@ -38,8 +38,8 @@
   }
 </script>
 
-<section aria-label="Layouts of the venue">
-  <h2 class="figure">
+<section class="px-1 py-2.5 text-[14px]" aria-label="Layouts of the venue">
+  <h2 class="figure text-[19px]">
     {circuit?.venue ? `Layouts of ${circuit.venue}` : 'Layouts'}
   </h2>
   {#if layouts.length > 0}
@@ -68,6 +68,7 @@
   {/if}
   {#if naming}
     <form
+      class="pt-1 gap-2 flex"
       onsubmit={(event) => {
         event.preventDefault()
         void make()
@@ -75,7 +76,7 @@
     >
       <!-- svelte-ignore a11y_autofocus -->
       <input
-        class="input input-sm"
+        class="input input-sm bg-paper w-[24ch]"
         aria-label="Name of the new layout"
         maxlength="200"
         autofocus
@@ -91,22 +92,3 @@
     <button class="link" onclick={() => (naming = true)}>another layout of this venue</button>
   {/if}
 </section>
-
-<style>
-  section {
-    padding: 10px 4px;
-    font-size: 14px;
-  }
-  h2 {
-    font-size: 19px;
-  }
-  form {
-    display: flex;
-    gap: 8px;
-    padding-top: 4px;
-  }
-  form input {
-    background: var(--paper);
-    width: 24ch;
-  }
-</style>

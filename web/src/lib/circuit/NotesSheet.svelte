@@ -17,14 +17,15 @@
   <tbody>
     {#each corners as corner, number (corner.index)}
       <tr class:chosen={view.segment === corner.index}>
-        <th scope="row"
-          ><button onclick={() => (view.segment = corner.index)}
+        <th class="pl-1 pr-3 py-1 whitespace-nowrap w-[1%]" scope="row"
+          ><button class="cursor-pointer" onclick={() => (view.segment = corner.index)}
             ><span class="figure">{number + 1}</span>
             <span class="place">{corner.segment.name}</span></button
           ></th
         >
-        <td
+        <td class="pl-1 pr-3 py-1"
           ><input
+            class="dotted-below w-full bg-transparent"
             aria-label="Note on {corner.segment.name}"
             maxlength="500"
             placeholder="kerbs, limits, run-off, what to look at"
@@ -43,24 +44,8 @@
 </table>
 
 <style>
-  th,
-  td {
-    padding: 4px 12px 4px 4px;
-  }
-  th {
-    white-space: nowrap;
-    width: 1%;
-  }
-  th button {
-    cursor: pointer;
-  }
   .chosen {
     background: var(--wash);
-  }
-  input {
-    width: 100%;
-    background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
   }
   input::placeholder {
     color: var(--ink-2);

@@ -110,10 +110,10 @@
   }
 </script>
 
-<fieldset class="methods">
+<fieldset class="mb-3 gap-x-5 gap-y-2 flex flex-wrap">
   <legend class="sr-only">What was measured</legend>
   {#each METHODS as one (one.method)}
-    <label>
+    <label class="gap-1.75 flex items-center text-[14px]">
       <input
         type="radio"
         class="radio radio-sm"
@@ -125,13 +125,13 @@
     </label>
   {/each}
 </fieldset>
-<div class="fields">
+<div class="mb-3 gap-x-5 gap-y-2 flex flex-wrap">
   {#each fields as field (field.name)}
-    <label>
+    <label class="flex flex-col">
       <span>{field.label}</span>
       <span>
         <input
-          class="figure"
+          class="figure border-x-0 border-t-0 dotted-below w-[8ch] text-[18px] bg-transparent"
           inputmode="decimal"
           value={typed[field.name] ?? ''}
           oninput={(event) => (typed[field.name] = event.currentTarget.value)}
@@ -141,15 +141,15 @@
     </label>
   {/each}
 </div>
-{#if trouble}<p role="alert" class="ember">{trouble}</p>{/if}
-<div class="found" aria-live="polite" data-testid="measured-radius">
+{#if trouble}<p role="alert" class="ember text-[14px]">{trouble}</p>{/if}
+<div class="min-h-26 text-[14px]" aria-live="polite" data-testid="measured-radius">
   {#if found}
     <p>
-      <b class="figure">{units.length(found.radius_m).toFixed(1)}</b>
+      <b class="figure text-[30px]">{units.length(found.radius_m).toFixed(1)}</b>
       <span class="unit">{units.lengthUnit}</span>
-      <span class="place">{found.formula}</span>
+      <span class="place ml-3.5 text-[17px]">{found.formula}</span>
     </p>
-    <ul>
+    <ul class="list-inside list-[square]">
       {#each found.sensitivities as one (one)}<li>{one}</li>{/each}
     </ul>
   {:else}
@@ -159,47 +159,3 @@
 <button class="btn btn-sm btn-primary" disabled={!found || !corner} onclick={() => void use()}
   >{corner ? `Use it for ${corner.name}` : 'Select a corner to use it'}</button
 >
-
-<style>
-  .methods,
-  .fields {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 8px 20px;
-    margin-bottom: 12px;
-  }
-  .methods label {
-    display: flex;
-    gap: 7px;
-    align-items: center;
-    font-size: 14px;
-  }
-  .fields label {
-    display: flex;
-    flex-direction: column;
-  }
-  .fields input {
-    width: 8ch;
-    font-size: 18px;
-    background: none;
-    border: 0;
-    border-bottom: 1px dotted var(--ink-2);
-  }
-  .found {
-    min-height: 104px;
-    font-size: 14px;
-  }
-  .found b {
-    font-size: 30px;
-  }
-  .found .place {
-    font-size: 17px;
-    margin-left: 14px;
-  }
-  ul {
-    list-style: square inside;
-  }
-  .ember {
-    font-size: 14px;
-  }
-</style>

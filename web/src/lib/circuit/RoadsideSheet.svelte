@@ -88,7 +88,7 @@
   })
 </script>
 
-<div class="tools">
+<div class="pb-1.5 gap-x-3.5 gap-y-1 flex flex-wrap">
   <button class="link" onclick={() => put('boards')}>add a board</button>
   <button class="link" onclick={() => put('references')}>add a reference</button>
   {#if chosen}
@@ -120,7 +120,7 @@
         <td class="unit">{mark.kind === 'boards' ? 'board' : 'reference'}</td>
         <td
           ><input
-            class="figure text"
+            class="figure text border-x-0 border-t-0 dotted-below w-32.5 text-[16px] bg-transparent"
             aria-label="What this {mark.kind === 'boards' ? 'board' : 'reference'} reads"
             maxlength="40"
             value={mark.label}
@@ -131,7 +131,7 @@
         >
         <td>
           <select
-            class="place"
+            class="place text-[16px] bg-paper text-ink"
             aria-label="Corner of {mark.label}"
             value={mark.corner ?? ''}
             onchange={(event) =>
@@ -204,12 +204,6 @@
 </table>
 
 <style>
-  .tools {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 4px 14px;
-    padding-bottom: 6px;
-  }
   th,
   td {
     padding: 0 10px 0 4px;
@@ -223,20 +217,5 @@
     z-index: 1;
     border-top: 0;
     border-bottom: 1px solid var(--ink);
-  }
-  .number {
-    text-align: right;
-  }
-  .text {
-    width: 130px;
-    font-size: 16px;
-    background: none;
-    border: 0;
-    border-bottom: 1px dotted var(--ink-2);
-  }
-  select {
-    font-size: 16px;
-    background: var(--paper);
-    color: var(--ink);
   }
 </style>

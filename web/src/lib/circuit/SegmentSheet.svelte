@@ -80,7 +80,7 @@
   }
 </script>
 
-<table bind:this={table} data-testid="segment-sheet">
+<table class="border-spacing-0 w-full" bind:this={table} data-testid="segment-sheet">
   <thead>
     <tr>
       <th scope="col">Part</th>
@@ -105,22 +105,24 @@
       >
         <th scope="row">
           {#if segment.kind === 'corner'}
-            <span class="number">{(cornerNumbers[index] ?? 0) + 1}</span>
+            <span class="number inline-block w-5 font-semibold"
+              >{(cornerNumbers[index] ?? 0) + 1}</span
+            >
             <input
-              class="place name"
+              class="place name border-x-0 border-t-0 dotted-below w-24 text-[16px] bg-transparent"
               aria-label="Name of corner {(cornerNumbers[index] ?? 0) + 1}"
               maxlength="200"
               value={segment.name}
               onchange={(event) => void rename(index, segment, event.currentTarget.value)}
             />
           {:else}
-            <span class="number"></span><span class="unit"
+            <span class="number inline-block w-5 font-semibold"></span><span class="unit"
               >straight<span class="sr-only">, {name}</span></span
             >
           {/if}
           {#if sharers[index]}
             <button
-              class="shared"
+              class="px-1 py-0 text-cool cursor-pointer"
               title="One road with {sharers[index]}: make it this layout’s own"
               aria-label="{name} is shared with {sharers[index]}; make it this layout’s own"
               onclick={() => void edits.make({ op: 'own', segment: index })}>≡</button
@@ -130,7 +132,7 @@
         <td>
           {#if segment.kind === 'corner'}
             <button
-              class="turn"
+              class="gap-1.5 inline-flex items-center cursor-pointer"
               aria-label="{segment.name} turns {segment.direction}; make it turn the other way"
               onclick={() =>
                 void edits.make({
@@ -197,15 +199,6 @@
 </table>
 
 <style>
-  .shared {
-    color: var(--cool);
-    padding: 0 4px;
-    cursor: pointer;
-  }
-  table {
-    border-spacing: 0;
-    width: 100%;
-  }
   th,
   td {
     text-align: right;
@@ -232,24 +225,6 @@
   th:nth-child(2),
   td:nth-child(2) {
     text-align: left;
-  }
-  .number {
-    display: inline-block;
-    width: 20px;
-    font-weight: 600;
-  }
-  .name {
-    width: 96px;
-    font-size: 16px;
-    background: none;
-    border: 0;
-    border-bottom: 1px dotted var(--ink-2);
-  }
-  .turn {
-    display: inline-flex;
-    gap: 6px;
-    align-items: center;
-    cursor: pointer;
   }
   .usual {
     font-style: italic;

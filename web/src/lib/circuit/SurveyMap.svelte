@@ -276,7 +276,7 @@
 >
   {#snippet tools()}
     {#if painting && circuit.segments_describe === 'road'}
-      <span class="unit say">paint</span>
+      <span class="unit pl-1.5 self-center">paint</span>
       {#each BRUSHES as one (one)}
         <button
           aria-label="Paint {one} along an edge"
@@ -364,10 +364,6 @@
 </MapFrame>
 
 <style>
-  .say {
-    align-self: center;
-    padding-left: 6px;
-  }
   .name {
     fill: var(--ink);
     paint-order: stroke;

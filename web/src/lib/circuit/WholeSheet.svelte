@@ -37,6 +37,7 @@
       <th scope="row">Radii mean</th>
       <td>
         <select
+          class="bg-transparent"
           aria-label="What the radii mean"
           value={circuit.segments_describe ?? 'driven'}
           onchange={(event) =>
@@ -115,9 +116,6 @@
 {#if circuit.closed}<LanesSheet {view} {circuit} {edits} />{/if}
 
 <style>
-  select {
-    background: transparent;
-  }
   th,
   td {
     padding: 3px 12px 3px 4px;

@@ -74,8 +74,9 @@
       >{/if}</span
   >
   {#if weathers.length > 0}
-    <label class="choice"
+    <label class="pl-2.5"
       >and then <select
+        class="text-[15px] font-semibold bg-paper"
         aria-label="The weather that comes"
         value={String(chosen ?? usualWeather)}
         onchange={(event) => choose(Number(event.currentTarget.value))}
@@ -88,8 +89,8 @@
   {/if}
 </StudyHead>
 {#if session && point}
-  <div class="columns">
-    <div class="wide" bind:clientWidth={width}>
+  <div class="columns gap-5.5 flex narrow:flex-col">
+    <div class="flex-1 min-w-0" bind:clientWidth={width}>
       <SessionRoll
         {session}
         {view}
@@ -98,7 +99,7 @@
         {at}
         choose={(index) => (looked = index)}
       />
-      <div class="slider">
+      <div class="pl-0 pr-24 py-0 narrow:p-0">
         <LookAt
           label="Look at a moment"
           most={points.length - 1}
@@ -110,9 +111,11 @@
         />
       </div>
       {#if session.marks.length > 0}
-        <details>
-          <summary>All {session.marks.length} changes in the order of time</summary>
-          <ul data-testid="session-marks">
+        <details class="text-[14px]">
+          <summary class="cursor-pointer"
+            >All {session.marks.length} changes in the order of time</summary
+          >
+          <ul class="pt-1 [columns:2]" data-testid="session-marks">
             {#each session.marks as mark (`${mark.at}/${mark.corner}/${mark.what}`)}<li>
                 {mark.said}
               </li>{/each}
@@ -120,17 +123,17 @@
         </details>
       {/if}
     </div>
-    <div class="beside" data-testid="session-point">
+    <div class="flex-none w-82.5 narrow:w-full" data-testid="session-point">
       <p class="where">
-        <span class="figure">{point.at.slice(11, 16)}</span>
+        <span class="figure pr-2 text-[22px]">{point.at.slice(11, 16)}</span>
         <span class="unit"
           >{point.measured ? 'measured' : `forecast, ${session.weather ?? ''}`}</span
         >
       </p>
       {#if point.figures && present}
         <p class="lap">
-          <span class="figure">{lapTime(point.figures.lap_time_s)}</span>
-          <span class="figure small"
+          <span class="figure pr-1.5 text-[27px]">{lapTime(point.figures.lap_time_s)}</span>
+          <span class="figure pr-0 text-[19px]"
             >{timeDifference(point.figures.lap_time_s - present.lap_time_s)} s</span
           ><span class="unit">&nbsp;against the plan</span>
         </p>
@@ -159,8 +162,10 @@
             >{/each}
         </p>
       {/if}
-      <button class="link" disabled={studies.stale('session')} onclick={() => void take()}
-        >take this weather into the plan</button
+      <button
+        class="link print:hidden"
+        disabled={studies.stale('session')}
+        onclick={() => void take()}>take this weather into the plan</button
       >
       {#if (point.calls ?? []).length > 0}
         <table class="ruled" data-testid="session-calls">
@@ -169,13 +174,15 @@
             {#each session.corners as name, corner (corner)}
               <tr class:now={view.corner === corner}>
                 <th scope="row"
-                  ><button onclick={() => bench.result && view.select(bench.result, corner)}
+                  ><button
+                    class="cursor-pointer"
+                    onclick={() => bench.result && view.select(bench.result, corner)}
                     ><span class="figure">{corner + 1}</span>
                     <span class="place">{name}</span></button
                   ></th
                 >
                 <td>{point.calls?.[corner] ?? ''}</td>
-                <td class="figure number"
+                <td class="figure number text-right"
                   >{plain(units.speed(point.figures?.corners[corner]?.min_speed_ms ?? 0), 0)}</td
                 >
               </tr>
@@ -185,87 +192,11 @@
       {/if}
     </div>
   </div>
-  <p class="unit small-print">
+  <p class="unit pt-0.5">
     Readings are means of ten minutes; a call is told once it has changed for ten minutes, a braking
     point once it has moved by {plain(units.length(session.threshold_m), 0)}
     {units.lengthUnit}. Water and rubber are assumptions, under Readings and road.
   </p>
 {:else if job?.state === 'running'}
-  <p class="unit wait">The laps along the session are being driven…</p>
+  <p class="unit px-0 py-10">The laps along the session are being driven…</p>
 {/if}
-
-<style>
-  .columns {
-    display: flex;
-    gap: 22px;
-  }
-  .wide {
-    flex: 1;
-    min-width: 0;
-  }
-  .beside {
-    width: 330px;
-    flex: none;
-  }
-  .choice {
-    padding-left: 10px;
-  }
-  .choice select {
-    font-size: 15px;
-    font-weight: 600;
-    background: var(--paper);
-  }
-  .slider {
-    padding: 0 96px 0 0;
-  }
-  details {
-    font-size: 14px;
-  }
-  summary {
-    cursor: pointer;
-  }
-  ul {
-    columns: 2;
-    padding-top: 4px;
-  }
-  .where .figure {
-    font-size: 22px;
-    padding-right: 8px;
-  }
-  .lap .figure {
-    font-size: 27px;
-    padding-right: 6px;
-  }
-  .lap .small {
-    font-size: 19px;
-    padding-right: 0;
-  }
-  th button {
-    cursor: pointer;
-  }
-  .number {
-    text-align: right;
-  }
-  .small-print {
-    padding-top: 2px;
-  }
-  .wait {
-    padding: 40px 0;
-  }
-  @media (max-width: 900px) {
-    .columns {
-      flex-direction: column;
-    }
-    .beside {
-      width: 100%;
-    }
-    .slider {
-      padding: 0;
-    }
-  }
-  @media print {
-    .link {
-      display: none;
-    }
-  }
-</style>

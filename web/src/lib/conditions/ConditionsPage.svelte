@@ -44,16 +44,16 @@
   aria-labelledby="conditions-tab-{view.conditionsTab}"
   tabindex="0"
 >
-  {#if weather.trouble}<p role="alert" class="trouble">{weather.trouble}</p>{/if}
-  {#if studies.trouble}<p role="alert" class="trouble">{studies.trouble}</p>{/if}
+  {#if weather.trouble}<p role="alert" class="trouble pt-1.5 text-[15px]">{weather.trouble}</p>{/if}
+  {#if studies.trouble}<p role="alert" class="trouble pt-1.5 text-[15px]">{studies.trouble}</p>{/if}
   {#if view.conditionsTab === 'wind'}
     <WindAtCorners {bench} {view} {studies} {result} />
   {:else if view.conditionsTab === 'record'}
     <RecordPage {bench} {view} {weather} />
   {:else if !weather.now}
-    <p class="unit wait">The record of the weather is being looked up…</p>
+    <p class="unit px-0 py-10 text-[15px]">The record of the weather is being looked up…</p>
   {:else if !weather.record}
-    <p class="wait">
+    <p class="px-0 py-10 text-[15px]">
       No weather record is chosen for this plan.
       <button class="link" onclick={() => (view.conditionsTab = 'record')}
         >Choose one, type one, read one from a file, or use the station’s</button
@@ -65,14 +65,3 @@
     <AlongSession {bench} {view} {studies} {weather} />
   {/if}
 </div>
-
-<style>
-  .wait {
-    padding: 40px 0;
-    font-size: 15px;
-  }
-  .trouble {
-    padding-top: 6px;
-    font-size: 15px;
-  }
-</style>

@@ -78,17 +78,19 @@
 
 <!-- What scrolls must take the keys. -->
 <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-<div class="scroll" tabindex="0" role="region" aria-label="Readings">
+<div class="overflow-auto max-h-107.5" tabindex="0" role="region" aria-label="Readings">
   <table class="ruled" data-testid="readings">
     <thead>
       <tr>
-        <th scope="col">Time</th>
+        <th class="sticky top-0 bg-paper whitespace-nowrap" scope="col">Time</th>
         {#each figures as figure (figure.name)}
-          <th scope="col" title={figure.says}
+          <th class="sticky top-0 bg-paper whitespace-nowrap" scope="col" title={figure.says}
             >{figure.label}, {units.unitOf(figure.quantity) || figure.unit}</th
           >
         {/each}
-        <th scope="col"><span class="sr-only">Take out</span></th>
+        <th class="sticky top-0 bg-paper whitespace-nowrap" scope="col"
+          ><span class="sr-only">Take out</span></th
+        >
       </tr>
     </thead>
     <tbody>
@@ -96,7 +98,7 @@
         <tr>
           <th scope="row"
             ><input
-              class="time"
+              class="[border-bottom:1px_dotted_var(--hair)] font-figures text-[15.5px] font-semibold bg-transparent w-16.5"
               aria-label="Time of reading {row + 1}"
               title={reading.at.slice(0, 10)}
               value={reading.at.slice(11, reading.at.endsWith(':00') ? 16 : 19)}
@@ -106,6 +108,7 @@
           {#each figures as figure (figure.name)}
             <td
               ><input
+                class="[border-bottom:1px_dotted_var(--hair)] w-14.5 font-figures text-[15.5px] font-semibold bg-transparent"
                 inputmode="decimal"
                 aria-label="{figure.label} at {reading.at.slice(11, 16)}"
                 value={said(reading, figure)}
@@ -126,27 +129,3 @@
   </table>
   <button class="link" onclick={add}>add a reading</button>
 </div>
-
-<style>
-  .scroll {
-    overflow: auto;
-    max-height: 430px;
-  }
-  thead th {
-    position: sticky;
-    top: 0;
-    background: var(--paper);
-    white-space: nowrap;
-  }
-  input {
-    width: 58px;
-    font-family: var(--figures);
-    font-size: 15.5px;
-    font-weight: 600;
-    background: transparent;
-    border-bottom: 1px dotted var(--hair);
-  }
-  .time {
-    width: 66px;
-  }
-</style>

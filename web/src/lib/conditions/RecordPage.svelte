@@ -83,13 +83,14 @@
   }
 </script>
 
-<div class="page">
-  <div class="left">
+<div class="page pt-1.5 gap-7.5 flex narrow:flex-col">
+  <div class="gap-4 flex-none w-80 flex flex-col narrow:w-full">
     <section>
-      <h2>Record</h2>
-      <label
+      <h2 class="font-figures text-[17px] font-semibold">Record</h2>
+      <label class="px-0 py-0.5 block"
         ><span class="unit">This plan is looked at along</span>
         <select
+          class="text-[15px] font-semibold bg-paper max-w-75"
           aria-label="Record of the weather"
           value={kept ? String(kept.id) : ''}
           onchange={(event) =>
@@ -103,7 +104,7 @@
         </select></label
       >
       {#if kept && record}
-        <label class="wide"
+        <label class="wide px-0 py-0.5 block"
           ><span class="unit">Name</span>
           <input
             class="name"
@@ -117,7 +118,7 @@
             ? '; simulated, no instrument read it'
             : ''}
         </p>
-        <p class="links">
+        <p class="gap-3.5 flex">
           <a class="link" href="/api/weather/{kept.id}/record.csv" download>CSV</a>
           <a class="link" href="/api/weather/{kept.id}/record.json" download>JSON</a>
         </p>
@@ -132,15 +133,15 @@
     <StationPart {bench} {view} {weather} />
   </div>
   {#if record}
-    <div class="right">
+    <div class="flex-1 min-w-0">
       {#if refusal}<p role="alert" class="refusal">{refusal}</p>{/if}
-      <div class="constants">
+      <div class="pb-2 gap-x-8.5 gap-y-1.5 flex flex-wrap">
         {#each [['water', 'Water on the road'], ['rubber', 'Rubber on the track']] as const as [of, title] (of)}
           <section aria-label={title}>
-            <h2>{title}, as assumed</h2>
-            <div class="cells">
+            <h2 class="font-figures text-[17px] font-semibold">{title}, as assumed</h2>
+            <div class="gap-x-4.5 gap-y-0.5 flex flex-wrap max-w-130">
               {#each figures(of) as figure (figure.name)}
-                <label title={figure.says}
+                <label class="flex flex-col" title={figure.says}
                   ><span class="unit">{figure.label}</span>
                   <span
                     ><input
@@ -162,9 +163,10 @@
           </section>
         {/each}
       </div>
-      <div class="which">
+      <div class="pb-1 gap-x-4.5 gap-y-0.5 flex flex-wrap items-baseline text-[14px]">
         <label
           >Readings <select
+            class="text-[15px] font-semibold bg-paper max-w-75"
             aria-label="Which readings"
             value={String(part)}
             onchange={(event) => (shown = Number(event.currentTarget.value))}
@@ -211,37 +213,6 @@
 </div>
 
 <style>
-  .page {
-    display: flex;
-    gap: 30px;
-    padding-top: 6px;
-  }
-  .left {
-    width: 320px;
-    flex: none;
-    display: flex;
-    flex-direction: column;
-    gap: 16px;
-  }
-  .right {
-    flex: 1;
-    min-width: 0;
-  }
-  h2 {
-    font-family: var(--figures);
-    font-size: 17px;
-    font-weight: 600;
-  }
-  .left label {
-    display: block;
-    padding: 2px 0;
-  }
-  select {
-    font-size: 15px;
-    font-weight: 600;
-    background: var(--paper);
-    max-width: 300px;
-  }
   input {
     width: 56px;
     font-family: var(--figures);
@@ -252,41 +223,5 @@
   }
   .name {
     width: 220px;
-  }
-  .links {
-    display: flex;
-    gap: 14px;
-  }
-  .constants {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 6px 34px;
-    padding-bottom: 8px;
-  }
-  .cells {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 2px 18px;
-    max-width: 520px;
-  }
-  .cells label {
-    display: flex;
-    flex-direction: column;
-  }
-  .which {
-    display: flex;
-    flex-wrap: wrap;
-    align-items: baseline;
-    gap: 2px 18px;
-    font-size: 14px;
-    padding-bottom: 4px;
-  }
-  @media (max-width: 900px) {
-    .page {
-      flex-direction: column;
-    }
-    .left {
-      width: 100%;
-    }
   }
 </style>

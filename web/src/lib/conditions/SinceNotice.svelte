@@ -9,8 +9,12 @@
 </script>
 
 {#if since && shown}
-  <p class="since" role="status" data-testid="since">
-    <span class="what">{since.said}</span>
+  <p
+    class="since px-0 pt-0.5 pb-0.75 border-b border-b-rule text-[13px] leading-[1.35]"
+    role="status"
+    data-testid="since"
+  >
+    <span class="font-figures text-[15px] font-semibold">{since.said}</span>
     <button class="link" onclick={() => void weather.takeSince()}
       >take the present weather into the plan</button
     >
@@ -32,18 +36,7 @@
 {/if}
 
 <style>
-  .since {
-    padding: 2px 0 3px;
-    border-bottom: 1px solid var(--rule);
-    font-size: 13px;
-    line-height: 1.35;
-  }
   .since > * {
     margin-right: 10px;
-  }
-  .what {
-    font-family: var(--figures);
-    font-size: 15px;
-    font-weight: 600;
   }
 </style>

@@ -25,12 +25,12 @@
 </script>
 
 <section aria-label="Weather station">
-  <h2>Station</h2>
+  <h2 class="font-figures text-[17px] font-semibold">Station</h2>
   {#if station}
-    <label
+    <label class="px-0 py-0.5 block"
       ><span class="unit">On this machine, at</span>
       <input
-        class="address"
+        class="address w-52.5"
         aria-label="Address of the station"
         placeholder="http://127.0.0.1:8790"
         value={station.address ?? ''}
@@ -51,16 +51,16 @@
         {#if station.simulated}<b>Simulated: no instrument reads it.</b>{/if}
       {/if}
     </p>
-    <label
+    <label class="px-0 py-0.5 block"
       ><input
         type="checkbox"
         checked={weather.now?.follows_station ?? false}
         onchange={(event) => void weather.choose({ follows_station: event.currentTarget.checked })}
       /> this plan follows it</label
     >
-    <label
+    <label class="px-0 py-0.5 block"
       >A call is told when it moves by <input
-        class="number"
+        class="number w-11 text-right"
         inputmode="decimal"
         aria-label="Told when a braking point moves by"
         value={plain(units.length(station.threshold_m), 1)}
@@ -82,27 +82,11 @@
 </section>
 
 <style>
-  h2 {
-    font-family: var(--figures);
-    font-size: 17px;
-    font-weight: 600;
-  }
-  label {
-    display: block;
-    padding: 2px 0;
-  }
   input:not([type='checkbox']) {
     font-family: var(--figures);
     font-size: 16px;
     font-weight: 600;
     background: transparent;
     border-bottom: 1px dotted var(--ink-2);
-  }
-  .address {
-    width: 210px;
-  }
-  .number {
-    width: 44px;
-    text-align: right;
   }
 </style>

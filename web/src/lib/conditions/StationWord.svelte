@@ -12,7 +12,7 @@
 </script>
 
 {#if station?.state === 'answers' && reading}
-  <span class="unit word" data-testid="station-now">
+  <span class="unit ml-auto text-[13px]" data-testid="station-now">
     {station.name}{station.simulated && !/simulated/i.test(station.name) ? ', simulated' : ''}:
     <span class="figure">{reading.at.slice(11, 16)}</span>
     air {temperature(reading.air_temp_c)}, road {temperature(reading.track_temp_c)}
@@ -26,17 +26,7 @@
       : ''}
   </span>
 {:else if station?.state === 'gone'}
-  <span class="word gone" role="status" data-testid="station-now"
+  <span class="ml-auto text-[13px] font-semibold" role="status" data-testid="station-now"
     >The station does not answer ({station.trouble}); it is asked again every second.</span
   >
 {/if}
-
-<style>
-  .word {
-    margin-left: auto;
-    font-size: 13px;
-  }
-  .gone {
-    font-weight: 600;
-  }
-</style>

@@ -51,7 +51,7 @@
 </script>
 
 <p>
-  <label class="link file"
+  <label class="link inline-block"
     >Read a record from a file…<input
       class="sr-only"
       type="file"
@@ -62,10 +62,11 @@
 </p>
 {#if refusal}<p role="alert" class="refusal">{refusal}</p>{/if}
 {#if preview}
-  <div class="preview" data-testid="weather-file">
+  <div class="preview pl-2.5 border-l-2 border-l-rule" data-testid="weather-file">
     {#if preview.kind === 'columns'}
-      <label class="day"
+      <label
         >Times without a day are of <input
+          class="dotted-below bg-transparent"
           type="date"
           aria-label="Day of the record"
           bind:value={day}
@@ -81,6 +82,7 @@
               <th scope="row">{role.label}</th>
               <td
                 ><select
+                  class="max-w-32.5 bg-paper text-[14px]"
                   aria-label="Column of {role.label}"
                   value={String(column?.number ?? -1)}
                   onchange={(event) => choose(role.role, Number(event.currentTarget.value), null)}
@@ -93,6 +95,7 @@
               >
               <td
                 >{#if column}<select
+                    class="max-w-32.5 bg-paper text-[14px]"
                     aria-label="Unit of {role.label}"
                     value={column.unit}
                     onchange={(event) =>
@@ -117,7 +120,7 @@
           : ''}
       </p>
     {/if}
-    <p class="links">
+    <p class="gap-3.5 flex">
       <button class="link" disabled={!preview.count} onclick={() => void keep()}
         >keep it and look along it</button
       >
@@ -125,26 +128,3 @@
     </p>
   </div>
 {/if}
-
-<style>
-  .file {
-    display: inline-block;
-  }
-  .preview {
-    border-left: 2px solid var(--rule);
-    padding-left: 10px;
-  }
-  .day input {
-    background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
-  }
-  select {
-    max-width: 130px;
-    background: var(--paper);
-    font-size: 14px;
-  }
-  .links {
-    display: flex;
-    gap: 14px;
-  }
-</style>

@@ -104,7 +104,7 @@
 </script>
 
 {#if !enough}
-  <p class="wait">
+  <p class="px-0 py-10 text-[15px]">
     Fewer than two weathers may come in this record.
     <button class="link" onclick={() => (view.conditionsTab = 'record')}
       >Add another to set them side by side</button
@@ -121,8 +121,8 @@
     <span>Nobody knows which one comes: chances are yours to change.</span>
   </StudyHead>
   {#if found}
-    <div class="columns">
-      <div class="wide" bind:clientWidth={width}>
+    <div class="columns gap-6.5 flex">
+      <div class="flex-1 min-w-0" bind:clientWidth={width}>
         <svg
           {width}
           height={HEIGHT}
@@ -158,7 +158,7 @@
             <path d="M{px(times[at])} 6V{HEIGHT - 20}" stroke="var(--cool)" stroke-width="1.4" />
           {/if}
         </svg>
-        <div class="slider">
+        <div class="slider pl-0 pr-27.5 pt-0 pb-1.5">
           <LookAt
             label="Look at a moment"
             most={count - 1}
@@ -167,17 +167,20 @@
             choose={(index) => (looked = index)}
           />
         </div>
-        <div class="pairs" data-testid="weathers-pairs">
+        <div data-testid="weathers-pairs">
           {#each found.pairs as pair (`${pair.first}/${pair.second}`)}
-            <p>{(pair.said ?? []).join(' ')}</p>
+            <p class="px-0 py-0.5 font-figures text-[15px] leading-[1.3] max-w-175">
+              {(pair.said ?? []).join(' ')}
+            </p>
           {/each}
         </div>
       </div>
-      <div class="beside">
+      <div class="beside flex-none w-125 overflow-x-auto">
         {#if place(at)?.[0]}
           <table class="ruled" data-testid="weathers-beside">
-            <caption class="when"
-              >At <span class="figure">{place(at)?.[0]?.at.slice(11, 16)}</span></caption
+            <caption class="text-left text-[14px]"
+              >At <span class="figure text-[22px]">{place(at)?.[0]?.at.slice(11, 16)}</span
+              ></caption
             >
             <thead>
               <tr>
@@ -192,6 +195,7 @@
                 {#each found.sides as side (side.name)}
                   <td
                     ><input
+                      class="dotted-below w-11 font-figures text-[16px] font-semibold bg-transparent"
                       inputmode="decimal"
                       aria-label="Chance of {side.name}, %"
                       value={plain(named(side.name)?.chance_pct ?? 0, 0)}
@@ -239,7 +243,9 @@
               {#each moment?.apart ?? [] as one (one.corner)}
                 <tr class:now={view.corner === one.corner}>
                   <th scope="row"
-                    ><button onclick={() => bench.result && view.select(bench.result, one.corner)}
+                    ><button
+                      class="cursor-pointer text-left"
+                      onclick={() => bench.result && view.select(bench.result, one.corner)}
                       ><span class="figure">{one.corner + 1}</span>
                       <span class="place">{found.corners[one.corner]}</span></button
                     ></th
@@ -252,7 +258,7 @@
             </tbody>
           </table>
           {#if moment}
-            <p class="unit small-print">
+            <p class="unit pt-1">
               {moment.alike.length === 0
                 ? 'No corner is driven alike in all of them.'
                 : `Alike in all of them: ${moment.alike.map((corner) => found.corners[corner]).join(', ')}.`}
@@ -273,19 +279,6 @@
 {/if}
 
 <style>
-  .columns {
-    display: flex;
-    gap: 26px;
-  }
-  .wide {
-    flex: 1;
-    min-width: 0;
-  }
-  .beside {
-    width: 500px;
-    flex: none;
-    overflow-x: auto;
-  }
   .tick {
     font-size: 11.5px;
     fill: var(--ink-2);
@@ -300,44 +293,8 @@
     fill: none;
     stroke: var(--ink);
   }
-  .when {
-    text-align: left;
-    font-size: 14px;
-  }
-  .when .figure {
-    font-size: 22px;
-  }
-  .slider {
-    padding: 0 110px 6px 0;
-  }
-  td input {
-    width: 44px;
-    font-family: var(--figures);
-    font-size: 16px;
-    font-weight: 600;
-    background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
-  }
-  th button {
-    cursor: pointer;
-    text-align: left;
-  }
   .otherwise {
     font-weight: 700;
-  }
-  .pairs p {
-    font-family: var(--figures);
-    font-size: 15px;
-    line-height: 1.3;
-    padding: 2px 0;
-    max-width: 700px;
-  }
-  .small-print {
-    padding-top: 4px;
-  }
-  .wait {
-    padding: 40px 0;
-    font-size: 15px;
   }
   @media (max-width: 1000px) {
     .columns {

@@ -119,12 +119,13 @@
   }
 </script>
 
-<div class="page">
-  <div class="left" bind:clientWidth={width}>
-    <fieldset>
+<div class="page pt-1.5 gap-7.5 flex narrow:flex-col">
+  <div class="flex-none w-92.5 narrow:w-full" bind:clientWidth={width}>
+    <fieldset class="pb-1 gap-x-3.5 gap-y-0.5 flex flex-wrap text-[14px]">
       <legend class="sr-only">The wind that is looked at</legend>
       <label
         >Wind <input
+          class="dotted-below w-12 font-figures text-[17px] font-semibold bg-transparent text-right"
           inputmode="decimal"
           aria-label="Wind speed"
           value={plain(units.show(speed, 'wind'), 1)}
@@ -133,6 +134,7 @@
       >
       <label
         >from <input
+          class="dotted-below w-12 font-figures text-[17px] font-semibold bg-transparent text-right"
           inputmode="decimal"
           aria-label="Wind from, degrees"
           value={plain(from, 0)}
@@ -141,6 +143,7 @@
       >
       <label
         >gusts ± <input
+          class="dotted-below w-12 font-figures text-[17px] font-semibold bg-transparent text-right"
           inputmode="decimal"
           aria-label="Gusts, either way"
           value={plain(units.show(gust, 'wind'), 1)}
@@ -156,7 +159,7 @@
       size={Math.min(280, width)}
       change={turn}
     />
-    <p class="bar">
+    <p class="px-0 py-1">
       {#if !job}<button class="link" onclick={() => void studies.winds()}
           >Find the winds from which flat corners are flat no more</button
         >{:else}<StudyBar
@@ -180,13 +183,13 @@
       height={220}
     />
   </div>
-  <div class="right">
+  <div class="flex-1 min-w-0">
     {#if trouble}<p role="alert" class="trouble">{trouble}</p>{/if}
     {#if lap}
-      <p class="said" aria-live="polite" data-testid="wind-said">
-        <span class="figure">{lapTime(lap.lap_time_s)}</span> in this wind,
-        <span class="figure">{timeDifference(lap.lap_time_s - lap.still_lap_s)} s</span> against
-        still air{lap.gust_ms > 0
+      <p class="pb-1.5 text-[16px]" aria-live="polite" data-testid="wind-said">
+        <span class="figure text-[22px]">{lapTime(lap.lap_time_s)}</span> in this wind,
+        <span class="figure text-[22px]">{timeDifference(lap.lap_time_s - lap.still_lap_s)} s</span>
+        against still air{lap.gust_ms > 0
           ? `; ${timeDifference(lap.lull_lap_s - lap.still_lap_s)} in a lull, ${timeDifference(lap.gust_lap_s - lap.still_lap_s)} in gusts all around the lap`
           : ''}.
         {#if differs}
@@ -206,7 +209,7 @@
         {/if}
       </p>
       <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-      <div class="scroll" role="region" tabindex="0" aria-label="Wind at every corner">
+      <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Wind at every corner">
         <table class="ruled" data-testid="wind-corners">
           <caption class="sr-only"
             >The wind at each corner, and what it moves against still air</caption
@@ -230,7 +233,7 @@
             {#each lap.corners as corner, number (number)}
               <tr class:now={view.corner === number}>
                 <th scope="row"
-                  ><button onclick={() => view.select(result, number)}
+                  ><button class="cursor-pointer" onclick={() => view.select(result, number)}
                     ><span class="figure">{number + 1}</span>
                     <span class="place">{corner.name}</span></button
                   ></th
@@ -244,8 +247,11 @@
                     ? moved(corner.braking_earlier_m)
                     : `${corner.action}; in still air ${corner.still_action}`}</td
                 >
-                <td class="number figure">{timeDifference(units.speed(corner.min_speed_ms), 1)}</td>
-                <td class="number figure">{timeDifference(units.speed(corner.exit_speed_ms), 1)}</td
+                <td class="number figure text-[16px]"
+                  >{timeDifference(units.speed(corner.min_speed_ms), 1)}</td
+                >
+                <td class="number figure text-[16px]"
+                  >{timeDifference(units.speed(corner.exit_speed_ms), 1)}</td
                 >
                 {#if lap.gust_ms > 0}<td
                     >{corner.gust_earlier_m
@@ -266,80 +272,18 @@
         Ahead slows and presses the car down, behind the contrary; across is shown and not computed.
         A gust is taken to blow around the whole lap.
       </p>
-    {:else if !trouble}<p class="unit wait">The laps in the wind are being driven…</p>{/if}
+    {:else if !trouble}<p class="unit px-0 py-10">The laps in the wind are being driven…</p>{/if}
   </div>
 </div>
 
 <style>
-  .page {
-    display: flex;
-    gap: 30px;
-    padding-top: 6px;
-  }
-  .left {
-    width: 370px;
-    flex: none;
-  }
-  .right {
-    flex: 1;
-    min-width: 0;
-  }
-  fieldset {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 2px 14px;
-    font-size: 14px;
-    padding-bottom: 4px;
-  }
-  input {
-    width: 48px;
-    font-family: var(--figures);
-    font-size: 17px;
-    font-weight: 600;
-    background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
-    text-align: right;
-  }
-  .said {
-    font-size: 16px;
-    padding-bottom: 6px;
-  }
-  .said .figure {
-    font-size: 22px;
-  }
-  .bar {
-    padding: 4px 0;
-  }
-  .scroll {
-    overflow-x: auto;
-  }
   th,
   td {
     padding: 2px 9px 2px 0;
     white-space: nowrap;
   }
-  tbody th button {
-    cursor: pointer;
-  }
-  td.figure {
-    font-size: 16px;
-  }
-  .number {
-    text-align: right;
-  }
   .wraps {
     white-space: normal;
     max-width: 104px;
-  }
-  .wait {
-    padding: 40px 0;
-  }
-  @media (max-width: 900px) {
-    .page {
-      flex-direction: column;
-    }
-    .left {
-      width: 100%;
-    }
   }
 </style>

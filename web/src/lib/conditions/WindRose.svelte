@@ -121,11 +121,11 @@
 {#if curves.length > 0}
   <ul class="unit">
     {#each curves as curve (curve.number)}
-      <li>
+      <li class="gap-2 flex items-center">
         <svg width="30" height="8" aria-hidden="true"
           ><path d="M0 4H30" class="threshold" stroke-dasharray={curve.dash} /></svg
         >
-        <span class="place">{curve.name}</span> is flat inside its curve
+        <span class="place text-ink text-[15px]">{curve.name}</span> is flat inside its curve
       </li>
     {/each}
   </ul>
@@ -136,10 +136,6 @@
     display: block;
     touch-action: none;
     cursor: grab;
-  }
-  .tick {
-    font-size: 13px;
-    fill: var(--ink-2);
   }
   .point {
     font-family: var(--figures);
@@ -156,14 +152,5 @@
     fill: var(--paper);
     stroke: var(--cool);
     stroke-width: 2.6;
-  }
-  li {
-    display: flex;
-    gap: 8px;
-    align-items: center;
-  }
-  .place {
-    color: var(--ink);
-    font-size: 15px;
   }
 </style>

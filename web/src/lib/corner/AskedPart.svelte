@@ -62,15 +62,17 @@
 </script>
 
 <div class="asked" data-testid="asked">
-  <h3 class="figure">Here only</h3>
+  <h3 class="figure text-[16px]">Here only</h3>
   <table class="ruled">
     <tbody>
       {#each rows as row (row.name)}
         {@const asked = askedOf(row.field)}
         {@const price = priceOf(row.field)}
         <tr class:own={asked !== null}>
-          <th scope="row">{asked !== null ? '▸ ' : ''}{row.label}</th>
-          <td>
+          <th class="pl-0 pr-1.5 py-px whitespace-nowrap" scope="row"
+            >{asked !== null ? '▸ ' : ''}{row.label}</th
+          >
+          <td class="pl-0 pr-1.5 py-px whitespace-nowrap">
             {#key `${corner.name}/${row.field}`}
               <Figure
                 label="{row.label} at {corner.name}{unitOf(row) ? ` (${unitOf(row)})` : ''}"
@@ -96,12 +98,12 @@
             {/key}
             <span class="unit">{unitOf(row)}</span>
           </td>
-          <td class="price">
+          <td class="px-0 py-px whitespace-nowrap text-right">
             {#if asked !== null}
               {#if price === undefined}<span class="unit">…</span>{:else}<Price
                   seconds={price}
                 />{/if}
-              <button class="link" onclick={() => void ask(row.field, null)}
+              <button class="link text-[13px]" onclick={() => void ask(row.field, null)}
                 >as computed<span class="sr-only">: {row.label} at {corner.name}</span></button
               >
             {:else}<span class="unit">as computed</span>{/if}
@@ -113,7 +115,9 @@
   {#if !driven && radius !== null}
     <p class="unit">
       The driven radius is computed from the road:
-      <button class="link" onclick={() => view.turnTo('line')}>ask for another in Line</button>.
+      <button class="link text-[13px]" onclick={() => view.turnTo('line')}
+        >ask for another in Line</button
+      >.
     </p>
   {/if}
   {#if order && (order.gear ?? null) !== null && order.gear !== corner.gear}
@@ -122,25 +126,10 @@
 </div>
 
 <style>
-  h3 {
-    font-size: 16px;
-  }
-  th,
-  td {
-    padding: 1px 6px 1px 0;
-    white-space: nowrap;
-  }
   .own {
     background: var(--wash);
   }
   .own th {
     font-weight: 700;
-  }
-  .price {
-    text-align: right;
-    padding-right: 0;
-  }
-  .link {
-    font-size: 13px;
   }
 </style>

@@ -54,9 +54,11 @@
 {#if trouble}<p role="alert" class="trouble">{trouble}</p>{/if}
 {#if refused}<p role="alert" class="trouble">{refused}</p>{/if}
 {#if calls}
-  <div class="calls">
-    <section aria-label="Gear in the corner">
-      <h3 class="figure">Gear in the corner</h3>
+  <div
+    class="calls gap-x-7 gap-y-0 grid grid-cols-[minmax(0,1fr)_minmax(0,1.15fr)] narrow:grid-cols-[1fr]"
+  >
+    <section class="narrow:overflow-x-auto" aria-label="Gear in the corner">
+      <h3 class="figure pt-0.5 text-[16px]">Gear in the corner</h3>
       {#if calls.gear}
         <table class="ruled">
           <thead
@@ -76,15 +78,16 @@
                     >{/if}</td
                 >
                 <td>
-                  {#each option.downshifts as shift (shift.to_gear)}<span class="shift"
+                  {#each option.downshifts as shift (shift.to_gear)}<span
+                      class="mr-2 whitespace-nowrap"
                       ><b class="figure">{shift.to_gear}</b>
                       {whole(units.length(shift.before_slowest_m))}</span
                     >{:else}<span class="unit">{option.reached ? 'none' : ''}</span>{/each}
-                  <span class="place school"
+                  <span class="place text-[14px]"
                     >{option.schools.map((one) => SCHOOLS[one] ?? one).join(', ')}</span
                   >
                 </td>
-                <td class="act">
+                <td class="text-right">
                   {#if order?.gear === option.gear}
                     <button class="link" onclick={() => void take('gear', null)}
                       >let go<span class="sr-only"> of gear {option.gear}</span></button
@@ -105,6 +108,7 @@
         </p>{/if}
       <label class="unit"
         >On the whole lap <select
+          class="bg-leaf text-ink"
           aria-label="Gears in corners on the whole lap"
           value={bench.open?.plan.driver?.gear_school ?? 'fastest'}
           onchange={(event) => void takeSchool(event.currentTarget.value)}
@@ -114,7 +118,7 @@
           <option value="higher">the higher school</option>
         </select></label
       >
-      <h3 class="figure">Hold or shift, after it</h3>
+      <h3 class="figure pt-0.5 text-[16px]">Hold or shift, after it</h3>
       {#if calls.hold}
         <table class="ruled">
           <thead
@@ -139,8 +143,8 @@
         <p>{calls.hold.reason}</p>
       {:else}<p class="unit">No choice: no gear to take or to hold before the next lift.</p>{/if}
     </section>
-    <section aria-label="Braking">
-      <h3 class="figure">Braking</h3>
+    <section class="narrow:overflow-x-auto" aria-label="Braking">
+      <h3 class="figure pt-0.5 text-[16px]">Braking</h3>
       {#if calls.braking}
         <table class="ruled">
           <thead
@@ -175,7 +179,7 @@
                       seconds={option.cost_s}
                     />{/if}</td
                 >
-                <td class="act">
+                <td class="text-right">
                   {#if option.order}
                     {@const asked = option.order}
                     {#if order?.[asked.field] === asked.value}
@@ -204,10 +208,10 @@
           {calls.braking.road ? `${calls.braking.road}.` : ''}
         </p>
       {:else}<p class="unit">Nothing is braked for here.</p>{/if}
-      <h3 class="figure">Flat, lift or brake</h3>
+      <h3 class="figure pt-0.5 text-[16px]">Flat, lift or brake</h3>
       <p>{calls.flat.reason}</p>
       {#if calls.flat.thresholds.length > 0}
-        <ul aria-label="Where it changes">
+        <ul class="gap-x-4 gap-y-0 flex flex-wrap text-[14px]" aria-label="Where it changes">
           {#each calls.flat.thresholds as one (one.figure + one.value)}
             <li>
               <span class="unit">{one.figure === 'tailwind' ? 'wind' : one.figure}</span>
@@ -221,46 +225,9 @@
 {:else if !trouble}<p class="unit">Every alternative is being driven…</p>{/if}
 
 <style>
-  .calls {
-    display: grid;
-    grid-template-columns: minmax(0, 1fr) minmax(0, 1.15fr);
-    gap: 0 28px;
-  }
-  h3 {
-    font-size: 16px;
-    padding-top: 2px;
-  }
   p {
     font-size: 14px;
     line-height: 1.25;
     padding: 2px 0 4px;
-  }
-  .shift {
-    margin-right: 8px;
-    white-space: nowrap;
-  }
-  .school {
-    font-size: 14px;
-  }
-  .act {
-    text-align: right;
-  }
-  select {
-    background: var(--leaf);
-    color: var(--ink);
-  }
-  ul {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0 16px;
-    font-size: 14px;
-  }
-  @media (max-width: 900px) {
-    .calls {
-      grid-template-columns: 1fr;
-    }
-    section {
-      overflow-x: auto;
-    }
   }
 </style>

@@ -189,6 +189,7 @@
 </script>
 
 <svg
+  class="overflow-hidden block"
   {width}
   {height}
   viewBox="0 0 {width} {height}"
@@ -312,10 +313,6 @@
 </svg>
 
 <style>
-  svg {
-    display: block;
-    overflow: hidden;
-  }
   .small {
     font-size: 13px;
     fill: var(--ink-2);

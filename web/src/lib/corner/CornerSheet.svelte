@@ -56,23 +56,38 @@
 </script>
 
 {#if corner}
-  <section class="leaf" aria-label="Corner {number + 1}, {corner.name}" data-testid="corner-sheet">
-    <header>
-      <h2 class="title figure">
+  <section
+    class="leaf border-t-3 border-t-ink border-b border-b-ink bg-leaf"
+    aria-label="Corner {number + 1}, {corner.name}"
+    data-testid="corner-sheet"
+  >
+    <header class="border-b border-b-ink flex items-stretch min-h-10.5 narrow:flex-wrap">
+      <h2
+        class="title figure px-3.5 py-0.5 gap-2.25 flex-none flex items-center bg-ink text-paper text-[22px] min-w-50.5 max-w-80"
+      >
         <Disc direction={corner.direction} angleDeg={corner.angle_deg} size={24} inverted />
         {number + 1} <span class="place">{corner.name}</span>
       </h2>
-      <p class="sentence" data-testid="corner-sentence">
+      <p
+        class="px-4 py-0.75 flex-1 font-figures font-medium text-[18px] leading-[1.15] self-center narrow:basis-full narrow:order-3"
+        data-testid="corner-sentence"
+      >
         {calls?.sentence ?? bench.words?.corners[number]?.sentence ?? ''}
       </p>
-      <div class="turn">
-        <button onclick={() => view.select(result, number - 1)}
+      <div
+        class="px-3 py-0 gap-3.5 flex-none flex items-center text-[14px] narrow:gap-x-3 narrow:gap-y-1 narrow:flex-wrap"
+      >
+        <button
+          class="cursor-pointer whitespace-nowrap"
+          onclick={() => view.select(result, number - 1)}
           ><kbd class="kbd kbd-sm">[</kbd> <span class="place">{nameOf(-1)}</span></button
         >
-        <button onclick={() => view.select(result, number + 1)}
+        <button
+          class="cursor-pointer whitespace-nowrap"
+          onclick={() => view.select(result, number + 1)}
           ><kbd class="kbd kbd-sm">]</kbd> <span class="place">{nameOf(1)}</span></button
         >
-        <button onclick={() => (view.cornerOpen = false)}
+        <button class="cursor-pointer whitespace-nowrap" onclick={() => (view.cornerOpen = false)}
           ><kbd class="kbd kbd-sm">Esc</kbd> table</button
         >
       </div>
@@ -86,7 +101,7 @@
     >
       {#snippet beside()}
         {#if note && (note.look_at || note.kerb || note.limit)}
-          <span class="said">
+          <span class="ml-auto text-[14px] self-center narrow:ml-0">
             {#if note.look_at}<span class="unit">look at</span>
               <span class="place">{note.look_at}</span>{/if}
             {#if note.kerb}<span class="unit">kerb</span>
@@ -98,7 +113,7 @@
       {/snippet}
     </Tabs>
     <div
-      class="panel"
+      class="px-3.5 pt-1.5 pb-2 min-h-70"
       id="corner-panel"
       role="tabpanel"
       aria-labelledby="corner-tab-{view.cornerPart}"
@@ -135,82 +150,13 @@
 {/if}
 
 <style>
-  .leaf {
-    background: var(--leaf);
-    border-top: 3px solid var(--ink);
-    border-bottom: 1px solid var(--ink);
-  }
-  header {
-    display: flex;
-    align-items: stretch;
-    border-bottom: 1px solid var(--ink);
-    min-height: 42px;
-  }
-  .title {
-    display: flex;
-    gap: 9px;
-    align-items: center;
-    background: var(--ink);
-    color: var(--paper);
-    padding: 2px 14px;
-    font-size: 22px;
-    flex: none;
-    min-width: 202px;
-    max-width: 320px;
-  }
   .title .place {
     font-weight: 500;
     white-space: nowrap;
     overflow: hidden;
     text-overflow: ellipsis;
   }
-  .sentence {
-    flex: 1;
-    font-family: var(--figures);
-    font-weight: 500;
-    font-size: 18px;
-    line-height: 1.15;
-    align-self: center;
-    padding: 3px 16px;
-  }
-  .turn {
-    display: flex;
-    gap: 14px;
-    align-items: center;
-    padding: 0 12px;
-    font-size: 14px;
-    flex: none;
-  }
-  .turn button {
-    cursor: pointer;
-    white-space: nowrap;
-  }
   .leaf > :global(.tabs) {
     padding: 3px 14px 0;
-  }
-  .said {
-    margin-left: auto;
-    font-size: 14px;
-    align-self: center;
-  }
-  .panel {
-    padding: 6px 14px 8px;
-    min-height: 280px;
-  }
-  @media (max-width: 900px) {
-    header {
-      flex-wrap: wrap;
-    }
-    .sentence {
-      flex-basis: 100%;
-      order: 3;
-    }
-    .turn {
-      flex-wrap: wrap;
-      gap: 4px 12px;
-    }
-    .said {
-      margin-left: 0;
-    }
   }
 </style>

@@ -103,8 +103,8 @@
   )
 </script>
 
-<div class="do" class:narrow>
-  <div class="side">
+<div class="do gap-x-5 gap-y-0 grid grid-cols-[196px_1fr_330px]" class:narrow>
+  <div class="side pr-1.5 border-r border-r-rule">
     {#if map}
       <CornerPlan
         {map}
@@ -112,34 +112,34 @@
         width={narrow ? Math.min(width - 30, 330) : PLAN}
         height={narrow ? 240 : 160}
       />
-    {:else}<div class="wait unit">The corner is being drawn…</div>{/if}
+    {:else}<div class="unit h-44">The corner is being drawn…</div>{/if}
     <dl>
       <div>
-        <dt>Turns</dt>
-        <dd>
-          {corner.direction} <span class="figure">{whole(corner.angle_deg)}°</span>{map
+        <dt class="text-ink-2 whitespace-nowrap">Turns</dt>
+        <dd class="text-right">
+          {corner.direction} <span class="figure text-[15px]">{whole(corner.angle_deg)}°</span>{map
             ? `, ${map.approach}`
             : ''}
         </dd>
       </div>
       <div>
-        <dt>Driven radius</dt>
-        <dd>
-          <span class="figure"
+        <dt class="text-ink-2 whitespace-nowrap">Driven radius</dt>
+        <dd class="text-right">
+          <span class="figure text-[15px]"
             >{map?.driven_radius_m ? whole(units.length(map.driven_radius_m)) : '–'}</span
           >
           {units.lengthUnit}
         </dd>
       </div>
       <div>
-        <dt>Held by</dt>
-        <dd>{HELD[corner.limited_by]}</dd>
+        <dt class="text-ink-2 whitespace-nowrap">Held by</dt>
+        <dd class="text-right">{HELD[corner.limited_by]}</dd>
       </div>
       {#each facts as fact (fact.name)}
         <div>
-          <dt>{fact.name}</dt>
-          <dd>
-            <button class="open figure" onclick={() => view.openWorking(fact.figure)}
+          <dt class="text-ink-2 whitespace-nowrap">{fact.name}</dt>
+          <dd class="text-right">
+            <button class="open figure text-[15px]" onclick={() => view.openWorking(fact.figure)}
               >{fact.value}</button
             >
           </dd>
@@ -168,17 +168,21 @@
         >{index < figures.length - 1 ? ', ' : '.'}{/each}
     </p>
   </div>
-  <div class="right">
+  <div class="right pl-3.5 border-l border-l-rule">
     {#if hazards.length > 0 || doubt}
-      <p class="caution">
+      <p class="pl-1.75 mb-0.75 border-l-3 border-l-ink text-[14px] leading-[1.2]">
         {#if hazards.length > 0}<span
             ><b>{hazards.join(', ')}</b>: more margin on the first laps.</span
           >{/if}
         {#if doubt}<span><b>Gear in doubt</b>: {doubt} of the laps.</span>{/if}
       </p>
     {/if}
-    <ul aria-label="Calls in short">
-      {#each said as text (text)}<li>{text}</li>{:else}<li class="unit">
+    <ul class="list-none" aria-label="Calls in short">
+      {#each said as text (text)}<li
+          class="px-0 py-px border-t border-t-hair text-[13px] leading-[1.2]"
+        >
+          {text}
+        </li>{:else}<li class="unit px-0 py-px border-t border-t-hair text-[13px] leading-[1.2]">
           The calls are being driven…
         </li>{/each}
     </ul>
@@ -187,31 +191,15 @@
 </div>
 
 <style>
-  .do {
-    display: grid;
-    grid-template-columns: 196px 1fr 330px;
-    gap: 0 20px;
-  }
   .do.narrow {
     grid-template-columns: 1fr;
-  }
-  .side {
-    border-right: 1px solid var(--rule);
-    padding-right: 6px;
   }
   .narrow .side {
     border-right: 0;
   }
-  .right {
-    border-left: 1px solid var(--rule);
-    padding-left: 14px;
-  }
   .narrow .right {
     border-left: 0;
     padding-left: 0;
-  }
-  .wait {
-    height: 176px;
   }
   dl > div {
     display: flex;
@@ -222,38 +210,12 @@
     line-height: 1.25;
     padding: 1px 0;
   }
-  dt {
-    color: var(--ink-2);
-    white-space: nowrap;
-  }
-  dd {
-    text-align: right;
-  }
-  dd .figure {
-    font-size: 15px;
-  }
   .open {
     cursor: pointer;
     text-decoration: underline dotted;
     text-underline-offset: 2px;
   }
-  ul {
-    list-style: none;
-  }
-  li {
-    font-size: 13px;
-    line-height: 1.2;
-    padding: 1px 0;
-    border-top: 1px solid var(--hair);
-  }
   li:first-child {
     border-top: 0;
-  }
-  .caution {
-    border-left: 3px solid var(--ink);
-    padding-left: 7px;
-    font-size: 14px;
-    line-height: 1.2;
-    margin-bottom: 3px;
   }
 </style>

@@ -46,6 +46,7 @@
 </script>
 
 <svg
+  class="block max-w-full"
   {width}
   {height}
   viewBox="0 0 {width} {height}"
@@ -82,10 +83,6 @@
 </svg>
 
 <style>
-  svg {
-    display: block;
-    max-width: 100%;
-  }
   text {
     font-size: 13px;
     fill: var(--ink-2);

@@ -29,13 +29,17 @@
   )
 </script>
 
-<label class="asked"
-  >The circuit is <select aria-label="How well the circuit is known" bind:value={known}>
+<label class="text-[15px]"
+  >The circuit is <select
+    class="bg-leaf"
+    aria-label="How well the circuit is known"
+    bind:value={known}
+  >
     {#each KNOWN as one (one.confidence)}<option value={one.confidence}>{one.label}</option>{/each}
   </select></label
 >
 {#if first}
-  <table class="ruled" data-testid="corner-first-laps">
+  <table class="ruled mx-0 my-1" data-testid="corner-first-laps">
     <thead>
       <tr>
         <th>{corner.name}</th><th>Of the grip</th><th>Brake</th><th>Earlier, {units.lengthUnit}</th>
@@ -47,13 +51,13 @@
         <tr class:now={last}>
           <th scope="row">{last ? 'the plan' : `lap ${lap.number}`}</th>
           <td class="figure">{whole(lap.grip_share_pct)} %</td>
-          <td class="brake">{step.said}</td>
+          <td class="text-ember">{step.said}</td>
           <td class="figure"
             >{step.earlier_m !== null && step.earlier_m >= 0.5
               ? whole(units.length(step.earlier_m))
               : ''}</td
           >
-          <td class="figure least">{whole(units.speed(step.min_speed_ms))}</td>
+          <td class="figure text-[19px]">{whole(units.speed(step.min_speed_ms))}</td>
           <td class="figure">{step.gear}</td>
         </tr>
       {/each}
@@ -67,21 +71,3 @@
     <button class="link" onclick={() => (view.sheet = 'first')}>All corners</button>
   </p>
 {:else}<p class="unit">The first laps are being driven…</p>{/if}
-
-<style>
-  .asked {
-    font-size: 15px;
-  }
-  select {
-    background: var(--leaf);
-  }
-  table {
-    margin: 4px 0;
-  }
-  .brake {
-    color: var(--ember);
-  }
-  .least {
-    font-size: 19px;
-  }
-</style>

@@ -24,10 +24,10 @@
   }
 </script>
 
-<div class="notes">
+<div class="max-w-190">
   {#each WORDS as one (one.field)}
-    <label>
-      <span>{one.label}</span>
+    <label class="px-0 py-0.75 gap-3 flex items-baseline text-[15px]">
+      <span class="w-17.5 text-ink-2">{one.label}</span>
       {#key `${corner.name}/${note?.[one.field] ?? ''}`}
         <input
           type="text"
@@ -39,10 +39,10 @@
       {/key}
     </label>
   {/each}
-  <fieldset>
-    <legend>Asks for more margin on the first laps</legend>
+  <fieldset class="px-0 py-2">
+    <legend class="font-semibold text-[14px]">Asks for more margin on the first laps</legend>
     {#each HAZARDS as one (one.field)}
-      <label class="check">
+      <label class="px-0 py-0.75 gap-2 flex text-[15px] items-center">
         <input
           type="checkbox"
           class="checkbox checkbox-sm"
@@ -61,20 +61,6 @@
 </div>
 
 <style>
-  .notes {
-    max-width: 760px;
-  }
-  label {
-    display: flex;
-    gap: 12px;
-    align-items: baseline;
-    font-size: 15px;
-    padding: 3px 0;
-  }
-  label > span {
-    width: 70px;
-    color: var(--ink-2);
-  }
   input[type='text'] {
     flex: 1;
     font-family: var(--figures);
@@ -85,16 +71,5 @@
   input::placeholder {
     color: var(--ink-2);
     font-style: italic;
-  }
-  fieldset {
-    padding: 8px 0;
-  }
-  legend {
-    font-weight: 600;
-    font-size: 14px;
-  }
-  .check {
-    align-items: center;
-    gap: 8px;
   }
 </style>

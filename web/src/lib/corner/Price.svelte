@@ -7,11 +7,5 @@
 
 {#if seconds === null}<span class="unit">no lap</span>
 {:else if Math.abs(seconds) < 0.0005}<span class="unit">the same</span>
-{:else}<span class="figure price">{timeDifference(seconds).replace(/^[+−]/, '')}</span>
+{:else}<span class="figure text-[16px]">{timeDifference(seconds).replace(/^[+−]/, '')}</span>
   <span class="unit">{seconds > 0 ? 'lost' : 'won'}</span>{/if}
-
-<style>
-  .price {
-    font-size: 16px;
-  }
-</style>

@@ -38,12 +38,14 @@
 </script>
 
 {#if racing}
-  <div class="race">
+  <div
+    class="race gap-x-8 gap-y-0 grid grid-cols-[minmax(0,1fr)_minmax(0,2fr)] narrow:grid-cols-[1fr]"
+  >
     <section aria-label="The race">
-      <h3 class="figure">The race</h3>
+      <h3 class="figure text-[16px]">The race</h3>
       <dl>
         {#each rows as one (one.name)}
-          <div>
+          <div class="border-t border-t-hair flex justify-between text-[14px]">
             <dt>{one.label}</dt>
             <dd>
               <Figure
@@ -65,12 +67,12 @@
           </div>
         {/each}
       </dl>
-      <p class="unit">
+      <p class="unit pt-1.5">
         Close behind, downforce is lost in the corners and drag on the way to them. The plan’s own
         figures stay as they are.
       </p>
     </section>
-    <table class="ruled">
+    <table class="ruled self-start">
       <thead>
         <tr>
           <th>{corner.name}</th><th>Braking point</th><th>Gear</th>
@@ -82,7 +84,7 @@
           <th scope="row">as planned</th>
           <td>{bench.words?.corners[number]?.action ?? ''}</td>
           <td class="figure">{corner.gear}</td>
-          <td class="figure least">{whole(units.speed(corner.min_speed_ms))}</td>
+          <td class="figure text-[19px]">{whole(units.speed(corner.min_speed_ms))}</td>
           <td></td><td></td>
         </tr>
         {#each racing.states as state (state.state)}
@@ -92,7 +94,7 @@
             {#if here && state.lap_s !== null}
               <td>{here.braking_said}</td>
               <td class="figure">{here.gear}</td>
-              <td class="figure least">{whole(units.speed(here.min_speed_ms))}</td>
+              <td class="figure text-[19px]">{whole(units.speed(here.min_speed_ms))}</td>
               <td>{here.speed_said}</td>
               <td class="figure">{timeDifference(state.lap_s)}</td>
             {:else}<td colspan="5" class="unit">no lap is possible so</td>{/if}
@@ -101,35 +103,4 @@
       </tbody>
     </table>
   </div>
-{:else}<p class="unit">The race is being driven…</p>{/if}
-
-<style>
-  .race {
-    display: grid;
-    grid-template-columns: minmax(0, 1fr) minmax(0, 2fr);
-    gap: 0 32px;
-  }
-  h3 {
-    font-size: 16px;
-  }
-  dl > div {
-    display: flex;
-    justify-content: space-between;
-    border-top: 1px solid var(--hair);
-    font-size: 14px;
-  }
-  .least {
-    font-size: 19px;
-  }
-  p {
-    padding-top: 6px;
-  }
-  table {
-    align-self: start;
-  }
-  @media (max-width: 900px) {
-    .race {
-      grid-template-columns: 1fr;
-    }
-  }
-</style>
+{:else}<p class="unit pt-1.5">The race is being driven…</p>{/if}

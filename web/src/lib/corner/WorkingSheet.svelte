@@ -29,11 +29,14 @@
 
 {#if trouble}<p role="alert" class="trouble">{trouble}</p>{/if}
 {#if workings && shown}
-  <div class="working">
+  <div
+    class="gap-x-5 gap-y-0 grid grid-cols-[150px_minmax(0,1.7fr)_minmax(0,1fr)] narrow:grid-cols-[minmax(0,1fr)]"
+  >
     <ul class="figures" aria-label="Figures that can be opened">
       {#each workings as one (one.figure)}
         <li>
           <button
+            class="pl-2 cursor-pointer text-[14px] text-left leading-[1.35] w-full"
             aria-pressed={one.figure === shown.figure}
             onclick={() => (view.workingOf = one.figure)}>{one.title}</button
           >
@@ -41,9 +44,9 @@
       {/each}
     </ul>
     <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-    <div class="lines" role="region" tabindex="0" aria-label="Line by line">
-      <p class="limit">
-        {#if said || result}<b class="figure"
+    <div class="lines overflow-x-auto" role="region" tabindex="0" aria-label="Line by line">
+      <p class="limit pb-1 text-[15px] leading-[1.25]">
+        {#if said || result}<b class="figure mr-1.5 text-[19px]"
             >{said || `${digits(result?.value ?? 0)} ${result?.unit ?? ''}`}</b
           >{/if}
         {shown.limit}
@@ -54,15 +57,17 @@
           {#each shown.steps as step (step.symbol)}
             <tr class:now={step.symbol === shown.result}>
               <th scope="row"
-                ><span class="symbol"><Formula text={step.symbol} /></span>
-                <span class="unit">{step.name}</span></th
+                ><span class="mr-1.5 font-figures italic font-semibold text-[16px]"
+                  ><Formula text={step.symbol} /></span
+                >
+                <span class="unit whitespace-normal font-normal">{step.name}</span></th
               >
-              <td class="formula"
-                ><Formula text={step.formula} />{#if step.put_in !== step.formula}<span class="put"
-                    >{step.put_in}</span
+              <td class="font-figures text-[15px] whitespace-normal"
+                ><Formula text={step.formula} />{#if step.put_in !== step.formula}<span
+                    class="block text-ink-2 text-[14px] leading-[1.15]">{step.put_in}</span
                   >{/if}</td
               >
-              <td class="figure number"
+              <td class="figure number text-right text-[15px]"
                 >{digits(step.value)} <span class="unit">{step.unit}</span></td
               >
             </tr>
@@ -72,16 +77,20 @@
       <p class="unit">Source: {shown.source}.</p>
     </div>
     <div class="given">
-      <h3 class="figure">Put in</h3>
+      <h3 class="figure text-[16px]">Put in</h3>
       <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-      <div class="scroll" role="region" tabindex="0" aria-label="Working">
+      <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Working">
         <table class="ruled">
           <tbody>
             {#each shown.given as one (one.symbol)}
               <tr>
-                <th scope="row"><span class="symbol"><Formula text={one.symbol} /></span></th>
+                <th scope="row"
+                  ><span class="mr-1.5 font-figures italic font-semibold text-[16px]"
+                    ><Formula text={one.symbol} /></span
+                  ></th
+                >
                 <td>{one.name}</td>
-                <td class="figure number">{digits(one.value)}</td>
+                <td class="figure number text-right text-[15px]">{digits(one.value)}</td>
                 <td class="unit">{one.unit}</td>
                 <td class="unit">{one.source}</td>
               </tr>
@@ -94,60 +103,10 @@
 {:else if !trouble}<p class="unit">The working is being written out…</p>{/if}
 
 <style>
-  .lines {
-    overflow-x: auto;
-  }
-  .working {
-    display: grid;
-    grid-template-columns: 150px minmax(0, 1.7fr) minmax(0, 1fr);
-    gap: 0 20px;
-  }
-  .figures button {
-    cursor: pointer;
-    font-size: 14px;
-    text-align: left;
-    line-height: 1.35;
-    padding-left: 8px;
-    width: 100%;
-  }
   .figures [aria-pressed='true'] {
     background: var(--wash);
     font-weight: 700;
     box-shadow: inset 3px 0 0 var(--ink);
-  }
-  .limit {
-    font-size: 15px;
-    line-height: 1.25;
-    padding-bottom: 4px;
-  }
-  .symbol {
-    font-family: var(--figures);
-    font-style: italic;
-    font-weight: 600;
-    font-size: 16px;
-    margin-right: 6px;
-  }
-  .formula {
-    font-family: var(--figures);
-    font-size: 15px;
-    white-space: normal;
-  }
-  .number {
-    text-align: right;
-    font-size: 15px;
-  }
-  .scroll {
-    overflow-x: auto;
-  }
-  .limit .figure {
-    font-size: 19px;
-    margin-right: 6px;
-  }
-  .put {
-    display: block;
-    color: var(--ink-2);
-    font-size: 14px;
-    line-height: 1.15;
   }
   .number .unit {
     font-family: var(--labels);
@@ -156,17 +115,5 @@
     display: inline-block;
     min-width: 30px;
     text-align: left;
-  }
-  h3 {
-    font-size: 16px;
-  }
-  th .unit {
-    white-space: normal;
-    font-weight: 400;
-  }
-  @media (max-width: 900px) {
-    .working {
-      grid-template-columns: minmax(0, 1fr);
-    }
   }
 </style>

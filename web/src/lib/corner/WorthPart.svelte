@@ -28,9 +28,11 @@
 </script>
 
 {#if worth && own}
-  <div class="worth">
+  <div
+    class="worth gap-x-7 gap-y-0 grid grid-cols-[minmax(0,1.4fr)_minmax(0,1fr)_minmax(0,1fr)] narrow:grid-cols-[1fr]"
+  >
     <section aria-label="What it is worth">
-      <h3 class="figure">Worth here, seconds of the lap</h3>
+      <h3 class="figure text-[16px]">Worth here, seconds of the lap</h3>
       <dl>
         <div>
           <dt>1 {units.speedUnit} of minimum speed</dt>
@@ -49,7 +51,7 @@
           <dd class="figure">{perLength(own.per_brake_metre_s) || 'not braked'}</dd>
         </div>
       </dl>
-      <h3 class="figure">Linked corners</h3>
+      <h3 class="figure text-[16px]">Linked corners</h3>
       {#each linked as one (one.corners.join())}
         <p class:here={one.corners.includes(number)}>{one.said}</p>
         {#each one.trades as trade (trade.first)}<p class="unit">{trade.said}</p>{/each}
@@ -62,11 +64,15 @@
       figure: (n: number) => string,
     )}
       <section aria-label={title}>
-        <h3 class="figure">{title} <span class="unit">{unit}</span></h3>
+        <h3 class="figure text-[16px]">
+          {title} <span class="unit font-labels font-normal text-[13px]">{unit}</span>
+        </h3>
         <ol>
           {#each rows as row (row.corner)}
             <li class:here={row.corner === number}>
-              <button onclick={() => view.select(result, row.corner)}
+              <button
+                class="flex-1 text-left cursor-pointer text-[15px]"
+                onclick={() => view.select(result, row.corner)}
                 ><span class="place">{row.name}</span></button
               >
               <span class="figure">{figure(row.corner)}</span>
@@ -86,19 +92,6 @@
 {:else}<p class="unit">The worth of every corner is being driven…</p>{/if}
 
 <style>
-  .worth {
-    display: grid;
-    grid-template-columns: minmax(0, 1.4fr) minmax(0, 1fr) minmax(0, 1fr);
-    gap: 0 28px;
-  }
-  h3 {
-    font-size: 16px;
-  }
-  h3 .unit {
-    font-family: var(--labels);
-    font-weight: 400;
-    font-size: 13px;
-  }
   dl > div,
   li {
     display: flex;
@@ -122,12 +115,6 @@
     color: var(--ink-2);
     width: 20px;
   }
-  li button {
-    flex: 1;
-    text-align: left;
-    cursor: pointer;
-    font-size: 15px;
-  }
   li.here {
     background: var(--wash);
     font-weight: 700;
@@ -148,10 +135,5 @@
     font-size: 17px;
     border-top: 1px solid var(--rule);
     margin-top: 4px;
-  }
-  @media (max-width: 900px) {
-    .worth {
-      grid-template-columns: 1fr;
-    }
   }
 </style>

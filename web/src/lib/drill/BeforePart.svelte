@@ -44,27 +44,29 @@
     `/api/plans/${String(bench.open?.id ?? 0)}/drill/unsure.${form}?units=${view.system}&lap=${drill.lap}&driver=${encodeURIComponent(drill.driver)}`
 </script>
 
-{#if before.trouble}<p role="alert" class="trouble">{before.trouble}</p>{/if}
+{#if before.trouble}<p role="alert" class="trouble pt-1.5">{before.trouble}</p>{/if}
 {#if before.value}
-  <section class="first">
-    <h2 class="figure">Five minutes before the car</h2>
-    <ol data-testid="before-corners">
+  <section class="first px-0 py-2.5 gap-2 grid text-[15px] justify-items-start print:hidden">
+    <h2 class="figure text-[22px]">Five minutes before the car</h2>
+    <ol class="w-full" data-testid="before-corners">
       {#each before.value.corners as corner (corner.corner)}
-        <li>
-          <span class="figure">{corner.corner + 1} {corner.name}</span>
+        <li
+          class="px-0 py-0.75 gap-x-3.5 gap-y-0.5 border-t border-t-hair grid grid-cols-[160px_150px_1fr] items-baseline narrow:grid-cols-[1fr]"
+        >
+          <span class="figure text-[17px]">{corner.corner + 1} {corner.name}</span>
           <span
             >{#if corner.weak}sits worst{corner.hazards.length ? ', ' : ''}{/if}<span class="ember"
               >{corner.hazards.join(', ')}</span
             ></span
           >
-          <span class="place">{corner.sentence}</span>
+          <span class="place text-[16px]">{corner.sentence}</span>
         </li>
       {/each}
     </ol>
-    <div class="cautions">
+    <div class="pl-3 border-l-3 border-l-ember max-w-190">
       {#each before.value.cautions as caution (caution)}<p>{caution}</p>{/each}
     </div>
-    <p class="ways">
+    <p class="gap-x-3.5 gap-y-2 flex flex-wrap items-baseline">
       <button class="btn btn-primary" onclick={goOver}
         >Go over them: {before.value.questions.length} questions</button
       >
@@ -73,8 +75,8 @@
   </section>
 {/if}
 {#if unsure.value}
-  <section class="unsure" data-testid="unsure">
-    <h2 class="figure">Still unsure</h2>
+  <section class="px-0 py-2.5 gap-2 grid text-[15px] justify-items-start" data-testid="unsure">
+    <h2 class="figure text-[22px]">Still unsure</h2>
     <p class="unit">
       {unsure.value.circuit}, {unsure.value.car}{unsure.value.driver
         ? `, ${unsure.value.driver}`
@@ -98,15 +100,15 @@
                 {#if corner.hazards.length > 0}<span class="ember">{corner.hazards.join(', ')}</span
                   >{/if}</th
               >
-              <td class="place">{corner.sentence}</td>
+              <td class="place text-[16px]">{corner.sentence}</td>
               <td>{corner.unsure.join(', ')}</td>
             </tr>
           {/each}
         </tbody>
       </table>
     {/if}
-    <p class="paper">{unsure.value.cautions.join(' ')}</p>
-    <p class="out">
+    <p class="hidden print:block print:text-[12px]">{unsure.value.cautions.join(' ')}</p>
+    <p class="gap-x-3.5 gap-y-2 flex flex-wrap items-baseline print:hidden">
       <button class="btn btn-sm btn-primary" onclick={() => print()}>Print</button>
       {#each FORMS as form (form)}
         <a class="link" href={file(form)} download="unsure.{form}"
@@ -116,67 +118,3 @@
     </p>
   </section>
 {/if}
-
-<style>
-  .first,
-  .unsure {
-    display: grid;
-    gap: 8px;
-    padding: 10px 0;
-    font-size: 15px;
-    justify-items: start;
-  }
-  h2 {
-    font-size: 22px;
-  }
-  li {
-    display: grid;
-    grid-template-columns: 160px 150px 1fr;
-    gap: 2px 14px;
-    padding: 3px 0;
-    border-top: 1px solid var(--hair);
-    align-items: baseline;
-  }
-  ol {
-    width: 100%;
-  }
-  li .figure {
-    font-size: 17px;
-  }
-  .place {
-    font-size: 16px;
-  }
-  .cautions {
-    border-left: 3px solid var(--ember);
-    padding-left: 12px;
-    max-width: 760px;
-  }
-  .ways,
-  .out {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 8px 14px;
-    align-items: baseline;
-  }
-  .paper {
-    display: none;
-  }
-  .trouble {
-    padding-top: 6px;
-  }
-  @media (max-width: 900px) {
-    li {
-      grid-template-columns: 1fr;
-    }
-  }
-  @media print {
-    .first,
-    .out {
-      display: none;
-    }
-    .paper {
-      display: block;
-      font-size: 12px;
-    }
-  }
-</style>

@@ -31,11 +31,11 @@
   })
 </script>
 
-<ol class:gears>
+<ol class="gap-1.5 grid" class:gears>
   {#each question.options as option, n (option.value)}
     <li>
       <button
-        class="figure"
+        class="figure px-3 py-1 border border-rule w-full min-h-11 text-[19px] text-left bg-leaf cursor-pointer"
         aria-pressed={chosen === option.value}
         aria-keyshortcuts={String(n + 1)}
         disabled={scored !== null}
@@ -48,24 +48,10 @@
 </ol>
 
 <style>
-  ol {
-    display: grid;
-    gap: 6px;
-  }
   .gears {
     display: flex;
     flex-wrap: wrap;
     gap: 8px;
-  }
-  button {
-    width: 100%;
-    min-height: 44px;
-    padding: 4px 12px;
-    font-size: 19px;
-    text-align: left;
-    border: 1px solid var(--rule);
-    background: var(--leaf);
-    cursor: pointer;
   }
   .gears button {
     width: 64px;

@@ -35,7 +35,9 @@
   onDestroy(() => (view.ownKeys = null))
 </script>
 
-<div class="head">
+<div
+  class="head pt-1 gap-x-4.5 gap-y-0.5 border-b border-b-rule flex flex-wrap justify-between print:hidden"
+>
   <Tabs
     id="drill"
     label="Parts of the drill"
@@ -43,7 +45,7 @@
     chosen={view.drillTab}
     choose={(tab) => (view.drillTab = tab)}
   />
-  <div class="who">
+  <div class="gap-x-4.5 gap-y-0.5 flex flex-wrap items-baseline text-[14px]">
     <label
       >Lap <select
         aria-label="Which lap is drilled"
@@ -57,6 +59,7 @@
     >
     <label
       >Driver <input
+        class="dotted-below w-27.5 font-figures text-[15px] font-semibold bg-transparent"
         type="text"
         aria-label="Driver"
         list="drill-drivers"
@@ -71,7 +74,7 @@
     </datalist>
   </div>
 </div>
-{#if drill.trouble}<p role="alert" class="trouble">{drill.trouble}</p>{/if}
+{#if drill.trouble}<p role="alert" class="trouble pt-1.5 text-[15px]">{drill.trouble}</p>{/if}
 <!-- What scrolls must take the keys. -->
 <div
   id="drill-panel"
@@ -92,39 +95,7 @@
 </div>
 
 <style>
-  .head {
-    display: flex;
-    flex-wrap: wrap;
-    justify-content: space-between;
-    gap: 2px 18px;
-    border-bottom: 1px solid var(--rule);
-    padding-top: 4px;
-  }
   .head :global(.tabs) {
     border-bottom: 0;
-  }
-  .who {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 2px 18px;
-    align-items: baseline;
-    font-size: 14px;
-  }
-  .who input {
-    width: 110px;
-    font-family: var(--figures);
-    font-size: 15px;
-    font-weight: 600;
-    background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
-  }
-  .trouble {
-    padding-top: 6px;
-    font-size: 15px;
-  }
-  @media print {
-    .head {
-      display: none;
-    }
   }
 </style>

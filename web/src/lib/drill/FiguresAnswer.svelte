@@ -74,7 +74,7 @@
   })
 </script>
 
-<div class="figures">
+<div class="figures gap-2.5 grid justify-items-center">
   {#if question.fields[0]?.quantity === 'speed'}
     <SpeedDial
       value={shown[0] ?? 0}
@@ -85,9 +85,9 @@
     />
   {/if}
   {#each question.fields as field, n (field.name)}
-    <label>
+    <label class="gap-0.5 grid justify-items-center text-[14px] text-ink-2">
       <span>{field.label}</span>
-      <span class="row">
+      <span class="gap-2 flex items-center">
         <button
           class="btn"
           aria-label="{field.label}: less"
@@ -99,7 +99,7 @@
           role="spinbutton"
           inputmode="decimal"
           autocomplete="off"
-          class="figure"
+          class="figure dotted-below w-24 text-[34px] text-center text-ink bg-transparent"
           aria-label={field.label}
           aria-valuenow={shown[n]}
           disabled={scored !== null}
@@ -111,7 +111,7 @@
           oninput={(event) => typed(n, event.currentTarget.value)}
           onblur={() => (drafts[n] = null)}
         />
-        <span class="unit">{unitOf(n)}</span>
+        <span class="unit min-w-10 text-[15px]">{unitOf(n)}</span>
         <button
           class="btn"
           aria-label="{field.label}: more"
@@ -122,35 +122,3 @@
     </label>
   {/each}
 </div>
-
-<style>
-  .figures {
-    display: grid;
-    justify-items: center;
-    gap: 10px;
-  }
-  label {
-    display: grid;
-    justify-items: center;
-    gap: 2px;
-    font-size: 14px;
-    color: var(--ink-2);
-  }
-  .row {
-    display: flex;
-    align-items: center;
-    gap: 8px;
-  }
-  input {
-    width: 96px;
-    font-size: 34px;
-    text-align: center;
-    color: var(--ink);
-    background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
-  }
-  .unit {
-    min-width: 40px;
-    font-size: 15px;
-  }
-</style>

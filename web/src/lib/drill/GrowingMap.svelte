@@ -20,6 +20,7 @@
 </script>
 
 <svg
+  class="w-full max-h-105"
   viewBox="0 0 {WIDTH} {HEIGHT}"
   role="img"
   aria-label="The lap as far as it is remembered: {drill.answers.filter((one) => one.inside)
@@ -40,10 +41,6 @@
 </svg>
 
 <style>
-  svg {
-    width: 100%;
-    max-height: 420px;
-  }
   .missed {
     stroke-dasharray: 3 7;
     stroke-width: 2;

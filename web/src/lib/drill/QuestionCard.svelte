@@ -55,13 +55,17 @@
 </script>
 
 <article class="card" class:narrow aria-live="polite" bind:this={card}>
-  <p class="unit where">
+  <p class="unit where flex justify-between text-[14px]">
     <span>{question.label}</span>
     <span data-testid="drill-place">{drill.at + 1} of {drill.questions.length}</span>
   </p>
-  {#if question.why}<p class="why">{question.why}.</p>{/if}
-  <h2 class="figure" data-testid="drill-question">{question.said}</h2>
-  <div class="body">
+  {#if question.why}<p class="text-[15px] italic font-figures">{question.why}.</p>{/if}
+  <h2 class="figure text-[28px] leading-[1.2] narrow:text-[21px]" data-testid="drill-question">
+    {question.said}
+  </h2>
+  <div
+    class="body pt-2 gap-x-10 gap-y-3.5 grid grid-cols-[400px_minmax(0,1fr)] items-start narrow:pt-0 narrow:grid-cols-[minmax(0,1fr)]"
+  >
     <div class="answer">
       {#if question.way === 'road' && question.road}
         <RoadAnswer road={question.road} {scored} given={take} keys={takeKeys} />
@@ -76,7 +80,7 @@
         />
       {/if}
     </div>
-    <div class="beside">
+    <div class="beside gap-3.5 grid justify-items-start">
       {#if scored}
         <ScoreWords {scored} />
         <button class="btn btn-primary" onclick={() => drill.next()}
@@ -85,7 +89,7 @@
       {:else if question.way === 'road' || question.way === 'figures'}
         <button class="btn btn-primary" disabled={drill.busy} onclick={() => give()}>Answer</button>
       {/if}
-      <button class="link stop" onclick={() => drill.stop()}>Stop this round</button>
+      <button class="link text-[14px]" onclick={() => drill.stop()}>Stop this round</button>
     </div>
   </div>
 </article>
@@ -100,50 +104,14 @@
     padding: 14px 0 20px;
     width: 100%;
   }
-  .where {
-    display: flex;
-    justify-content: space-between;
-    font-size: 14px;
-  }
-  .why {
-    font-size: 15px;
-    font-style: italic;
-    font-family: var(--figures);
-  }
-  h2 {
-    font-size: 28px;
-    line-height: 1.2;
-  }
   /* The answer stands where it was given; what the plan says to it comes beside it. */
-  .body {
-    display: grid;
-    grid-template-columns: 400px minmax(0, 1fr);
-    gap: 14px 40px;
-    align-items: start;
-    padding-top: 8px;
-  }
   .narrow .body {
     grid-template-columns: minmax(0, 1fr);
-  }
-  .beside {
-    display: grid;
-    justify-items: start;
-    gap: 14px;
-  }
-  .stop {
-    font-size: 14px;
   }
   @media (max-width: 900px) {
     .card {
       padding: 6px 0 14px;
       gap: 6px;
-    }
-    h2 {
-      font-size: 21px;
-    }
-    .body {
-      grid-template-columns: minmax(0, 1fr);
-      padding-top: 0;
     }
     .beside {
       justify-items: stretch;

@@ -31,19 +31,22 @@
     {#key drill.at}<QuestionCard {drill} {view} question={drill.question} narrow={mapped} />{/key}
   </div>
 {:else}
-  <section class="choose">
+  <section
+    class="px-0 py-8.5 mx-auto my-0 gap-3.5 grid justify-items-start max-w-155 narrow:px-0 narrow:py-4.5"
+  >
     {#if standing}
-      <p class="figure said" data-testid="drill-said">{standing.said}</p>
-      <p class="unit">
+      <p class="figure text-[22px] leading-[1.25]" data-testid="drill-said">{standing.said}</p>
+      <p class="unit text-[15px]">
         {standing.back} to come back now, {standing.new} not asked yet.
       </p>
     {:else if !drill.trouble}
-      <p class="unit">The plan’s bands are being driven…</p>
+      <p class="unit text-[15px]">The plan’s bands are being driven…</p>
     {/if}
-    <div class="ways">
-      <label
-        ><span>In which order</span>
+    <div class="gap-2.5 grid text-[16px]">
+      <label class="gap-x-3 gap-y-1 flex flex-wrap items-baseline"
+        ><span class="min-w-32.5 text-ink-2">In which order</span>
         <select
+          class="font-figures text-[17px] font-semibold max-w-full"
           aria-label="In which order"
           value={drill.order}
           onchange={(event) => (drill.order = event.currentTarget.value as Order)}
@@ -53,9 +56,10 @@
           {/each}
         </select></label
       >
-      <label
-        ><span>What is asked</span>
+      <label class="gap-x-3 gap-y-1 flex flex-wrap items-baseline"
+        ><span class="min-w-32.5 text-ink-2">What is asked</span>
         <select
+          class="font-figures text-[17px] font-semibold max-w-full"
           aria-label="What is asked"
           value={drill.asked}
           disabled={drill.order === 'map'}
@@ -66,7 +70,7 @@
           {/each}
         </select></label
       >
-      <label class="check"
+      <label class="gap-x-3 gap-y-1 flex flex-wrap items-baseline"
         ><input type="checkbox" class="checkbox checkbox-sm" bind:checked={drill.missing} /> the board
         that one brakes by is missing</label
       >
@@ -76,7 +80,7 @@
       disabled={!standing || drill.busy}
       onclick={() => void drill.begin()}>Begin</button
     >
-    <p class="unit note">
+    <p class="unit text-[14px]">
       An answer inside the plan’s band is right. Later on the brakes, faster in the corner and
       sooner on the throttle are the dangerous side, and are marked as such.
     </p>
@@ -89,54 +93,9 @@
     grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
     gap: 24px;
   }
-  .choose {
-    display: grid;
-    gap: 14px;
-    justify-items: start;
-    max-width: 620px;
-    padding: 34px 0;
-    margin: 0 auto;
-  }
-  .said {
-    font-size: 22px;
-    line-height: 1.25;
-  }
-  .unit {
-    font-size: 15px;
-  }
-  .ways {
-    display: grid;
-    gap: 10px;
-    font-size: 16px;
-  }
-  .ways label {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 4px 12px;
-    align-items: baseline;
-  }
-  .ways span {
-    min-width: 130px;
-    color: var(--ink-2);
-  }
-  .ways select {
-    font-family: var(--figures);
-    font-size: 17px;
-    font-weight: 600;
-    max-width: 100%;
-  }
-  .check {
-    align-items: center;
-  }
-  .note {
-    font-size: 14px;
-  }
   @media (max-width: 900px) {
     .asked.mapped {
       grid-template-columns: minmax(0, 1fr);
-    }
-    .choose {
-      padding: 18px 0;
     }
   }
 </style>

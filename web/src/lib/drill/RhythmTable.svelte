@@ -6,11 +6,11 @@
   const corners = $derived([...new Set(rhythm.beats.map((beat) => beat.corner))])
 </script>
 
-<p class="figure said" data-testid="rhythm-said">
+<p class="figure pt-3 text-[19px]" data-testid="rhythm-said">
   {rhythm.said}
 </p>
 <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-<div class="scrolls" role="region" tabindex="0" aria-label="What was pressed">
+<div class="overflow-x-auto" role="region" tabindex="0" aria-label="What was pressed">
   <table class="ruled" data-testid="rhythm-table">
     <tbody>
       {#each corners as corner (corner)}
@@ -19,7 +19,7 @@
           <th scope="row">{corner + 1} <span class="figure">{beats[0]?.name}</span></th>
           <td>
             {#each beats as beat, n (n)}
-              <span class="beat" class:ember={beat.dangerous}
+              <span class="pr-4.5 inline-block" class:ember={beat.dangerous}
                 ><span aria-hidden="true">{beat.inside ? '✓' : beat.dangerous ? '!' : '✕'}</span>
                 {beat.label}: {beat.said}{beat.dangerous && beat.price
                   ? ` (${beat.price})`
@@ -32,17 +32,3 @@
     </tbody>
   </table>
 </div>
-
-<style>
-  .said {
-    font-size: 19px;
-    padding-top: 12px;
-  }
-  .beat {
-    display: inline-block;
-    padding-right: 18px;
-  }
-  .scrolls {
-    overflow-x: auto;
-  }
-</style>

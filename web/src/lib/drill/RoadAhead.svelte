@@ -42,7 +42,7 @@
   )
 </script>
 
-<svg viewBox="0 0 {WIDTH} {HEIGHT}" role="img" aria-label="The road ahead">
+<svg class="w-full max-h-90" viewBox="0 0 {WIDTH} {HEIGHT}" role="img" aria-label="The road ahead">
   <rect x={MIDDLE - HALF} y="0" width={2 * HALF} height={HEIGHT} fill="var(--wash)" />
   <path
     d="M{MIDDLE - HALF} 0V{HEIGHT}M{MIDDLE + HALF} 0V{HEIGHT}"
@@ -80,10 +80,6 @@
 </svg>
 
 <style>
-  svg {
-    width: 100%;
-    max-height: 360px;
-  }
   text {
     font-family: var(--figures);
     font-size: 17px;

@@ -63,7 +63,7 @@
   const outside = $derived(road.direction === 'right' ? -1 : 1)
 </script>
 
-<div class="road">
+<div class="road gap-1 grid justify-items-center">
   <!-- The road takes the arrows as a slider does. -->
   <svg
     bind:this={svg}
@@ -147,13 +147,13 @@
       transform={outside < 0 ? `translate(${String(2 * MIDDLE)} 0) scale(-1 1)` : undefined}
     />
   </svg>
-  <p class="figure said" aria-hidden="true">{said}</p>
-  <p class="unit how">
+  <p class="figure text-[22px]" aria-hidden="true">{said}</p>
+  <p class="unit text-[13px]">
     {scored
       ? 'Dashed: where an answer is right.'
       : 'Drag the mark, or step it with the arrows, finer with Shift.'}
   </p>
-  <div class="steps">
+  <div class="steps gap-1.5 flex flex-wrap justify-center">
     {#each [[-STEP_M, 'Earlier'], [-1, 'A little earlier'], [1, 'A little later'], [STEP_M, 'Later']] as const as [by, label] (label)}
       <button class="btn btn-sm" disabled={scored !== null} onclick={() => put(along + by)}
         >{label}</button
@@ -163,11 +163,6 @@
 </div>
 
 <style>
-  .road {
-    display: grid;
-    justify-items: center;
-    gap: 4px;
-  }
   svg {
     touch-action: none;
     cursor: ns-resize;
@@ -182,17 +177,5 @@
     font-size: 19px;
     font-weight: 600;
     fill: var(--ink);
-  }
-  .said {
-    font-size: 22px;
-  }
-  .how {
-    font-size: 13px;
-  }
-  .steps {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 6px;
-    justify-content: center;
   }
 </style>

@@ -22,8 +22,10 @@
   })
 </script>
 
-<section class="done">
-  <h2 class="figure" data-testid="round-said">{right} of {drill.answers.length} right</h2>
+<section class="px-0 py-7 mx-auto my-0 gap-3 grid justify-items-start max-w-225 text-[16px]">
+  <h2 class="figure text-[32px]" data-testid="round-said">
+    {right} of {drill.answers.length} right
+  </h2>
   {#if drill.standing}<p class="figure">{drill.standing.said}</p>{/if}
   {#if wrong.length > 0}
     <table class="ruled">
@@ -41,18 +43,3 @@
   {/if}
   <button class="btn btn-primary" onclick={() => drill.stop()}>Another round</button>
 </section>
-
-<style>
-  .done {
-    display: grid;
-    gap: 12px;
-    justify-items: start;
-    max-width: 900px;
-    margin: 0 auto;
-    padding: 28px 0;
-    font-size: 16px;
-  }
-  h2 {
-    font-size: 32px;
-  }
-</style>

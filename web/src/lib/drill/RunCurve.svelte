@@ -40,7 +40,14 @@
   )
 </script>
 
-<svg {width} height={HEIGHT} role="img" aria-label="Speed along the lap" data-testid="run-curve">
+<svg
+  class="block max-w-full"
+  {width}
+  height={HEIGHT}
+  role="img"
+  aria-label="Speed along the lap"
+  data-testid="run-curve"
+>
   <path d={line} fill="none" stroke="var(--ink)" stroke-width="2.600" />
   <path d="M0 {HEIGHT - 20}H{width}" stroke="var(--ink)" stroke-width="1.400" />
   {#each lows as low (low.n)}
@@ -54,10 +61,6 @@
 </svg>
 
 <style>
-  svg {
-    display: block;
-    max-width: 100%;
-  }
   text {
     font-family: var(--figures);
     font-size: 18px;

@@ -14,14 +14,12 @@
   )
 </script>
 
-<svg viewBox="0 0 {WIDTH} {HEIGHT}" role="img" aria-label="Where on the lap">
+<svg
+  class="w-full max-w-75"
+  viewBox="0 0 {WIDTH} {HEIGHT}"
+  role="img"
+  aria-label="Where on the lap"
+>
   <path d={drawn(points)} fill="none" stroke="var(--ink)" stroke-width="2.600" />
   {#if now}<circle cx={now.x} cy={now.y} r="7" fill="var(--ember)" />{/if}
 </svg>
-
-<style>
-  svg {
-    width: 100%;
-    max-width: 300px;
-  }
-</style>

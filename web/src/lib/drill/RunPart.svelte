@@ -88,10 +88,11 @@
 
 <div class="tools" bind:clientWidth={width} bind:this={tools}>
   <button class="btn btn-primary btn-sm" onclick={turn}
-    >{run.running ? 'Stop' : 'Run'} <kbd class="kbd kbd-sm">Space</kbd></button
+    >{run.running ? 'Stop' : 'Run'} <kbd class="kbd kbd-sm narrow:hidden">Space</kbd></button
   >
   <label
     >at <select
+      class="max-w-55"
       aria-label="At which share of the true speed"
       value={run.ratePct}
       onchange={(event) => run.setRate(Number(event.currentTarget.value))}
@@ -100,7 +101,11 @@
     </select></label
   >
   <label
-    >of <select aria-label="Which section" onchange={(event) => section(event.currentTarget.value)}>
+    >of <select
+      class="max-w-55"
+      aria-label="Which section"
+      onchange={(event) => section(event.currentTarget.value)}
+    >
       <option value="">the whole lap</option>
       {#each lap?.corners ?? [] as corner, n (n)}
         <option value="{n}-{n}">{n + 1} {corner.name}</option>
@@ -145,18 +150,20 @@
       <RoadAhead {lap} atM={place.at_m} now={run.now} still={!run.running} />
       <div class="told">
         <p class="call figure" data-testid="run-call" aria-live="assertive">{call?.said ?? ''}</p>
-        <dl>
+        <dl class="gap-x-8.5 gap-y-1.5 flex flex-wrap">
           <div>
-            <dt>Speed</dt>
-            <dd class="figure">{whole(units.speed(place.v_ms))} <span>{units.speedUnit}</span></dd>
+            <dt class="text-ink-2 text-[14px]">Speed</dt>
+            <dd class="figure text-[34px] leading-none narrow:text-[24px]">
+              {whole(units.speed(place.v_ms))} <span class="text-[16px]">{units.speedUnit}</span>
+            </dd>
           </div>
           <div>
-            <dt>Gear</dt>
-            <dd class="figure">{place.gear}</dd>
+            <dt class="text-ink-2 text-[14px]">Gear</dt>
+            <dd class="figure text-[34px] leading-none narrow:text-[24px]">{place.gear}</dd>
           </div>
           <div>
-            <dt>Time</dt>
-            <dd class="figure">{lapTime(run.now)}</dd>
+            <dt class="text-ink-2 text-[14px]">Time</dt>
+            <dd class="figure text-[34px] leading-none narrow:text-[24px]">{lapTime(run.now)}</dd>
           </div>
         </dl>
         {#if byRhythm}
@@ -200,9 +207,6 @@
     gap: 6px;
     align-items: center;
   }
-  .tools select {
-    max-width: 220px;
-  }
   .below {
     display: grid;
     grid-template-columns: 250px minmax(0, 1fr) 300px;
@@ -214,22 +218,6 @@
     min-height: 80px;
     font-size: 30px;
     line-height: 1.2;
-  }
-  dl {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 6px 34px;
-  }
-  dt {
-    color: var(--ink-2);
-    font-size: 14px;
-  }
-  dd {
-    font-size: 34px;
-    line-height: 1;
-  }
-  dd span {
-    font-size: 16px;
   }
   .deeds {
     display: grid;
@@ -264,9 +252,6 @@
     font-size: 15px;
   }
   @media (max-width: 900px) {
-    .tools kbd {
-      display: none;
-    }
     .below {
       grid-template-columns: minmax(0, 1fr) 110px;
       gap: 8px;
@@ -278,9 +263,6 @@
     .call {
       font-size: 22px;
       min-height: 54px;
-    }
-    dd {
-      font-size: 24px;
     }
     .deeds {
       position: fixed;

@@ -40,13 +40,13 @@
 </script>
 
 {#if standing}
-  <p class="figure said" data-testid="sits-said">{standing.said}</p>
-  <p class="unit">
+  <p class="figure pt-2 text-[20px]" data-testid="sits-said">{standing.said}</p>
+  <p class="unit text-[14px]">
     {#each states as one, n (one.value)}{n ? ', ' : ''}{MARKS[one.value as State]}
       {one.label}{/each}
   </p>
   {#if others.length > 0}
-    <p class="others">
+    <p class="gap-x-4 gap-y-0.5 flex flex-wrap text-[14px]">
       {#each others as name (name)}
         <button class="link" onclick={() => void drill.be(name)}
           >{name === '' ? 'How it sits with nobody’s name' : `How it sits with ${name}`}</button
@@ -55,7 +55,12 @@
     </p>
   {/if}
   <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-  <div class="scrolls" role="region" tabindex="0" aria-label="How well each corner is known">
+  <div
+    class="pt-1.5 overflow-x-auto"
+    role="region"
+    tabindex="0"
+    aria-label="How well each corner is known"
+  >
     <table class="ruled" data-testid="sits-table">
       <thead>
         <tr>
@@ -71,14 +76,14 @@
             <th scope="row"
               >{corner.corner + 1}
               <span class="figure">{corner.name}</span>
-              {#if corner.weak}<span class="unit">weak</span>{/if}
+              {#if corner.weak}<span class="unit text-[14px]">weak</span>{/if}
               {#if corner.hazards.length > 0}<span class="ember">{corner.hazards.join(', ')}</span
                 >{/if}
             </th>
             <td class="figure number">{plain(corner.hold_pct, 0)}</td>
             {#each standing.kinds as kind (kind.kind)}
               {@const card = cardOf(corner, kind.kind)}
-              <td class="mark"
+              <td class="text-center text-[17px]"
                 >{#if card}<span title={card.said} role="img" aria-label="{kind.label}: {card.said}"
                     >{MARKS[card.state]}</span
                   >{/if}</td
@@ -91,16 +96,18 @@
           <th scope="row">Answered right last</th>
           <td></td>
           {#each standing.kinds as kind (kind.kind)}
-            <td class="mark figure">{kind.right} of {kind.asked}</td>
+            <td class="figure text-center text-[15px] whitespace-nowrap"
+              >{kind.right} of {kind.asked}</td
+            >
           {/each}
           <td></td>
         </tr>
       </tbody>
     </table>
   </div>
-  <h2 class="figure">Day by day</h2>
+  <h2 class="figure pt-3 text-[17px]">Day by day</h2>
   {#if standing.days.length > 0}
-    <table class="ruled days" data-testid="drill-days">
+    <table class="ruled max-w-155" data-testid="drill-days">
       <thead>
         <tr>
           <th scope="col">Day</th>
@@ -122,7 +129,7 @@
         {/each}
       </tbody>
     </table>
-    <p class="files">
+    <p class="pt-2 text-[14px]">
       Every answer: {#each ['csv', 'json'] as form (form)}<a
           class="link"
           href={file(form)}
@@ -130,57 +137,11 @@
         >&nbsp;{/each}
     </p>
   {:else}
-    <p class="unit empty">
+    <p class="unit px-0 py-3.5 text-[15px]">
       Nothing has been answered {drill.driver ? `by ${drill.driver}` : 'without a name'} yet. Recall asks
       the first questions.
     </p>
   {/if}
 {:else if !drill.trouble}
-  <p class="unit empty">The plan’s bands are being driven…</p>
+  <p class="unit px-0 py-3.5 text-[15px]">The plan’s bands are being driven…</p>
 {/if}
-
-<style>
-  .said {
-    font-size: 20px;
-    padding-top: 8px;
-  }
-  .unit {
-    font-size: 14px;
-  }
-  .scrolls {
-    overflow-x: auto;
-    padding-top: 6px;
-  }
-  .others {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 2px 16px;
-    font-size: 14px;
-  }
-  .number {
-    text-align: right;
-  }
-  .sum .mark {
-    font-size: 15px;
-    white-space: nowrap;
-  }
-  .mark {
-    text-align: center;
-    font-size: 17px;
-  }
-  h2 {
-    font-size: 17px;
-    padding-top: 12px;
-  }
-  .days {
-    max-width: 620px;
-  }
-  .empty {
-    padding: 14px 0;
-    font-size: 15px;
-  }
-  .files {
-    padding-top: 8px;
-    font-size: 14px;
-  }
-</style>

@@ -40,6 +40,7 @@
 
 <!-- The figure beside it is typed and stepped; the dial is for who points. -->
 <svg
+  class="w-75 max-w-full touch-none cursor-pointer"
   viewBox="0 0 300 160"
   aria-hidden="true"
   data-testid="drill-dial"
@@ -72,12 +73,6 @@
 </svg>
 
 <style>
-  svg {
-    width: 300px;
-    max-width: 100%;
-    touch-action: none;
-    cursor: pointer;
-  }
   text {
     font-size: 13px;
     fill: var(--ink-2);

@@ -11,8 +11,10 @@
   const here = $derived(placeShown(bench, view))
 </script>
 
-<header>
-  <h1>
+<header
+  class="double-below flex items-stretch h-11.5 narrow:px-0 narrow:py-1.5 narrow:gap-x-0 narrow:gap-y-1 narrow:h-auto narrow:flex-wrap"
+>
+  <h1 class="pr-3 flex-none flex items-center">
     <svg width="34" height="26" viewBox="0 0 34 26" aria-hidden="true">
       <g fill="none" stroke="var(--ink)" stroke-width="2">
         <path d="M1 15c5-6 10-6 16 0s11 6 16 0" />
@@ -22,18 +24,22 @@
     </svg>
     <span class="sr-only">Neapfrost</span>
   </h1>
-  <nav aria-label="Views">
+  <nav class="flex items-stretch narrow:flex-wrap" aria-label="Views">
     {#each STAGES as stage (stage[0].page)}
-      <ul>
+      <ul class="mt-2 flex items-stretch narrow:mt-0 narrow:flex-wrap">
         {#each stage as { page, label } (page)}
-          <li>
+          <li class="flex">
             {#if here}
               <a
+                class="px-2.75 py-0 flex items-center text-[15px] font-semibold whitespace-nowrap narrow:px-2 narrow:py-1"
                 href={addressOf({ ...here, page })}
                 aria-current={here.page === page ? 'page' : undefined}>{label}</a
               >
             {:else}
-              <span>{label}</span>
+              <span
+                class="px-2.75 py-0 flex items-center text-[15px] font-semibold whitespace-nowrap text-coast narrow:px-2 narrow:py-1"
+                >{label}</span
+              >
             {/if}
           </li>
         {/each}
@@ -41,75 +47,48 @@
     {/each}
   </nav>
   {#if bench.open}
-    <button class="plan" onclick={() => (view.sheet = 'plan')}>
+    <button
+      class="plan px-4.5 py-0 gap-2 flex items-baseline self-center min-w-0 cursor-pointer whitespace-nowrap narrow:px-0 narrow:py-1 narrow:order-3 narrow:w-full narrow:flex-wrap narrow:whitespace-normal narrow:text-left"
+      onclick={() => (view.sheet = 'plan')}
+    >
       <span class="unit">Plan</span>
-      <span class="figure" data-testid="plan-name">{bench.open.name}</span>
+      <span class="figure overflow-hidden text-[18px] text-ellipsis" data-testid="plan-name"
+        >{bench.open.name}</span
+      >
       <Chevron />
       <span class="unit state" aria-live="polite"
         >{bench.saving ? 'keeping…' : bench.kept ? 'kept' : 'not kept yet'}</span
       >
     </button>
   {/if}
-  <div class="tools">
+  <div
+    class="tools ml-auto gap-4 flex-none flex items-stretch text-[14px] font-medium narrow:gap-x-3.5 narrow:gap-y-1 narrow:flex-wrap"
+  >
     {#if bench.open}
       <button
+        class="cursor-pointer"
         disabled={!bench.open.undo}
         title={bench.open.undo ?? 'Nothing to undo'}
         onclick={() => void bench.undo()}>Undo</button
       >
       <button
+        class="cursor-pointer"
         disabled={!bench.open.redo}
         title={bench.open.redo ?? 'Nothing to redo'}
         onclick={() => void bench.redo()}>Redo</button
       >
-      <button onclick={() => (view.sheet = 'history')}>History</button>
+      <button class="cursor-pointer" onclick={() => (view.sheet = 'history')}>History</button>
     {/if}
     <ShowAs {view} />
   </div>
 </header>
 
 <style>
-  header {
-    display: flex;
-    align-items: stretch;
-    height: 46px;
-    border-bottom: 3px double var(--ink);
-  }
-  h1 {
-    display: flex;
-    align-items: center;
-    padding-right: 12px;
-    flex: none;
-  }
-  nav {
-    display: flex;
-    align-items: stretch;
-  }
-  ul {
-    display: flex;
-    align-items: stretch;
-    margin-top: 8px;
-  }
   /* A thin rule parts the stages of the work. */
   ul + ul {
     margin-left: 5px;
     padding-left: 5px;
     border-left: 1px solid var(--rule);
-  }
-  li {
-    display: flex;
-  }
-  a,
-  li span {
-    display: flex;
-    align-items: center;
-    padding: 0 11px;
-    font-size: 15px;
-    font-weight: 600;
-    white-space: nowrap;
-  }
-  li span {
-    color: var(--coast);
   }
   a:hover {
     background: var(--wash);
@@ -118,69 +97,11 @@
     background: var(--ink);
     color: var(--paper);
   }
-  .plan {
-    display: flex;
-    gap: 8px;
-    align-items: baseline;
-    align-self: center;
-    padding: 0 18px;
-    min-width: 0;
-    cursor: pointer;
-    white-space: nowrap;
-  }
-  .plan .figure {
-    font-size: 18px;
-    overflow: hidden;
-    text-overflow: ellipsis;
-  }
   .plan:hover .figure {
     text-decoration: underline;
-  }
-  .tools {
-    margin-left: auto;
-    display: flex;
-    align-items: stretch;
-    gap: 16px;
-    font-size: 14px;
-    font-weight: 500;
-    flex: none;
-  }
-  .tools > button {
-    cursor: pointer;
   }
   .tools > button:disabled {
     color: var(--coast);
     cursor: default;
-  }
-  @media (max-width: 900px) {
-    header {
-      height: auto;
-      flex-wrap: wrap;
-      gap: 4px 0;
-      padding: 6px 0;
-    }
-    nav,
-    ul {
-      flex-wrap: wrap;
-    }
-    ul {
-      margin-top: 0;
-    }
-    a,
-    li span {
-      padding: 4px 8px;
-    }
-    .plan {
-      padding: 4px 0;
-      order: 3;
-      width: 100%;
-      flex-wrap: wrap;
-      white-space: normal;
-      text-align: left;
-    }
-    .tools {
-      flex-wrap: wrap;
-      gap: 4px 14px;
-    }
   }
 </style>

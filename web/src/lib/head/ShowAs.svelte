@@ -13,32 +13,30 @@
   }
 </script>
 
-<div class="holder">
-  <button popovertarget="show-as"
+<div class="flex relative">
+  <button class="cursor-pointer whitespace-nowrap" popovertarget="show-as"
     ><span class="sr-only">Units, night and keys: </span>{units} <Chevron /></button
   >
   <div id="show-as" class="menu" popover="auto" bind:this={menu}>
-    <button onclick={() => take(() => (view.sheet = 'units'))}
+    <button
+      class="px-3 py-1.25 cursor-pointer whitespace-nowrap flex justify-between items-baseline text-[15px]"
+      onclick={() => take(() => (view.sheet = 'units'))}
       ><span>Units</span> <span class="unit">{units}</span></button
     >
-    <button onclick={() => take(() => view.toggleTheme())}
+    <button
+      class="px-3 py-1.25 cursor-pointer whitespace-nowrap flex justify-between items-baseline text-[15px]"
+      onclick={() => take(() => view.toggleTheme())}
       ><span>{view.night ? 'Day' : 'Night'}</span> <kbd class="kbd kbd-sm">n</kbd></button
     >
-    <button onclick={() => take(() => (view.sheet = 'keys'))}
+    <button
+      class="px-3 py-1.25 cursor-pointer whitespace-nowrap flex justify-between items-baseline text-[15px]"
+      onclick={() => take(() => (view.sheet = 'keys'))}
       ><span>Keys</span> <kbd class="kbd kbd-sm">?</kbd></button
     >
   </div>
 </div>
 
 <style>
-  .holder {
-    display: flex;
-    position: relative;
-  }
-  button {
-    cursor: pointer;
-    white-space: nowrap;
-  }
   .menu {
     inset: 47px max(24px, (100vw - 1800px) / 2 + 24px) auto auto;
     position: absolute;
@@ -53,13 +51,6 @@
   }
   .menu:popover-open {
     display: flex;
-  }
-  .menu button {
-    display: flex;
-    justify-content: space-between;
-    align-items: baseline;
-    padding: 5px 12px;
-    font-size: 15px;
   }
   .menu button:hover {
     background: var(--wash);

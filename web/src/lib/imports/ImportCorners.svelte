@@ -11,14 +11,21 @@
 </script>
 
 <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-<div class="scroll" role="region" tabindex="0" aria-label="Corners found">
-  <table class="ruled">
+<div
+  class="max-h-47.5 overflow-y-auto max-w-130"
+  role="region"
+  tabindex="0"
+  aria-label="Corners found"
+>
+  <table class="ruled text-[14px]">
     <thead>
       <tr>
         <th scope="col"><span class="sr-only">Number</span></th>
         <th scope="col">Name</th>
         <th scope="col">Turns</th>
-        <th scope="col" class="number">Radius <span class="unit">{units.lengthUnit}</span></th>
+        <th scope="col" class="number text-right"
+          >Radius <span class="unit">{units.lengthUnit}</span></th
+        >
         <th scope="col"><span class="sr-only">Change</span></th>
       </tr>
     </thead>
@@ -29,6 +36,7 @@
           <td class="figure">{index + 1}</td>
           <td>
             <input
+              class="dotted-below w-[13ch] bg-transparent"
               aria-label="Name of corner {index + 1}"
               value={corner.name}
               onchange={(event) => {
@@ -38,10 +46,10 @@
             />
           </td>
           <td>{corner.direction} <span class="figure">{whole(corner.angle_deg)}°</span></td>
-          <td class="number figure">{whole(units.length(corner.radius_m))}</td>
+          <td class="number figure text-right">{whole(units.length(corner.radius_m))}</td>
           <td class="acts">
             <button
-              class="link"
+              class="link mr-2"
               disabled={importing.busy !== ''}
               aria-label="split {corner.name}"
               onclick={() =>
@@ -50,7 +58,7 @@
             >
             {#if next?.direction === corner.direction}
               <button
-                class="link"
+                class="link mr-2"
                 disabled={importing.busy !== ''}
                 aria-label="join with {next.name}: {corner.name}"
                 onclick={() => void importing.edit({ op: 'merge', segment: corner.segment })}
@@ -66,39 +74,20 @@
 <p class="unit">
   A split corner’s two parts each get the radius that fits the points best.
   {#if importing.edited}
-    <button class="link" onclick={() => void importing.edit({ op: 'renumber' })}
+    <button class="link mr-2" onclick={() => void importing.edit({ op: 'renumber' })}
       >number them anew</button
     >
-    <button class="link" onclick={() => void importing.look({})}>as found</button>
+    <button class="link mr-2" onclick={() => void importing.look({})}>as found</button>
   {/if}
 </p>
 
 <style>
-  .scroll {
-    max-height: 190px;
-    overflow-y: auto;
-    max-width: 520px;
-  }
-  table {
-    font-size: 14px;
-  }
   th,
   td {
     padding: 1px 8px 1px 0;
   }
-  .number {
-    text-align: right;
-  }
   .acts {
     white-space: nowrap;
     padding-left: 14px;
-  }
-  input {
-    width: 13ch;
-    background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
-  }
-  .link {
-    margin-right: 8px;
   }
 </style>

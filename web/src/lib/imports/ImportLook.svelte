@@ -47,8 +47,8 @@
   }
 </script>
 
-<div class="import" bind:clientWidth={room}>
-  <div class="side">
+<div class="gap-6.5 flex flex-wrap text-[14px] leading-[1.4]" bind:clientWidth={room}>
+  <div class="gap-1.75 w-100 max-w-full flex flex-col items-start">
     <label class="file btn btn-sm btn-outline">
       {preview ? 'Another file' : 'Choose a file'}
       <input
@@ -73,7 +73,7 @@
       </p>
     {/if}
     {#if importing.busy}
-      <div class="going">
+      <div class="w-full">
         <p role="status">{importing.progress ? `${importing.progress.doing}…` : importing.busy}</p>
         {#if importing.progress}
           <progress
@@ -87,7 +87,7 @@
       </div>
     {/if}
     {#if importing.faults.length > 0}
-      <ul role="alert">
+      <ul class="text-ember list-inside list-[square]" role="alert">
         {#each importing.faults as fault (fault)}<li>{fault}</li>{/each}
       </ul>
     {/if}
@@ -109,14 +109,20 @@
       {/if}
       {#if preview.columns}
         <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-        <div class="scroll" role="region" tabindex="0" aria-label="Columns of the file">
+        <div
+          class="overflow-x-auto max-w-full"
+          role="region"
+          tabindex="0"
+          aria-label="Columns of the file"
+        >
           <table class="ruled">
             <thead>
               <tr>
                 {#each preview.columns.header as name, column (column)}
-                  <th scope="col">
+                  <th class="pl-0 pr-2.5 py-0.5" scope="col">
                     {name}
                     <select
+                      class="border border-rule block bg-paper"
                       aria-label="Meaning of {name}"
                       value={roleOf(preview, column)}
                       onchange={(event) =>
@@ -132,7 +138,8 @@
             <tbody>
               {#each preview.columns.sample.slice(0, 3) as row, index (index)}
                 <tr
-                  >{#each row as cell, column (column)}<td>{cell}</td>{/each}</tr
+                  >{#each row as cell, column (column)}<td class="pl-0 pr-2.5 py-0.5">{cell}</td
+                    >{/each}</tr
                 >
               {/each}
             </tbody>
@@ -140,14 +147,14 @@
         </div>
       {/if}
       {#if preview.smoothing_m !== null}
-        <label class="slider">
+        <label class="w-full">
           <span
             >Smoothing: detail shorter than <span class="figure">{metres(preview.smoothing_m)}</span
             > goes</span
           >
           <input
             type="range"
-            class="range range-xs"
+            class="range range-xs block w-full"
             aria-label="Smoothing (m)"
             min="2"
             max="200"
@@ -169,7 +176,7 @@
         </p>
       {/if}
       {#if preview.has_heights}
-        <label class="check"
+        <label class="gap-1.75 flex items-center"
           ><input
             type="checkbox"
             class="checkbox checkbox-xs"
@@ -180,7 +187,7 @@
               preview.climb_m,
             )} between lowest and highest{/if}</label
         >
-        <label class="line"
+        <label class="line gap-2 whitespace-nowrap flex items-center"
           >Heights in
           <select
             class="select select-xs"
@@ -199,7 +206,7 @@
       <fieldset>
         <legend>The points are</legend>
         {#each [{ value: 'road', label: 'the middle of the road: a line is computed on it' }, { value: 'driven', label: 'the path as driven: the lap follows it' }] as const as one (one.value)}
-          <label class="check"
+          <label class="gap-1.75 flex items-center"
             ><input
               type="radio"
               class="radio radio-xs"
@@ -211,10 +218,10 @@
           >
         {/each}
       </fieldset>
-      <label class="line"
+      <label class="line gap-2 whitespace-nowrap flex items-center"
         >Road width
         <input
-          class="input input-xs"
+          class="input input-xs bg-paper w-[7ch]"
           inputmode="decimal"
           value={plain(units.length(preview.width_m), 1)}
           onchange={(event) => {
@@ -228,17 +235,19 @@
           {said.charAt(0).toUpperCase()}{said.slice(1)}
         </p>{/each}
       {#if importing.asked}
-        <label class="check"
+        <label class="gap-1.75 flex items-center"
           ><input type="checkbox" class="checkbox checkbox-xs" bind:checked={importing.bridges} /> Yes,
           a bridge</label
         >
       {/if}
-      <label class="line">Name <input class="input input-sm" bind:value={importing.name} /></label>
+      <label class="line gap-2 whitespace-nowrap flex items-center"
+        >Name <input class="input input-sm bg-paper w-[16ch]" bind:value={importing.name} /></label
+      >
       {@render keep()}
     {/if}
   </div>
   {#if preview}
-    <div class="drawn">
+    <div class="max-w-full overflow-x-auto">
       <ImportMap {preview} {width} height={330} />
       <CurvatureStrip {preview} {width} />
       <ImportCorners {importing} {view} />
@@ -247,74 +256,10 @@
 </div>
 
 <style>
-  .import {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 26px;
-    font-size: 14px;
-    line-height: 1.4;
-  }
-  .side {
-    width: 400px;
-    max-width: 100%;
-    display: flex;
-    flex-direction: column;
-    gap: 7px;
-    align-items: flex-start;
-  }
-  .drawn {
-    max-width: 100%;
-    overflow-x: auto;
-  }
   .file:focus-within {
     outline: 2px solid var(--cool);
   }
-  ul {
-    color: var(--ember);
-    list-style: square inside;
-  }
   .ask {
     font-weight: 600;
-  }
-  .scroll {
-    overflow-x: auto;
-    max-width: 100%;
-  }
-  th,
-  td {
-    padding: 2px 10px 2px 0;
-  }
-  th select {
-    display: block;
-    border: 1px solid var(--rule);
-    background: var(--paper);
-  }
-  .slider {
-    width: 100%;
-  }
-  .slider input {
-    display: block;
-    width: 100%;
-  }
-  .check {
-    display: flex;
-    gap: 7px;
-    align-items: center;
-  }
-  .line {
-    white-space: nowrap;
-    display: flex;
-    gap: 8px;
-    align-items: center;
-  }
-  .line input {
-    background: var(--paper);
-    width: 16ch;
-  }
-  .line .input-xs {
-    width: 7ch;
-  }
-  .going {
-    width: 100%;
   }
 </style>

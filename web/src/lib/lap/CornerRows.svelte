@@ -25,14 +25,17 @@
   {#each result.corners as corner, index (index)}
     {@const before = comparison?.corners?.[index] ?? null}
     {@const radius = radii[index]}
-    <li class:chosen={view.corner === index}>
-      <button class="head" onclick={() => view.select(result, index)}>
+    <li class="px-0 py-1.5 border-t border-t-rule" class:chosen={view.corner === index}>
+      <button
+        class="head gap-1.75 flex items-baseline w-full text-left text-[18px]"
+        onclick={() => view.select(result, index)}
+      >
         <Disc direction={corner.direction} angleDeg={corner.angle_deg} />
         <span class="figure">{index + 1}</span> <span class="place">{corner.name}</span>
-        <span class="figure least">{speed(corner.min_speed_ms)}</span>
+        <span class="figure ml-auto text-[24px]">{speed(corner.min_speed_ms)}</span>
         <span class="unit">{units.speedUnit}</span>
       </button>
-      <div class="facts">
+      <div class="facts gap-x-3.5 gap-y-0.5 flex flex-wrap">
         <span class="ember">
           {#if corner.action === 'brake'}
             Brake
@@ -83,29 +86,8 @@
 </ol>
 
 <style>
-  li {
-    border-top: 1px solid var(--rule);
-    padding: 6px 0;
-  }
   .chosen {
     background: var(--wash);
-  }
-  .head {
-    display: flex;
-    gap: 7px;
-    align-items: baseline;
-    width: 100%;
-    text-align: left;
-    font-size: 18px;
-  }
-  .least {
-    margin-left: auto;
-    font-size: 24px;
-  }
-  .facts {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 2px 14px;
   }
   .facts .figure,
   .facts .place {

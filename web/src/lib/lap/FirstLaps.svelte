@@ -33,31 +33,40 @@
   const corners = $derived(laps.at(-1)?.corners ?? [])
 </script>
 
-<label class="asked"
-  >The circuit is <select aria-label="How well the circuit is known" bind:value={confidence}>
+<label class="text-[15px]"
+  >The circuit is <select
+    class="bg-leaf"
+    aria-label="How well the circuit is known"
+    bind:value={confidence}
+  >
     {#each KNOWN as one (one.confidence)}<option value={one.confidence}>{one.label}</option>{/each}
   </select></label
 >
-{#if trouble}<p role="alert" class="trouble">{trouble}</p>{/if}
+{#if trouble}<p role="alert" class="trouble pt-1.5 max-w-190">{trouble}</p>{/if}
 {#if found}
   <!-- A region that scrolls must take the keys. -->
   <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-  <div class="scroll" role="region" aria-label="The first laps, corner by corner" tabindex="0">
+  <div
+    class="px-0 py-2 overflow-x-auto"
+    role="region"
+    aria-label="The first laps, corner by corner"
+    tabindex="0"
+  >
     <table class="ruled" data-testid="first-laps">
       <thead>
         <tr>
-          <th scope="col">Corner</th>
+          <th class="pl-0 pr-4 py-0.75 align-top" scope="col">Corner</th>
           {#each laps as lap, index (lap.number)}
-            <th scope="col">
-              <span class="figure"
+            <th class="pl-0 pr-4 py-0.75 align-top" scope="col">
+              <span class="figure block text-[18px]"
                 >{index === laps.length - 1 ? 'The plan' : `Lap ${lap.number}`}</span
               >
-              <span class="unit"
+              <span class="unit block"
                 >{whole(lap.grip_share_pct)} % of the grip{lap.tyre_lap
                   ? `, lap ${lap.tyre_lap} on the tyres`
                   : ''}</span
               >
-              <span class="unit">{lapTime(lap.lap_time_s)}</span>
+              <span class="unit block">{lapTime(lap.lap_time_s)}</span>
             </th>
           {/each}
         </tr>
@@ -65,8 +74,8 @@
       <tbody>
         {#each corners as corner, index (index)}
           <tr>
-            <th scope="row"
-              ><span class="number">{index + 1}</span>
+            <th class="pl-0 pr-4 py-0.75 align-top" scope="row"
+              ><span class="number font-semibold">{index + 1}</span>
               <span class="place">{corner.name}</span>{#if laps[0]?.corners[index]?.widened}<span
                   class="unit">&nbsp;care</span
                 >{/if}</th
@@ -74,10 +83,12 @@
             {#each laps as lap (lap.number)}
               {@const step = lap.corners[index]}
               {#if step}
-                <td>
-                  <span class="figure speed">{whole(units.speed(step.min_speed_ms))}</span>
+                <td class="pl-0 pr-4 py-0.75 align-top">
+                  <span class="figure speed text-[20px]"
+                    >{whole(units.speed(step.min_speed_ms))}</span
+                  >
                   <span class="unit">in {step.gear}</span>
-                  <span class="call" class:brake={step.brake_start_to_corner_m !== null}
+                  <span class="block" class:brake={step.brake_start_to_corner_m !== null}
                     >{step.said}</span
                   >
                   {#if step.earlier_m !== null && step.earlier_m >= 0.5}
@@ -93,59 +104,25 @@
       </tbody>
     </table>
   </div>
-  <p class="unit">
+  <p class="unit pt-1.5 max-w-190">
     Minimum speed in {units.speedUnit}, gear, and where to brake. Every lap is solved with its share
     of the grip; nowhere does one brake later or turn faster than on the lap after it. Go on to the
     next only when the one before was easy. Corners noted as blind, walled or without run-off
     (Notes, on the sheet of the corner) are stepped up to from farther off, marked “care”.
   </p>
-  <p class="unit">
+  <p class="unit pt-1.5 max-w-190">
     A computed braking point is the best a model can do, not a promise: the circuit’s rules,
     marshals, flags and licensed instructors come first.
   </p>
 {:else if !trouble}
-  <p class="unit">The first laps are being driven…</p>
+  <p class="unit pt-1.5 max-w-190">The first laps are being driven…</p>
 {/if}
 
 <style>
-  .asked {
-    font-size: 15px;
-  }
-  select {
-    background: var(--leaf);
-  }
-  .scroll {
-    overflow-x: auto;
-    padding: 8px 0;
-  }
-  th,
-  td {
-    padding: 3px 16px 3px 0;
-    vertical-align: top;
-  }
-  thead .figure {
-    font-size: 18px;
-  }
-  thead span {
-    display: block;
-  }
-  .number {
-    font-weight: 600;
-  }
-  .speed {
-    font-size: 20px;
-  }
-  .call {
-    display: block;
-  }
   .brake {
     color: var(--ember);
   }
   td .unit:last-child {
     display: inline;
-  }
-  p {
-    padding-top: 6px;
-    max-width: 760px;
   }
 </style>

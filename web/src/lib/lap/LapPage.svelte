@@ -63,11 +63,15 @@
 </script>
 
 <div class="page" bind:clientWidth={width}>
-  <div class="upper" class:narrow style:--height="{curveHeight}px">
-    <div class="side">
+  <div class="upper pt-1 flex" class:narrow style:--height="{curveHeight}px">
+    <div class="side pr-1.5 flex-none w-44.5 relative h-[var(--height)] flex flex-col">
       <LapSummary {bench} {view} {result} {comparison} bands={bands.now} />
       <!-- Beside an open corner there is its own map. -->
-      <div class="map" class:hidden={opened && !narrow} bind:clientHeight={mapHeight}>
+      <div
+        class="flex-1 overflow-hidden min-h-0"
+        class:hidden={opened && !narrow}
+        bind:clientHeight={mapHeight}
+      >
         {#if narrow || mapHeight >= MAP_LEAST}
           <TrackMap
             {result}
@@ -80,17 +84,19 @@
             width={narrow ? Math.min(width, 340) : 176}
           />
         {/if}
-        <button class="larger" onclick={() => (view.sheet = 'map')}
+        <button
+          class="block text-cool underline cursor-pointer leading-[1.2]"
+          onclick={() => (view.sheet = 'map')}
           >Larger map<span class="sr-only"> with corner names</span></button
         >
       </div>
     </div>
-    {#if !narrow}<div class="staff" style:width="{STAFF}px">
+    {#if !narrow}<div class="ml-0 flex-none" style:width="{STAFF}px">
         <Staff {result} {comparison} {frame} height={curveHeight} units={view.units} />
       </div>{/if}
     <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
     <div
-      class="curve"
+      class="flex-none relative"
       class:scroll={narrow}
       style:width="{narrow ? width : curveWidth}px"
       role={narrow ? 'region' : undefined}
@@ -125,7 +131,7 @@
     </div>
   {/if}
   {#if notes.length > 0}
-    <ul class="notes" aria-label="Notes on this lap">
+    <ul class="px-0 pt-1 pb-0 list-inside list-[square] text-ink" aria-label="Notes on this lap">
       {#each notes as warning (warning)}
         <li>{warning}</li>
       {/each}
@@ -134,56 +140,18 @@
 </div>
 
 <style>
-  .upper {
-    display: flex;
-    padding-top: 4px;
-  }
   .upper.narrow {
-    flex-direction: column;
-  }
-  .side {
-    width: 178px;
-    padding-right: 6px;
-    position: relative;
-    flex: none;
-    height: var(--height);
-    display: flex;
     flex-direction: column;
   }
   .narrow .side {
     width: 100%;
     height: auto;
   }
-  .map {
-    flex: 1;
-    min-height: 0;
-    overflow: hidden;
-  }
   .hidden {
     display: none;
-  }
-  .larger {
-    display: block;
-    color: var(--cool);
-    text-decoration: underline;
-    cursor: pointer;
-    line-height: 1.2;
-  }
-  .staff {
-    flex: none;
-    margin-left: 0;
-  }
-  .curve {
-    position: relative;
-    flex: none;
   }
   .scroll {
     overflow-x: auto;
     overflow-y: visible;
-  }
-  .notes {
-    padding: 4px 0 0;
-    list-style: square inside;
-    color: var(--ink);
   }
 </style>

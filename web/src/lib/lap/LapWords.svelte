@@ -5,24 +5,16 @@
   let { words }: { words: LapWords } = $props()
 </script>
 
-<p>{words.summary}</p>
+<p class="px-0 pt-1 pb-2 text-[15px]">{words.summary}</p>
 <ol>
   {#each words.corners as corner, index (index)}
-    <li>{corner.sentence}</li>
+    <li class="px-0 py-0.75 border-t border-t-hair">{corner.sentence}</li>
   {/each}
 </ol>
 
 <style>
   ol {
     list-style: decimal inside;
-    font-size: 15px;
-  }
-  li {
-    border-top: 1px solid var(--hair);
-    padding: 3px 0;
-  }
-  p {
-    padding: 4px 0 8px;
     font-size: 15px;
   }
 </style>

@@ -242,7 +242,10 @@
   )
 </script>
 
-<div class="readout" aria-hidden={cursor === null}>
+<div
+  class="readout absolute z-1 pointer-events-none top-0.5 right-0 whitespace-nowrap h-5"
+  aria-hidden={cursor === null}
+>
   {#if cursor}
     <span class="unit">At</span>
     <b class="figure">{whole(units.length(cursor.at))} {units.lengthUnit}</b>
@@ -267,6 +270,7 @@
   onclick={choose}
 >
   <svg
+    class="overflow-visible block"
     {width}
     {height}
     viewBox="0 0 {width} {height}"
@@ -436,10 +440,6 @@
 </div>
 
 <style>
-  svg {
-    display: block;
-    overflow: visible;
-  }
   /* A layer of its own: what changes beside the curve does not have it drawn again. */
   .touch {
     cursor: crosshair;
@@ -473,15 +473,6 @@
   .picked {
     font-weight: 700;
     text-decoration: underline;
-  }
-  .readout {
-    position: absolute;
-    z-index: 1;
-    pointer-events: none;
-    top: 2px;
-    right: 0;
-    white-space: nowrap;
-    height: 20px;
   }
   .readout .figure {
     font-size: 16px;

@@ -24,7 +24,7 @@
   }
 </script>
 
-<div class="tools">
+<div class="gap-x-2.75 gap-y-0 flex flex-wrap">
   <button class="link" onclick={() => void copy()}>Copy</button>
   <a class="link" href="{address}comma" download="{bench.open?.name ?? 'corners'}.csv">CSV</a>
   <a
@@ -44,11 +44,3 @@
     >
   {/if}
 </div>
-
-<style>
-  .tools {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0 11px;
-  }
-</style>

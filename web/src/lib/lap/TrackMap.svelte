@@ -224,6 +224,7 @@
 </script>
 
 <svg
+  class="overflow-visible"
   {width}
   {height}
   viewBox="0 0 {width} {height}"
@@ -336,9 +337,6 @@
 </svg>
 
 <style>
-  svg {
-    overflow: visible;
-  }
   .corner {
     cursor: pointer;
   }

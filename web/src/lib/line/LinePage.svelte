@@ -43,24 +43,27 @@
 </script>
 
 {#if circuit && circuit.segments_describe !== 'road'}
-  <div class="without">
-    <h2 class="figure">No road, no line</h2>
-    <p>
+  <div class="px-0 py-10 max-w-140 text-[15px] leading-[1.45]">
+    <h2 class="figure text-[24px]">No road, no line</h2>
+    <p class="mx-0 my-2">
       The straights and corners of <span class="place">{circuit.name}</span> describe the path as it is
       driven: their radii are the driven ones, and the lap follows them.
     </p>
-    <p>
+    <p class="mx-0 my-2">
       If they describe the middle of the road instead, with its width, the line is computed between
       the edges. The radii then stay what they are, and mean the road. Undo takes it back.
     </p>
-    <button class="act" onclick={() => void describeRoad()}>They describe the road</button>
+    <button
+      class="px-3 py-1 mt-2 border border-ink font-semibold cursor-pointer"
+      onclick={() => void describeRoad()}>They describe the road</button
+    >
   </div>
 {:else if search.trouble}
-  <p role="alert" class="trouble">{search.trouble}</p>
+  <p role="alert" class="trouble px-0 py-7.5 text-[16px]">{search.trouble}</p>
 {:else if search.road && driven && circuit}
-  <div class="page">
+  <div class="page px-0 py-1.5 gap-5.5 flex narrow:flex-col">
     <LineSettings road={search.road} {search} {view} />
-    <div class="wide" bind:clientWidth={width}>
+    <div class="flex-1 min-w-0" bind:clientWidth={width}>
       <RoadMap
         road={search.road}
         {lines}
@@ -92,48 +95,5 @@
     take={(kind) => void search.take(kind)}
   />
 {:else}
-  <p class="unit wait">The road is being drawn…</p>
+  <p class="unit px-0 py-15">The road is being drawn…</p>
 {/if}
-
-<style>
-  .page {
-    display: flex;
-    gap: 22px;
-    padding: 6px 0;
-  }
-  .wide {
-    flex: 1;
-    min-width: 0;
-  }
-  .without {
-    max-width: 560px;
-    padding: 40px 0;
-    font-size: 15px;
-    line-height: 1.45;
-  }
-  .without h2 {
-    font-size: 24px;
-  }
-  .without p {
-    margin: 8px 0;
-  }
-  .act {
-    margin-top: 8px;
-    border: 1px solid var(--ink);
-    padding: 4px 12px;
-    font-weight: 600;
-    cursor: pointer;
-  }
-  .trouble {
-    padding: 30px 0;
-    font-size: 16px;
-  }
-  .wait {
-    padding: 60px 0;
-  }
-  @media (max-width: 900px) {
-    .page {
-      flex-direction: column;
-    }
-  }
-</style>

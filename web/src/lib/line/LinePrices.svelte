@@ -37,7 +37,12 @@
 </script>
 
 <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-<div class="scroll" role="region" tabindex="0" aria-label="Prices of the line">
+<div
+  class="border-t-2 border-t-ink overflow-x-auto"
+  role="region"
+  tabindex="0"
+  aria-label="Prices of the line"
+>
   <table class="ruled" data-testid="line-prices">
     <caption class="sr-only">Lines with their lap times, and their price at each corner</caption>
     <thead>
@@ -48,9 +53,11 @@
         <th scope="col" class="number">Length, {view.units.lengthUnit}</th>
         {#each road.corners as corner, index (index)}
           <th scope="col" class="number" class:chosen={view.corner === index}>
-            <button onclick={() => (view.corner = view.corner === index ? null : index)}
+            <button
+              class="cursor-pointer"
+              onclick={() => (view.corner = view.corner === index ? null : index)}
               ><span class="figure">{index + 1}</span>
-              <span class="place">{corner.name}</span></button
+              <span class="place text-[14px]">{corner.name}</span></button
             >
           </th>
         {/each}
@@ -63,6 +70,7 @@
         <tr class:own class:beside={row.kind === other?.kind}>
           <th scope="row">
             <button
+              class="gap-2 flex items-center cursor-pointer"
               disabled={own}
               onclick={() => choose(row.kind)}
               title="Show it beside the line driven"
@@ -75,11 +83,11 @@
                   stroke-dasharray={own ? '' : dashOf(row.kind) || '12 3'}
                 /></svg
               >
-              <span class="figure">{row.name}</span>
+              <span class="figure text-[16px] font-medium">{row.name}</span>
               {#if row.line.remark}<span class="unit">, {row.line.remark}</span>{/if}
             </button>
           </th>
-          <td class="number figure">{lapTime(row.line.lap_time_s)}</td>
+          <td class="number figure text-[17px] font-semibold">{lapTime(row.line.lap_time_s)}</td>
           <td class="number"
             >{own ? 'driven' : timeDifference(row.line.lap_time_s - driven.lap_time_s)}</td
           >
@@ -112,10 +120,6 @@
 </div>
 
 <style>
-  .scroll {
-    overflow-x: auto;
-    border-top: 2px solid var(--ink);
-  }
   th,
   td {
     padding: 2px 8px 2px 0;
@@ -125,37 +129,14 @@
   thead th {
     border: 0;
   }
-  thead .place {
-    font-size: 14px;
-  }
-  .number {
-    text-align: right;
-  }
-  td.figure {
-    font-size: 17px;
-    font-weight: 600;
-  }
-  tbody th button {
-    display: flex;
-    gap: 8px;
-    align-items: center;
-    cursor: pointer;
-  }
   tbody th button:disabled {
     cursor: default;
-  }
-  tbody th .figure {
-    font-size: 16px;
-    font-weight: 500;
   }
   .own th .figure {
     font-weight: 700;
   }
   .beside th .figure {
     text-decoration: underline;
-  }
-  thead button {
-    cursor: pointer;
   }
   .chosen {
     background: var(--wash);

@@ -71,12 +71,12 @@
   }
 </script>
 
-<section aria-label="The line">
-  <h2 class="figure">{lineName(told.driven)}</h2>
+<section class="flex-none w-72 text-[14px]" aria-label="The line">
+  <h2 class="figure text-[23px] leading-[1.2]">{lineName(told.driven)}</h2>
   {#if told.driven === 'centre' && told.wanted !== 'centre'}
     <p>No line is computed here yet; the lap is driven along the middle.</p>
   {:else if told.changed_since.length > 0}
-    <p class="stale">
+    <p class="font-semibold">
       Computed before {changedParts(told.changed_since)} changed.
     </p>
   {:else if told.driven !== 'centre'}
@@ -84,29 +84,34 @@
   {/if}
 
   {#if (told.lost_wishes ?? []).length > 0}
-    <p class="stale">
+    <p class="font-semibold">
       What was asked at {(told.lost_wishes ?? []).join(', ')} is not used: no corner has that name.
     </p>
   {/if}
 
   {#if search.running && search.job}
-    <p role="status" class="looking">
+    <p role="status" class="min-h-9.5">
       {#if search.job.looking_for}
         Looking for: {lineName(search.job.looking_for).toLowerCase()}, iteration {search.job
           .iteration}{#if search.job.looking_for === 'fastest' && search.job.objective !== null},
           {search.job.objective.toFixed(1)} s{/if}
       {:else}The search is starting…{/if}
     </p>
-    <button class="act" onclick={() => void search.cancel()}>Stop, keep the best so far</button>
+    <button
+      class="px-2.5 py-0.75 mx-0 my-1 border border-ink cursor-pointer font-semibold"
+      onclick={() => void search.cancel()}>Stop, keep the best so far</button
+    >
   {:else}
-    <p class="acts">
+    <p class="gap-1.5 flex flex-wrap">
       {#if told.wanted !== 'centre' && (told.changed_since.length > 0 || told.driven === 'centre')}
-        <button class="act main" onclick={() => void search.search([told.wanted], true)}
+        <button
+          class="px-2.5 py-0.75 mx-0 my-1 border border-ink cursor-pointer font-semibold bg-ink text-paper"
+          onclick={() => void search.search([told.wanted], true)}
           >Compute {lineName(told.wanted).toLowerCase()}</button
         >
       {/if}
       <button
-        class="act"
+        class="px-2.5 py-0.75 mx-0 my-1 border border-ink cursor-pointer font-semibold"
         onclick={() => void search.search(['centre', 'short', 'widest', 'late_apex', 'fastest'])}
         >Compute and compare all</button
       >
@@ -136,26 +141,29 @@
       </tr>
       <tr>
         <th scope="row">Vehicle</th>
-        <td class="figure">{plain(units.length(road.vehicle_width_m), 2)}</td>
+        <td class="figure text-[16px] font-semibold"
+          >{plain(units.length(road.vehicle_width_m), 2)}</td
+        >
         <td class="unit">{units.lengthUnit} wide{road.vehicle_width_stated ? '' : ', assumed'}</td>
       </tr>
     </tbody>
   </table>
 
   {#if corner && line}
-    <h3>
+    <h3 class="pt-1.5 mt-2.5 border-t-2 border-t-ink text-[17px]">
       <span class="figure">{(view.corner ?? 0) + 1}</span> <span class="place">{corner.name}</span>
     </h3>
     <table class="ruled">
       <tbody>
         <tr>
           <th scope="row">Road, in its middle</th>
-          <td class="figure">{plain(units.length(corner.radius_m), 1)}</td>
+          <td class="figure text-[16px] font-semibold">{plain(units.length(corner.radius_m), 1)}</td
+          >
           <td class="unit">{units.lengthUnit}, {plain(corner.angle_deg, 1)}° {corner.direction}</td>
         </tr>
         <tr>
           <th scope="row">Driven, at its tightest</th>
-          <td class="figure"
+          <td class="figure text-[16px] font-semibold"
             >{line.radius_m === null ? '–' : plain(units.length(line.radius_m), 1)}</td
           >
           <td class="unit"
@@ -167,7 +175,9 @@
             title="R = inner + (outer − inner) / (1 − cos half the angle), with straights long enough on both sides"
           >
             <th scope="row">Widest single arc</th>
-            <td class="figure">{plain(units.length(corner.widest_arc_radius_m), 1)}</td>
+            <td class="figure text-[16px] font-semibold"
+              >{plain(units.length(corner.widest_arc_radius_m), 1)}</td
+            >
             <td class="unit">{units.lengthUnit}, if it stood alone</td>
           </tr>
         {/if}
@@ -212,11 +222,13 @@
     </table>
     <button class="link" onclick={hold}>hold its line to a place</button>
   {:else}
-    <p class="unit hint">Choose a corner, on the map or in the table, to see and bias its line.</p>
+    <p class="unit pt-2.5">
+      Choose a corner, on the map or in the table, to see and bias its line.
+    </p>
   {/if}
 
   {#if holds.length > 0}
-    <h3>Held to a place</h3>
+    <h3 class="pt-1.5 mt-2.5 border-t-2 border-t-ink text-[17px]">Held to a place</h3>
     <ul>
       {#each holds as hold, index (index)}
         <li>
@@ -263,57 +275,13 @@
 </section>
 
 <style>
-  section {
-    width: 288px;
-    flex: none;
-    font-size: 14px;
-  }
-  h2 {
-    font-size: 23px;
-    line-height: 1.2;
-  }
-  h3 {
-    margin-top: 10px;
-    padding-top: 6px;
-    border-top: 2px solid var(--ink);
-    font-size: 17px;
-  }
   p {
     margin: 3px 0;
     line-height: 1.35;
-  }
-  .stale {
-    font-weight: 600;
-  }
-  .looking {
-    min-height: 38px;
-  }
-  .acts {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 6px;
-  }
-  .act {
-    border: 1px solid var(--ink);
-    padding: 3px 10px;
-    cursor: pointer;
-    font-weight: 600;
-    margin: 4px 0;
-  }
-  .main {
-    background: var(--ink);
-    color: var(--paper);
   }
   th,
   td {
     padding: 3px 6px 3px 0;
     vertical-align: baseline;
-  }
-  td.figure {
-    font-size: 16px;
-    font-weight: 600;
-  }
-  .hint {
-    padding-top: 10px;
   }
 </style>

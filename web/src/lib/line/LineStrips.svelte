@@ -76,7 +76,14 @@
   )
 </script>
 
-<svg {width} height={SPEED + 18 + BEND + 4} role="img" aria-label={told} data-testid="line-strips">
+<svg
+  class="block"
+  {width}
+  height={SPEED + 18 + BEND + 4}
+  role="img"
+  aria-label={told}
+  data-testid="line-strips"
+>
   {#each ticks(low, high, tickStep(low, high)) as tick (tick)}
     {@const y = SPEED - ((tick - low) / Math.max(high - low, 1)) * (SPEED - 8)}
     <path d="M{LEFT} {y}H{width - 8}" stroke="var(--hair)" />
@@ -133,9 +140,3 @@
     >curvature, up to a radius of {whole(units.length(1 / most))} {units.lengthUnit}</text
   >
 </svg>
-
-<style>
-  svg {
-    display: block;
-  }
-</style>

@@ -10,7 +10,10 @@
 </script>
 
 {#if changed && changed.before_id !== null}
-  <div class="changed" data-testid="changed">
+  <div
+    class="pl-2.5 mx-0 my-1 [border-left:3px_double_var(--rule)] font-figures text-[16px] leading-[1.3]"
+    data-testid="changed"
+  >
     {#each changed.said ?? [] as one (one)}<p>{one}</p>{/each}
     {#if matter.length > 1}
       <ul>
@@ -20,7 +23,7 @@
             <span class="figure"
               >{one.worth_s === null ? '' : `${timeDifference(one.worth_s, 2)} s`}</span
             >
-            <span class="unit"
+            <span class="unit font-labels text-[13px]"
               >{one.worth_s === null ? 'not computed by the model' : 'by the model, alone'}</span
             >
           </li>
@@ -29,18 +32,3 @@
     {/if}
   </div>
 {/if}
-
-<style>
-  .changed {
-    font-family: var(--figures);
-    font-size: 16px;
-    line-height: 1.3;
-    border-left: 3px double var(--rule);
-    padding-left: 10px;
-    margin: 4px 0;
-  }
-  .unit {
-    font-family: var(--labels);
-    font-size: 13px;
-  }
-</style>

@@ -14,11 +14,11 @@
 </script>
 
 {#if event === null}
-  <p class="empty">
+  <p class="px-0 py-6 text-[15px]">
     This run belongs to no event. Put it into one, and its event is talked over here.
   </p>
 {:else if found}
-  <p class="tools">
+  <p class="px-0 py-1.5 gap-4.5 flex items-center print:hidden">
     <button class="btn btn-sm btn-outline" onclick={() => print()}
       >Print, a page for each run</button
     >
@@ -26,28 +26,32 @@
   </p>
   <div class="debrief" data-testid="debrief">
     {#each found.runs ?? [] as run (run.run_id)}
-      <article>
+      <article
+        class="px-0 pt-2 pb-4.5 [border-top:3px_double_var(--rule)] print:border-t-0 print:break-after-page"
+      >
         <header>
-          <h2 class="figure">{found.event}: {run.name}</h2>
+          <h2 class="figure text-[20px]">{found.event}: {run.name}</h2>
           <p class="unit">
             {found.circuit}, {found.held_on}{run.session ? `, ${run.session}` : ''}
           </p>
         </header>
         <p class="unit">{run.facts?.join('; ')}</p>
-        <p class="times">
+        <p class="gap-x-5 gap-y-0.5 flex flex-wrap">
           {#if run.best_s}<span
               ><span class="unit">best</span>
-              <span class="figure big">{lapTime(run.best_s)}</span></span
+              <span class="figure text-[24px]">{lapTime(run.best_s)}</span></span
             >{/if}
           {#if run.predicted_s}<span
               ><span class="unit">predicted</span>
-              <span class="figure big">{lapTime(run.predicted_s)}</span></span
+              <span class="figure text-[24px]">{lapTime(run.predicted_s)}</span></span
             >{/if}
         </p>
-        {#each [...(run.changed ?? []), ...(run.said ?? [])] as one, n (n)}<p class="said">
+        {#each [...(run.changed ?? []), ...(run.said ?? [])] as one, n (n)}<p
+            class="font-figures text-[15px]"
+          >
             {one}
           </p>{/each}
-        <p class="laps">
+        <p class="laps gap-x-5 gap-y-0.5 flex flex-wrap">
           {#each run.laps ?? [] as lap (lap.number)}
             <span
               ><span class="unit">{lap.number}</span>
@@ -60,7 +64,7 @@
             <thead>
               <tr>
                 <th scope="col">Corner</th>
-                <th scope="col" class="number">Lost s</th>
+                <th scope="col" class="number text-right">Lost s</th>
                 <th scope="col">Otherwise on the best lap</th>
                 <th scope="col">Seen</th>
               </tr>
@@ -69,7 +73,7 @@
               {#each run.corners ?? [] as corner (corner.name)}
                 <tr>
                   <th scope="row" class="place">{corner.name}</th>
-                  <td class="number figure"
+                  <td class="number figure text-right"
                     >{corner.lost_s === null ? '' : timeDifference(corner.lost_s, 2)}</td
                   >
                   <td>{corner.said}</td>
@@ -79,62 +83,19 @@
             </tbody>
           </table>
         {/if}
-        {#if run.remarks}<p class="said">{run.remarks}</p>{/if}
-        <p class="unit foot">
+        {#if run.remarks}<p class="font-figures text-[15px]">{run.remarks}</p>{/if}
+        <p class="unit pt-1">
           {found.cautions.join(' ')}
         </p>
       </article>
     {/each}
   </div>
 {:else if book.working}
-  <p role="status" class="empty">{book.working}</p>
+  <p role="status" class="px-0 py-6 text-[15px]">{book.working}</p>
 {/if}
 
 <style>
-  .tools {
-    display: flex;
-    gap: 18px;
-    align-items: center;
-    padding: 6px 0;
-  }
-  article {
-    border-top: 3px double var(--rule);
-    padding: 8px 0 18px;
-  }
-  h2 {
-    font-size: 20px;
-  }
-  .big {
-    font-size: 24px;
-  }
-  .times,
-  .laps {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 2px 20px;
-  }
-  .said {
-    font-family: var(--figures);
-    font-size: 15px;
-  }
-  .number {
-    text-align: right;
-  }
-  .foot {
-    padding-top: 4px;
-  }
-  .empty {
-    padding: 24px 0;
-    font-size: 15px;
-  }
   @media print {
-    .tools {
-      display: none;
-    }
-    article {
-      break-after: page;
-      border-top: 0;
-    }
     article:last-of-type {
       break-after: auto;
     }

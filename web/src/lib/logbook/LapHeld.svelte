@@ -31,10 +31,11 @@
   )
 </script>
 
-<p class="against">
+<p class="gap-x-4.5 gap-y-1 flex flex-wrap items-baseline">
   <label
     ><span class="unit">held against</span>
     <select
+      class="dotted-below bg-transparent text-[14px] max-w-85"
       aria-label="What the lap is held against"
       value={chosen}
       onchange={(event) => void choose(event.currentTarget.value)}
@@ -61,18 +62,18 @@
   {/if}
 </p>
 {#if lap}
-  <p class="said" data-testid="lap-said">
+  <p class="px-0 py-1 font-figures text-[16px] leading-[1.3]" data-testid="lap-said">
     Lap {lap.number}, <span class="figure">{lapTime(lap.lap_time_s)}</span>: {lap.said?.join(' ')}
   </p>
   {#if (lap.predicted_ms?.length ?? 0) > 0}<LapsPlot {lap} {result} {view} {width} />{/if}
   <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-  <div class="scroll" role="region" tabindex="0" aria-label="Corners of the lap">
+  <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Corners of the lap">
     <table class="ruled" data-testid="corners-against">
       <caption class="sr-only">Every corner as it was driven beside {lap.against}</caption>
       <thead>
         <tr>
           <th scope="col">Corner</th>
-          <th scope="col" class="number">Lost s</th>
+          <th scope="col" class="number text-right">Lost s</th>
           <th scope="col">Braking point, {units.lengthUnit} before it</th>
           <th scope="col">Gear</th>
           <th scope="col">Minimum {units.speedUnit}</th>
@@ -84,12 +85,14 @@
         {#each lap.corners ?? [] as corner, number (number)}
           <tr class:now={view.corner === number}>
             <th scope="row"
-              ><button onclick={() => view.select(result, number)}
+              ><button class="cursor-pointer" onclick={() => view.select(result, number)}
                 ><span class="figure">{number + 1}</span>
                 <span class="place">{corner.name}</span></button
               ></th
             >
-            <td class="number figure">{corner.loss ? timeDifference(corner.loss.all_s, 2) : ''}</td>
+            <td class="number figure text-right"
+              >{corner.loss ? timeDifference(corner.loss.all_s, 2) : ''}</td
+            >
             <td
               ><span class="figure">{metres(corner.brake_start_to_corner_m) || corner.action}</span>
               <span class="unit"
@@ -132,27 +135,6 @@
 {/if}
 
 <style>
-  .against {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 4px 18px;
-    align-items: baseline;
-  }
-  select {
-    background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
-    font-size: 14px;
-    max-width: 340px;
-  }
-  .said {
-    font-family: var(--figures);
-    font-size: 16px;
-    line-height: 1.3;
-    padding: 4px 0;
-  }
-  .scroll {
-    overflow-x: auto;
-  }
   td,
   th {
     white-space: nowrap;
@@ -160,12 +142,6 @@
   td:last-child {
     white-space: normal;
     min-width: 240px;
-  }
-  th button {
-    cursor: pointer;
-  }
-  .number {
-    text-align: right;
   }
   tr.now {
     background: var(--wash);

@@ -45,9 +45,14 @@
   const speed = (value: number): string => timeDifference(units.speed(value), 1)
 </script>
 
-<p class="bar">
+<p class="px-0 py-1.5 gap-x-3.5 gap-y-1 flex flex-wrap items-center">
   {#if running && learning.job}
-    <progress max={learning.job.of} value={learning.job.done} aria-label="Runs read"></progress>
+    <progress
+      class="border border-ink w-40 h-2 [appearance:none]"
+      max={learning.job.of}
+      value={learning.job.done}
+      aria-label="Runs read"
+    ></progress>
     <span class="unit">the runs are read and the figures found…</span>
     <button class="link" onclick={() => void learning.stop()}>Stop</button>
   {:else}
@@ -57,7 +62,7 @@
       onclick={() => void learning.learn(runs)}
       >Learn from {names.length === 1 ? names[0] : `${names.length} runs`}</button
     >
-    {#if learning.stale(runs) && !learning.evidence}<span class="stale" role="status"
+    {#if learning.stale(runs) && !learning.evidence}<span class="font-semibold" role="status"
         >The plan or the choice of runs has changed since this was found.</span
       >{/if}
   {/if}
@@ -67,7 +72,7 @@
     >
   {/each}
 </p>
-{#if learning.trouble}<p role="alert" class="trouble">{learning.trouble}</p>{/if}
+{#if learning.trouble}<p role="alert" class="trouble text-[15px]">{learning.trouble}</p>{/if}
 {#if found}
   {#if learning.evidence}
     <p class="unit">
@@ -77,18 +82,22 @@
       <button class="link" onclick={() => (learning.evidence = null)}>Put it away</button>
     </p>
   {/if}
-  <div class="answer" data-testid="fit-said" aria-live="polite">
-    {#each found.lack as one (one)}<p class="stale" role="alert">{one}</p>{/each}
+  <div
+    class="px-0 py-1 font-figures text-[17px] leading-[1.3]"
+    data-testid="fit-said"
+    aria-live="polite"
+  >
+    {#each found.lack as one (one)}<p class="font-semibold" role="alert">{one}</p>{/each}
     {#each found.said as one (one)}<p>{one}</p>{/each}
   </div>
   <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-  <div class="scroll" role="region" tabindex="0" aria-label="Figures fitted">
+  <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Figures fitted">
     <table class="ruled" data-testid="fit-figures">
       <caption class="sr-only">Every figure: how far off, how sure, and from what</caption>
       <thead>
         <tr>
           <th scope="col">Figure</th>
-          <th scope="col" class="number">Otherwise by</th>
+          <th scope="col" class="number text-right">Otherwise by</th>
           <th scope="col">within</th>
           <th scope="col">before | now</th>
           <td></td>
@@ -100,13 +109,16 @@
         {#each found.figures as one (one.name)}
           <tr class:wrong={one.claim === 'otherwise'}>
             <th scope="row" class="figure">{one.label}</th>
-            <td class="number figure">{change(one)} <span class="unit">{unit(one)}</span></td>
+            <td class="number figure text-right"
+              >{change(one)} <span class="unit">{unit(one)}</span></td
+            >
             <td class="figure">± {within(one, one.within)}</td>
             <td><FigureInterval figure={one} /></td>
             <td>{one.claim_said}</td>
             {#if !learning.evidence}
               <td>
                 <select
+                  class="dotted-below bg-transparent text-[14px]"
                   aria-label="Take over {one.label}, on"
                   value={blamed[one.name] ?? ''}
                   onchange={(event) =>
@@ -124,7 +136,7 @@
     </table>
   </div>
   {#if !learning.evidence}
-    <p class="bar">
+    <p class="px-0 py-1.5 gap-x-3.5 gap-y-1 flex flex-wrap items-center">
       <button
         class="btn btn-sm btn-outline"
         disabled={running || learning.stale(runs)}
@@ -137,7 +149,7 @@
       >
     </p>
   {/if}
-  <div class="columns">
+  <div class="columns pt-2 gap-6 grid grid-cols-[1fr_1fr] narrow:grid-cols-[1fr]">
     <section>
       <h3>Where the seconds of the last run’s best lap come from</h3>
       <ul>
@@ -166,15 +178,15 @@
           {#each found.misfits as one (one.corner)}
             <tr>
               <th scope="row" class="place">{one.corner}</th>
-              <td class="number figure">{speed(one.before_ms)}</td>
-              <td class="number figure">{speed(one.after_ms)}</td>
+              <td class="number figure text-right">{speed(one.before_ms)}</td>
+              <td class="number figure text-right">{speed(one.after_ms)}</td>
               <td class="unit">{one.laps} laps</td>
             </tr>
           {/each}
         </tbody>
       </table>
       <details>
-        <summary class="figure">Working</summary>
+        <summary class="figure pt-1.5 cursor-pointer text-[16px]">Working</summary>
         <ol>
           {#each found.working as one (one)}<li>{one}</li>{/each}
         </ol>
@@ -185,7 +197,7 @@
     </section>
   </div>
 {:else if !running}
-  <p class="empty">
+  <p class="px-0 py-6 max-w-155 text-[15px]">
     The laps of the chosen runs are held against the model: speeds held in corners, pulls with the
     throttle down, straight brakings. What the plan states, with its band, is where it starts from;
     what the laps cannot tell stays as stated, and is named.
@@ -193,39 +205,11 @@
 {/if}
 
 <style>
-  .bar {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 4px 14px;
-    align-items: center;
-    padding: 6px 0;
-  }
-  progress {
-    width: 160px;
-    height: 8px;
-    appearance: none;
-    border: 1px solid var(--ink);
-  }
   progress::-webkit-progress-bar {
     background: var(--paper);
   }
   progress::-webkit-progress-value {
     background: var(--ink);
-  }
-  .stale {
-    font-weight: 600;
-  }
-  .trouble {
-    font-size: 15px;
-  }
-  .answer {
-    font-family: var(--figures);
-    font-size: 17px;
-    line-height: 1.3;
-    padding: 4px 0;
-  }
-  .scroll {
-    overflow-x: auto;
   }
   th,
   td {
@@ -240,9 +224,6 @@
     white-space: normal;
     min-width: 100px;
   }
-  .number {
-    text-align: right;
-  }
   .wrong th,
   .wrong .number {
     box-shadow: inset 3px 0 0 var(--ink);
@@ -250,17 +231,6 @@
   }
   .wrong .number {
     box-shadow: none;
-  }
-  select {
-    background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
-    font-size: 14px;
-  }
-  .columns {
-    display: grid;
-    grid-template-columns: 1fr 1fr;
-    gap: 24px;
-    padding-top: 8px;
   }
   h3 {
     font-family: var(--figures);
@@ -272,23 +242,8 @@
     padding: 1px 0;
     font-size: 14px;
   }
-  summary {
-    cursor: pointer;
-    font-size: 16px;
-    padding-top: 6px;
-  }
   ol {
     list-style: decimal;
     padding-left: 20px;
-  }
-  .empty {
-    padding: 24px 0;
-    max-width: 620px;
-    font-size: 15px;
-  }
-  @media (max-width: 900px) {
-    .columns {
-      grid-template-columns: 1fr;
-    }
   }
 </style>

@@ -69,16 +69,16 @@
 
 <!-- Logs are dropped anywhere on the view. -->
 <div
-  class="page"
+  class="page pt-2 gap-7 flex narrow:flex-col"
   class:opened={book.open !== null}
   class:brief={view.logbookTab === 'debrief'}
   role="region"
   aria-label="Logbook"
   ondrop={dropped}
 >
-  <div class="left">
+  <div class="left flex-none w-67.5 narrow:w-full">
     <SeasonList {bench} {book} {view} />
-    <p class="ways">
+    <p class="px-0 pt-2 pb-1 gap-4.5 flex">
       <label class="link file"
         >Read loggers’ files…<input
           class="sr-only"
@@ -92,9 +92,9 @@
     </p>
     <SimulatedPart {book} />
     {#if book.working}<p role="status">{book.working}</p>{/if}
-    {#if book.trouble}<p role="alert" class="trouble">{book.trouble}</p>{/if}
+    {#if book.trouble}<p role="alert" class="trouble text-[15px]">{book.trouble}</p>{/if}
   </div>
-  <div class="right" bind:clientWidth={width}>
+  <div class="right flex-1 min-w-0" bind:clientWidth={width}>
     {#if readings.files.length > 0}<ReadingsPart {book} {readings} />{/if}
     <Tabs
       id="logbook"
@@ -125,34 +125,7 @@
 </div>
 
 <style>
-  .page {
-    display: flex;
-    gap: 28px;
-    padding-top: 8px;
-  }
-  .left {
-    width: 270px;
-    flex: none;
-  }
-  .right {
-    flex: 1;
-    min-width: 0;
-  }
-  .ways {
-    display: flex;
-    gap: 18px;
-    padding: 8px 0 4px;
-  }
-  .trouble {
-    font-size: 15px;
-  }
   @media (max-width: 900px) {
-    .page {
-      flex-direction: column;
-    }
-    .left {
-      width: 100%;
-    }
     /* In the pit lane one types a run; the season stands under it. */
     .page.opened .left {
       order: 2;

@@ -61,10 +61,11 @@
   })
 </script>
 
-<p class="which">
+<p class="gap-4.5 flex items-baseline">
   <label
     ><span class="unit">corner</span>
     <select
+      class="dotted-below bg-transparent font-figures text-[17px] font-semibold"
       aria-label="Which corner"
       value={corner}
       onchange={(event) => view.select(result, Number(event.currentTarget.value))}
@@ -142,7 +143,7 @@
         {@const lost = (run.laps ?? []).flatMap((lap) => (lap.lost_s === null ? [] : [lap.lost_s]))}
         <tr>
           <th scope="row"
-            ><button onclick={() => void book.look(run.run_id)}
+            ><button class="cursor-pointer text-left" onclick={() => void book.look(run.run_id)}
               ><span class="figure">{run.name}</span>
               <span class="unit">{run.driven_at.slice(0, 10)}, {run.car}, {run.conditions}</span
               ></button
@@ -166,32 +167,5 @@
     </tbody>
   </table>
 {:else if past}
-  <p class="empty">No lap through {past.corner} was logged or typed yet.</p>
+  <p class="px-0 py-6 text-[15px]">No lap through {past.corner} was logged or typed yet.</p>
 {/if}
-
-<style>
-  .which {
-    display: flex;
-    gap: 18px;
-    align-items: baseline;
-  }
-  select {
-    background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
-    font-family: var(--figures);
-    font-size: 17px;
-    font-weight: 600;
-  }
-  .tick {
-    font-size: 13px;
-    fill: var(--ink-2);
-  }
-  th button {
-    cursor: pointer;
-    text-align: left;
-  }
-  .empty {
-    padding: 24px 0;
-    font-size: 15px;
-  }
-</style>

@@ -45,12 +45,16 @@
 </script>
 
 <section class="readings" aria-label="Files being looked at" data-testid="readings">
-  <header>
-    <h2 class="figure">Files being looked at</h2>
+  <header class="px-0 py-1 gap-x-4.5 gap-y-1 flex flex-wrap items-baseline">
+    <h2 class="figure text-[20px]">Files being looked at</h2>
     <span class="unit">nothing of them is kept yet</span>
     <label
       ><span class="unit">keep in</span>
-      <select aria-label="Session to keep them in" bind:value={place}>
+      <select
+        class="dotted-below bg-transparent text-[14px] max-w-65"
+        aria-label="Session to keep them in"
+        bind:value={place}
+      >
         <option value="">no event</option>
         {#each events as event (event.id)}
           {#each event.sessions as session (session.number)}
@@ -67,9 +71,9 @@
     >
   </header>
   {#each readings.files as one (one.key)}
-    <article>
-      <p class="line">
-        <span class="figure name">{one.name}</span>
+    <article class="px-0 py-1 border-t border-t-rule">
+      <p class="line gap-x-4 gap-y-0.5 flex flex-wrap items-baseline">
+        <span class="figure name text-[16px]">{one.name}</span>
         {#if one.doing}
           <span role="status" class="unit">{one.doing}…</span>
           <button class="link" onclick={() => readings.stop(one)}>Stop</button>
@@ -92,13 +96,13 @@
         {/if}
         <button class="link" onclick={() => readings.leave(one)}>Remove</button>
       </p>
-      {#if one.trouble}<p role="alert" class="fault">{one.trouble}</p>{/if}
+      {#if one.trouble}<p role="alert" class="text-[15px]">{one.trouble}</p>{/if}
       {#each one.preview?.faults ?? [] as fault (fault)}
-        <p role="alert" class="fault">{fault}</p>
+        <p role="alert" class="text-[15px]">{fault}</p>
       {/each}
       {#if one.preview?.doubt}
-        <p role="alert" class="fault">{one.preview.doubt}</p>
-        <label class="line">
+        <p role="alert" class="text-[15px]">{one.preview.doubt}</p>
+        <label class="line gap-x-4 gap-y-0.5 flex flex-wrap items-baseline">
           <input
             type="checkbox"
             class="checkbox checkbox-sm"
@@ -121,6 +125,7 @@
                 <th scope="row">{choice.label}{choice.needed ? ' (needed)' : ''}</th>
                 <td>
                   <select
+                    class="dotted-below bg-transparent text-[14px] max-w-65"
                     aria-label="Column of {choice.label}"
                     value={chosen ? String(chosen.number) : ''}
                     onchange={(event) => choose(one, choice.role, event.currentTarget.value, null)}
@@ -137,6 +142,7 @@
                 <td>
                   {#if chosen && choice.units.length > 1}
                     <select
+                      class="dotted-below bg-transparent text-[14px] max-w-65"
                       aria-label="Unit of {choice.label}"
                       value={chosen.unit}
                       onchange={(event) =>
@@ -149,6 +155,7 @@
                 <td>
                   {#if strip}
                     <svg
+                      class="inline-block align-middle"
                       width="240"
                       height="24"
                       role="img"
@@ -173,42 +180,3 @@
     </article>
   {/each}
 </section>
-
-<style>
-  header {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 4px 18px;
-    align-items: baseline;
-    padding: 4px 0;
-  }
-  h2 {
-    font-size: 20px;
-  }
-  article {
-    border-top: 1px solid var(--rule);
-    padding: 4px 0;
-  }
-  .line {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 2px 16px;
-    align-items: baseline;
-  }
-  .name {
-    font-size: 16px;
-  }
-  .fault {
-    font-size: 15px;
-  }
-  select {
-    background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
-    font-size: 14px;
-    max-width: 260px;
-  }
-  svg {
-    display: inline-block;
-    vertical-align: middle;
-  }
-</style>

@@ -29,30 +29,37 @@
 </script>
 
 {#if run}
-  <div class="laps" role="group" aria-label="Laps" data-testid="laps">
+  <div
+    class="laps px-0 py-1 gap-x-4 gap-y-1 flex flex-wrap"
+    role="group"
+    aria-label="Laps"
+    data-testid="laps"
+  >
     {#each run.laps ?? [] as one (one.number)}
       <button
+        class="border-b-2 border-b-transparent cursor-pointer"
         class:marked={one.kind !== 'timed'}
         aria-pressed={view.lap === one.number}
         onclick={() => void book.look(view.run, one.number)}
         onkeydown={(event) => key(event, one.number)}
         ><span class="unit"><span class="sr-only">Lap </span>{one.number}</span>
-        <span class="figure">{one.lap_time_s ? lapTime(one.lap_time_s) : '–'}</span>
+        <span class="figure text-[16px]">{one.lap_time_s ? lapTime(one.lap_time_s) : '–'}</span>
         {#if saidOf(one.kind)}<span class="unit">{saidOf(one.kind)}</span>{/if}</button
       >
     {/each}
   </div>
   {#if view.lap !== null && (run.laps ?? []).some((one) => one.number === view.lap)}
-    <p class="unit marks">
+    <p class="unit pb-1">
       Lap {view.lap} is
       <select
+        class="dotted-below bg-transparent text-ink"
         aria-label="What lap {view.lap} was"
         value={(run.laps ?? []).find((one) => one.number === view.lap)?.kind}
         onchange={(event) => mark(view.lap ?? 0, event.currentTarget.value as LapKind)}
       >
         {#each kinds as kind (kind.kind)}<option value={kind.kind}>{kind.said}</option>{/each}
       </select>
-      <span class="keys"
+      <span class="keys pl-3 narrow:hidden"
         >keys on a lap: {kinds
           .filter((kind) => kind.key)
           .map((kind) => `${kind.key} ${kind.said}`)
@@ -61,11 +68,12 @@
     </p>
   {/if}
   {#if typed}
-    <label class="typing"
+    <label class="block max-w-105"
       ><span class="unit"
         >Laps, a line each: 1:32.418, then sectors if they are known, then o, i, t or v</span
       >
       <textarea
+        class="px-2 py-1 border border-rule w-full font-figures text-[17px] font-semibold leading-[1.35] bg-leaf narrow:text-[22px]"
         rows={Math.min(Math.max((run.typed ?? '').split('\n').length + 1, 5), 14)}
         aria-label="Laps as typed"
         inputmode="text"
@@ -76,67 +84,18 @@
       ></textarea></label
     >
     {#each book.open?.typed_faults ?? [] as fault (fault)}
-      <p role="alert" class="fault">{fault}</p>
+      <p role="alert" class="text-[15px]">{fault}</p>
     {/each}
   {/if}
 {/if}
 
 <style>
-  .laps {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 4px 16px;
-    padding: 4px 0;
-  }
-  .laps button {
-    cursor: pointer;
-    border-bottom: 2px solid transparent;
-  }
   .laps [aria-pressed='true'] {
     border-bottom-color: var(--ink);
-  }
-  .laps .figure {
-    font-size: 16px;
   }
   .marked .figure {
     color: var(--ink-2);
     font-style: italic;
     font-weight: 500;
-  }
-  .marks {
-    padding-bottom: 4px;
-  }
-  .marks select {
-    background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
-    color: var(--ink);
-  }
-  .keys {
-    padding-left: 12px;
-  }
-  .typing {
-    display: block;
-    max-width: 420px;
-  }
-  textarea {
-    width: 100%;
-    font-family: var(--figures);
-    font-size: 17px;
-    font-weight: 600;
-    line-height: 1.35;
-    background: var(--leaf);
-    border: 1px solid var(--rule);
-    padding: 4px 8px;
-  }
-  .fault {
-    font-size: 15px;
-  }
-  @media (max-width: 900px) {
-    .keys {
-      display: none;
-    }
-    textarea {
-      font-size: 22px;
-    }
   }
 </style>

@@ -18,14 +18,14 @@
 </script>
 
 {#if run && book.open}
-  <div class="head">
+  <div class="head gap-3.5 flex justify-between items-baseline">
     <input
-      class="name"
+      class="name flex-1 dotted-below font-figures text-[22px] font-semibold bg-transparent min-w-0"
       aria-label="Name of the run"
       value={run.name}
       onchange={(event) => void book.write({ name: event.currentTarget.value || run.name })}
     />
-    <span class="links">
+    <span class="gap-3.5 flex whitespace-nowrap">
       <a class="link" href="/api/runs/{book.open.id}/run.csv" download>CSV</a>
       <a class="link" href="/api/runs/{book.open.id}/run.json" download>JSON</a>
       <button class="link" onclick={() => void book.drop()}>take it out</button>
@@ -43,16 +43,17 @@
       {units.lengthUnit}{/if}
   </p>
   <RunRecord {book} />
-  <div class="answer" aria-live="polite" data-testid="run-said">
+  <div class="font-figures text-[16px] leading-[1.3]" aria-live="polite" data-testid="run-said">
     {#each book.open.said ?? [] as one (one)}<p>{one}</p>{/each}
   </div>
   <ChangedPart {book} />
   <RunLaps {book} {view} />
   {#if run.log}<LapHeld {book} {view} {result} {width} />{/if}
   <SeenPart {book} {view} />
-  <label class="remarks"
+  <label class="pt-2 block"
     ><span class="unit">Remarks</span>
     <textarea
+      class="px-1.5 py-1 border border-rule w-full font-figures text-[15px] bg-leaf"
       rows="2"
       aria-label="Remarks on the run"
       value={run.remarks}
@@ -60,54 +61,9 @@
     ></textarea></label
   >
 {:else if book.season}
-  <p class="empty">
+  <p class="px-0 py-10 max-w-140 text-[15px]">
     Drop loggers’ files here, or read them: their laps are found on this circuit and held against
     the plan, corner by corner. Time, speed, and positions or an acceleration across are needed;
     pedals and gears are welcome. Or type a run: lap times one under another, and what was seen.
   </p>
 {/if}
-
-<style>
-  .head {
-    display: flex;
-    justify-content: space-between;
-    align-items: baseline;
-    gap: 14px;
-  }
-  .name {
-    font-family: var(--figures);
-    font-size: 22px;
-    font-weight: 600;
-    background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
-    flex: 1;
-    min-width: 0;
-  }
-  .links {
-    display: flex;
-    gap: 14px;
-    white-space: nowrap;
-  }
-  .answer {
-    font-family: var(--figures);
-    font-size: 16px;
-    line-height: 1.3;
-  }
-  .remarks {
-    display: block;
-    padding-top: 8px;
-  }
-  textarea {
-    width: 100%;
-    font-family: var(--figures);
-    font-size: 15px;
-    background: var(--leaf);
-    border: 1px solid var(--rule);
-    padding: 4px 6px;
-  }
-  .empty {
-    padding: 40px 0;
-    max-width: 560px;
-    font-size: 15px;
-  }
-</style>

@@ -20,7 +20,7 @@
 </script>
 
 {#if open && run}
-  <dl class="record">
+  <dl class="record px-0 py-1 gap-x-5.5 gap-y-0.5 flex flex-wrap">
     <div>
       <dt>Session</dt>
       <dd>
@@ -109,8 +109,10 @@
     </div>
   </dl>
   <details open={(open.record ?? []).some((one) => one.run !== null)}>
-    <summary class="unit">Recorded only: {(open.record ?? []).length} figures</summary>
-    <dl class="record">
+    <summary class="unit cursor-pointer"
+      >Recorded only: {(open.record ?? []).length} figures</summary
+    >
+    <dl class="record px-0 py-1 gap-x-5.5 gap-y-0.5 flex flex-wrap">
       {#each open.record ?? [] as one (one.name)}
         <div>
           <dt>{one.name}</dt>
@@ -162,19 +164,10 @@
     color: var(--ink-2);
     font-weight: 500;
   }
-  .record {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 2px 22px;
-    padding: 4px 0;
-  }
   .record div {
     display: flex;
     gap: 6px;
     align-items: baseline;
-  }
-  summary {
-    cursor: pointer;
   }
   dt {
     color: var(--ink-2);

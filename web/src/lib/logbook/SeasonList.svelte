@@ -38,7 +38,11 @@
 </script>
 
 {#snippet line(run: ListedRun)}
-  <li class:now={run.id === view.run} {@attach shownWhenChosen(run.id === view.run)}>
+  <li
+    class="px-0 py-0.5 gap-1.5 border-t border-t-hair flex items-baseline"
+    class:now={run.id === view.run}
+    {@attach shownWhenChosen(run.id === view.run)}
+  >
     {#if run.here}
       <input
         type="checkbox"
@@ -51,21 +55,24 @@
         }}
       />
     {/if}
-    <button onclick={() => go(run)}
-      ><span class="figure">{run.best_lap_s ? lapTime(run.best_lap_s) : 'no time'}</span>
+    <button class="flex-1 text-left cursor-pointer min-w-0" onclick={() => go(run)}
+      ><span class="figure pr-1.5 text-[17px]"
+        >{run.best_lap_s ? lapTime(run.best_lap_s) : 'no time'}</span
+      >
       <span class="name">{run.name}</span>
-      <span class="unit"
+      <span class="unit block"
         >{run.driven_at.slice(0, 16).replace('T', ' ')}, {run.car}{run.here
           ? ''
           : `, ${run.circuit}`}</span
       >
-      {#if book.changed[run.id]?.in_short}<em class="place">{book.changed[run.id]?.in_short}</em
+      {#if book.changed[run.id]?.in_short}<em class="place block text-[14px]"
+          >{book.changed[run.id]?.in_short}</em
         >{/if}</button
     >
   </li>
 {/snippet}
 
-<h2>Season</h2>
+<h2 class="font-figures text-[17px] font-semibold">Season</h2>
 <label class="find"
   ><span class="sr-only">Find in the logbook</span>
   <input
@@ -79,18 +86,18 @@
     }}
   /></label
 >
-<div class="season" data-testid="season">
+<div class="season max-h-[62vh] overflow-y-auto" data-testid="season">
   {#each season?.events ?? [] as event (event.id)}
     <details
       open={isOpen(event.id)}
       ontoggle={(fold) => void shown(event.id, fold.currentTarget.open)}
     >
-      <summary
-        ><span class="figure event">{event.name}</span>
-        <span class="unit when">{event.held_on}, {event.circuit}</span></summary
+      <summary class="pt-1.5 cursor-pointer"
+        ><span class="figure text-[16px]">{event.name}</span>
+        <span class="unit pl-3.5 block">{event.held_on}, {event.circuit}</span></summary
       >
       {#each event.sessions as session (session.number)}
-        <h3>{session.name}</h3>
+        <h3 class="pt-1 font-semibold">{session.name}</h3>
         <ul data-testid="runs">
           {#each session.runs as run (run.id)}{@render line(run)}{/each}
         </ul>
@@ -104,6 +111,7 @@
         <label class="unit add"
           >another session
           <select
+            class="dotted-below bg-transparent"
             aria-label="Another session of {event.name}"
             value=""
             onchange={(choice) => {
@@ -121,7 +129,7 @@
     </details>
   {/each}
   {#if season && season.runs.length > 0}
-    <h3>Of no event</h3>
+    <h3 class="pt-1 font-semibold">Of no event</h3>
     <ul data-testid="runs">
       {#each season.runs as run (run.id)}{@render line(run)}{/each}
     </ul>
@@ -154,15 +162,6 @@
 {/if}
 
 <style>
-  h2 {
-    font-family: var(--figures);
-    font-size: 17px;
-    font-weight: 600;
-  }
-  h3 {
-    font-weight: 600;
-    padding-top: 4px;
-  }
   .find input,
   .naming {
     width: 100%;
@@ -174,52 +173,9 @@
   ::placeholder {
     color: var(--ink-2);
   }
-  .season {
-    max-height: 62vh;
-    overflow-y: auto;
-  }
-  summary {
-    cursor: pointer;
-    padding-top: 6px;
-  }
-  .event {
-    font-size: 16px;
-  }
-  .when {
-    display: block;
-    padding-left: 14px;
-  }
-  li {
-    display: flex;
-    align-items: baseline;
-    gap: 6px;
-    border-top: 1px solid var(--hair);
-    padding: 2px 0;
-  }
-  li button {
-    text-align: left;
-    cursor: pointer;
-    flex: 1;
-    min-width: 0;
-  }
   li.now {
     box-shadow: inset 3px 0 0 var(--ink);
     padding-left: 8px;
     background: var(--wash);
-  }
-  li .unit,
-  li em {
-    display: block;
-  }
-  li em {
-    font-size: 14px;
-  }
-  li .figure {
-    font-size: 17px;
-    padding-right: 6px;
-  }
-  select {
-    background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
   }
 </style>

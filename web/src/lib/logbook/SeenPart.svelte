@@ -21,8 +21,8 @@
   const read = (text: string): number | null => (text.trim() ? typedNumber(text) : null)
 </script>
 
-<details open={seen.length > 0 || book.open?.run.log === null}>
-  <summary class="figure">What was seen at the corners</summary>
+<details class="pt-2" open={seen.length > 0 || book.open?.run.log === null}>
+  <summary class="figure cursor-pointer text-[16px]">What was seen at the corners</summary>
   <label class="unit"
     >on
     <select
@@ -40,7 +40,7 @@
     </select></label
   >
   <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-  <div class="scroll" role="region" tabindex="0" aria-label="Corners as they were seen">
+  <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Corners as they were seen">
     <table class="ruled">
       <thead>
         <tr>
@@ -132,16 +132,6 @@
   ::placeholder {
     color: var(--ink-2);
     font-weight: 500;
-  }
-  details {
-    padding-top: 8px;
-  }
-  summary {
-    cursor: pointer;
-    font-size: 16px;
-  }
-  .scroll {
-    overflow-x: auto;
   }
   input,
   select {

@@ -10,8 +10,8 @@
 </script>
 
 <details>
-  <summary>Without a logger: a simulated run</summary>
-  <label
+  <summary class="cursor-pointer">Without a logger: a simulated run</summary>
+  <label class="pr-3"
     >seed <input
       inputmode="numeric"
       aria-label="Seed of the simulated run"
@@ -23,7 +23,7 @@
       }}
     /></label
   >
-  <label><input type="checkbox" bind:checked={places} /> logs positions</label>
+  <label class="pr-3"><input type="checkbox" bind:checked={places} /> logs positions</label>
   <button
     class="link"
     disabled={book.working !== ''}
@@ -44,12 +44,6 @@
 </details>
 
 <style>
-  summary {
-    cursor: pointer;
-  }
-  label {
-    padding-right: 12px;
-  }
   input:not([type='checkbox']) {
     width: 44px;
     font-family: var(--figures);

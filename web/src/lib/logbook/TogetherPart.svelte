@@ -31,29 +31,29 @@
   to take more of them together.
 </p>
 {#if found}
-  <div class="answer" data-testid="together-said">
+  <div class="px-0 py-1 font-figures text-[16px] leading-[1.3]" data-testid="together-said">
     {#each found.said ?? [] as one (one)}<p>{one}</p>{/each}
   </div>
   {#if (found.sectors_s?.length ?? 0) > 0}
-    <p class="sectors">
+    <p class="px-0 py-1 gap-x-6 gap-y-1 flex flex-wrap">
       {#each found.sectors_s ?? [] as sector, number (number)}
         <span
           ><span class="unit">sector {number + 1}</span>
-          <span class="figure">{plain(sector.best, 3)}</span>
+          <span class="figure text-[17px]">{plain(sector.best, 3)}</span>
           <span class="unit">usually {plain(sector.median, 3)}</span></span
         >
       {/each}
       {#if found.best_sectors_s}
         <span
           ><span class="unit">best sectors joined</span>
-          <span class="figure">{lapTime(found.best_sectors_s)}</span></span
+          <span class="figure text-[17px]">{lapTime(found.best_sectors_s)}</span></span
         >
       {/if}
     </p>
   {/if}
   {#if (found.corners?.length ?? 0) > 0}
     <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-    <div class="scroll" role="region" tabindex="0" aria-label="Corners over all laps">
+    <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Corners over all laps">
       <table class="ruled" data-testid="corners-together">
         <caption class="sr-only">Every corner over all of these laps</caption>
         <thead>
@@ -71,12 +71,12 @@
           {#each found.corners ?? [] as corner, number (number)}
             <tr class:now={view.corner === number}>
               <th scope="row"
-                ><button onclick={() => view.select(result, number)}
+                ><button class="cursor-pointer" onclick={() => view.select(result, number)}
                   ><span class="figure">{number + 1}</span>
                   <span class="place">{corner.name}</span></button
                 ></th
               >
-              <td class="figure number">{timeDifference(corner.lost_s.median, 2)}</td>
+              <td class="figure number text-right">{timeDifference(corner.lost_s.median, 2)}</td>
               <td>
                 <svg width="160" height="14" aria-hidden="true">
                   <path d="M80 0V14" stroke="var(--rule)" />
@@ -134,28 +134,10 @@
     </p>
   {/if}
 {:else if book.taken.length === 0}
-  <p class="empty">Choose a run in the season.</p>
+  <p class="px-0 py-7.5 text-[15px]">Choose a run in the season.</p>
 {/if}
 
 <style>
-  .answer {
-    font-family: var(--figures);
-    font-size: 16px;
-    line-height: 1.3;
-    padding: 4px 0;
-  }
-  .sectors {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 4px 24px;
-    padding: 4px 0;
-  }
-  .sectors .figure {
-    font-size: 17px;
-  }
-  .scroll {
-    overflow-x: auto;
-  }
   td,
   th {
     white-space: nowrap;
@@ -164,17 +146,7 @@
     white-space: normal;
     min-width: 200px;
   }
-  th button {
-    cursor: pointer;
-  }
-  .number {
-    text-align: right;
-  }
   tr.now {
     background: var(--wash);
-  }
-  .empty {
-    padding: 30px 0;
-    font-size: 15px;
   }
 </style>

@@ -48,8 +48,12 @@
   }
 </script>
 
-<div class="map">
-  <div class="tools" role="toolbar" aria-label="Map">
+<div class="border-b border-b-rule relative">
+  <div
+    class="tools gap-1 absolute top-1 left-1 right-10 z-2 flex flex-wrap pointer-events-none"
+    role="toolbar"
+    aria-label="Map"
+  >
     <button onclick={() => map.zoom(1.4)} aria-label="Closer">+</button>
     <button onclick={() => map.zoom(1 / 1.4)} aria-label="Farther">−</button>
     <button onclick={() => map.showWhole()}>whole lap</button>
@@ -58,6 +62,7 @@
   <!-- The map itself takes the arrow keys and the wheel; what is beside it offers every choice. -->
   <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
   <svg
+    class="block cursor-grab touch-none"
     {width}
     {height}
     viewBox="0 0 {width} {height}"
@@ -100,28 +105,8 @@
 </div>
 
 <style>
-  .map {
-    position: relative;
-    border-bottom: 1px solid var(--rule);
-  }
-  svg {
-    display: block;
-    cursor: grab;
-    touch-action: none;
-  }
   svg.drawing {
     cursor: crosshair;
-  }
-  .tools {
-    position: absolute;
-    top: 4px;
-    left: 4px;
-    right: 40px;
-    z-index: 2;
-    display: flex;
-    flex-wrap: wrap;
-    gap: 4px;
-    pointer-events: none;
   }
   .tools :global(button) {
     min-width: 26px;

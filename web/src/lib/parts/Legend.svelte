@@ -5,13 +5,15 @@
   let { lap }: { lap: boolean } = $props()
 </script>
 
-<footer>
-  <p class="care">
+<footer
+  class="px-0 py-0.5 gap-6 flex justify-between items-center min-h-7.5 leading-[1.25] narrow:flex-col narrow:items-start"
+>
+  <p class="max-w-160 text-ink-2">
     A computed braking point is the best a model can do, not a promise. The circuit’s rules, its
     marshals and flags, licensed instructors and the maker’s limits come first; on public roads none
     of this applies.
   </p>
-  {#if lap}<ul>
+  {#if lap}<ul class="gap-x-4 gap-y-1 flex flex-wrap">
       <li>
         <svg width="30" height="12" aria-hidden="true"
           ><path
@@ -49,34 +51,10 @@
 </footer>
 
 <style>
-  footer {
-    display: flex;
-    justify-content: space-between;
-    gap: 24px;
-    align-items: center;
-    min-height: 30px;
-    padding: 2px 0;
-    line-height: 1.25;
-  }
-  .care {
-    max-width: 640px;
-    color: var(--ink-2);
-  }
-  ul {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 4px 16px;
-  }
   li {
     display: flex;
     gap: 6px;
     align-items: center;
     white-space: nowrap;
-  }
-  @media (max-width: 900px) {
-    footer {
-      flex-direction: column;
-      align-items: flex-start;
-    }
   }
 </style>

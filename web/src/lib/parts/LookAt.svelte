@@ -16,9 +16,10 @@
   } = $props()
 </script>
 
-<label
+<label class="gap-2.5 flex items-center print:hidden"
   ><span class="unit">Look at</span>
   <input
+    class="flex-1 [accent-color:var(--ink)]"
     type="range"
     min="0"
     max={most}
@@ -28,20 +29,3 @@
     oninput={(event) => choose(Number(event.currentTarget.value))}
   /></label
 >
-
-<style>
-  label {
-    display: flex;
-    gap: 10px;
-    align-items: center;
-  }
-  input {
-    flex: 1;
-    accent-color: var(--ink);
-  }
-  @media print {
-    label {
-      display: none;
-    }
-  }
-</style>

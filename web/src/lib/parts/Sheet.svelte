@@ -36,10 +36,10 @@
 </script>
 
 <dialog bind:this={dialog} class="modal" aria-labelledby="{id}-title" oncancel={dismiss}>
-  <div class="modal-box leaf" class:wide>
+  <div class="modal-box px-5 py-4 border border-ink bg-leaf max-w-155 max-h-[88vh]" class:wide>
     {#if open}
-      <header>
-        <h2 id="{id}-title" class="figure">{title}</h2>
+      <header class="pb-2 mb-2.5 gap-3.5 double-below flex justify-between items-baseline">
+        <h2 id="{id}-title" class="figure text-[22px] leading-[1.1]">{title}</h2>
         <button class="btn btn-sm btn-outline" onclick={dismiss}
           >Close <kbd class="kbd kbd-sm">Esc</kbd></button
         >
@@ -48,36 +48,13 @@
     {/if}
   </div>
   <div class="modal-backdrop">
-    <button tabindex="-1" aria-label="Close" class="backdrop" onclick={dismiss}></button>
+    <button tabindex="-1" aria-label="Close" class="opacity-[0]" onclick={dismiss}></button>
   </div>
 </dialog>
 
 <style>
-  .leaf {
-    background: var(--leaf);
-    border: 1px solid var(--ink);
-    max-width: 620px;
-    max-height: 88vh;
-    padding: 16px 20px;
-  }
   .wide {
     max-width: 1080px;
     width: 94vw;
-  }
-  header {
-    display: flex;
-    justify-content: space-between;
-    align-items: baseline;
-    gap: 14px;
-    margin-bottom: 10px;
-    border-bottom: 3px double var(--ink);
-    padding-bottom: 8px;
-  }
-  h2 {
-    font-size: 22px;
-    line-height: 1.1;
-  }
-  .backdrop {
-    opacity: 0;
   }
 </style>

@@ -19,12 +19,16 @@
   } = $props()
 </script>
 
-<div class="tabs">
-  <div class="tabs list" role="tablist" aria-label={label}>
+<div class="tabs gap-x-4.5 gap-y-0.5 border-b border-b-rule flex flex-wrap items-baseline">
+  <div
+    class="tabs list gap-x-4.5 gap-y-0.5 border-b-0 flex flex-wrap items-baseline"
+    role="tablist"
+    aria-label={label}
+  >
     {#each tabs as one (one.tab)}
       <button
         role="tab"
-        class="figure"
+        class="figure pb-0.5 text-[17px] cursor-pointer text-ink-2"
         id="{id}-tab-{one.tab}"
         aria-selected={chosen === one.tab}
         aria-controls="{id}-panel"
@@ -36,22 +40,6 @@
 </div>
 
 <style>
-  .tabs {
-    display: flex;
-    flex-wrap: wrap;
-    align-items: baseline;
-    gap: 2px 18px;
-    border-bottom: 1px solid var(--rule);
-  }
-  .list {
-    border-bottom: 0;
-  }
-  button {
-    font-size: 17px;
-    cursor: pointer;
-    color: var(--ink-2);
-    padding-bottom: 2px;
-  }
   [aria-selected='true'] {
     color: var(--ink);
     box-shadow: inset 0 -3px 0 var(--ink);

@@ -17,17 +17,17 @@
 </script>
 
 {#if open && result}
-  <section class="print" class:many aria-hidden="true">
+  <section class="print hidden" class:many aria-hidden="true">
     <header>
       <div>
-        <h1 class="figure">{open.circuit.name}: {open.car.name}</h1>
-        <p>{open.name}</p>
-        <p>
+        <h1 class="figure text-[21px] leading-[1.15]">{open.circuit.name}: {open.car.name}</h1>
+        <p class="mt-1.25 leading-[1.3]">{open.name}</p>
+        <p class="mt-1.25 leading-[1.3]">
           Car {open.car.name}, revision {open.car.revision}; circuit {open.circuit.name}, revision
           {open.circuit.revision}; conditions {open.conditions.name}, revision
           {open.conditions.revision}; plan revision {open.revisions.plan}.
         </p>
-        <p>
+        <p class="mt-1.25 leading-[1.3]">
           Fuel {plain(bench.figure('fuel_kg') ?? 0, 1)} kg, air {plain(
             units.show(bench.figure('air_temp_c') ?? 0, 'temperature'),
             1,
@@ -41,8 +41,8 @@
             0,
           )} %, grip {plain(bench.figure('grip') ?? 0, 3)}.
         </p>
-        <p class="lap">
-          <span class="figure">{lapTime(result.lap_time_s)}</span>
+        <p class="lap mt-1.25 gap-x-3 gap-y-0.5 leading-[1.3] flex flex-wrap items-baseline">
+          <span class="figure text-[28px] w-full">{lapTime(result.lap_time_s)}</span>
           {#each result.sector_times_s as time, index (index)}
             <span>S{index + 1} {time.toFixed(3)}</span>
           {/each}
@@ -67,7 +67,7 @@
         height={200}
       />
     </header>
-    <table>
+    <table class="mx-0 my-2 w-full border-collapse">
       <thead>
         <tr>
           <td></td><th>Corner</th><td></td><th>Braking point</th>
@@ -80,9 +80,9 @@
         {#each result.corners as corner, index (index)}
           <tr>
             <td class="figure">{index + 1}</td>
-            <td class="place">{corner.name}</td>
+            <td class="place text-[14px]">{corner.name}</td>
             <td>{corner.direction}</td>
-            <td class="brake">
+            <td class="font-semibold">
               {words?.corners[index]?.place || words?.corners[index]?.action}
             </td>
             <td class="number">{length(corner.braking_distance_m)}</td>
@@ -92,7 +92,7 @@
                 : `${corner.gear_before} to ${corner.gear}`}
             </td>
             <td class="number">{speed(corner.turn_in_speed_ms)}</td>
-            <td class="number figure least">{speed(corner.min_speed_ms)}</td>
+            <td class="number figure least text-[17px]">{speed(corner.min_speed_ms)}</td>
             <td class="number">
               {corner.throttle_at_m === null
                 ? ''
@@ -107,14 +107,14 @@
         {/each}
       </tbody>
     </table>
-    {#each words?.notes ?? [] as warning (warning)}<p class="note">{warning}</p>{/each}
+    {#each words?.notes ?? [] as warning (warning)}<p class="px-0 py-0.75">{warning}</p>{/each}
     <p class="care">
       These are computed figures: the best a model can do, not a promise. Begin well before these
       braking points and add speed step by step. The circuit’s rules, its marshals and flags,
       scrutineers, licensed instructors and the maker’s limits come first. On public roads none of
       this applies.
     </p>
-    <p class="made">
+    <p class="px-0 py-0.75">
       Neapfrost {result.solver_version}, {new Date().toLocaleDateString(undefined, {
         dateStyle: 'long',
       })}
@@ -123,9 +123,6 @@
 {/if}
 
 <style>
-  .print {
-    display: none;
-  }
   @media print {
     @page {
       size: A4 portrait;
@@ -148,29 +145,6 @@
     border-bottom: 2px solid #000;
     padding-bottom: 6px;
   }
-  h1 {
-    font-size: 21px;
-    line-height: 1.15;
-  }
-  header p {
-    margin-top: 5px;
-    line-height: 1.3;
-  }
-  .lap {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 2px 12px;
-    align-items: baseline;
-  }
-  .lap .figure {
-    font-size: 28px;
-    width: 100%;
-  }
-  table {
-    width: 100%;
-    border-collapse: collapse;
-    margin: 8px 0;
-  }
   th {
     text-align: left;
     font-weight: 500;
@@ -192,20 +166,11 @@
     text-align: right;
     padding-right: 12px;
   }
-  .least {
-    font-size: 17px;
-  }
   .many .least {
     font-size: 13px;
   }
-  .place {
-    font-size: 14px;
-  }
   .many .place {
     font-size: 12px;
-  }
-  .brake {
-    font-weight: 600;
   }
   .own {
     width: 15%;
@@ -216,9 +181,5 @@
     border-top: 2px solid #000;
     padding-top: 6px;
     line-height: 1.35;
-  }
-  .note,
-  .made {
-    padding: 3px 0;
   }
 </style>

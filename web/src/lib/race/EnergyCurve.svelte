@@ -108,10 +108,6 @@
 </svg>
 
 <style>
-  .tick {
-    font-size: 13px;
-    fill: var(--ink-2);
-  }
   .said {
     paint-order: stroke;
     stroke: var(--paper);

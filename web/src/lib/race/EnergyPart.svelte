@@ -57,7 +57,7 @@
 </script>
 
 {#if store === null}
-  <div class="empty">
+  <div class="px-0 py-6 text-[15px]">
     <p>This car has no store of energy.</p>
     <button class="link" onclick={() => void bench.editCar({ op: 'add_part', part: 'energy' })}
       >give it a small machine and a store, to begin with</button
@@ -74,6 +74,7 @@
   >
     <label
       >The store may end the lap emptier by <input
+        class="dotted-below w-13 font-figures text-[15px] font-semibold bg-transparent text-right"
         inputmode="decimal"
         aria-label="Megajoules that the store may end the lap emptier by"
         value={plain(emptier, 2)}
@@ -82,6 +83,7 @@
     >
     <label
       >in <input
+        class="dotted-below w-13 font-figures text-[15px] font-semibold bg-transparent text-right"
         inputmode="numeric"
         placeholder="any"
         aria-label="On how many straights at the most"
@@ -89,21 +91,23 @@
         onchange={(event) => bound(event.currentTarget)}
       /> <span class="unit">uses at the most</span></label
     >
-    <span class="choices"
+    <span class="pl-2 gap-2.5 inline-flex"
       >{#each [{ label: 'a race lap', value: 0 }, { label: 'empty it', value: store.usable_mj }] as one (one.label)}
         <button class="link" onclick={() => (emptier = one.value)}>{one.label}</button>
       {/each}</span
     >
   </StudyHead>
   {#if energy}
-    {#if !energy.fits}<p role="alert" class="trouble">
+    {#if !energy.fits}<p role="alert" class="trouble text-[15px]">
         The store would have to hold {plain(energy.swing_mj, 2)} MJ for this lap; it holds {plain(
           energy.usable_mj,
           2,
         )}.
       </p>{/if}
     <EnergyCurve {energy} {result} {view} width={plot} />
-    <div class="columns">
+    <div
+      class="columns gap-6.5 grid grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)_290px] items-start narrow:grid-cols-[minmax(0,1fr)]"
+    >
       <table class="ruled" data-testid="energy-ways">
         <thead
           ><tr
@@ -144,7 +148,7 @@
             ><td colspan="5"
               ><label
                 >Painted zones <input
-                  class="zones"
+                  class="dotted-below font-figures text-[15px] font-semibold bg-transparent w-47.5 text-left"
                   placeholder="150-420, 900-1100"
                   aria-label="Zones to spend in, in {units.lengthUnit}, as 150-420, 900-1100"
                   onchange={(event) => paint(event.currentTarget)}
@@ -172,10 +176,13 @@
         </tbody>
       </table>
       <div>
-        <dl aria-label="The store">
+        <dl class="text-[14px]" aria-label="The store">
           {#each rows as row (row.name)}
             {@const value = store[row.field as keyof EnergyStore] as number | null | undefined}
-            <div title={row.changes}>
+            <div
+              class="border-t border-t-hair flex justify-between min-h-6.25 items-baseline"
+              title={row.changes}
+            >
               <dt>{row.label}</dt>
               <dd>
                 {#if value === null || value === undefined}<button
@@ -200,7 +207,7 @@
               </dd>
             </div>
           {/each}
-          <div>
+          <div class="border-t border-t-hair flex justify-between min-h-6.25 items-baseline">
             <dt>Axle it brakes with</dt>
             <dd>
               <select
@@ -213,7 +220,7 @@
             </dd>
           </div>
           {#each store.power as point, n (n)}
-            <div>
+            <div class="border-t border-t-hair flex justify-between min-h-6.25 items-baseline">
               <dt>
                 Power from {plain(units.speed(point.speed_ms), 0)}
                 {units.speedUnit} on
@@ -248,54 +255,8 @@
 <FlapPart {bench} {view} {studies} />
 
 <style>
-  .columns {
-    display: grid;
-    grid-template-columns: minmax(0, 1.5fr) minmax(0, 1fr) 290px;
-    gap: 26px;
-    align-items: start;
-  }
   .number {
     text-align: right;
     white-space: nowrap;
-  }
-  dl {
-    font-size: 14px;
-  }
-  dl > div {
-    display: flex;
-    justify-content: space-between;
-    border-top: 1px solid var(--hair);
-    min-height: 25px;
-    align-items: baseline;
-  }
-  input {
-    width: 52px;
-    font-family: var(--figures);
-    font-size: 15px;
-    font-weight: 600;
-    background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
-    text-align: right;
-  }
-  .choices {
-    display: inline-flex;
-    gap: 10px;
-    padding-left: 8px;
-  }
-  .zones {
-    width: 190px;
-    text-align: left;
-  }
-  .empty {
-    padding: 24px 0;
-    font-size: 15px;
-  }
-  .trouble {
-    font-size: 15px;
-  }
-  @media (max-width: 900px) {
-    .columns {
-      grid-template-columns: minmax(0, 1fr);
-    }
   }
 </style>

@@ -35,14 +35,14 @@
   }
 </script>
 
-<section aria-label="A flap">
-  <h2 class="figure">A flap, or a position of less drag</h2>
+<section class="pt-2.5 text-[14px]" aria-label="A flap">
+  <h2 class="figure text-[17px]">A flap, or a position of less drag</h2>
   {#if flap === null}
     <button class="link" onclick={() => void bench.editCar({ op: 'add_part', part: 'flap' })}
       >give this car one</button
     >
   {:else}
-    <p class="line">
+    <p class="line gap-x-4.5 gap-y-1 flex flex-wrap">
       {#each rows as row (row.name)}
         <span
           >{row.label}
@@ -59,7 +59,7 @@
       {/each}
       <label
         >open <input
-          class="zones"
+          class="dotted-below w-47.5 font-figures text-[15px] font-semibold bg-transparent"
           placeholder="150-420, 900-1100"
           aria-label="Zones of the flap, in {units.lengthUnit}, as 150-420, 900-1100"
           value={zonesSaid(zones, units)}
@@ -72,15 +72,15 @@
     </p>
     {#if zones.length === 0}<p class="unit">State from where to where it may be open.</p>{/if}
     {#if found && zones.length > 0}
-      <p class="say" data-testid="flap-said">{found.said.join(' ')}</p>
-      <table class="ruled" data-testid="flap-zones">
+      <p class="font-figures text-[16px]" data-testid="flap-said">{found.said.join(' ')}</p>
+      <table class="ruled max-w-130" data-testid="flap-zones">
         <tbody>
           {#each found.zones as zone, n (n)}
             <tr
               ><th scope="row"
                 >{plain(units.length(zone.from_m), 0)} to {plain(units.length(zone.to_m), 0)}
                 {units.lengthUnit} alone</th
-              ><td class="figure number"
+              ><td class="figure number text-right"
                 >{zone.gain_s === null ? 'no lap' : timeDifference(-zone.gain_s)}</td
               ></tr
             >
@@ -89,7 +89,7 @@
             ><th scope="row"
               >all of them, {plain(units.speed(found.top_speed_ms), 1)}
               {units.speedUnit} at the most</th
-            ><td class="figure number"
+            ><td class="figure number text-right"
               >{found.open_s === null ? 'no lap' : lapTime(found.open_s)}</td
             ></tr
           >
@@ -98,36 +98,3 @@
     {/if}
   {/if}
 </section>
-
-<style>
-  section {
-    padding-top: 10px;
-    font-size: 14px;
-  }
-  h2 {
-    font-size: 17px;
-  }
-  .line {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 4px 18px;
-  }
-  .say {
-    font-family: var(--figures);
-    font-size: 16px;
-  }
-  .number {
-    text-align: right;
-  }
-  table {
-    max-width: 520px;
-  }
-  .zones {
-    width: 190px;
-    font-family: var(--figures);
-    font-size: 15px;
-    font-weight: 600;
-    background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
-  }
-</style>

@@ -61,8 +61,8 @@
 </script>
 
 {#if fuel}
-  <div class="columns">
-    <div class="wide">
+  <div class="columns gap-6.5 flex narrow:flex-col">
+    <div class="flex-1 min-w-0">
       <table class="ruled" data-testid="fuel-table">
         <thead>
           <tr>
@@ -142,6 +142,7 @@
       >
         <label
           >Save <input
+            class="dotted-below w-11.5 font-figures text-[15px] font-semibold bg-transparent text-right"
             inputmode="decimal"
             aria-label="Share of a lap’s fuel to save, in percent"
             value={plain(wanted, 1)}
@@ -150,11 +151,13 @@
         >
       </StudyHead>
       {#if saving}
-        <div class="pair">
-          <ul data-testid="saving-corners">
+        <div class="gap-5 flex flex-wrap">
+          <ul class="min-w-57.5 text-[15px]" data-testid="saving-corners">
             {#each saving.corners as one (one.corner)}
-              <li>
-                <button onclick={() => bench.result && view.select(bench.result, one.corner)}
+              <li class="border-t border-t-hair">
+                <button
+                  class="cursor-pointer"
+                  onclick={() => bench.result && view.select(bench.result, one.corner)}
                   ><span class="figure">{one.corner + 1}</span>
                   <span class="place">{one.name}</span></button
                 >
@@ -162,15 +165,16 @@
                 {view.units.lengthUnit} earlier
               </li>
             {/each}
-            {#if saving.revs_pct && saving.revs_pct < 99.5}<li>
+            {#if saving.revs_pct && saving.revs_pct < 99.5}<li class="border-t border-t-hair">
                 change up at {plain(saving.revs_pct, 0)} % of the rev limit
               </li>{/if}
-            {#if saving.power_pct && saving.power_pct < 99.5}<li>
+            {#if saving.power_pct && saving.power_pct < 99.5}<li class="border-t border-t-hair">
                 {plain(saving.power_pct, 0)} % of the power
               </li>{/if}
           </ul>
           {#if points.length > 1}
             <svg
+              class="max-w-full h-auto"
               width={Math.min(plot, 520)}
               height={HEIGHT}
               viewBox="0 0 {plot} {HEIGHT}"
@@ -213,7 +217,7 @@
         <p class="unit">
           Solid: the cheapest way, driven as a whole lap.
           {#each saving.rules as rule, n (rule)}
-            <span class="rule"
+            <span class="pr-1.5"
               >{RULE_LINES[n]}: {rule}, {saving.found?.rules_s[n]
                 ? `${timeDifference(saving.found.rules_s[n] ?? 0)} s`
                 : 'which cannot save as much'}.</span
@@ -222,73 +226,15 @@
         </p>
       {/if}
     </div>
-    <aside aria-label="The race’s figures">
+    <aside class="flex-none w-75 narrow:w-full" aria-label="The race’s figures">
       <RaceFigures {bench} {view} groups={['Distance', 'Fuel']} />
     </aside>
   </div>
-{:else}<p class="unit wait">The laps of the race are being driven…</p>{/if}
+{:else}<p class="unit px-0 py-7.5">The laps of the race are being driven…</p>{/if}
 
 <style>
-  .columns {
-    display: flex;
-    gap: 26px;
-  }
-  .wide {
-    flex: 1;
-    min-width: 0;
-  }
-  aside {
-    width: 300px;
-    flex: none;
-  }
-  .pair {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 20px;
-  }
-  ul {
-    min-width: 230px;
-    font-size: 15px;
-  }
-  li {
-    border-top: 1px solid var(--hair);
-  }
-  li button {
-    cursor: pointer;
-  }
-  .rule {
-    padding-right: 6px;
-  }
   .number {
     text-align: right;
     white-space: nowrap;
-  }
-  .tick {
-    font-size: 13px;
-    fill: var(--ink-2);
-  }
-  input {
-    width: 46px;
-    font-family: var(--figures);
-    font-size: 15px;
-    font-weight: 600;
-    background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
-    text-align: right;
-  }
-  svg {
-    max-width: 100%;
-    height: auto;
-  }
-  .wait {
-    padding: 30px 0;
-  }
-  @media (max-width: 900px) {
-    .columns {
-      flex-direction: column;
-    }
-    aside {
-      width: 100%;
-    }
   }
 </style>

@@ -31,7 +31,7 @@
 </script>
 
 {#if stated.length === 0}
-  <p class="empty">
+  <p class="px-0 py-6 text-[15px] max-w-160">
     This circuit has no lanes. They are stated in the Circuit view, under The whole: each with its
     metres outside of the stated radius, the bank that it has more or less, and its grip.
   </p>
@@ -46,6 +46,7 @@
   >
     <label
       >A run of <input
+        class="dotted-below w-11.5 font-figures text-[15px] font-semibold bg-transparent text-right"
         inputmode="numeric"
         aria-label="Laps of the run"
         value={laps}
@@ -55,7 +56,7 @@
   </StudyHead>
   {#if lanes}
     <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-    <div class="scrolls" role="region" tabindex="0" aria-label="Lanes">
+    <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Lanes">
       <table class="ruled" data-testid="lanes-table">
         <thead>
           <tr>
@@ -100,8 +101,10 @@
       </table>
     </div>
     {#if lanes.lifts.length > 0}
-      <h2 class="figure">How to slow down for the turns, as the plan drives them</h2>
-      <table class="ruled lifts" data-testid="lift-ways">
+      <h2 class="figure pt-2.5 text-[17px]">
+        How to slow down for the turns, as the plan drives them
+      </h2>
+      <table class="ruled max-w-130" data-testid="lift-ways">
         <tbody>
           {#each lanes.lifts as way (way.way)}
             <tr
@@ -117,33 +120,3 @@
     {/if}
   {/if}
 {/if}
-
-<style>
-  .empty {
-    padding: 24px 0;
-    font-size: 15px;
-    max-width: 640px;
-  }
-  .scrolls {
-    overflow-x: auto;
-  }
-  .number {
-    text-align: right;
-  }
-  .lifts {
-    max-width: 520px;
-  }
-  h2 {
-    font-size: 17px;
-    padding-top: 10px;
-  }
-  input {
-    width: 46px;
-    font-family: var(--figures);
-    font-size: 15px;
-    font-weight: 600;
-    background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
-    text-align: right;
-  }
-</style>

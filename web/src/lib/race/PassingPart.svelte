@@ -24,8 +24,8 @@
   })
 </script>
 
-<div class="columns">
-  <div class="wide">
+<div class="columns gap-6.5 flex narrow:flex-col">
+  <div class="flex-1 min-w-0">
     <StudyHead
       {studies}
       kind="passing"
@@ -39,7 +39,7 @@
     </StudyHead>
     {#if passing}
       <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-      <div class="scrolls" role="region" tabindex="0" aria-label="Places to overtake">
+      <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Places to overtake">
         <table class="ruled" data-testid="passing-table">
           <thead>
             <tr>
@@ -58,7 +58,9 @@
             {#each passing.places as place (place.corner)}
               <tr class:now={place.possible}>
                 <th scope="row"
-                  ><button onclick={() => bench.result && view.select(bench.result, place.corner)}
+                  ><button
+                    class="cursor-pointer text-left"
+                    onclick={() => bench.result && view.select(bench.result, place.corner)}
                     ><span class="figure">{place.corner + 1}</span>
                     <span class="place">{place.name}</span></button
                   ></th
@@ -88,9 +90,9 @@
         the brakes is told in metres of later braking, or in speed out of the corner before.
       </p>
       {#if passing.makers.length > 0}
-        <h2 class="figure">What else on the car makes a place</h2>
+        <h2 class="figure pt-2.5 text-[17px]">What else on the car makes a place</h2>
         <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-        <div class="scrolls" role="region" tabindex="0" aria-label="What else helps">
+        <div class="overflow-x-auto" role="region" tabindex="0" aria-label="What else helps">
           <table class="ruled" data-testid="makers-table">
             <thead>
               <tr>
@@ -124,44 +126,7 @@
       {/if}
     {/if}
   </div>
-  <aside aria-label="Close behind another">
+  <aside class="flex-none w-72.5 narrow:w-full" aria-label="Close behind another">
     <RaceFigures {bench} {view} groups={['State', 'Passing']} />
   </aside>
 </div>
-
-<style>
-  .columns {
-    display: flex;
-    gap: 26px;
-  }
-  .wide {
-    flex: 1;
-    min-width: 0;
-  }
-  aside {
-    width: 290px;
-    flex: none;
-  }
-  .scrolls {
-    overflow-x: auto;
-  }
-  th button {
-    cursor: pointer;
-    text-align: left;
-  }
-  h2 {
-    font-size: 17px;
-    padding-top: 10px;
-  }
-  .number {
-    text-align: right;
-  }
-  @media (max-width: 900px) {
-    .columns {
-      flex-direction: column;
-    }
-    aside {
-      width: 100%;
-    }
-  }
-</style>

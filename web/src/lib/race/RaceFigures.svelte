@@ -33,15 +33,19 @@
   }
 </script>
 
-<div class="rules" bind:this={sheet}>
+<div class="text-[14px] print:hidden" bind:this={sheet}>
   {#each groups as group (group)}
-    <h2 class="figure">{group}</h2>
+    <h2 class="figure pt-2 text-[16px]">{group}</h2>
     <dl>
       {#each rows.filter((row) => row.group === group) as row (row.name)}
         {@const value = valueOf(row)}
-        <div title={row.changes} data-field={row.field}>
+        <div
+          class="gap-2.5 border-t border-t-hair flex justify-between min-h-6.25 items-baseline"
+          title={row.changes}
+          data-field={row.field}
+        >
           <dt>{row.label}</dt>
-          <dd>
+          <dd class="text-right whitespace-nowrap">
             {#if value === null}
               <button
                 class="link"
@@ -72,14 +76,14 @@
       {/each}
     </dl>
     {#if group === 'Stops'}
-      <label
+      <label class="px-0 py-0.5 border-t border-t-hair block"
         ><input
           type="checkbox"
           checked={rules.stop_at_once}
           onchange={(event) => void set('stop_at_once', event.currentTarget.checked)}
         /> tyres and fuel at once</label
       >
-      <label
+      <label class="px-0 py-0.5 border-t border-t-hair block"
         ><input
           type="checkbox"
           checked={rules.keep_tyres}
@@ -89,35 +93,3 @@
     {/if}
   {/each}
 </div>
-
-<style>
-  .rules {
-    font-size: 14px;
-  }
-  h2 {
-    font-size: 16px;
-    padding-top: 8px;
-  }
-  dl > div {
-    display: flex;
-    justify-content: space-between;
-    gap: 10px;
-    border-top: 1px solid var(--hair);
-    min-height: 25px;
-    align-items: baseline;
-  }
-  dd {
-    text-align: right;
-    white-space: nowrap;
-  }
-  label {
-    display: block;
-    border-top: 1px solid var(--hair);
-    padding: 2px 0;
-  }
-  @media print {
-    .rules {
-      display: none;
-    }
-  }
-</style>

@@ -46,7 +46,7 @@
   })
 </script>
 
-<div class="tabs">
+<div class="tabs print:hidden">
   <Tabs
     id="race"
     label="Parts of the race"
@@ -64,7 +64,7 @@
   tabindex="0"
   bind:clientWidth={width}
 >
-  {#if studies.trouble}<p role="alert" class="trouble">{studies.trouble}</p>{/if}
+  {#if studies.trouble}<p role="alert" class="trouble pt-1.5 text-[15px]">{studies.trouble}</p>{/if}
   {#if view.raceTab === 'fuel'}
     <FuelPart {bench} {view} {studies} {race} {width} />
   {:else if view.raceTab === 'stops'}
@@ -83,15 +83,3 @@
     <RaceSheet {bench} {view} {studies} {weather} {race} {width} />
   {/if}
 </div>
-
-<style>
-  .trouble {
-    padding-top: 6px;
-    font-size: 15px;
-  }
-  @media print {
-    .tabs {
-      display: none;
-    }
-  }
-</style>

@@ -50,7 +50,7 @@
     <span class="place">{bench.open?.circuit.name}</span></span
   >
   {#if id !== undefined}
-    <span class="files"
+    <span class="pl-4.5 gap-2 inline-flex print:hidden"
       >{#each ['md', 'csv', 'json'] as kind (kind)}
         <a class="link" href="/api/plans/{id}/race.{kind}?units={view.system}" download
           >{kind === 'md' ? 'Markdown' : kind.toUpperCase()}</a
@@ -60,13 +60,13 @@
   {/if}
 </StudyHead>
 {#if race}
-  {#if race.trouble}<p role="alert" class="trouble">{race.trouble}</p>{/if}
-  <div class="columns">
-    <div class="wide">
+  {#if race.trouble}<p role="alert" class="trouble text-[15px]">{race.trouble}</p>{/if}
+  <div class="columns gap-6.5 flex narrow:flex-col">
+    <div class="flex-1 min-w-0">
       {#if race.best}
         <StintRoll {race} width={Math.max(roll, 320)} />
         <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-        <div class="scrolls" role="region" tabindex="0" aria-label="Stints along the race">
+        <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Stints along the race">
           <table class="ruled" data-testid="stints">
             <caption class="sr-only">Stints of the race</caption>
             <thead>
@@ -107,11 +107,11 @@
           </table>
         </div>
       {/if}
-      {#if race.best?.drivers_said}<p class="say">{race.best.drivers_said}</p>{/if}
-      {#if race.water}<p class="say">{race.water.said.join(' ')}</p>{/if}
-      {#if race.rival}<p class="say">{race.rival.said}</p>{/if}
-      {#if race.change}<p class="say">{race.change.said.join(' ')}</p>{/if}
-      <details class="on-paper">
+      {#if race.best?.drivers_said}<p class="pt-1.5 text-[15px]">{race.best.drivers_said}</p>{/if}
+      {#if race.water}<p class="pt-1.5 text-[15px]">{race.water.said.join(' ')}</p>{/if}
+      {#if race.rival}<p class="pt-1.5 text-[15px]">{race.rival.said}</p>{/if}
+      {#if race.change}<p class="pt-1.5 text-[15px]">{race.change.said.join(' ')}</p>{/if}
+      <details class="on-paper pt-2">
         <summary>What it stands on</summary>
         <ul data-testid="race-assumptions">
           {#each race.assumptions as one (one.label)}
@@ -125,64 +125,17 @@
         </ul>
       </details>
     </div>
-    <aside aria-label="The race’s figures">
+    <aside class="flex-none w-75 narrow:w-full print:hidden" aria-label="The race’s figures">
       <h2 class="figure pt-1.5 text-[17px]">Weather</h2>
       <RaceWeather {bench} {weather} />
       <RaceFigures {bench} {view} groups={['Distance', 'Stops', 'Rules', 'Slow phase']} />
     </aside>
   </div>
-{:else}<p class="unit wait">The laps of the race are being driven…</p>{/if}
+{:else}<p class="unit px-0 py-7.5">The laps of the race are being driven…</p>{/if}
 
 <style>
-  .columns {
-    display: flex;
-    gap: 26px;
-  }
-  .wide {
-    flex: 1;
-    min-width: 0;
-  }
-  aside {
-    width: 300px;
-    flex: none;
-  }
-  .scrolls {
-    overflow-x: auto;
-  }
-  .files {
-    display: inline-flex;
-    gap: 8px;
-    padding-left: 18px;
-  }
-  .say {
-    font-size: 15px;
-    padding-top: 6px;
-  }
-  details {
-    padding-top: 8px;
-  }
-  .wait {
-    padding: 30px 0;
-  }
-  .trouble {
-    font-size: 15px;
-  }
   th,
   td {
     white-space: nowrap;
-  }
-  @media (max-width: 900px) {
-    .columns {
-      flex-direction: column;
-    }
-    aside {
-      width: 100%;
-    }
-  }
-  @media print {
-    aside,
-    .files {
-      display: none;
-    }
   }
 </style>

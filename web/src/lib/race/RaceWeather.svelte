@@ -29,7 +29,7 @@
   <p>
     Along <span class="place">{weather.record.name}</span>, from
     <input
-      class="moment"
+      class="dotted-below w-50 font-figures text-[15px] font-semibold bg-transparent"
       type="datetime-local"
       aria-label="When the race begins"
       value={begins.slice(0, 16)}
@@ -38,14 +38,3 @@
     <button class="link" onclick={() => void begin(null)}>Use the plan’s weather</button>
   </p>
 {/if}
-
-<style>
-  .moment {
-    width: 200px;
-    font-family: var(--figures);
-    font-size: 15px;
-    font-weight: 600;
-    background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
-  }
-</style>

@@ -113,10 +113,6 @@
     font-weight: 600;
     fill: var(--ink);
   }
-  .tick {
-    font-size: 13px;
-    fill: var(--ink-2);
-  }
   .tyre {
     font-size: 15px;
     fill: var(--ink);

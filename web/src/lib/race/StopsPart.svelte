@@ -30,8 +30,8 @@
 
 {#if race?.best}
   {@const best = race.best}
-  <div class="columns">
-    <div class="wide">
+  <div class="columns gap-6.5 flex narrow:flex-col">
+    <div class="flex-1 min-w-0">
       <h2 class="figure">Plans of another kind</h2>
       <table class="ruled" data-testid="other-plans">
         <thead><tr><th scope="col">Plan</th><th scope="col" class="number">Behind s</th></tr></thead
@@ -52,7 +52,7 @@
       {#if best.stops.length > 0}
         <h2 class="figure">A stop some laps earlier or later</h2>
         <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-        <div class="scrolls" role="region" tabindex="0" aria-label="Other strategies">
+        <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Other strategies">
           <table class="ruled" data-testid="moved-stops">
             <thead
               ><tr
@@ -129,12 +129,12 @@
       {/if}
       {#if race.rival}
         <h2 class="figure">Against a rival who stops after lap {race.rival.rival_lap}</h2>
-        <p class="say" data-testid="rival-said">
+        <p class="text-[15px]" data-testid="rival-said">
           {race.rival.said}
           <span class="unit">The gap is that after lap {race.rival.from_lap}.</span>
         </p>
         <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-        <div class="scrolls" role="region" tabindex="0" aria-label="Stops moved">
+        <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Stops moved">
           <table class="ruled">
             <tbody>
               <tr
@@ -152,57 +152,24 @@
         </div>
       {/if}
     </div>
-    <aside aria-label="Rules and a rival">
+    <aside class="flex-none w-75 narrow:w-full" aria-label="Rules and a rival">
       <RaceFigures {bench} {view} groups={['Stops', 'Rules', 'Slow phase', 'Rival']} />
     </aside>
   </div>
 {:else if race?.trouble}
   <p role="alert" class="trouble">{race.trouble}</p>
   <RaceFigures {bench} {view} groups={['Distance', 'Stops', 'Rules']} />
-{:else if studies.jobs.race?.state === 'running'}<p class="unit wait">
+{:else if studies.jobs.race?.state === 'running'}<p class="unit px-0 py-7.5">
     The laps of the race are being driven…
   </p>{/if}
 
 <style>
-  .columns {
-    display: flex;
-    gap: 26px;
-  }
-  .wide {
-    flex: 1;
-    min-width: 0;
-  }
-  aside {
-    width: 300px;
-    flex: none;
-  }
   h2 {
     font-size: 17px;
     padding-top: 8px;
   }
-  .scrolls {
-    overflow-x: auto;
-  }
   .number {
     text-align: right;
     white-space: nowrap;
-  }
-  .say {
-    font-size: 15px;
-  }
-  .tick {
-    font-size: 13px;
-    fill: var(--ink-2);
-  }
-  .wait {
-    padding: 30px 0;
-  }
-  @media (max-width: 900px) {
-    .columns {
-      flex-direction: column;
-    }
-    aside {
-      width: 100%;
-    }
   }
 </style>

@@ -73,10 +73,13 @@
 </script>
 
 {#if water}
-  <div class="columns">
+  <div class="columns gap-6.5 flex flex-wrap">
     <div>
-      <p class="say" data-testid="water-said">{water.said.join(' ')}</p>
+      <p class="px-0 py-1 font-figures text-[17px]" data-testid="water-said">
+        {water.said.join(' ')}
+      </p>
       <svg
+        class="max-w-full h-auto"
         width={plot}
         height={HEIGHT}
         viewBox="0 0 {plot} {HEIGHT}"
@@ -119,13 +122,14 @@
         Laps on warm and new tyres with half of the fuel, each by its own curve of grip.
       </p>
     </div>
-    <div class="beside">
-      <h2 class="figure">When to change</h2>
+    <div class="flex-1 min-w-75 text-[14px]">
+      <h2 class="figure pt-1.5 text-[17px]">When to change</h2>
       <RaceWeather {bench} {weather} />
       {#if weather.record && begins !== null}
         <p>
           <label
             >It stands after lap <input
+              class="dotted-below w-11 font-figures text-[15px] font-semibold bg-transparent text-right"
               inputmode="numeric"
               value={lap ?? ''}
               onchange={(event) => at(event.currentTarget)}
@@ -143,6 +147,7 @@
           >
           {#if now?.compound}<label
               >, <input
+                class="dotted-below w-11 font-figures text-[15px] font-semibold bg-transparent text-right"
                 inputmode="numeric"
                 aria-label="Laps on these tyres"
                 value={now.age ?? 0}
@@ -154,17 +159,29 @@
             >{/if}
         </p>
         {#if change}
-          <div class="answer" data-testid="change-said" aria-live="polite">
+          <div
+            class="px-0 py-1 font-figures text-[16px]"
+            data-testid="change-said"
+            aria-live="polite"
+          >
             {#each change.said as sentence (sentence)}<p>{sentence}</p>{/each}
           </div>
           <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-          <div class="scrolls" role="region" tabindex="0" aria-label="Tyres by wetness">
+          <div
+            class="overflow-auto max-h-82.5"
+            role="region"
+            tabindex="0"
+            aria-label="Tyres by wetness"
+          >
             <table class="ruled" data-testid="change-table">
               <thead
                 ><tr
-                  ><th scope="col">Stop after lap</th><th scope="col" class="number"
-                    >Costs on average s</th
-                  >{#each change.weathers as name, n (name)}<th scope="col" class="number"
+                  ><th scope="col">Stop after lap</th><th
+                    scope="col"
+                    class="number text-right whitespace-nowrap">Costs on average s</th
+                  >{#each change.weathers as name, n (name)}<th
+                      scope="col"
+                      class="number text-right whitespace-nowrap"
                       >{name}, {plain(change.chances_pct[n] ?? 0, 0)} %</th
                     >{/each}</tr
                 ></thead
@@ -173,14 +190,16 @@
                 {#each change.stops as one (one.lap)}
                   {#if one.mean_s !== null && one.mean_s - best < 60}
                     <tr class:now={one.mean_s === best}
-                      ><th scope="row" class="figure">{one.lap}</th><td class="figure number"
+                      ><th scope="row" class="figure">{one.lap}</th><td
+                        class="figure number text-right whitespace-nowrap"
                         >{plain(one.mean_s - best, 1)}</td
                       >{#each one.times_s as time, n (n)}{@const own = Math.min(
                           ...change.stops.flatMap((other) => {
                             const there = other.times_s[n]
                             return there === null || there === undefined ? [] : [there]
                           }),
-                        )}<td class="number">{time === null ? '–' : plain(time - own, 1)}</td
+                        )}<td class="number text-right whitespace-nowrap"
+                          >{time === null ? '–' : plain(time - own, 1)}</td
                         >{/each}</tr
                     >
                   {/if}
@@ -195,70 +214,16 @@
       {/if}
     </div>
   </div>
-{:else if race}<p class="empty">
+{:else if race}<p class="px-0 py-6 text-[15px]">
     This car has no second compound. State one under Car, Setups, with its grip in water.
   </p>
-{:else if studies.jobs.race?.state === 'running'}<p class="unit wait">
+{:else if studies.jobs.race?.state === 'running'}<p class="unit px-0 py-6 text-[15px]">
     The laps of the race are being driven…
   </p>{/if}
 
 <style>
-  .columns {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 26px;
-  }
-  .beside {
-    flex: 1;
-    min-width: 300px;
-    font-size: 14px;
-  }
-  h2 {
-    font-size: 17px;
-    padding-top: 6px;
-  }
-  .say {
-    font-family: var(--figures);
-    font-size: 17px;
-    padding: 4px 0;
-  }
-  .answer {
-    font-family: var(--figures);
-    font-size: 16px;
-    padding: 4px 0;
-  }
-  .tick {
-    font-size: 13px;
-    fill: var(--ink-2);
-  }
   .name {
     font-size: 15px;
     fill: var(--ink);
-  }
-  .number {
-    text-align: right;
-    white-space: nowrap;
-  }
-  .scrolls {
-    overflow: auto;
-    max-height: 330px;
-  }
-  input {
-    width: 44px;
-    font-family: var(--figures);
-    font-size: 15px;
-    font-weight: 600;
-    background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
-    text-align: right;
-  }
-  svg {
-    max-width: 100%;
-    height: auto;
-  }
-  .empty,
-  .wait {
-    padding: 24px 0;
-    font-size: 15px;
   }
 </style>

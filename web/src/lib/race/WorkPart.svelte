@@ -41,10 +41,10 @@
 >
   <span>Energy that slides into the tyres in a lap</span>
 </StudyHead>
-<div class="columns">
+<div class="columns gap-6.5 flex flex-wrap">
   {#if work}
     <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-    <div class="scrolls" role="region" tabindex="0" aria-label="Tyre work by corner">
+    <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Tyre work by corner">
       <table class="ruled" data-testid="work-table">
         <thead>
           <tr>
@@ -67,14 +67,16 @@
           {#each work.corners as corner (corner.corner)}
             <tr>
               <th scope="row"
-                ><button onclick={() => bench.result && view.select(bench.result, corner.corner)}
+                ><button
+                  class="cursor-pointer text-left"
+                  onclick={() => bench.result && view.select(bench.result, corner.corner)}
                   ><span class="figure">{corner.corner + 1}</span>
                   <span class="place">{corner.name}</span></button
                 ></th
               >
               {#each corner.each_kj as value, n (n)}
-                <td class="bar"
-                  ><svg width="64" height="9" aria-hidden="true"
+                <td class="whitespace-nowrap"
+                  ><svg class="inline-block" width="64" height="9" aria-hidden="true"
                     ><path
                       d="M0 5H{(62 * value) / most}"
                       stroke={n === work.hardest ? 'var(--ink)' : 'var(--coast)'}
@@ -102,8 +104,8 @@
   {/if}
   {#if work?.warm_up}
     <div>
-      <h2 class="figure">From cold to warm</h2>
-      <p class="warm" data-testid="warm-said">{work.warm_up.said}</p>
+      <h2 class="figure text-[17px]">From cold to warm</h2>
+      <p class="text-[15px] max-w-115" data-testid="warm-said">{work.warm_up.said}</p>
       <table class="ruled" data-testid="warm-table">
         <thead
           ><tr
@@ -132,7 +134,7 @@
   {#if race}
     <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
     <div role="region" tabindex="0" aria-label="Compounds in this race">
-      <h2 class="figure">Compounds in this race</h2>
+      <h2 class="figure text-[17px]">Compounds in this race</h2>
       <table class="ruled" data-testid="race-tyres">
         <thead
           ><tr
@@ -163,18 +165,6 @@
 </div>
 
 <style>
-  .bar {
-    white-space: nowrap;
-  }
-  .warm {
-    font-size: 15px;
-    max-width: 460px;
-  }
-  .columns {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 26px;
-  }
   .columns > :first-child {
     flex: 2;
     min-width: 300px;
@@ -184,22 +174,9 @@
     min-width: min(460px, 100%);
     overflow-x: auto;
   }
-  .scrolls {
-    overflow-x: auto;
-  }
-  h2 {
-    font-size: 17px;
-  }
   .hardest {
     font-weight: 700;
     color: var(--ink);
-  }
-  th button {
-    cursor: pointer;
-    text-align: left;
-  }
-  td svg {
-    display: inline-block;
   }
   .number {
     text-align: right;

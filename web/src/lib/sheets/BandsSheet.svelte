@@ -27,7 +27,7 @@
   }
 </script>
 
-<label class="shown">
+<label class="pb-1.5 gap-2 flex items-center text-[15px]">
   <input
     type="checkbox"
     class="checkbox checkbox-sm"
@@ -63,28 +63,13 @@
     {/each}
   </tbody>
 </table>
-<p>
+<p class="pt-2 text-[14px] max-w-130">
   The truth lies within each ± four times in five. So many laps are driven with all of it drawn at
   random; the band runs from the 10th to the 90th of a hundred.
 </p>
 {#if bands}
-  <p>
+  <p class="pt-2 text-[14px] max-w-130">
     <b class="figure">{lapTime(bands.lap_time_s.low)}</b> to
     <b class="figure">{lapTime(bands.lap_time_s.high)}</b> in {whole(bands.laps)} laps.
   </p>
 {/if}
-
-<style>
-  .shown {
-    display: flex;
-    gap: 8px;
-    align-items: center;
-    font-size: 15px;
-    padding-bottom: 6px;
-  }
-  p {
-    padding-top: 8px;
-    font-size: 14px;
-    max-width: 520px;
-  }
-</style>

@@ -7,7 +7,7 @@
   let { bench, view }: { bench: Workbench; view: View } = $props()
 </script>
 
-<p class="lead">
+<p class="mb-2.5 text-[14px]">
   {#if bench.open?.baseline}
     Compared with <span class="place">{bench.open.baseline.title}</span>.
   {:else}
@@ -15,7 +15,7 @@
   {/if}
   A baseline stays as it was when it was pinned, whatever is changed afterwards.
 </p>
-<div class="row">
+<div class="mb-2.5 gap-2.5 flex flex-wrap">
   <button
     class="btn btn-sm btn-outline"
     onclick={() => {
@@ -36,7 +36,7 @@
     >
   {/if}
 </div>
-<h3 class="figure">A plan as it stands now</h3>
+<h3 class="figure text-[18px]">A plan as it stands now</h3>
 <Finder
   {bench}
   {view}
@@ -49,19 +49,3 @@
     view.sheet = null
   }}
 />
-
-<style>
-  .lead {
-    margin-bottom: 10px;
-    font-size: 14px;
-  }
-  .row {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 10px;
-    margin-bottom: 10px;
-  }
-  h3 {
-    font-size: 18px;
-  }
-</style>

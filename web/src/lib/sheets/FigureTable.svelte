@@ -16,49 +16,28 @@
 </script>
 
 {#if now !== null}
-  <p class="lap" aria-live="polite" data-testid="sheet-lap">
-    The lap <span class="figure">{lapTime(now)}</span>
+  <p
+    class="lap px-0 py-1 sticky -top-4 z-1 bg-leaf text-[14px]"
+    aria-live="polite"
+    data-testid="sheet-lap"
+  >
+    The lap <span class="figure mx-1.5 my-0 text-[19px]">{lapTime(now)}</span>
     {#if before !== null}
-      <span class="figure">{timeDifference(now - before)}</span>
+      <span class="figure mx-1.5 my-0 text-[19px]">{timeDifference(now - before)}</span>
       <span class="unit">since this sheet was opened</span>
     {/if}
   </p>
 {/if}
-<table class="ruled">
+<table class="ruled mb-3">
   <tbody>
     {#each rows as row (row.name)}
       <tr>
-        <th scope="row">{row.label}</th>
-        <td><PlanFigure {bench} {view} {row} optional /></td>
-        <td class="unit hint">{row.changes}</td>
+        <th class="pl-0 pr-2.5 py-0.5 whitespace-nowrap" scope="row">{row.label}</th>
+        <td class="pl-0 pr-2.5 py-0.5 whitespace-nowrap"
+          ><PlanFigure {bench} {view} {row} optional /></td
+        >
+        <td class="unit pl-0 pr-2.5 py-0.5 whitespace-normal leading-[1.2]">{row.changes}</td>
       </tr>
     {/each}
   </tbody>
 </table>
-
-<style>
-  .lap {
-    position: sticky;
-    top: -16px;
-    z-index: 1;
-    background: var(--leaf);
-    padding: 4px 0;
-    font-size: 14px;
-  }
-  .lap .figure {
-    font-size: 19px;
-    margin: 0 6px;
-  }
-  table {
-    margin-bottom: 12px;
-  }
-  th,
-  td {
-    padding: 2px 10px 2px 0;
-    white-space: nowrap;
-  }
-  .hint {
-    white-space: normal;
-    line-height: 1.2;
-  }
-</style>

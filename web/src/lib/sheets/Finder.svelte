@@ -112,41 +112,46 @@
   }
 </script>
 
-<div class="tools">
-  <label class="search">
+<div class="mb-1.5 gap-3.5 flex items-center">
+  <label class="search flex-1">
     <span class="sr-only">Search {plural}</span>
     <input
       type="search"
-      class="input input-sm"
+      class="input input-sm w-full bg-paper"
       placeholder="Search {plural}"
       maxlength="200"
       bind:value={search}
     />
   </label>
   {#if keeping}
-    <label class="aside">
+    <label class="gap-1.5 flex items-center">
       <input type="checkbox" class="checkbox checkbox-xs" bind:checked={deleted} /> deleted ones
     </label>
   {/if}
 </div>
 {#if trouble}<p class="trouble" role="alert">{trouble}</p>{/if}
-<ul aria-label="All {plural}">
+<ul class="border-b border-b-rule max-h-[40vh] overflow-y-auto" aria-label="All {plural}">
   {#each items ?? [] as item (item.id)}
-    <li class:chosen={item.id === chosen}>
+    <li
+      class="px-1.5 py-0.75 gap-3 border-t border-t-hair flex items-center"
+      class:chosen={item.id === chosen}
+    >
       <button
-        class="pick"
+        class="pick flex-1 text-left cursor-pointer flex flex-col leading-[1.2] min-w-0"
         disabled={deleted}
         aria-current={item.id === chosen}
         onclick={() => choose(item)}
       >
-        <span class="figure"><span class="sr-only">{action} </span>{item.name || 'No name'}</span>
+        <span class="figure text-[17px]"
+          ><span class="sr-only">{action} </span>{item.name || 'No name'}</span
+        >
         <span class="unit">{facts(item)}</span>
       </button>
       {#if item.lap_time_s !== null && item.lap_time_s !== undefined}
-        <span class="figure lap">{lapTime(item.lap_time_s)}</span>
+        <span class="figure lap text-[17px]">{lapTime(item.lap_time_s)}</span>
       {/if}
       {#if keeping}
-        <span class="acts">
+        <span class="gap-2.5 flex whitespace-nowrap">
           {#if deleted}
             <button class="link" onclick={() => void restore(item)}>Bring back</button>
           {:else}
@@ -164,7 +169,7 @@
                 >File<span class="sr-only"> of {item.name}</span></a
               >
             {/if}
-            <button class="link ember" onclick={() => void remove(item)}
+            <button class="link ember px-1.5 py-2.5" onclick={() => void remove(item)}
               >Delete<span class="sr-only"> {item.name}</span></button
             >
           {/if}
@@ -172,7 +177,7 @@
       {/if}
     </li>
   {:else}
-    <li class="unit none">
+    <li class="unit px-1.5 py-2.5 gap-3 border-t border-t-hair flex items-center">
       {#if items === null}Looking…{:else if deleted}Nothing was deleted.{:else}No {plural} with “{search}”
         in the name.{/if}
     </li>
@@ -180,65 +185,11 @@
 </ul>
 
 <style>
-  .tools {
-    display: flex;
-    gap: 14px;
-    align-items: center;
-    margin-bottom: 6px;
-  }
-  .search {
-    flex: 1;
-  }
-  .search input {
-    width: 100%;
-    background: var(--paper);
-  }
-  .aside {
-    display: flex;
-    gap: 6px;
-    align-items: center;
-  }
-  ul {
-    max-height: 40vh;
-    overflow-y: auto;
-    border-bottom: 1px solid var(--rule);
-  }
-  li {
-    display: flex;
-    align-items: center;
-    gap: 12px;
-    border-top: 1px solid var(--hair);
-    padding: 3px 6px;
-  }
   .chosen {
     background: var(--wash);
   }
-  .pick {
-    flex: 1;
-    text-align: left;
-    cursor: pointer;
-    display: flex;
-    flex-direction: column;
-    line-height: 1.2;
-    min-width: 0;
-  }
-  .pick .figure {
-    font-size: 17px;
-  }
   .pick:hover .figure {
     text-decoration: underline;
-  }
-  .lap {
-    font-size: 17px;
-  }
-  .acts {
-    display: flex;
-    gap: 10px;
-    white-space: nowrap;
-  }
-  .ember,
-  .none {
-    padding: 10px 6px;
   }
   @media (max-width: 700px) {
     li {

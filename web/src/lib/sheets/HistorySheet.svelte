@@ -30,7 +30,7 @@
   }
 </script>
 
-<div class="row">
+<div class="mb-2.5 gap-2.5 flex flex-wrap">
   <button
     class="btn btn-sm btn-outline"
     disabled={!bench.open?.undo}
@@ -43,7 +43,7 @@
   >
 </div>
 {#if trouble}<p role="alert" class="trouble">{trouble}</p>{/if}
-<table>
+<table class="w-full">
   <thead>
     <tr
       ><th scope="col">Step</th><th scope="col" class="number">Worth, s</th><th
@@ -78,15 +78,6 @@
 </table>
 
 <style>
-  .row {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 10px;
-    margin-bottom: 10px;
-  }
-  table {
-    width: 100%;
-  }
   th {
     text-align: left;
     color: var(--ink-2);

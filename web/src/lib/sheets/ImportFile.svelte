@@ -28,17 +28,12 @@
   />
 </label>
 {#if faults.length > 0}
-  <ul role="alert">
+  <ul class="text-ember list-inside list-[square] w-full" role="alert">
     {#each faults as fault (fault)}<li>{fault}</li>{/each}
   </ul>
 {/if}
 
 <style>
-  ul {
-    color: var(--ember);
-    list-style: square inside;
-    width: 100%;
-  }
   label:focus-within {
     outline: 2px solid var(--cool);
   }

@@ -52,7 +52,7 @@
   <tbody>
     {#each keys as entry (entry.does)}
       <tr>
-        <td>
+        <td class="pl-0 pr-3.5 py-0.75 border-t border-t-hair text-[14px]">
           {#each entry.keys as key (key)}
             {#if key === '…'}…{:else}
               <kbd class="kbd kbd-sm">
@@ -70,18 +70,13 @@
             {/if}
           {/each}
         </td>
-        <td>{entry.does}</td>
+        <td class="pl-0 pr-3.5 py-0.75 border-t border-t-hair text-[14px]">{entry.does}</td>
       </tr>
     {/each}
   </tbody>
 </table>
 
 <style>
-  td {
-    padding: 3px 14px 3px 0;
-    border-top: 1px solid var(--hair);
-    font-size: 14px;
-  }
   td:first-child {
     white-space: nowrap;
   }

@@ -26,11 +26,11 @@
   }
 </script>
 
-<label class="name">
+<label class="name flex-1 flex flex-col">
   <span class="unit">{label}</span>
   <input
     bind:this={input}
-    class="figure"
+    class="figure px-0 py-0.5 border-x-0 border-t-0 dotted-below text-[19px] bg-transparent w-full"
     maxlength="200"
     value={draft ?? value}
     oninput={(event) => (draft = event.currentTarget.value)}
@@ -38,19 +38,3 @@
     onblur={keep}
   />
 </label>
-
-<style>
-  .name {
-    display: flex;
-    flex-direction: column;
-    flex: 1;
-  }
-  input {
-    font-size: 19px;
-    background: none;
-    border: 0;
-    border-bottom: 1px dotted var(--ink-2);
-    width: 100%;
-    padding: 2px 0;
-  }
-</style>

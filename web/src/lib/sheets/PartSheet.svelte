@@ -38,7 +38,7 @@
     value={part.name}
     save={(name) => void bench.choose({ rename: { [kind]: name } })}
   />
-  <p class="unit shared">
+  <p class="unit mx-0 mt-1 mb-2.5 leading-[1.3]">
     {#if part.also_in.length > 0}
       Also used by {part.also_in.join(', ')}: what is changed here changes there, unless that plan
       pins a revision.
@@ -49,8 +49,8 @@
   {#if kind !== 'circuit'}
     <FigureTable {bench} {view} owner={kind} />
   {:else}
-    <p class="hold">
-      <label>
+    <p class="mx-0 mt-1 mb-2.5 leading-[1.3]">
+      <label class="gap-1.5 flex items-center font-medium">
         <input
           type="checkbox"
           class="checkbox checkbox-xs"
@@ -66,7 +66,7 @@
     </p>
   {/if}
 
-  <h3 class="figure">Revisions</h3>
+  <h3 class="figure mt-2.5 text-[18px]">Revisions</h3>
   <p class="unit">
     {#if part.pinned}
       This plan is pinned at revision {part.revision}; its figures cannot be changed here until it
@@ -76,11 +76,14 @@
       This plan follows the newest revision.
     {/if}
   </p>
-  <ol>
+  <ol class="mt-1 border-b border-b-rule max-h-[20vh] overflow-y-auto">
     {#each revisions as revision (revision.number)}
-      <li class:chosen={revision.number === part.revision}>
+      <li
+        class="px-1.5 py-0.5 gap-3 border-t border-t-hair flex items-baseline"
+        class:chosen={revision.number === part.revision}
+      >
         <span class="figure">{revision.number}</span>
-        <span class="remark">{revision.remark}</span>
+        <span class="flex-1 min-w-0">{revision.remark}</span>
         <span class="unit">{moment(revision.made_at)}</span>
         <button
           class="link"
@@ -92,7 +95,7 @@
     {/each}
   </ol>
 
-  <h3 class="figure">All {kind === 'conditions' ? 'conditions' : `${kind}s`}</h3>
+  <h3 class="figure mt-2.5 text-[18px]">All {kind === 'conditions' ? 'conditions' : `${kind}s`}</h3>
   <Finder
     {bench}
     {view}
@@ -104,38 +107,6 @@
 {/if}
 
 <style>
-  .shared,
-  .hold {
-    margin: 4px 0 10px;
-    line-height: 1.3;
-  }
-  .hold label {
-    display: flex;
-    gap: 6px;
-    align-items: center;
-    font-weight: 500;
-  }
-  h3 {
-    font-size: 18px;
-    margin-top: 10px;
-  }
-  ol {
-    max-height: 20vh;
-    overflow-y: auto;
-    border-bottom: 1px solid var(--rule);
-    margin-top: 4px;
-  }
-  li {
-    display: flex;
-    gap: 12px;
-    align-items: baseline;
-    border-top: 1px solid var(--hair);
-    padding: 2px 6px;
-  }
-  .remark {
-    flex: 1;
-    min-width: 0;
-  }
   .chosen {
     background: var(--wash);
   }

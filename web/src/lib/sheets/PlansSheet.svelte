@@ -36,9 +36,9 @@
     value={bench.open.name}
     save={(name) => void bench.choose({ name })}
   />
-  <div class="own"><FigureTable {bench} {view} owner="plan" /></div>
+  <div class="own mt-2"><FigureTable {bench} {view} owner="plan" /></div>
 {/if}
-<div class="row">
+<div class="mb-2.5 gap-2.5 flex flex-wrap">
   <button class="btn btn-sm btn-outline" onclick={() => void make()}
     >New plan of the same parts</button
   >
@@ -55,15 +55,3 @@
     view.sheet = null
   }}
 />
-
-<style>
-  .own {
-    margin-top: 8px;
-  }
-  .row {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 10px;
-    margin-bottom: 10px;
-  }
-</style>

@@ -25,17 +25,19 @@
   aria-labelledby="standoff-title"
   oncancel={(event) => event.preventDefault()}
 >
-  <div class="modal-box leaf">
+  <div class="modal-box border border-ink bg-leaf max-w-140">
     {#if bench.standoff}
       {@const standoff = bench.standoff}
-      <h2 id="standoff-title" class="figure">Changed elsewhere meanwhile</h2>
-      <p>{standoff.sentence}</p>
-      <ul>
+      <h2 id="standoff-title" class="figure pb-1.5 mb-2 double-below text-[22px]">
+        Changed elsewhere meanwhile
+      </h2>
+      <p class="text-[14px]">{standoff.sentence}</p>
+      <ul class="mx-0 my-2 list-inside list-[square] text-[14px]">
         {#each standoff.conflict.changes as change (change)}<li>{change}</li>{/each}
       </ul>
       {#if standoff.conflict.reason === 'stale'}
-        <p>Your own change is not kept yet.</p>
-        <div class="row">
+        <p class="text-[14px]">Your own change is not kept yet.</p>
+        <div class="mt-3 gap-2.5 flex">
           <button class="btn btn-sm btn-primary" onclick={() => void bench.merge()}
             >Keep both: mine on top</button
           >
@@ -44,7 +46,7 @@
           >
         </div>
       {:else}
-        <div class="row">
+        <div class="mt-3 gap-2.5 flex">
           <button class="btn btn-sm btn-primary" onclick={() => void bench.reload()}
             >Leave it as it is</button
           >
@@ -56,30 +58,3 @@
     {/if}
   </div>
 </dialog>
-
-<style>
-  .leaf {
-    background: var(--leaf);
-    border: 1px solid var(--ink);
-    max-width: 560px;
-  }
-  h2 {
-    font-size: 22px;
-    border-bottom: 3px double var(--ink);
-    padding-bottom: 6px;
-    margin-bottom: 8px;
-  }
-  p {
-    font-size: 14px;
-  }
-  ul {
-    list-style: square inside;
-    margin: 8px 0;
-    font-size: 14px;
-  }
-  .row {
-    display: flex;
-    gap: 10px;
-    margin-top: 12px;
-  }
-</style>

@@ -12,10 +12,10 @@
   ]
 </script>
 
-<fieldset>
-  <legend class="figure">Speeds and lengths</legend>
+<fieldset class="mb-3">
+  <legend class="figure text-[18px]">Speeds and lengths</legend>
   {#each systems as { system, label } (system)}
-    <label>
+    <label class="px-0 py-1 gap-2 flex items-center text-[15px]">
       <input
         type="radio"
         class="radio radio-sm"
@@ -31,10 +31,10 @@
     painted on it.
   </p>
 </fieldset>
-<fieldset>
-  <legend class="figure">Temperatures</legend>
+<fieldset class="mb-3">
+  <legend class="figure text-[18px]">Temperatures</legend>
   {#each [false, true] as fahrenheit (fahrenheit)}
-    <label>
+    <label class="px-0 py-1 gap-2 flex items-center text-[15px]">
       <input
         type="radio"
         class="radio radio-sm"
@@ -46,19 +46,3 @@
     </label>
   {/each}
 </fieldset>
-
-<style>
-  fieldset {
-    margin-bottom: 12px;
-  }
-  legend {
-    font-size: 18px;
-  }
-  label {
-    display: flex;
-    gap: 8px;
-    align-items: center;
-    padding: 4px 0;
-    font-size: 15px;
-  }
-</style>

@@ -12,11 +12,11 @@
 </script>
 
 <FirstFigure label="Name" bind:value={entry.car.name} />
-<div class="fields">
-  <label class="field">
+<div class="mx-0 my-3 gap-x-7.5 gap-y-3.5 flex flex-wrap">
+  <label class="flex flex-col">
     <span>Kind</span>
     <select
-      class="figure"
+      class="figure px-0 py-px border-x-0 border-t-0 dotted-below bg-paper text-ink text-[19px]"
       value={entry.car.kind}
       onchange={(event) => entry.turnTo(event.currentTarget.value as typeof entry.car.kind)}
     >
@@ -25,9 +25,12 @@
     </select>
   </label>
   {#if entry.car.kind === 'car'}
-    <label class="field">
+    <label class="flex flex-col">
       <span>Driven wheels</span>
-      <select class="figure" bind:value={entry.car.driven}>
+      <select
+        class="figure px-0 py-px border-x-0 border-t-0 dotted-below bg-paper text-ink text-[19px]"
+        bind:value={entry.car.driven}
+      >
         <option value="rear">rear</option>
         <option value="front">front</option>
         <option value="all">all</option>
@@ -50,24 +53,3 @@
   Drag follows from power and top speed; engine shape, six gears, weights and brake distribution are
   usual values, and every one can be changed later.
 </p>
-
-<style>
-  .fields {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 14px 30px;
-    margin: 12px 0;
-  }
-  .field {
-    display: flex;
-    flex-direction: column;
-  }
-  select {
-    background: var(--paper);
-    color: var(--ink);
-    border: 0;
-    border-bottom: 1px dotted var(--ink-2);
-    font-size: 19px;
-    padding: 1px 0;
-  }
-</style>

@@ -7,34 +7,29 @@
   }: { label: string; unit?: string | null; value: string } = $props()
 </script>
 
-<label class="field">
+<label class="flex flex-col">
   <span>{label}</span>
   {#if unit === null}
-    <input class="figure name" bind:value maxlength="200" required />
+    <input
+      class="figure name px-0 py-px border-x-0 border-t-0 dotted-below bg-transparent text-[19px] w-full"
+      bind:value
+      maxlength="200"
+      required
+    />
   {:else}
     <span
-      ><input class="figure" inputmode="decimal" bind:value required />
+      ><input
+        class="figure px-0 py-px border-x-0 border-t-0 dotted-below bg-transparent text-[19px] w-[7ch]"
+        inputmode="decimal"
+        bind:value
+        required
+      />
       <span class="unit">{unit}</span></span
     >
   {/if}
 </label>
 
 <style>
-  .field {
-    display: flex;
-    flex-direction: column;
-  }
-  input {
-    background: none;
-    border: 0;
-    border-bottom: 1px dotted var(--ink-2);
-    font-size: 19px;
-    width: 7ch;
-    padding: 1px 0;
-  }
-  input.name {
-    width: 100%;
-  }
   @media (max-width: 560px) {
     input {
       font-size: 16px;

@@ -8,19 +8,19 @@
 </script>
 
 <FirstFigure label="Name" bind:value={entry.circuit.name} />
-<div class="checks">
-  <label
+<div class="mx-0 my-2.5 gap-x-4.5 gap-y-2 flex flex-wrap">
+  <label class="gap-1.5 flex items-center"
     ><input type="checkbox" class="checkbox checkbox-xs" bind:checked={entry.circuit.closed} /> A closed
     circuit (otherwise a course from a standing start)</label
   >
-  <label
+  <label class="gap-1.5 flex items-center"
     ><input type="checkbox" class="checkbox checkbox-xs" bind:checked={entry.circuit.boards} /> Boards
     at 150, 100 and 50 m where the straight is long enough</label
   >
 </div>
 <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-<div class="scroll" role="region" tabindex="0" aria-label="Parts of the circuit">
-  <table>
+<div class="overflow-x-auto" role="region" tabindex="0" aria-label="Parts of the circuit">
+  <table class="w-full">
     <thead>
       <tr
         ><th scope="col">Part</th><th scope="col">Name</th><th scope="col"
@@ -98,7 +98,7 @@
     </tbody>
   </table>
 </div>
-<div class="checks">
+<div class="mx-0 my-2.5 gap-x-4.5 gap-y-2 flex flex-wrap">
   <button type="button" class="link" onclick={() => entry.addRow('straight')}>Add a straight</button
   >
   <button type="button" class="link" onclick={() => entry.addRow('left')}>Add a left</button>
@@ -106,20 +106,6 @@
 </div>
 
 <style>
-  .checks {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 8px 18px;
-    margin: 10px 0;
-  }
-  .checks label {
-    display: flex;
-    gap: 6px;
-    align-items: center;
-  }
-  .scroll {
-    overflow-x: auto;
-  }
   input.figure,
   select.figure {
     background: none;
@@ -136,9 +122,6 @@
     width: auto;
     background: var(--paper);
     color: var(--ink);
-  }
-  table {
-    width: 100%;
   }
   th {
     text-align: left;

@@ -72,28 +72,31 @@
 
 {#snippet nothing()}{/snippet}
 
-<ol class="steps" aria-label="Steps">
+<ol class="steps gap-x-5.5 gap-y-1 double-below flex flex-wrap" aria-label="Steps">
   {#each TITLES as title, index (title)}
     <li aria-current={step === index ? 'step' : undefined}>
-      <button class="figure" onclick={() => (step = index)}>{index + 1} {title}</button>
+      <button
+        class="figure px-0 py-1 text-[19px] cursor-pointer text-ink-2"
+        onclick={() => (step = index)}>{index + 1} {title}</button
+      >
     </li>
   {/each}
 </ol>
 {#if step === 1}
-  <fieldset class="ways">
+  <fieldset class="px-0 pt-3.5 pb-1.5 gap-x-5.5 gap-y-2 flex flex-wrap">
     <legend class="sr-only">Where the circuit comes from</legend>
-    <label
+    <label class="gap-1.5 flex items-center"
       ><input type="radio" class="radio radio-xs" bind:group={fromFile} value={false} /> Straights and
       corners, typed</label
     >
-    <label
+    <label class="gap-1.5 flex items-center"
       ><input type="radio" class="radio radio-xs" bind:group={fromFile} value={true} /> A file of points
       (GPX, GeoJSON, CSV), chosen here or dropped on the page</label
     >
   </fieldset>
   {#if fromFile}<ImportLook {importing} {view} keep={nothing} />{/if}
 {/if}
-<form onsubmit={next}>
+<form class="px-0 py-3.5" onsubmit={next}>
   {#if step === 0}
     <FirstCar {entry} {units} />
   {:else if step === 1 && !fromFile}
@@ -102,11 +105,11 @@
     <FirstAir {entry} {units} />
   {/if}
   {#if faults.length > 0}
-    <ul role="alert" class="faults">
+    <ul role="alert" class="text-ember list-inside list-[square]">
       {#each faults as fault (fault)}<li>{fault}</li>{/each}
     </ul>
   {/if}
-  <div class="onward">
+  <div class="mx-0 my-2.5 gap-4.5 flex">
     {#if step > 0}
       <button type="button" class="btn btn-sm btn-outline" onclick={() => (step -= 1)}>Back</button>
     {/if}
@@ -119,43 +122,8 @@
 </form>
 
 <style>
-  .steps {
-    display: flex;
-    flex-wrap: wrap;
-    border-bottom: 3px double var(--ink);
-    gap: 4px 22px;
-  }
-  .steps button {
-    font-size: 19px;
-    padding: 4px 0;
-    cursor: pointer;
-    color: var(--ink-2);
-  }
   .steps [aria-current] button {
     color: var(--ink);
     border-bottom: 3px solid var(--ink);
-  }
-  .ways {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 8px 22px;
-    padding: 14px 0 6px;
-  }
-  .ways label {
-    display: flex;
-    gap: 6px;
-    align-items: center;
-  }
-  form {
-    padding: 14px 0;
-  }
-  .onward {
-    display: flex;
-    gap: 18px;
-    margin: 10px 0;
-  }
-  .faults {
-    color: var(--ember);
-    list-style: square inside;
   }
 </style>

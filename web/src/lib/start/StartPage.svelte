@@ -19,13 +19,13 @@
   }
 </script>
 
-<section class="start">
-  <h2 class="figure">Nothing is kept here yet</h2>
+<section class="px-0 py-6.5 max-w-215 text-[15px]">
+  <h2 class="figure text-[30px]">Nothing is kept here yet</h2>
   <p>
     Look around in the demo world first, or begin with what you know of a car and a circuit: three
     short steps, and the lap is there.
   </p>
-  <div class="row">
+  <div class="mx-0 mt-3.5 mb-5.5 gap-3 flex flex-wrap items-center">
     <button class="btn btn-primary" disabled={busy} onclick={() => void openDemo()}
       >{busy ? 'Laying out the demo world…' : 'Open the demo world'}</button
     >
@@ -33,21 +33,3 @@
   </div>
   <FirstSteps {bench} {view} />
 </section>
-
-<style>
-  .start {
-    max-width: 860px;
-    padding: 26px 0;
-    font-size: 15px;
-  }
-  h2 {
-    font-size: 30px;
-  }
-  .row {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 12px;
-    align-items: center;
-    margin: 14px 0 22px;
-  }
-</style>

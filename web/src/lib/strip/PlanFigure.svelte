@@ -54,7 +54,7 @@
     <span class="unit">{unit}</span>
     {#if optional && row.unstated}
       <button
-        class="link away"
+        class="link text-[13px]"
         aria-label="Take {row.label} away"
         onclick={() => {
           set(null)
@@ -69,8 +69,5 @@
   .state {
     text-decoration: underline dotted;
     cursor: pointer;
-  }
-  .away {
-    font-size: 13px;
   }
 </style>

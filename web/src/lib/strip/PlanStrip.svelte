@@ -19,9 +19,14 @@
 {#snippet owner(kind: PartKind, label: string)}
   {@const part = bench.open?.[kind]}
   {#if part}
-    <button class="owner named" onclick={() => (view.sheet = kind)}>
+    <button
+      class="owner gap-1.5 flex items-baseline cursor-pointer whitespace-nowrap text-left leading-[20px] h-5 w-0 min-w-[100%]"
+      onclick={() => (view.sheet = kind)}
+    >
       <span class="unit">{label}</span>
-      <span class="figure name">{part.name || 'No name'}</span>
+      <span class="figure name overflow-hidden text-[16px] text-ellipsis min-w-0"
+        >{part.name || 'No name'}</span
+      >
       <Chevron />
       <span class="unit revision" class:pinned={part.pinned}
         >{part.pinned ? 'pinned at' : 'revision'}
@@ -34,9 +39,9 @@
   {/if}
 {/snippet}
 {#snippet cells(kind: Kind)}
-  <div class="cells">
+  <div class="cells pt-0.5 gap-x-3.5 gap-y-0 flex leading-[1.15]">
     {#each figuresOf(kind) as row (row.name)}
-      <div class="cell" title={row.changes}>
+      <div class="flex flex-col" title={row.changes}>
         <span class="unit">{row.head}</span>
         <PlanFigure {bench} {view} {row} />
       </div>
@@ -45,10 +50,13 @@
 {/snippet}
 
 {#snippet strip()}
-  <section class="strip" aria-label="What the lap is based on">
+  <section class="strip border-b border-b-ink flex flex-wrap" aria-label="What the lap is based on">
     <div class="group">{@render owner('car', 'Car')}{@render cells('car')}</div>
     <div class="group">
-      <button class="owner" onclick={() => (view.sheet = 'plan')}>
+      <button
+        class="owner gap-1.5 flex items-baseline cursor-pointer whitespace-nowrap text-left leading-[20px] h-5"
+        onclick={() => (view.sheet = 'plan')}
+      >
         <span class="unit">This plan</span>
         <Chevron />
       </button>
@@ -59,7 +67,7 @@
     </div>
     <div class="group circuit">
       {@render owner('circuit', 'Circuit')}
-      <div class="cells facts">
+      <div class="cells facts pt-0.5 gap-2.5 flex-1 flex leading-[1.15] items-end">
         {#if bench.result}
           <span
             ><span class="figure">{whole(view.units.length(bench.result.length_m))}</span>
@@ -73,20 +81,28 @@
       </div>
     </div>
     <div class="group compare">
-      <div class="caption">
-        <button class="owner" onclick={() => (view.sheet = 'compare')}>
+      <div class="gap-3 flex items-baseline justify-between">
+        <button
+          class="owner gap-1.5 flex items-baseline cursor-pointer whitespace-nowrap text-left leading-[20px] h-5"
+          onclick={() => (view.sheet = 'compare')}
+        >
           <span class="unit">Compared with</span>
           <Chevron />
         </button>
         {#if open?.baseline}
-          <button class="link" onclick={() => void bench.dropBaseline()}>Unpin</button>
+          <button class="link whitespace-nowrap" onclick={() => void bench.dropBaseline()}
+            >Unpin</button
+          >
         {:else}
-          <button class="link" onclick={() => void bench.pinBaseline()}>Pin this lap</button>
+          <button class="link whitespace-nowrap" onclick={() => void bench.pinBaseline()}
+            >Pin this lap</button
+          >
         {/if}
       </div>
-      <div class="cells facts">
-        <span class="place title" title={open?.baseline?.title}
-          >{open?.baseline?.title ?? 'nothing'}</span
+      <div class="cells facts pt-0.5 gap-2.5 flex-1 flex leading-[1.15] items-end">
+        <span
+          class="place overflow-hidden text-ellipsis whitespace-nowrap max-w-45 text-[16px]"
+          title={open?.baseline?.title}>{open?.baseline?.title ?? 'nothing'}</span
         >
       </div>
     </div>
@@ -97,8 +113,8 @@
 
 {#if open}
   {#if windowWidth < NARROW}
-    <details class="fold">
-      <summary
+    <details class="fold px-0 py-1.5 border-b border-b-ink">
+      <summary class="wrap-anywhere cursor-pointer"
         >What the lap is based on:
         <span class="place">{open.car.name}, {open.circuit.name}, {open.conditions.name}</span
         ></summary
@@ -109,11 +125,6 @@
 {/if}
 
 <style>
-  .strip {
-    display: flex;
-    flex-wrap: wrap;
-    border-bottom: 1px solid var(--ink);
-  }
   .group {
     border-left: 1px solid var(--rule);
     padding: 4px 10px 3px;
@@ -136,35 +147,8 @@
     flex: 2;
     min-width: 182px;
   }
-  .caption {
-    display: flex;
-    gap: 12px;
-    align-items: baseline;
-    justify-content: space-between;
-  }
-  .owner {
-    display: flex;
-    gap: 6px;
-    align-items: baseline;
-    cursor: pointer;
-    white-space: nowrap;
-    text-align: left;
-    line-height: 20px;
-    height: 20px;
-  }
-  .named {
-    /* As wide as the figures under it, whatever the name. */
-    width: 0;
-    min-width: 100%;
-  }
   .owner:hover .name {
     text-decoration: underline;
-  }
-  .name {
-    font-size: 16px;
-    overflow: hidden;
-    text-overflow: ellipsis;
-    min-width: 0;
   }
   .pinned {
     color: var(--ink);
@@ -172,43 +156,8 @@
     padding: 0 4px;
     line-height: 1.1;
   }
-  .cells {
-    display: flex;
-    gap: 0 14px;
-    line-height: 1.15;
-    padding-top: 2px;
-  }
-  .cell {
-    display: flex;
-    flex-direction: column;
-  }
-  .facts {
-    flex: 1;
-    align-items: flex-end;
-    gap: 10px;
-  }
   .facts .figure {
     font-size: 17px;
-  }
-  .facts .place {
-    font-size: 16px;
-  }
-  .title {
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
-    max-width: 180px;
-  }
-  .link {
-    white-space: nowrap;
-  }
-  .fold {
-    border-bottom: 1px solid var(--ink);
-    padding: 6px 0;
-  }
-  .fold summary {
-    overflow-wrap: anywhere;
-    cursor: pointer;
   }
   .fold .strip {
     border-bottom: 0;

@@ -53,11 +53,12 @@
   }
 </script>
 
-<fieldset>
+<fieldset class="gap-x-3 gap-y-0.5 flex flex-wrap items-baseline text-[14px]">
   <legend class="sr-only">{label}</legend>
   <label
-    ><span class="what">{label}</span>
+    ><span class="pr-1.5 font-semibold">{label}</span>
     <select
+      class="max-w-65 bg-paper text-[15px]"
       aria-label={label}
       value={axis?.name ?? ''}
       onchange={(e) => choose(e.currentTarget.value)}
@@ -74,6 +75,7 @@
   {#if axis && axis.choices.length === 0}
     <label
       >from <input
+        class="dotted-below w-15.5 font-figures text-[16px] font-semibold bg-transparent text-right"
         inputmode="decimal"
         aria-label="{label}: from"
         value={ends.low}
@@ -82,6 +84,7 @@
     >
     <label
       >to <input
+        class="dotted-below w-15.5 font-figures text-[16px] font-semibold bg-transparent text-right"
         inputmode="decimal"
         aria-label="{label}: to"
         value={ends.high}
@@ -91,7 +94,7 @@
     >
     <label
       >at <input
-        class="short"
+        class="dotted-below font-figures text-[16px] font-semibold bg-transparent text-right w-8.5"
         inputmode="numeric"
         aria-label="{label}: number of values"
         value={range.count}
@@ -100,34 +103,3 @@
     >
   {/if}
 </fieldset>
-
-<style>
-  fieldset {
-    display: flex;
-    flex-wrap: wrap;
-    align-items: baseline;
-    gap: 2px 12px;
-    font-size: 14px;
-  }
-  .what {
-    font-weight: 600;
-    padding-right: 6px;
-  }
-  select {
-    max-width: 260px;
-    background: var(--paper);
-    font-size: 15px;
-  }
-  input {
-    width: 62px;
-    font-family: var(--figures);
-    font-size: 16px;
-    font-weight: 600;
-    background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
-    text-align: right;
-  }
-  .short {
-    width: 34px;
-  }
-</style>

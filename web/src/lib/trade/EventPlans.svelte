@@ -53,11 +53,12 @@
   }
 </script>
 
-<fieldset class="choose">
+<fieldset class="px-0 py-1.5 gap-x-4.5 gap-y-0.5 flex flex-wrap text-[14px]">
   <legend class="sr-only">Plans beside this one</legend>
   {#each offered as one (one.plan_id)}
     <label
       ><input
+        class="[accent-color:var(--ink)]"
         type="checkbox"
         checked={beside.includes(one.plan_id)}
         disabled={!beside.includes(one.plan_id) && beside.length >= BESIDE_MOST}
@@ -72,7 +73,7 @@
     </p>
   {/each}
   {#if found && open}
-    <span class="files">
+    <span class="ml-auto gap-3 flex">
       <a class="link" href="/api/plans/{open.id}/event.md?{query}" download>Markdown</a>
       <a class="link" href="/api/plans/{open.id}/event.csv?{query}" download>CSV</a>
     </span>
@@ -81,13 +82,15 @@
 {#if trouble}<p role="alert" class="trouble">{trouble}</p>{/if}
 {#if found}
   <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-  <div class="scroll" role="region" tabindex="0" aria-label="Plans of the event">
+  <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Plans of the event">
     <table class="ruled" data-testid="event">
       <caption class="sr-only">Plans on {found.circuit} side by side</caption>
       <thead>
         <tr>
           <th scope="col">{found.circuit}</th>
-          {#each found.plans as plan (plan.plan_id)}<th scope="col" class="name">{plan.name}</th
+          {#each found.plans as plan (plan.plan_id)}<th
+              scope="col"
+              class="name text-[15px] text-ink">{plan.name}</th
             >{/each}
         </tr>
       </thead>
@@ -95,7 +98,7 @@
         <tr>
           <th scope="row">Lap</th>
           {#each found.plans as plan, n (plan.plan_id)}
-            <td class="figure lap"
+            <td class="figure lap text-[21px]"
               >{lapTime(plan.lap_time_s)}{#if n > 0}<span class="unit"
                   >&nbsp;{timeDifference(plan.lap_time_s - (found.plans[0]?.lap_time_s ?? 0))}</span
                 >{/if}</td
@@ -126,8 +129,8 @@
           {/each}
         </tr>
         {#each found.corners as corner, number (number)}
-          <tr class="corner">
-            <th scope="row"
+          <tr>
+            <th class="whitespace-nowrap" scope="row"
               ><span class="figure">{number + 1}</span>
               <span class="place">{corner.name}</span></th
             >
@@ -148,41 +151,13 @@
 {/if}
 
 <style>
-  .choose {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 2px 18px;
-    padding: 6px 0;
-    font-size: 14px;
-  }
-  .choose input {
-    accent-color: var(--ink);
-  }
-  .files {
-    margin-left: auto;
-    display: flex;
-    gap: 12px;
-  }
-  .scroll {
-    overflow-x: auto;
-  }
   th,
   td {
     padding: 1px 16px 1px 0;
     min-width: 130px;
     overflow-wrap: anywhere;
   }
-  .name {
-    font-size: 15px;
-    color: var(--ink);
-  }
-  .lap {
-    font-size: 21px;
-  }
   .otherwise {
     font-weight: 650;
-  }
-  .corner th {
-    white-space: nowrap;
   }
 </style>

@@ -55,12 +55,13 @@
 </script>
 
 <StudyHead {studies} kind="gears" again={drive} said={study?.said} testid="gears-said">
-  <fieldset>
+  <fieldset class="gap-x-3 gap-y-0.5 flex flex-wrap">
     <legend class="sr-only">What a proposal keeps to</legend>
     {#each FIELDS as field, n (field.name)}
       <label
         >{field.label}
         <input
+          class="dotted-below w-13 font-figures text-[16px] font-semibold bg-transparent text-right"
           inputmode="decimal"
           placeholder="free"
           aria-label={n % 2 === 0 ? field.label : `${FIELDS[n - 1]?.label.replace('from', 'to')}`}
@@ -71,6 +72,7 @@
     {/each}
     <label
       >A tow takes <input
+        class="dotted-below w-13 font-figures text-[16px] font-semibold bg-transparent text-right"
         inputmode="decimal"
         aria-label="Drag that a tow takes away, in percent"
         value={wanted.tow_pct}
@@ -81,7 +83,7 @@
 </StudyHead>
 {#if study}
   <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-  <div class="scroll" role="region" tabindex="0" aria-label="Gear sets">
+  <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Gear sets">
     <table class="ruled" data-testid="gears">
       <caption class="sr-only">Gears with their laps, the quickest first</caption>
       <thead>
@@ -102,8 +104,8 @@
         {#each study.choices as one (one.name)}
           <tr class:now={one.settings.length === 0}>
             <th scope="row" class="figure">{one.name}</th>
-            <td class="number figure">{lapTime(one.lap_time_s)}</td>
-            <td class="number figure">{timeDifference(one.change_s)}</td>
+            <td class="number figure text-[15px]">{lapTime(one.lap_time_s)}</td>
+            <td class="number figure text-[15px]">{timeDifference(one.change_s)}</td>
             <td class="number">{view.units.speed(one.top_speed_ms).toFixed(1)}</td>
             <td class="number">{one.top_rpm_pct.toFixed(1)}</td>
             {#if study.tow_pct > 0}<td class="number"
@@ -133,10 +135,10 @@
     </table>
   </div>
   {#if study.half_steps.length > 0}
-    <h2 class="figure">Each gear half a step longer and shorter</h2>
+    <h2 class="figure pt-3 text-[18px]">Each gear half a step longer and shorter</h2>
     <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-    <div class="scroll" role="region" tabindex="0" aria-label="Gears one by one">
-      <table class="ruled half" data-testid="half-steps">
+    <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Gears one by one">
+      <table class="ruled w-auto" data-testid="half-steps">
         <thead>
           <tr>
             <th scope="col">Gear</th>
@@ -154,11 +156,11 @@
               <th scope="row" class="figure">{one.gear}</th>
               <td class="number">{one.ratio.toFixed(3)}</td>
               <td class="number">{one.longer.toFixed(3)}</td>
-              <td class="number figure"
+              <td class="number figure text-[15px]"
                 >{one.longer_s === null ? 'no lap' : timeDifference(one.longer_s)}</td
               >
               <td class="number">{one.shorter.toFixed(3)}</td>
-              <td class="number figure"
+              <td class="number figure text-[15px]"
                 >{one.shorter_s === null ? 'no lap' : timeDifference(one.shorter_s)}</td
               >
               <td class="wrap">{one.said}</td>
@@ -176,30 +178,6 @@
 {/if}
 
 <style>
-  fieldset {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 2px 12px;
-  }
-  input {
-    width: 52px;
-    font-family: var(--figures);
-    font-size: 16px;
-    font-weight: 600;
-    background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
-    text-align: right;
-  }
-  h2 {
-    font-size: 18px;
-    padding-top: 12px;
-  }
-  .scroll {
-    overflow-x: auto;
-  }
-  .half {
-    width: auto;
-  }
   th,
   td {
     padding: 0 12px 0 0;
@@ -209,12 +187,6 @@
   .wrap {
     white-space: normal;
     min-width: 150px;
-  }
-  td.figure {
-    font-size: 15px;
-  }
-  .number {
-    text-align: right;
   }
   .idle {
     color: var(--coast);

@@ -120,6 +120,7 @@
 </script>
 
 <svg
+  class="block cursor-crosshair"
   {width}
   {height}
   viewBox="0 0 {width} {height}"
@@ -218,10 +219,6 @@
 </svg>
 
 <style>
-  svg {
-    display: block;
-    cursor: crosshair;
-  }
   .tick,
   .word {
     font-size: 13px;

@@ -109,11 +109,15 @@
   />
 </StudyHead>
 {#if sweep && reading}
-  <div class="columns">
-    <div class="wide" bind:clientWidth={width}>
-      <label class="shown"
+  <div class="columns gap-7 flex narrow:flex-col">
+    <div class="flex-1 min-w-0" bind:clientWidth={width}>
+      <label class="print:hidden"
         ><span class="sr-only">Drawn</span>
-        <select bind:value={shown} aria-label="Drawn over it">
+        <select
+          class="text-[15px] font-semibold bg-paper"
+          bind:value={shown}
+          aria-label="Drawn over it"
+        >
           {#each groups as group (group)}
             <optgroup label={group}>
               {#each readings.filter((one) => one.group === group) as one (one.key)}
@@ -123,9 +127,10 @@
           {/each}
         </select></label
       >
-      <label class="rival"
+      <label class="pl-3.5 print:hidden"
         ><span class="unit">against</span>
         <select
+          class="text-[15px] font-semibold bg-paper"
           aria-label="A rival on this line"
           value={rival ?? ''}
           onchange={(event) => {
@@ -137,9 +142,10 @@
           {#each studies.cars as car (car.id)}<option value={car.id}>{car.name}</option>{/each}
         </select></label
       >
-      {#if rival === null}<label class="rival"
+      {#if rival === null}<label class="pl-3.5 print:hidden"
           ><span class="unit">or one who reaches</span>
           <input
+            class="dotted-below w-13 font-figures text-[15px] font-semibold bg-transparent"
             inputmode="decimal"
             aria-label="Speed of a rival at the end of the fastest straight"
             value={rivalSpeed === null ? '' : plain(view.units.speed(rivalSpeed), 1)}
@@ -156,7 +162,7 @@
         {at}
         choose={(index) => (looked = index)}
       />
-      <div class="slider">
+      <div class="pl-0 pr-5.5 py-0">
         <LookAt
           label="Look at a value"
           most={sweep.points.length - 1}
@@ -169,12 +175,12 @@
       </div>
     </div>
     {#if point}
-      <div class="beside" data-testid="sweep-point">
+      <div class="flex-none w-85 narrow:w-full" data-testid="sweep-point">
         <p class="where">
-          <span class="figure">{said(point.value)}</span>
+          <span class="figure pr-2.5 text-[22px]">{said(point.value)}</span>
           {#if point.value !== sweep.axis.present && point.value !== sweep.axis.chosen}
             <button
-              class="link"
+              class="link print:hidden"
               disabled={studies.stale('one')}
               onclick={() => void studies.take([{ axis: sweep.axis.name, value: point.value }])}
               >take it into the plan</button
@@ -183,8 +189,8 @@
         </p>
         {#if point.figures}
           <p class="lap">
-            <span class="figure">{lapTime(point.figures.lap_time_s)}</span>
-            <span class="figure small">{timeDifference(point.change_s ?? 0)} s</span>
+            <span class="figure pr-2 text-[27px]">{lapTime(point.figures.lap_time_s)}</span>
+            <span class="figure pr-2 text-[19px]">{timeDifference(point.change_s ?? 0)} s</span>
             {#if point.change_band && point.change_band.high - point.change_band.low >= 0.001}<span
                 class="unit"
                 >{timeDifference(point.change_band.low)} to {timeDifference(point.change_band.high)} s
@@ -215,7 +221,7 @@
       </div>
     {/if}
   </div>
-  <p class="unit small-print">
+  <p class="unit pt-0.5">
     The line stays as it is. The band is that of the difference to the plan, from laps with
     everything that is uncertain drawn, the same draws at every value{point?.lap_band &&
     point.figures
@@ -223,67 +229,3 @@
       : ''}.
   </p>
 {/if}
-
-<style>
-  .columns {
-    display: flex;
-    gap: 28px;
-  }
-  .wide {
-    flex: 1;
-    min-width: 0;
-  }
-  .beside {
-    width: 340px;
-    flex: none;
-  }
-  .shown select,
-  .rival select {
-    font-size: 15px;
-    font-weight: 600;
-    background: var(--paper);
-  }
-  .rival {
-    padding-left: 14px;
-  }
-  .rival input {
-    width: 52px;
-    font-family: var(--figures);
-    font-size: 15px;
-    font-weight: 600;
-    background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
-  }
-  .slider {
-    padding: 0 22px 0 0;
-  }
-  .where .figure {
-    font-size: 22px;
-    padding-right: 10px;
-  }
-  .lap .figure {
-    font-size: 27px;
-    padding-right: 8px;
-  }
-  .lap .small {
-    font-size: 19px;
-  }
-  .small-print {
-    padding-top: 2px;
-  }
-  @media (max-width: 900px) {
-    .columns {
-      flex-direction: column;
-    }
-    .beside {
-      width: 100%;
-    }
-  }
-  @media print {
-    .link,
-    .shown,
-    .rival {
-      display: none;
-    }
-  }
-</style>

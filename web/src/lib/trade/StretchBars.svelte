@@ -27,11 +27,14 @@
     <tbody>
       {#each rows as { stretch, index, change } (index)}
         <tr>
-          <th scope="row" class:straight={stretch.straight}
+          <th
+            class="pl-0 pr-2 py-0 overflow-hidden whitespace-nowrap text-ellipsis max-w-37.5 text-[15px] leading-[1.25]"
+            scope="row"
+            class:straight={stretch.straight}
             >{#if !stretch.straight}<span class="figure">{number(stretch.corner)}</span
               >{/if}&nbsp;<span class="place">{stretch.label}</span></th
           >
-          <td
+          <td class="pl-0 pr-2 py-0 leading-[1.25]"
             ><svg width="110" height="12" aria-hidden="true"
               ><path d="M55 0V12" stroke="var(--rule)" /><path
                 d="M55 6h{(54 * change) / most}"
@@ -40,7 +43,9 @@
               /></svg
             ></td
           >
-          <td class="number figure">{timeDifference(change)}</td>
+          <td class="number figure pl-0 pr-2 py-0 leading-[1.25] text-right text-[15px]"
+            >{timeDifference(change)}</td
+          >
         </tr>
       {/each}
     </tbody>
@@ -51,25 +56,7 @@
 {/if}
 
 <style>
-  th {
-    white-space: nowrap;
-    overflow: hidden;
-    text-overflow: ellipsis;
-    max-width: 150px;
-    font-size: 15px;
-  }
-  th,
-  td {
-    padding: 0 8px 0 0;
-    line-height: 1.25;
-  }
-  td.figure {
-    font-size: 15px;
-  }
   .straight {
     padding-left: 14px;
-  }
-  .number {
-    text-align: right;
   }
 </style>

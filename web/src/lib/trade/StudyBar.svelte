@@ -18,13 +18,19 @@
   } = $props()
 </script>
 
-<p class="bar">
+<p class="gap-x-3.5 gap-y-1 flex flex-wrap items-baseline min-h-5.5 print:hidden">
   {#if job?.state === 'running'}
-    <progress max={job.of} value={job.done} aria-label="Laps driven"></progress>
+    <progress
+      class="border border-ink w-40 h-2 [appearance:none]"
+      max={job.of}
+      value={job.done}
+      aria-label="Laps driven"
+    ></progress>
     <span class="unit" data-testid="study-progress">{job.done} of {job.of} laps</span>
     <button class="link" onclick={stop}>Stop</button>
   {:else}
-    {#if stale}<span class="stale" role="status">The plan has changed since this was driven.</span
+    {#if stale}<span class="font-semibold" role="status"
+        >The plan has changed since this was driven.</span
       >{/if}
     <button class="link" onclick={again}>{job ? 'Drive it again' : 'Drive it'}</button>
     {#if job?.state === 'cancelled'}<span class="unit">stopped after {job.done} laps</span>{/if}
@@ -37,19 +43,6 @@
 </p>
 
 <style>
-  .bar {
-    display: flex;
-    flex-wrap: wrap;
-    align-items: baseline;
-    gap: 4px 14px;
-    min-height: 22px;
-  }
-  progress {
-    width: 160px;
-    height: 8px;
-    appearance: none;
-    border: 1px solid var(--ink);
-  }
   progress::-webkit-progress-bar {
     background: var(--paper);
   }
@@ -58,13 +51,5 @@
   }
   progress::-moz-progress-bar {
     background: var(--ink);
-  }
-  .stale {
-    font-weight: 600;
-  }
-  @media print {
-    .bar {
-      display: none;
-    }
   }
 </style>

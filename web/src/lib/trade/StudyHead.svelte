@@ -28,7 +28,7 @@
   const job = $derived<StudyJob | undefined>(studies.jobs[kind])
 </script>
 
-<div class="head">
+<div class="head pt-1.5 gap-x-6 gap-y-0.5 flex flex-wrap justify-between text-[14px]">
   <div>{@render children()}</div>
   <StudyBar
     {job}
@@ -40,26 +40,11 @@
 </div>
 {#if note}<p class="unit">{note}.</p>{/if}
 {#if said}
-  <div class="answer" aria-live="polite" data-testid={testid}>
+  <div
+    class="px-0 py-1 text-[17px] font-figures leading-[1.3] max-w-270 wrap-anywhere"
+    aria-live="polite"
+    data-testid={testid}
+  >
     {#each said as sentence (sentence)}<p>{sentence}</p>{/each}
   </div>
 {/if}
-
-<style>
-  .head {
-    display: flex;
-    flex-wrap: wrap;
-    justify-content: space-between;
-    gap: 2px 24px;
-    padding-top: 6px;
-    font-size: 14px;
-  }
-  .answer {
-    font-size: 17px;
-    font-family: var(--figures);
-    line-height: 1.3;
-    padding: 4px 0;
-    max-width: 1080px;
-    overflow-wrap: anywhere;
-  }
-</style>

@@ -42,9 +42,9 @@
   aria-labelledby="trade-tab-{view.tradeTab}"
   tabindex="0"
 >
-  {#if studies.trouble}<p role="alert" class="trouble">{studies.trouble}</p>{/if}
+  {#if studies.trouble}<p role="alert" class="trouble pt-1.5 text-[15px]">{studies.trouble}</p>{/if}
   {#if studies.axes.length === 0}
-    <p class="unit wait">What can be varied is being looked up…</p>
+    <p class="unit px-0 py-10">What can be varied is being looked up…</p>
   {:else if view.tradeTab === 'one'}
     <OneFigure {bench} {view} {studies} />
   {:else if view.tradeTab === 'two'}
@@ -59,13 +59,3 @@
     <Worth {bench} {view} {studies} />
   {/if}
 </div>
-
-<style>
-  .wait {
-    padding: 40px 0;
-  }
-  .trouble {
-    padding-top: 6px;
-    font-size: 15px;
-  }
-</style>

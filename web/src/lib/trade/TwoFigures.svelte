@@ -126,13 +126,13 @@
   </div>
 </StudyHead>
 {#if !grid}
-  <p class="unit wait">
+  <p class="unit px-0 py-7.5 text-[15px] max-w-140">
     Nothing is driven yet: choose two figures and drive them, {x.count} by {y.count} laps. The lines that
     come join places of the same lap time.
   </p>
 {:else}
-  <div class="columns">
-    <div class="wide" bind:clientWidth={width}>
+  <div class="columns gap-7 flex narrow:flex-col">
+    <div class="flex-1 min-w-0" bind:clientWidth={width}>
       <!-- The plot is looked at by pointer here, and by arrow keys in the field beside it. -->
       <IsobarPlot
         {grid}
@@ -143,14 +143,15 @@
         choose={(column, row) => (looked = { column, row })}
       />
     </div>
-    <div class="beside">
+    <div class="flex-none w-75 narrow:w-full">
       <fieldset>
-        <legend class="figure">Keep to</legend>
+        <legend class="figure text-[18px]">Keep to</legend>
         {#each limits as limit (limit.name)}
-          <label
+          <label class="px-0 py-0.5 gap-2 border-t border-t-hair flex justify-between text-[14px]"
             ><span>{limit.label}</span>
             <span
               ><input
+                class="dotted-below w-17.5 font-figures text-[16px] font-semibold bg-transparent text-right"
                 inputmode="decimal"
                 placeholder="free"
                 value={studies.limits[limit.name] === null
@@ -166,18 +167,24 @@
       <!-- Stepped by arrow keys, as its label says. -->
       <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
       <div
-        class="cell"
+        class="pt-1 mx-0 my-2.5 border-t-2 border-t-ink"
         role="group"
         tabindex="0"
         aria-label="The place looked at; arrow keys step it"
         onkeydown={step}
         data-testid="grid-cell"
       >
-        <p class="where"><span class="figure">{said(grid.x, xValue)}</span> {grid.x.label}</p>
-        <p class="where"><span class="figure">{said(grid.y, yValue)}</span> {grid.y.label}</p>
+        <p class="where">
+          <span class="figure text-[19px]">{said(grid.x, xValue)}</span>
+          {grid.x.label}
+        </p>
+        <p class="where">
+          <span class="figure text-[19px]">{said(grid.y, yValue)}</span>
+          {grid.y.label}
+        </p>
         {#if lap !== null}
           <p>
-            <span class="figure lap">{lapTime(lap)}</span>
+            <span class="figure lap pr-2 text-[27px]">{lapTime(lap)}</span>
             <span class="figure">{timeDifference(lap - grid.present_s)} s</span>
           </p>
           <p class="unit">
@@ -202,10 +209,23 @@
           {/if}
         {:else}<p class="unit">Not driven, or no lap is possible here.</p>{/if}
       </div>
-      <ul class="unit key">
-        <li><b class="mark best" aria-hidden="true">+</b> quickest within the limits</li>
-        <li><span class="mark wash" aria-hidden="true"></span> within {grid.even_s} s of it</li>
-        <li><span class="mark land" aria-hidden="true"></span> outside the limits</li>
+      <ul class="unit">
+        <li class="gap-2 flex items-center">
+          <b class="w-4 h-3 text-center leading-[12px] text-cool text-[20px]" aria-hidden="true"
+            >+</b
+          > quickest within the limits
+        </li>
+        <li class="gap-2 flex items-center">
+          <span
+            class="border border-rule w-4 h-3 text-center leading-[12px] bg-wash"
+            aria-hidden="true"
+          ></span>
+          within {grid.even_s} s of it
+        </li>
+        <li class="gap-2 flex items-center">
+          <span class="land w-4 h-3 text-center leading-[12px]" aria-hidden="true"></span> outside the
+          limits
+        </li>
       </ul>
       <p class="unit">Plan {bench.open?.name}: {lapTime(grid.present_s)}</p>
     </div>
@@ -213,84 +233,8 @@
 {/if}
 
 <style>
-  .wait {
-    padding: 30px 0;
-    font-size: 15px;
-    max-width: 560px;
-  }
-  .columns {
-    display: flex;
-    gap: 28px;
-  }
-  .wide {
-    flex: 1;
-    min-width: 0;
-  }
-  .beside {
-    width: 300px;
-    flex: none;
-  }
-  legend {
-    font-size: 18px;
-  }
-  label {
-    display: flex;
-    justify-content: space-between;
-    gap: 8px;
-    border-top: 1px solid var(--hair);
-    padding: 2px 0;
-    font-size: 14px;
-  }
-  input {
-    width: 70px;
-    font-family: var(--figures);
-    font-size: 16px;
-    font-weight: 600;
-    background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
-    text-align: right;
-  }
-  .cell {
-    border-top: 2px solid var(--ink);
-    margin: 10px 0;
-    padding-top: 4px;
-  }
-  .where .figure {
-    font-size: 19px;
-  }
-  .lap {
-    font-size: 27px;
-    padding-right: 8px;
-  }
-  .key li {
-    display: flex;
-    gap: 8px;
-    align-items: center;
-  }
-  .mark {
-    width: 16px;
-    height: 12px;
-    text-align: center;
-    line-height: 12px;
-  }
-  .best {
-    color: var(--cool);
-    font-size: 20px;
-  }
-  .wash {
-    background: var(--wash);
-    border: 1px solid var(--rule);
-  }
   .land {
     border: 1px solid var(--rule);
     background: repeating-linear-gradient(45deg, var(--coast) 0 1.5px, transparent 1.5px 5px);
-  }
-  @media (max-width: 900px) {
-    .columns {
-      flex-direction: column;
-    }
-    .beside {
-      width: 100%;
-    }
   }
 </style>

@@ -40,17 +40,18 @@
 </script>
 
 {#if offered.length === 0}
-  <p class="none">
+  <p class="px-0 py-7.5 text-[15px] max-w-140">
     This car has no two wing steps, gear sets or compounds, and no brake share that could be set.
     What there is to choose from is entered under Car, Setups.
   </p>
 {:else}
   <StudyHead {studies} kind="has" again={drive} said={search?.said} testid="search-said">
-    <fieldset>
+    <fieldset class="gap-x-4.5 gap-y-0.5 flex flex-wrap">
       <legend class="sr-only">What is searched among</legend>
       {#each offered as axis (axis.name)}
         <label
           ><input
+            class="[accent-color:var(--ink)]"
             type="checkbox"
             checked={!left.includes(axis.name)}
             onchange={(event) => turn(axis.name, event.currentTarget.checked)}
@@ -62,6 +63,7 @@
       {/each}
       {#if weather.record}<label
           ><input
+            class="[accent-color:var(--ink)]"
             type="checkbox"
             checked={overSession}
             onchange={(event) => {
@@ -76,7 +78,7 @@
   </StudyHead>
   {#if search}
     <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-    <div class="scroll" role="region" tabindex="0" aria-label="Combinations">
+    <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Combinations">
       <table class="ruled" data-testid="search">
         <caption class="sr-only">Combinations of what the car has, the quickest first</caption>
         <thead>
@@ -102,18 +104,18 @@
           {#each rows as one, index (one.said.join('/'))}
             <tr>
               {#each search.axes as axis, column (axis.name)}
-                <td class="figure">{one.said[column] ?? 'as the plan'}</td>
+                <td class="figure text-[15px]">{one.said[column] ?? 'as the plan'}</td>
               {/each}
-              {#if search.moments > 0}<td class="number figure"
+              {#if search.moments > 0}<td class="number figure text-[15px]"
                   >{typeof one.session_s === 'number' ? lapTime(one.session_s) : 'no lap'}</td
                 ><td class="number"
                   >{typeof one.worst_s === 'number' ? lapTime(one.worst_s) : ''}</td
                 >{/if}
-              <td class="number figure">{lapTime(one.lap_time_s)}</td>
-              <td class="number figure">{timeDifference(one.change_s)}</td>
+              <td class="number figure text-[15px]">{lapTime(one.lap_time_s)}</td>
+              <td class="number figure text-[15px]">{timeDifference(one.change_s)}</td>
               {#if search.moments === 0}
                 <td
-                  ><svg width="110" height="12" aria-hidden="true"
+                  ><svg class="inline-block" width="110" height="12" aria-hidden="true"
                     ><path d="M55 0V12" stroke="var(--rule)" /><path
                       d="M55 6h{(54 * one.change_s) / most}"
                       stroke="var(--ink)"
@@ -155,35 +157,10 @@
 {/if}
 
 <style>
-  fieldset {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 2px 18px;
-  }
-  input {
-    accent-color: var(--ink);
-  }
-  .none {
-    padding: 30px 0;
-    font-size: 15px;
-    max-width: 560px;
-  }
-  .scroll {
-    overflow-x: auto;
-  }
   th,
   td {
     white-space: nowrap;
     padding: 0 12px 0 0;
     line-height: 1.25;
-  }
-  td.figure {
-    font-size: 15px;
-  }
-  td svg {
-    display: inline-block;
-  }
-  .number {
-    text-align: right;
   }
 </style>

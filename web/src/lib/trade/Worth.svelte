@@ -65,6 +65,7 @@
 <StudyHead {studies} kind="worth" again={drive} said={ranking?.said} testid="ranking-said">
   <label class="scatter"
     >Laps scatter by <input
+      class="dotted-below w-11.5 font-figures text-[15px] font-semibold bg-transparent text-right"
       inputmode="decimal"
       value={scatter ?? ranking?.scatter_s ?? ''}
       onchange={(event) => scattered(event.currentTarget)}
@@ -72,8 +73,8 @@
   >
 </StudyHead>
 {#if ranking}
-  <div class="columns">
-    <div class="list">
+  <div class="columns gap-6.5 flex narrow:flex-col">
+    <div class="list flex-1 min-w-0 overflow-x-auto">
       <table class="ruled" data-testid="ranking">
         <caption class="sr-only">What a step of each figure gains, the most first</caption>
         <thead>
@@ -92,6 +93,7 @@
             <tr class:now={one.axis === opened} class:doubtful={one.sure === false}>
               <th scope="row"
                 ><button
+                  class="cursor-pointer text-left"
                   aria-pressed={one.axis === opened}
                   onclick={() => (opened = one.axis === opened ? null : one.axis)}
                   >{one.said}</button
@@ -100,6 +102,7 @@
               >
               <td class="roomy"
                 >{#if one.step !== null}<input
+                    class="dotted-below w-11.5 font-figures text-[15px] font-semibold bg-transparent text-right"
                     inputmode="decimal"
                     aria-label="Step of {one.label}"
                     value={shownStep(one.axis)}
@@ -108,7 +111,7 @@
                   <span class="unit">{unit(one.axis)}</span>{/if}</td
               >
               <td class="roomy"
-                ><svg width="170" height="14" aria-hidden="true"
+                ><svg class="inline-block" width="170" height="14" aria-hidden="true"
                   ><path d="M85 0V14" stroke="var(--rule)" /><path
                     d="M85 7h{(84 * one.gain_s) / most}"
                     stroke={one.settable ? 'var(--ink)' : 'var(--coast)'}
@@ -146,10 +149,10 @@
         bracket joins a row to the next where their order is in doubt in more than one case of ten.
       </p>
     </div>
-    <div class="beside">
+    <div class="flex-none w-80 narrow:w-full">
       {#if row}
-        <h2 class="figure">{row.said}</h2>
-        {#if row.paid}<p class="paid">{row.paid}</p>{/if}
+        <h2 class="figure text-[18px]">{row.said}</h2>
+        {#if row.paid}<p class="pb-1.5 text-[15px] leading-[1.35]">{row.paid}</p>{/if}
         <StretchBars
           stretches={ranking.stretches}
           changes={row.stretches_s}
@@ -157,14 +160,14 @@
         />
         {#if row.settable}
           <button
-            class="link"
+            class="link pt-1 block"
             disabled={studies.stale('worth')}
             onclick={() => void studies.take([{ axis: row.axis, value: row.value }])}
             >take it into the plan</button
           >
         {/if}
         <button
-          class="link"
+          class="link pt-1 block"
           onclick={() => {
             view.axis = row.axis
             view.tradeTab = 'one'
@@ -178,36 +181,11 @@
 {/if}
 
 <style>
-  .columns {
-    display: flex;
-    gap: 26px;
-  }
-  .list {
-    flex: 1;
-    min-width: 0;
-    overflow-x: auto;
-  }
-  .beside {
-    width: 320px;
-    flex: none;
-  }
-  h2 {
-    font-size: 18px;
-  }
-  .paid {
-    font-size: 15px;
-    line-height: 1.35;
-    padding-bottom: 6px;
-  }
   th,
   td {
     padding: 0 10px 0 0;
     white-space: nowrap;
     line-height: 1.25;
-  }
-  tbody th button {
-    cursor: pointer;
-    text-align: left;
   }
   tbody th {
     position: relative;
@@ -222,33 +200,6 @@
     width: 5px;
     border: 1.5px solid var(--ink-2);
     border-right: 0;
-  }
-  input {
-    width: 46px;
-    font-family: var(--figures);
-    font-size: 15px;
-    font-weight: 600;
-    background: transparent;
-    border-bottom: 1px dotted var(--ink-2);
-    text-align: right;
-  }
-  td svg {
-    display: inline-block;
-  }
-  .number {
-    text-align: right;
-  }
-  .link {
-    display: block;
-    padding-top: 4px;
-  }
-  @media (max-width: 900px) {
-    .columns {
-      flex-direction: column;
-    }
-    .beside {
-      width: 100%;
-    }
   }
   @media (max-width: 700px) {
     .roomy {
