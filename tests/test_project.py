@@ -112,6 +112,34 @@ def test_long_functions_say_why() -> None:
             assert told or not (long or many), f"{file.name}: {node.name}"
 
 
+#: Figures that are the world's or everybody's, and the one file that says each.
+STANDS_ONCE = {
+    9.80665: "core/constants.py",
+    0.44704: "core/units.py",
+    0.514444: "core/units.py",
+    0.3048: "core/units.py",
+    0.9144: "core/units.py",
+    33.8639: "core/units.py",
+    0.0689476: "core/units.py",
+    1.42: "core/car/starting_car.py",
+}
+
+
+def test_what_everybody_shares_stands_once() -> None:
+    source = ROOT / "src" / "neapfrost"
+    for file in sorted(source.rglob("*.py")):
+        place = file.relative_to(source).as_posix()
+        for node in ast.walk(ast.parse(file.read_text())):
+            if isinstance(node, ast.Constant) and isinstance(node.value, float):
+                assert STANDS_ONCE.get(node.value, place) == place, f"{place}:{node.lineno}"
+            # As a factor 3.6 is km/h in a m/s; elsewhere it is a number like others.
+            if isinstance(node, ast.BinOp) and place != "core/units.py":
+                factors = [
+                    one.value for one in (node.left, node.right) if isinstance(one, ast.Constant)
+                ]
+                assert 3.6 not in factors, f"{place}:{node.lineno}"
+
+
 def test_documents_of_the_core_cite_where_their_formulas_come_from() -> None:
     method = (ROOT / "docs" / "method.md").read_text()
     for source in ("Milliken", "Siegler", "Brayshaw", "Alexander", "ISO 2533", "Cossalter"):
