@@ -20,7 +20,7 @@ LATER := nice -n 10
 
 CHECKS := check-python check-page
 
-.PHONY: setup demo test check $(CHECKS) dev screenshots bench browser format types clean
+.PHONY: setup demo test wheel check $(CHECKS) dev screenshots bench browser format types clean
 
 setup: $(VENV)/.installed web/node_modules/.installed $(STATIC) $(VENV)/.warmed
 
@@ -86,7 +86,11 @@ $(TYPES): $(VENV)/.typed ;
 
 $(STATIC): web/node_modules/.installed $(TYPES) $(WEB_SOURCES)
 	$(LATER) $(NPM) run --silent build -- --logLevel warn
+	@$(PYTHON) scripts/third_party_notices.py
 	@touch $@
+
+wheel: $(VENV)/.installed $(STATIC)
+	$(BIN)/pip wheel --quiet --disable-pip-version-check --no-deps --wheel-dir dist .
 
 # Compiling the kernels takes a minute or two, once for each state of their sources.
 $(VENV)/.warmed: $(VENV)/.installed $(KERNELS)
