@@ -3,11 +3,11 @@
 from pathlib import Path
 from typing import Literal
 
-from fastapi import FastAPI, HTTPException, Request, Response
+from fastapi import APIRouter, FastAPI, HTTPException, Request, Response
 from fastapi.responses import FileResponse
+from fastapi.routing import APIRoute
 from fastapi.staticfiles import StaticFiles
 from pydantic import BaseModel
-from starlette.routing import compile_path
 
 import neapfrost
 from neapfrost.api import (
@@ -48,6 +48,33 @@ class Health(BaseModel):
     version: str
 
 
+up = APIRouter()
+
+
+@up.get("/api/health")
+def health() -> Health:
+    return Health(status="ready", version=neapfrost.__version__)
+
+
+ROUTERS = (
+    up,
+    documents.router,
+    circuits.router,
+    plans.router,
+    cars.router,
+    calls.router,
+    lines.router,
+    trade.router,
+    weather.router,
+    race.router,
+    drill.router,
+    logbook.router,
+    fits.router,
+    imports.router,
+    collection.router,
+)
+
+
 def create_app(store: Store, static: Path = STATIC, solvers: Solvers | None = None) -> FastAPI:
     """Build the application on a store; `static` is the folder of the built page.
 
@@ -72,31 +99,16 @@ def create_app(store: Store, static: Path = STATIC, solvers: Solvers | None = No
     app.state.readings = Readings(None if solvers is None else log_readers())
     install_error_handlers(app)
 
-    @app.get("/api/health")
-    def health() -> Health:
-        return Health(status="ready", version=neapfrost.__version__)
-
-    app.include_router(documents.router)
-    app.include_router(circuits.router)
-    app.include_router(plans.router)
-    app.include_router(cars.router)
-    app.include_router(calls.router)
-    app.include_router(lines.router)
-    app.include_router(trade.router)
-    app.include_router(weather.router)
-    app.include_router(race.router)
-    app.include_router(drill.router)
-    app.include_router(logbook.router)
-    app.include_router(fits.router)
-    app.include_router(imports.router)
-    app.include_router(collection.router)
+    for router in ROUTERS:
+        app.include_router(router)
 
     @app.api_route("/api/{rest:path}", methods=METHODS, include_in_schema=False)
     def unknown(request: Request, rest: str) -> Response:
         answers: set[str] = set()
-        for path, routes in app.openapi()["paths"].items():
-            if compile_path(path)[0].match(request.url.path):
-                answers |= {method.upper() for method in routes}
+        # The routers themselves are looked at: the whole description takes seconds to make.
+        for route in (route for router in ROUTERS for route in router.routes):
+            if isinstance(route, APIRoute) and route.path_regex.match(request.url.path):
+                answers |= route.methods or set()
         if answers:
             allow = ", ".join(sorted(answers))
             said = f"{request.method} is not answered here; {allow} is"
