@@ -2,6 +2,7 @@
 
 import itertools
 from collections.abc import Iterator
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -72,3 +73,13 @@ def test_a_method_that_is_not_answered_is_405_and_says_which_is(
     assert allow in reply.headers["allow"]
     assert allow in reply.json()["faults"][0]["message"]
     assert client.request(method, "/api/nowhere").status_code == 404
+
+
+def test_who_is_lost_does_not_wait_for_the_whole_description(tmp_path: Path) -> None:
+    """The description of every route takes seconds to make; a wrong address asks for none."""
+    store = open_store(tmp_path)
+    client = Client(store)
+    assert client.get("/api/nowhere").status_code == 404
+    assert client.get("/api/plans/1/undo").status_code == 405
+    assert client.app.openapi_schema is None
+    close_store(store)
