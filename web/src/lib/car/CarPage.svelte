@@ -35,7 +35,7 @@
   choose={(tab) => (view.carTab = tab)}
 />
 <!-- What scrolls must take the keys. -->
-<div class="panel" id="car-panel" role="tabpanel" aria-labelledby="car-tab-{panel}" tabindex="0">
+<div id="car-panel" role="tabpanel" aria-labelledby="car-tab-{panel}" tabindex="0">
   {#if panel === 'build'}
     <QuickBuild {bench} {view} />
   {:else if work.car && bench.open}

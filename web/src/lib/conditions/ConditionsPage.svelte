@@ -38,7 +38,6 @@
   {#snippet beside()}<StationWord {weather} {view} />{/snippet}
 </Tabs>
 <div
-  class="panel"
   id="conditions-panel"
   role="tabpanel"
   aria-labelledby="conditions-tab-{view.conditionsTab}"

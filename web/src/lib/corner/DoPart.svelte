@@ -147,7 +147,7 @@
       {/each}
     </dl>
   </div>
-  <div class="middle">
+  <div>
     <CornerCurve
       {result}
       {corner}

@@ -76,7 +76,7 @@
       </table>
       <p class="unit">Source: {shown.source}.</p>
     </div>
-    <div class="given">
+    <div>
       <h3 class="figure text-[16px]">Put in</h3>
       <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
       <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Working">

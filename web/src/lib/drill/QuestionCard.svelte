@@ -66,7 +66,7 @@
   <div
     class="body pt-2 gap-x-10 gap-y-3.5 grid grid-cols-[400px_minmax(0,1fr)] items-start narrow:pt-0 narrow:grid-cols-[minmax(0,1fr)]"
   >
-    <div class="answer">
+    <div>
       {#if question.way === 'road' && question.road}
         <RoadAnswer road={question.road} {scored} given={take} keys={takeKeys} />
       {:else if question.way === 'figures'}

@@ -136,7 +136,6 @@
       />
     {/if}
     <path
-      class="mine"
       d="M{MIDDLE - HALF - 4} {y(place)}h{2 * HALF + 8}"
       stroke="var(--ember)"
       stroke-width="4"

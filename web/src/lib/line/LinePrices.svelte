@@ -105,7 +105,7 @@
           </td>
         </tr>
       {/each}
-      <tr class="radius">
+      <tr>
         <th scope="row"><span class="unit">Driven radius, {view.units.lengthUnit}</span></th>
         <td></td><td></td><td></td>
         {#each driven.corners as corner, index (index)}

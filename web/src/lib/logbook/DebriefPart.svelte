@@ -24,7 +24,7 @@
     >
     <a class="link" href="/api/events/{event}/debrief.md" download>Markdown</a>
   </p>
-  <div class="debrief" data-testid="debrief">
+  <div data-testid="debrief">
     {#each found.runs ?? [] as run (run.run_id)}
       <article
         class="px-0 pt-2 pb-4.5 [border-top:3px_double_var(--rule)] print:border-t-0 print:break-after-page"

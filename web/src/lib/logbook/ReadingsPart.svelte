@@ -44,7 +44,7 @@
   }
 </script>
 
-<section class="readings" aria-label="Files being looked at" data-testid="readings">
+<section aria-label="Files being looked at" data-testid="readings">
   <header class="px-0 py-1 gap-x-4.5 gap-y-1 flex flex-wrap items-baseline">
     <h2 class="figure text-[20px]">Files being looked at</h2>
     <span class="unit">nothing of them is kept yet</span>

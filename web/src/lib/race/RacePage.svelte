@@ -57,7 +57,7 @@
 </div>
 <!-- What scrolls must take the keys. -->
 <div
-  class="panel brief"
+  class="brief"
   id="race-panel"
   role="tabpanel"
   aria-labelledby="race-tab-{view.raceTab}"

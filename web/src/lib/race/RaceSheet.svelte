@@ -111,7 +111,7 @@
       {#if race.water}<p class="pt-1.5 text-[15px]">{race.water.said.join(' ')}</p>{/if}
       {#if race.rival}<p class="pt-1.5 text-[15px]">{race.rival.said}</p>{/if}
       {#if race.change}<p class="pt-1.5 text-[15px]">{race.change.said.join(' ')}</p>{/if}
-      <details class="on-paper pt-2">
+      <details class="pt-2">
         <summary>What it stands on</summary>
         <ul data-testid="race-assumptions">
           {#each race.assumptions as one (one.label)}

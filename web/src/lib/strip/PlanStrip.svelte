@@ -28,7 +28,7 @@
         >{part.name || 'No name'}</span
       >
       <Chevron />
-      <span class="unit revision" class:pinned={part.pinned}
+      <span class="unit" class:pinned={part.pinned}
         >{part.pinned ? 'pinned at' : 'revision'}
         {part.revision}{part.revision < part.newest ? ` of ${part.newest}` : ''}{kind === 'car' &&
         open?.plan.setup

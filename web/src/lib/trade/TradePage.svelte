@@ -35,13 +35,7 @@
   choose={(tab) => (view.tradeTab = tab)}
 />
 <!-- What scrolls must take the keys. -->
-<div
-  class="panel"
-  id="trade-panel"
-  role="tabpanel"
-  aria-labelledby="trade-tab-{view.tradeTab}"
-  tabindex="0"
->
+<div id="trade-panel" role="tabpanel" aria-labelledby="trade-tab-{view.tradeTab}" tabindex="0">
   {#if studies.trouble}<p role="alert" class="trouble pt-1.5 text-[15px]">{studies.trouble}</p>{/if}
   {#if studies.axes.length === 0}
     <p class="unit px-0 py-10">What can be varied is being looked up…</p>

@@ -63,7 +63,7 @@
 </script>
 
 <StudyHead {studies} kind="worth" again={drive} said={ranking?.said} testid="ranking-said">
-  <label class="scatter"
+  <label
     >Laps scatter by <input
       class="dotted-below w-11.5 font-figures text-[15px] font-semibold bg-transparent text-right"
       inputmode="decimal"
