@@ -44,7 +44,7 @@ def test_every_form_names_every_corner_the_revisions_and_the_cautions(sheet: Bri
     names = [corner.name for corner in sheet.corners]
     assert len(names) == 11
     markdown = brief_text(sheet, "md")
-    rows = [line for line in markdown.splitlines() if line.startswith("| ")]
+    rows = [line for line in markdown.splitlines() if line.startswith("|")]
     assert len(rows) == 2 + len(names)
     assert len({row.count("|") for row in rows}) == 1
     for caution in sheet.cautions:

@@ -40,6 +40,15 @@ def markdown_text(text: str) -> str:
     return re.sub(r"([\\`*_\[\]|])", r"\\\1", text)
 
 
+def markdown_table(heads: Sequence[str], rows: Iterable[Sequence[str]]) -> list[str]:
+    """A table's lines in Markdown, every cell on one line and without markup of its own."""
+
+    def line(cells: Sequence[str]) -> str:
+        return "| " + " | ".join(markdown_text(cell) for cell in cells) + " |"
+
+    return [line(heads), "|---" * len(heads) + "|", *(line(row) for row in rows)]
+
+
 def xml_text(text: str) -> str:
     """Text without the characters that no XML can hold; escaping is the writer's."""
     return _NOT_XML.sub("", text)

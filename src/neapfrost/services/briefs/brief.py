@@ -11,7 +11,7 @@ from neapfrost.core.studies.first_laps import Confidence
 from neapfrost.core.units import Units
 from neapfrost.formats.brief_svg import MapMark, SheetCell, brief_svg
 from neapfrost.formats.circuit_facts import note_of
-from neapfrost.formats.escaping import markdown_text, sheet_text
+from neapfrost.formats.escaping import markdown_table, markdown_text, sheet_text
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.result import CornerResultPart, ResultDocument, Revisions
 from neapfrost.services.corners.bands import CornerBand, PlanBands, plan_bands
@@ -345,9 +345,6 @@ def _csv(sheet: Brief) -> str:
 def _markdown(sheet: Brief) -> str:
     heading, rows = _rows(sheet)
 
-    def line(cells: list[str]) -> str:
-        return "| " + " | ".join(markdown_text(cell) for cell in cells) + " |"
-
     band = sheet.lap_band
     lap = lap_time(sheet.lap_time_s)
     if band is not None:
@@ -368,7 +365,7 @@ def _markdown(sheet: Brief) -> str:
     ]
     if sheet.band:
         parts += [f"Bands: {sheet.band}.", ""]
-    parts += [line(heading), line(["---"] * len(heading)), *(line(row) for row in rows), ""]
+    parts += [*markdown_table(heading, rows), ""]
     parts += [
         f"{c.number}. **{markdown_text(c.name)}**: {markdown_text(c.sentence)}"
         for c in sheet.corners

@@ -6,7 +6,7 @@ from pydantic import BaseModel
 
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.units import Units
-from neapfrost.formats.escaping import markdown_text, sheet_text
+from neapfrost.formats.escaping import markdown_table, markdown_text, sheet_text
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_setup import named
 from neapfrost.services.laps.predict import TRACE_POINTS, Prediction, recall
@@ -253,21 +253,21 @@ def event_csv(found: Event, units: Units = "metric") -> str:
 def event_markdown(found: Event, units: Units = "metric") -> str:
     """One brief for all plans of the event."""
     say = Saying(units)
-
-    def row(cells: Sequence[str]) -> str:
-        return "| " + " | ".join(markdown_text(cell) for cell in cells) + " |"
-
-    head = ["", *(plan.name for plan in found.plans)]
-    lines = [f"# {markdown_text(found.circuit)}", "", row(head), "|---" * len(head) + "|"]
-    for number, name in enumerate(found.fact_names):
-        lines.append(row([name, *(plan.facts[number] for plan in found.plans)]))
-    lines.append(row(["Lap", *(f"{plan.lap_time_s:.3f} s" for plan in found.plans)]))
-    lines += ["", row(["Corner", *head[1:]]), "|---" * len(head) + "|"]
+    plans = [plan.name for plan in found.plans]
+    facts = [
+        [name, *(plan.facts[number] for plan in found.plans)]
+        for number, name in enumerate(found.fact_names)
+    ]
+    laps = ["Lap", *(f"{plan.lap_time_s:.3f} s" for plan in found.plans)]
+    corners = []
     for corner in found.corners:
         said = []
         for call in corner.calls:
             mark = "→ " if call.differs else ""
             said.append(f"{mark}{call.braking}; {call.gear}; {say.speed(call.min_speed_ms)}")
-        lines.append(row([corner.name, *said]))
+        corners.append([corner.name, *said])
+    lines = [f"# {markdown_text(found.circuit)}", ""]
+    lines += [*markdown_table(["", *plans], [*facts, laps]), ""]
+    lines += markdown_table(["Corner", *plans], corners)
     lines += ["", *(f"- {markdown_text(caution)}" for caution in found.cautions), ""]
     return "\n".join(lines)

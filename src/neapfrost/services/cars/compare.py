@@ -7,7 +7,7 @@ from pydantic import BaseModel, ConfigDict
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.car_document import CarDocument, SetupDocument
 from neapfrost.formats.document import Name
-from neapfrost.formats.escaping import markdown_text, sheet_text
+from neapfrost.formats.escaping import markdown_table, markdown_text, sheet_text
 from neapfrost.formats.json_merge import differences
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_setup import in_effect, named
@@ -220,21 +220,23 @@ def comparison_markdown(found: CarComparison) -> str:
         "",
         f"Lap {found.a_lap_s:.3f} s and {found.b_lap_s:.3f} s: {found.together_s:+.3f} s.",
         "",
-        f"| | {markdown_text(found.a_name)} | {markdown_text(found.b_name)} |",
-        "|---|---|---|",
-        *(
-            f"| {markdown_text(one.place)}{'' if one.computed else ' (not computed)'} "
-            f"| {markdown_text(one.a)} | {markdown_text(one.b)} |"
-            for one in found.differences
+        *markdown_table(
+            ["", found.a_name, found.b_name],
+            [
+                [one.place + ("" if one.computed else " (not computed)"), one.a, one.b]
+                for one in found.differences
+            ],
         ),
         "",
-        "| Changed alone | Lap (s) |",
-        "|---|---|",
-        *(
-            f"| {markdown_text(one.group)} "
-            f"| {'no lap' if one.lap_s is None else f'{one.lap_s:+.3f}'} |"
-            for one in found.effects
+        *markdown_table(
+            ["Changed alone", "Lap (s)"],
+            [
+                *(
+                    [one.group, "no lap" if one.lap_s is None else f"{one.lap_s:+.3f}"]
+                    for one in found.effects
+                ),
+                ["All together", f"{found.together_s:+.3f}"],
+            ],
         ),
-        f"| All together | {found.together_s:+.3f} |",
     ]
     return "\n".join(lines) + "\n"

@@ -6,7 +6,7 @@ from pydantic import BaseModel
 
 from neapfrost.core.lap.corners import CornerResult
 from neapfrost.core.units import Units
-from neapfrost.formats.escaping import markdown_text
+from neapfrost.formats.escaping import markdown_table, markdown_text
 from neapfrost.formats.run import RunCornerDocument, RunDocument, RunLapDocument, SeenDocument
 from neapfrost.services.laps.predict import TRACE_POINTS, recall
 from neapfrost.services.logbook.changed import changed_since
@@ -213,13 +213,18 @@ def debrief_markdown(found: Debrief) -> str:
         laps = ", ".join(f"{lap.number}: {lap.said}" for lap in run.laps)
         lines += [f"Laps: {laps}" if laps else "No laps.", ""]
         if run.corners:
-            lines += ["| Corner | Lost [s] | What was otherwise | Seen |", "|---|---:|---|---|"]
-            lines += [
-                f"| {markdown_text(corner.name)} "
-                f"| {'' if corner.lost_s is None else f'{corner.lost_s:+.2f}'} "
-                f"| {markdown_text(corner.said)} | {markdown_text('; '.join(corner.seen))} |"
-                for corner in run.corners
-            ]
+            lines += markdown_table(
+                ["Corner", "Lost (s)", "What was otherwise", "Seen"],
+                [
+                    [
+                        corner.name,
+                        "" if corner.lost_s is None else f"{corner.lost_s:+.2f}",
+                        corner.said,
+                        "; ".join(corner.seen),
+                    ]
+                    for corner in run.corners
+                ],
+            )
             lines.append("")
         if run.remarks:
             lines += [markdown_text(run.remarks), ""]

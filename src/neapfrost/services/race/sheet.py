@@ -1,11 +1,9 @@
 """The race on one sheet: laps, fuel, stops, tyres and water, energy, places to pass; as files."""
 
-from collections.abc import Sequence
-
 from pydantic import BaseModel
 
 from neapfrost.core.units import Units
-from neapfrost.formats.escaping import markdown_text, sheet_text
+from neapfrost.formats.escaping import markdown_table, markdown_text, sheet_text
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.race.energy import Energy
 from neapfrost.services.race.passing import Passing
@@ -94,7 +92,7 @@ def sheet_markdown(sheet: RaceSheet, units: Units = "metric") -> str:
                     race_time_said(one.clock_s),
                 ]
             )
-        lines += _table(rows)
+        lines += markdown_table(rows[0], rows[1:])
         if race.best.drivers_said:
             lines += ["", race.best.drivers_said]
         if race.others:
@@ -102,16 +100,16 @@ def sheet_markdown(sheet: RaceSheet, units: Units = "metric") -> str:
             lines += [f"- {markdown_text(other.said)}" for other in race.others]
     burnt = race.fuel
     lines += ["", "## Fuel", ""]
-    lines += _table(
+    lines += markdown_table(
+        ["A lap", "Exactly enough", "With what is in hand", "A litre more costs a lap"],
         [
-            ["A lap", "Exactly enough", "With what is in hand", "A litre more costs a lap"],
             [
                 f"{burnt.lap_litres:.2f} l",
                 f"{burnt.exact_litres:.1f} l",
                 f"{burnt.start_litres:.1f} l",
                 f"{1000.0 * burnt.litre_s:.1f} ms",
-            ],
-        ]
+            ]
+        ],
     )
     if race.water is not None:
         lines += ["", "## Water", "", *(f"- {markdown_text(one)}" for one in race.water.said)]
@@ -130,7 +128,7 @@ def sheet_markdown(sheet: RaceSheet, units: Units = "metric") -> str:
                     f"{place.worth_ms_per_kj:.2f} ms for a kJ",
                 ]
             )
-        lines += _table(rows)
+        lines += markdown_table(rows[0], rows[1:])
     lines += ["", "## Passing", ""]
     lines += [f"- {markdown_text(one)}" for one in sheet.passing.said]
     lines += [
@@ -142,10 +140,3 @@ def sheet_markdown(sheet: RaceSheet, units: Units = "metric") -> str:
     ]
     lines += ["", *(f"- {markdown_text(caution)}" for caution in sheet.cautions), ""]
     return "\n".join(lines)
-
-
-def _table(rows: Sequence[Sequence[str]]) -> list[str]:
-    def row(cells: Sequence[str]) -> str:
-        return "| " + " | ".join(markdown_text(cell) for cell in cells) + " |"
-
-    return [row(rows[0]), "|---" * len(rows[0]) + "|", *(row(one) for one in rows[1:])]
