@@ -51,7 +51,7 @@ def test_every_ink_stands_out_from_its_paper(theme: str, ink: str, paper: str) -
 
 
 #: What hangs on how wide the page is; everything else is the same on a phone.
-BY_WIDTH = ["scrollable-region-focusable", "target-size", "meta-viewport"]
+BY_WIDTH = ["scrollable-region-focusable"]
 
 
 def faults(
