@@ -53,7 +53,7 @@ def write(picture: Image.Image, path: Path) -> None:
 
 def keep(page: Page, name: str) -> None:
     """A picture of the page as it stands once its bands are driven."""
-    page.get_by_text("the band is being driven").wait_for(state="detached", timeout=60_000)
+    page.get_by_text("calculating the band").wait_for(state="detached", timeout=60_000)
     page.wait_for_timeout(600)
     write(Image.open(io.BytesIO(page.screenshot())).convert("RGB"), OUT / f"{name}.png")
 
@@ -137,8 +137,8 @@ def logbook(page: Page) -> None:
     keep(page, "logbook")
     for box in page.get_by_role("checkbox", name=re.compile("^Take ")).all():
         box.check()
-    page.get_by_role("tab", name="What it teaches").click()
-    page.get_by_role("button", name="Learn from 6 runs").click()
+    page.get_by_role("tab", name="Model fit").click()
+    page.get_by_role("button", name="Fit to 6 runs").click()
     page.get_by_test_id("fit-figures").wait_for(timeout=60_000)
     keep(page, "logbook-learn")
 
@@ -169,7 +169,7 @@ def drill(browser: Browser, address: str) -> None:
     page.get_by_test_id("drill-score").wait_for()
     keep(page, "drill")
     page.get_by_role("button", name="Stop this round").click()
-    page.get_by_role("tab", name="The lap in real time").click()
+    page.get_by_role("tab", name="Real-time lap").click()
     page.get_by_label("by rhythm").check()
     page.locator("body").click(position={"x": 5, "y": 700})
     page.keyboard.press(" ")

@@ -141,7 +141,7 @@ def test_a_race_is_planned_printed_and_written(tmp_path: Path) -> None:
     done = run("race", plan, "--laps", "9")
     assert done.returncode == 0, done.stderr
     assert "9 laps" in done.stdout
-    assert "What it stands on" in done.stdout
+    assert "Assumptions" in done.stdout
     written = run("race", plan, "--laps", "9", "-o", out)
     assert written.returncode == 0, written.stderr
     assert out.read_text().startswith("Stint,")

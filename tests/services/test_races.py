@@ -414,7 +414,7 @@ def test_lanes_are_driven_and_compared_over_a_run() -> None:
 def test_the_sheet_says_all_of_it_and_is_written() -> None:
     sheet = whole_race(with_race(heath(), laps=18, stops_least=1))
     text = sheet_markdown(sheet)
-    for part in ("## Stints", "## Fuel", "## Water", "## Passing", "## What it stands on"):
+    for part in ("## Stints", "## Fuel", "## Water", "## Overtaking", "## Assumptions"):
         assert part in text
     assert "marshals" in text
     rows = sheet_csv(sheet).splitlines()

@@ -139,7 +139,7 @@ def test_the_circuit_page_has_no_fault(browser: Browser, address: str) -> None:
     page.get_by_role("link", name="Circuit", exact=True).click()
     expect(page.get_by_test_id("closure")).to_contain_text("closes")
     page.keyboard.press("4")
-    for tab in ("Beside the road", "Heights", "Edges", "Straights"):
+    for tab in ("References", "Heights", "Edges", "Straights"):
         page.get_by_role("tab", name=tab).click()
         assert faults(page, "#circuit-panel" if tab != "Straights" else "body") == [], tab
     page.get_by_role("button", name="measure its radius").click()
@@ -164,17 +164,17 @@ def test_the_car_page_has_no_fault(browser: Browser, address: str) -> None:
     page.get_by_role("link", name="Car", exact=True).click()
     expect(page.get_by_test_id("plot-gears")).to_be_visible()
     seen = {
-        "What it does": "car-figures",
+        "Performance": "car-figures",
         "Full sheet": "car-sheet",
         "Setups": "setups",
-        "Side by side": "differences",
+        "Compare": "differences",
         "Brakes": "brake-zones",
-        "From what is known": "assumed",
+        "Build from known figures": "assumed",
     }
     for tab, shown in seen.items():
         page.get_by_role("tab", name=tab).click()
         expect(page.get_by_test_id(shown)).to_be_visible()
-        assert faults(page, "main" if tab == "What it does" else "#car-panel") == [], tab
+        assert faults(page, "main" if tab == "Performance" else "#car-panel") == [], tab
     page.context.close()
 
 
@@ -183,25 +183,25 @@ def test_trade_offs_and_conditions_have_no_fault(browser: Browser, address: str)
     number = copied_plan(address, "Dunlin 16, Crake Heath, dry")
     page.goto(f"{address}#/plan/{number}/trade/one/compound")
     seen = {
-        "What is worth most": "ranking",
-        "Two figures": "grid-cell",
-        "One figure": "sweep-point",
+        "Sensitivities": "ranking",
+        "Map": "grid-cell",
+        "Sweep": "sweep-point",
     }
     for tab, shown in seen.items():
         page.get_by_role("tab", name=tab).click()
-        if tab == "Two figures":
-            page.get_by_role("button", name="Drive it").click()
+        if tab == "Map":
+            page.get_by_role("button", name="Calculate").click()
             page.get_by_role("button", name="Stop").click()
         expect(page.get_by_test_id(shown)).to_be_visible(timeout=30_000)
-        if tab != "Two figures":
+        if tab != "Map":
             expect(page.get_by_role("progressbar")).to_have_count(0, timeout=30_000)
         assert faults(page, "#trade-panel") == [], tab
     page.get_by_role("link", name="Conditions", exact=True).click()
     weather = {
-        "Along the session": "session-calls",
-        "Which weather comes": "weathers-pairs",
+        "Session timeline": "session-calls",
+        "Forecasts compared": "weathers-pairs",
         "Wind at each corner": "wind-corners",
-        "Readings and road": "readings",
+        "Readings and track state": "readings",
     }
     for tab, shown in weather.items():
         page.get_by_role("tab", name=tab).click()
@@ -220,15 +220,15 @@ def test_the_logbook_has_no_fault(browser: Browser, address: str) -> None:
     page.get_by_text("What was seen at the corners").click()
     assert faults(page, "main") == []
     seen = {
-        "Laps together": "corners-together",
-        "A corner’s past": "past-table",
-        "What it teaches": "fit-figures",
+        "Laps compared": "corners-together",
+        "Corner history": "past-table",
+        "Model fit": "fit-figures",
         "Debrief": "debrief",
     }
     for tab, shown in seen.items():
         page.get_by_role("tab", name=tab).click()
-        if tab == "What it teaches":
-            page.get_by_role("button", name="Learn from Third run").click()
+        if tab == "Model fit":
+            page.get_by_role("button", name="Fit to Third run").click()
         expect(page.get_by_test_id(shown)).to_be_visible(timeout=60_000)
         assert faults(page, "#logbook-panel") == [], tab
     page.context.close()
@@ -242,8 +242,8 @@ def test_the_race_desk_has_no_fault(browser: Browser, address: str) -> None:
         "The race": "stint-roll",
         "Stops": "other-plans",
         "Fuel": "saving-corners",
-        "Wet and dry": "water-plot",
-        "Passing": "passing-table",
+        "Tyre crossover": "water-plot",
+        "Overtaking": "passing-table",
         "Tyres": "work-table",
         "Lanes": "lift-ways",
     }

@@ -21,7 +21,7 @@ def car(page: Page) -> Page:
 
 
 def test_six_figures_of_a_data_sheet_make_a_lap(car: Page) -> None:
-    car.get_by_role("tab", name="From what is known").click()
+    car.get_by_role("tab", name="Build from known figures").click()
     sheet = {
         "Name of the car": "Smew 200",
         "Power peaks at (rpm)": "6500",
@@ -57,7 +57,7 @@ def test_two_setups_are_driven_and_set_side_by_side(car: Page) -> None:
     # Two edits one straight after the other both hold.
     expect(car.get_by_label("Wing of Setup 5")).to_have_value("Step 8")
     expect(car.get_by_label("Springs front of Setup 5")).to_have_value("150 N/mm")
-    car.get_by_role("tab", name="Side by side").click()
+    car.get_by_role("tab", name="Compare").click()
     car.get_by_label("From: setup").select_option("Low wing")
     car.get_by_label("To: setup").select_option("Setup 5")
     effects = car.get_by_test_id("effects")
@@ -104,7 +104,7 @@ def test_the_sheet_the_torque_and_the_brakes_are_edited(car: Page, tmp_path: Pat
     rows = car.get_by_test_id("brake-costs").locator("tbody tr")
     rows.last.get_by_role("button").click()
     expect(rows.last).to_contain_text("as it is set")
-    car.get_by_role("tab", name="What it does").click()
+    car.get_by_role("tab", name="Performance").click()
     expect(car.get_by_test_id("car-figures")).not_to_have_text(before)
     with car.expect_download() as file:
         car.get_by_role("link", name="CSV").first.click()

@@ -99,7 +99,7 @@ def test_parts_are_put_in_split_taken_out_and_reversed(circuit: Page) -> None:
     kept(circuit)
     assert rows(circuit) == [*start[:2], "T12", *start[2:]]
     expect(circuit.get_by_role("toolbar")).to_contain_text("After T12")
-    circuit.get_by_role("button", name="take it out").click()
+    circuit.get_by_role("button", name="Remove this part").click()
     expect(circuit.get_by_test_id("segment-sheet").locator("tbody tr")).to_have_count(len(start))
     assert rows(circuit) == start
     circuit.get_by_role("button", name="reverse the circuit").click()
@@ -112,7 +112,7 @@ def test_parts_are_put_in_split_taken_out_and_reversed(circuit: Page) -> None:
 
 
 def test_boards_are_put_moved_and_taken_away_beside_the_road(circuit: Page) -> None:
-    circuit.get_by_role("tab", name="Beside the road").click()
+    circuit.get_by_role("tab", name="References").click()
     table = circuit.get_by_test_id("roadside")
     start = table.locator("tbody tr").count()
     circuit.keyboard.press("7")
@@ -140,7 +140,7 @@ def test_boards_are_put_moved_and_taken_away_beside_the_road(circuit: Page) -> N
 
 
 def test_facts_of_the_whole_are_changed_where_they_stand(circuit: Page) -> None:
-    circuit.get_by_role("tab", name="The whole").click()
+    circuit.get_by_role("tab", name="Circuit settings").click()
     before = lap_of(circuit)
     put(circuit, "Bearing at the start (°)", "260")
     assert lap_of(circuit) != before
@@ -150,7 +150,9 @@ def test_facts_of_the_whole_are_changed_where_they_stand(circuit: Page) -> None:
     expect(circuit.get_by_role("alert")).to_contain_text(
         "90000 m was given; 6000 m or less is expected"
     )
-    assert circuit.get_by_role("tab", name="The whole").get_attribute("aria-selected") == "true"
+    assert (
+        circuit.get_by_role("tab", name="Circuit settings").get_attribute("aria-selected") == "true"
+    )
 
 
 def test_a_corner_is_named_and_turned_where_it_stands(circuit: Page) -> None:
@@ -333,7 +335,7 @@ def lap_seconds_of(circuit: Page) -> str:
 
 
 def pulled(page: Page, selector: str, by: tuple[int, int]) -> None:
-    """Take hold of something on the map and let it go elsewhere."""
+    """Take hold of something on the map and Discard elsewhere."""
     box = page.locator(selector).first.bounding_box()
     assert box is not None
     x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
@@ -346,13 +348,13 @@ def pulled(page: Page, selector: str, by: tuple[int, int]) -> None:
 
 def test_boards_are_dragged_and_kerbs_painted_on_the_map(circuit: Page) -> None:
     circuit.keyboard.press("4")
-    circuit.get_by_role("tab", name="Beside the road").click()
+    circuit.get_by_role("tab", name="References").click()
     board = circuit.get_by_test_id("roadside").locator("tbody tr").nth(7)
     before = board.locator("td").nth(4).inner_text()
     pulled(circuit, "[data-mark='boards:6'] rect", (-20, -20))
     kept(circuit)
     expect(board.locator("td").nth(4)).not_to_have_text(before)
-    circuit.get_by_role("tab", name="The whole").click()
+    circuit.get_by_role("tab", name="Circuit settings").click()
     circuit.get_by_label("What the radii mean").select_option("road")
     circuit.get_by_role("tab", name="Edges").click()
     paint = circuit.get_by_role("button", name="Paint kerb along an edge")
@@ -380,7 +382,7 @@ def test_boards_are_dragged_and_kerbs_painted_on_the_map(circuit: Page) -> None:
 
 
 def test_lanes_and_a_pit_lane_are_stated_on_the_sheet(circuit: Page) -> None:
-    circuit.get_by_role("tab", name="The whole").click()
+    circuit.get_by_role("tab", name="Circuit settings").click()
     circuit.get_by_role("button", name="add a lane").click()
     lanes = circuit.get_by_test_id("lanes").get_by_role("row")
     expect(lanes).to_have_count(2)
@@ -388,7 +390,7 @@ def test_lanes_and_a_pit_lane_are_stated_on_the_sheet(circuit: Page) -> None:
     kept(circuit)
     put(circuit, "Pit lane (m)", "310")
     kept(circuit)
-    circuit.get_by_role("button", name="Pit lane: leave it out").click()
+    circuit.get_by_role("button", name="Pit lane: remove").click()
     circuit.get_by_role("button", name=re.compile("^Pit lane: not stated")).click()
     expect(figure(circuit, "Pit lane (m)")).to_have_value("350")
     circuit.get_by_role("button", name="Take Lane 1 away").click()
@@ -396,7 +398,7 @@ def test_lanes_and_a_pit_lane_are_stated_on_the_sheet(circuit: Page) -> None:
 
 
 def test_another_layout_shares_its_road(circuit: Page) -> None:
-    circuit.get_by_role("tab", name="The whole").click()
+    circuit.get_by_role("tab", name="Circuit settings").click()
     circuit.get_by_role("button", name="another layout of this venue").click()
     name = f"Short layout {time.time_ns()}"
     circuit.get_by_label("Name of the new layout").fill(name)
@@ -408,7 +410,7 @@ def test_another_layout_shares_its_road(circuit: Page) -> None:
     shared = circuit.get_by_role("button", name=re.compile("^Sluice is shared with"))
     shared.click()
     expect(shared).to_have_count(0)
-    circuit.get_by_role("tab", name="The whole").click()
+    circuit.get_by_role("tab", name="Circuit settings").click()
     layouts.get_by_role("button").first.click()
     expect(layouts).not_to_contain_text(f"{name}, this one")
     expect(layouts).to_contain_text(re.compile(r"shares \d+ of the"))

@@ -81,7 +81,7 @@ def test_a_whole_round_tells_what_came_of_it(drill: Page) -> None:
         drill.keyboard.press("Enter")
     expect(drill.get_by_test_id("round-said")).to_have_text(re.compile(r"\d of 3 right"))
     expect(drill.get_by_role("row").first).to_contain_text("said 6th; it is")
-    drill.get_by_role("tab", name="How it sits").click()
+    drill.get_by_role("tab", name="How well you know it").click()
     days = drill.get_by_test_id("drill-days").get_by_role("row")
     expect(days).to_have_count(2)
     expect(days.nth(1)).to_contain_text("3")
@@ -173,7 +173,7 @@ def test_true_time_holds_over_a_lap(browser: Browser, address: str, plan: int) -
 
 
 def test_a_section_by_its_rhythm_is_scored_corner_by_corner(drill: Page) -> None:
-    drill.get_by_role("tab", name="The lap in real time").click()
+    drill.get_by_role("tab", name="Real-time lap").click()
     drill.get_by_label("by rhythm").check()
     drill.get_by_label("Which section").select_option("0-0")
     drill.locator("body").click(position={"x": 5, "y": 700})
@@ -194,12 +194,12 @@ def test_a_section_by_its_rhythm_is_scored_corner_by_corner(drill: Page) -> None
     expect(table).to_contain_text(re.compile(r"brake: (on the beat|\d\.\d s (early|late))"))
     expect(table).to_contain_text("throttle: not pressed")
     with drill.expect_response(lambda answer: "drill" in answer.url and answer.ok):
-        drill.get_by_role("tab", name="How it sits").click()
+        drill.get_by_role("tab", name="How well you know it").click()
     expect(drill.get_by_test_id("drill-days").get_by_role("row")).to_have_count(2)
 
 
 def test_before_the_car_is_gone_over_and_taken_along(drill: Page) -> None:
-    drill.get_by_role("tab", name="Before the car").click()
+    drill.get_by_role("tab", name="Before you drive").click()
     corners = drill.get_by_test_id("before-corners")
     expect(corners).to_contain_text("wall")
     expect(corners).to_contain_text("sits worst")
@@ -226,7 +226,7 @@ def test_no_part_of_the_drill_has_a_fault(
     expect(page.get_by_test_id("drill-score")).to_be_visible()
     assert faults(page) == []
     page.get_by_role("button", name="Stop this round").click()
-    for tab in ("The lap in real time", "Before the car", "How it sits"):
+    for tab in ("Real-time lap", "Before you drive", "How well you know it"):
         page.get_by_role("tab", name=tab).click()
         expect(page.locator("#drill-panel").locator("svg, table").first).to_be_visible()
         assert faults(page, at_night=False) == [], tab
@@ -236,6 +236,6 @@ def test_no_part_of_the_drill_has_a_fault(
 def test_the_demo_world_has_somebody_who_practises(context: BrowserContext, address: str) -> None:
     page = context.new_page()
     page.goto(f"{address}#/plan/{demo_plans_of(address)[composed('k4-samphire').name]}/drill/sits")
-    page.get_by_role("button", name="How it sits with Ottoline").click(timeout=BANDS_MS)
+    page.get_by_role("button", name="How well Ottoline knows it").click(timeout=BANDS_MS)
     expect(page.get_by_test_id("sits-said")).to_contain_text("of 9 corners")
     expect(page.get_by_test_id("drill-days").get_by_role("row")).to_have_count(4)

@@ -34,7 +34,7 @@ def test_a_race_is_planned_and_answers_to_its_rules(race: Page) -> None:
     laps.fill("30")
     laps.press("Enter")
     expect(race.get_by_test_id("race-said")).to_contain_text("30 laps", timeout=DRIVEN_MS)
-    race.get_by_role("button", name=re.compile("^Stops at least: leave it out")).click()
+    race.get_by_role("button", name=re.compile("^Stops at least: remove")).click()
     expect(race.get_by_test_id("race-said")).to_contain_text("No stop", timeout=DRIVEN_MS)
     race.get_by_role("button", name="Undo").click()
     expect(race.get_by_test_id("race-said")).to_contain_text("One stop", timeout=DRIVEN_MS)
@@ -65,7 +65,7 @@ def test_stops_fuel_and_tyres_open_to_their_working(race: Page) -> None:
     tab(race, "Tyres")
     expect(race.get_by_test_id("work-said")).to_contain_text("Most goes into", timeout=DRIVEN_MS)
     expect(race.get_by_test_id("race-tyres")).to_contain_text("Control slick")
-    tab(race, "Passing")
+    tab(race, "Overtaking")
     expect(race.get_by_test_id("passing-table").get_by_role("row").nth(1)).to_be_visible(
         timeout=DRIVEN_MS
     )
@@ -106,7 +106,7 @@ def test_only_what_was_asked_last_is_shown(race: Page) -> None:
 
 
 def test_when_it_rains_the_next_stop_is_weighed(race: Page) -> None:
-    tab(race, "Wet and dry")
+    tab(race, "Tyre crossover")
     expect(race.get_by_test_id("water-said")).to_contain_text("Rain from")
     expect(race.get_by_test_id("water-plot")).to_be_visible()
     race.get_by_role("button", name=re.compile("^Plan it along")).click()
@@ -130,7 +130,7 @@ def test_energy_is_given_spent_and_taken_out(context: BrowserContext, address: s
     page.goto(f"{address}#/plan/{number}/race/energy")
     expect(page.get_by_test_id("energy-said")).to_contain_text("exit on", timeout=DRIVEN_MS)
     expect(page.get_by_test_id("energy-curve")).to_be_visible()
-    tab(page, "Passing")
+    tab(page, "Overtaking")
     made = page.get_by_test_id("makers-table").get_by_role(
         "row", name=re.compile("^Bracken a full")
     )
@@ -159,7 +159,7 @@ def test_lanes_of_the_oval_and_a_phone(browser: Browser, address: str) -> None:
     )
     expect(page.get_by_test_id("lift-ways")).to_contain_text("half of the throttle")
     fits(page)
-    for name in ("The race", "Stops", "Fuel", "Wet and dry", "Energy", "Passing", "Tyres"):
+    for name in ("The race", "Stops", "Fuel", "Tyre crossover", "Energy", "Overtaking", "Tyres"):
         tab(page, name)
         expect(page.get_by_role("progressbar")).to_have_count(0, timeout=DRIVEN_MS)
         fits(page)

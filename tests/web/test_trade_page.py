@@ -51,7 +51,7 @@ def test_a_figure_is_swept_looked_at_and_taken_into_the_plan(along: Page) -> Non
     expect(along.get_by_role("img", name="Top speed over Final drive")).to_be_visible()
     point.get_by_role("button", name="take it into the plan").click()
     expect(along.get_by_text("The plan has changed since this was driven.")).to_be_visible()
-    along.get_by_role("button", name="Drive it again").click()
+    along.get_by_role("button", name="Recalculate").click()
     driven(along)
     expect(point.get_by_text("take it into the plan")).to_be_visible()
     along.get_by_role("button", name="Undo").click()
@@ -73,11 +73,11 @@ def test_another_range_and_another_figure_have_addresses_and_back_goes_back(alon
 
 
 def test_two_figures_are_mapped_within_limits(trade: Page) -> None:
-    trade.get_by_role("tab", name="Two figures").click()
+    trade.get_by_role("tab", name="Map").click()
     for label in ("Across", "Upwards"):
         trade.get_by_label(f"{label}: number of values").fill("3")
         trade.get_by_label(f"{label}: number of values").press("Enter")
-    trade.get_by_role("button", name="Drive it").click()
+    trade.get_by_role("button", name="Calculate").click()
     driven(trade)
     expect(trade.get_by_test_id("grid-said")).to_contain_text("is quickest")
     cell = trade.get_by_test_id("grid-cell")
@@ -92,7 +92,7 @@ def test_two_figures_are_mapped_within_limits(trade: Page) -> None:
 
 
 def test_a_ranking_says_what_to_try_next_and_who_pays(trade: Page) -> None:
-    trade.get_by_role("tab", name="What is worth most").click()
+    trade.get_by_role("tab", name="Sensitivities").click()
     driven(trade)
     rows = trade.get_by_test_id("ranking").locator("tbody tr")
     assert rows.count() > 10
@@ -112,19 +112,19 @@ def test_a_study_is_stopped_and_keeps_what_it_has(along: Page) -> None:
     along.get_by_label("Vary: number of values").press("Enter")
     along.get_by_role("button", name="Stop").click()
     expect(along.get_by_text(re.compile(r"stopped after \d+ laps"))).to_be_visible()
-    expect(along.get_by_role("button", name="Drive it again")).to_be_visible()
+    expect(along.get_by_role("button", name="Recalculate")).to_be_visible()
 
 
 @pytest.mark.parametrize("width", [390])
 def test_trade_offs_stay_on_a_phone(trade: Page, width: int) -> None:
     trade.set_viewport_size({"width": width, "height": 844})
-    for name in ("What is worth most", "Two figures", "One figure"):
+    for name in ("Sensitivities", "Map", "Sweep"):
         trade.get_by_role("tab", name=name).click()
         fits(trade)
 
 
 def test_what_the_car_has_is_ranked_and_taken(trade: Page) -> None:
-    trade.get_by_role("tab", name="What the car has").click()
+    trade.get_by_role("tab", name="Available options").click()
     driven(trade)
     expect(trade.get_by_test_id("search-said")).to_contain_text("combinations")
     first = trade.get_by_test_id("search").locator("tbody tr").first
@@ -172,7 +172,7 @@ def test_a_rival_may_be_a_speed_alone(trade: Page) -> None:
 
 
 def test_what_the_car_has_is_ranked_over_the_weather_that_may_come(trade: Page) -> None:
-    trade.get_by_role("tab", name="What the car has").click()
+    trade.get_by_role("tab", name="Available options").click()
     for label in ("Wing step", "Gear set", "Front brake share"):
         box = trade.get_by_role("checkbox", name=label)
         if box.count() > 0:

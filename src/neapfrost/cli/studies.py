@@ -43,7 +43,7 @@ def print_ranking(job: StudyJob) -> None:
     ranking = job.ranking
     assert ranking is not None  # as of every ranking that was driven
     console = Console(width=110)
-    table = Table(title="What is worth most, a step of each", box=None)
+    table = Table(title="Sensitivities: gain per step", box=None)
     for head in ("Change", "Gain [s]", "± [s]", "Other way [s]", "Laps to see it"):
         table.add_column(head, justify="left" if head == "Change" else "right")
     for row in ranking.rows:
@@ -64,7 +64,7 @@ def print_fit(fit: FitDocument) -> None:
     """Figures with their intervals, and everything that is said of them."""
     console = Console(width=110)
     table = Table(title="What these runs teach", box=None)
-    for head in ("Figure", "Otherwise by", "±", "Before ±", ""):
+    for head in ("Figure", "Difference", "±", "Before ±", ""):
         table.add_column(head, justify="left" if head in ("Figure", "") else "right")
     for one in fit.figures:
         wind = one.name in WINDS

@@ -348,7 +348,7 @@ RACE_FIGURES: tuple[Figure, ...] = (
         "s",
         (2, 0.1, 0.02),
         "To the car ahead",
-        group="Passing",
+        group="Overtaking",
     ),
     of_part(
         "race",
@@ -357,7 +357,7 @@ RACE_FIGURES: tuple[Figure, ...] = (
         "m",
         (0, 5, 1),
         "In so many metres 63 % of it are gone",
-        group="Passing",
+        group="Overtaking",
         quantity="length",
     ),
     of_part(
@@ -367,7 +367,7 @@ RACE_FIGURES: tuple[Figure, ...] = (
         "m",
         (1, 1, 0.5),
         "What one dares beside another car",
-        group="Passing",
+        group="Overtaking",
         quantity="length",
     ),
     of_part(
@@ -377,6 +377,6 @@ RACE_FIGURES: tuple[Figure, ...] = (
         "% of the driven",
         (0, 2, 1),
         "What is left of it beside another car",
-        group="Passing",
+        group="Overtaking",
     ),
 )

@@ -96,7 +96,7 @@ def sheet_markdown(sheet: RaceSheet, units: Units = "metric") -> str:
         if race.best.drivers_said:
             lines += ["", race.best.drivers_said]
         if race.others:
-            lines += ["", "## Otherwise", ""]
+            lines += ["", "## Other strategies", ""]
             lines += [f"- {markdown_text(other.said)}" for other in race.others]
     burnt = race.fuel
     lines += ["", "## Fuel", ""]
@@ -129,12 +129,12 @@ def sheet_markdown(sheet: RaceSheet, units: Units = "metric") -> str:
                 ]
             )
         lines += markdown_table(rows[0], rows[1:])
-    lines += ["", "## Passing", ""]
+    lines += ["", "## Overtaking", ""]
     lines += [f"- {markdown_text(one)}" for one in sheet.passing.said]
     lines += [
         f"- {markdown_text(f'{place.name}: {place.said}')}" for place in sheet.passing.places[:5]
     ]
-    lines += ["", "## What it stands on", ""]
+    lines += ["", "## Assumptions", ""]
     lines += [
         f"- {markdown_text(f'{one.label}: {one.value} ({one.source})')}" for one in race.assumptions
     ]

@@ -36,7 +36,7 @@ def study_svg(job: StudyJob) -> str:
         return _grid_svg(job.grid)
     if job.ranking is not None:
         rows = [(row.said, row.gain_s) for row in job.ranking.rows]
-        return _bars_svg("What is worth most, a step of each", job.ranking.said, rows)
+        return _bars_svg("Sensitivities: gain per step", job.ranking.said, rows)
     if job.search is not None:
         rows = [(", ".join(one.said), -one.change_s) for one in job.search.found[:BARS_MOST]]
         return _bars_svg("The best of what the car has", job.search.said, rows)

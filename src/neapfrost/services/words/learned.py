@@ -33,39 +33,39 @@ LABELS = {
     "day": "the day's surface",
     "degrades": "tyre degradation",
 }
-#: Why two of them go together, and what would tell them apart.
+#: Why two of them go together, and what would separate them.
 WHY = {
     frozenset(("grip", "use")): (
         "a driver who leaves a little everywhere looks like a road with a little less grip; only "
-        "another driver, or a lap that is known to be at the limit, tells"
+        "another driver, or a lap that is known to be at the limit, separates them"
     ),
     frozenset(("grip", "degrades")): (
         "both lower the speeds of later laps; a longer stint, or a run on new tyres, separates them"
     ),
     frozenset(("grip", "downforce")): (
-        "both hold the vehicle in its corners; slow corners beside fast ones tell, and these are "
-        "too few or too alike"
+        "both hold the vehicle in its corners; slow corners beside fast ones separate them, and "
+        "these are too few or too alike"
     ),
     frozenset(("power", "mass")): (
         "both decide how the vehicle gains speed; put it on scales and the power follows"
     ),
     frozenset(("power", "drag")): (
-        "both decide how the speed rises; a long straight near top speed tells"
+        "both decide how the speed rises; a long straight near top speed separates them"
     ),
     frozenset(("along", "brakes")): (
-        "a driver who brakes less than he could looks like less grip along; a stop from full "
-        "pedal, or locked wheels, tells"
+        "a driver who brakes less than they could looks like less grip along; a stop from full "
+        "pedal, or locked wheels, separates them"
     ),
-    frozenset(("drag", "wind_north")): "a straight each way tells drag from wind",
-    frozenset(("drag", "wind_east")): "a straight each way tells drag from wind",
-    frozenset(("grip", "day")): "only more days tell the circuit from the day",
+    frozenset(("drag", "wind_north")): "a straight each way separates drag from wind",
+    frozenset(("drag", "wind_east")): "a straight each way separates drag from wind",
+    frozenset(("grip", "day")): "only more days separate the circuit from the day",
 }
 CAUSES = {"surface": "grip", "car": "the car", "wind": "the wind", "driver": "the driver"}
 CLAIMS: dict[Claim, str] = {
-    "otherwise": "otherwise",
-    "perhaps": "perhaps",
-    "as_stated": "as stated",
-    "unknown": "not known better",
+    "otherwise": "differs",
+    "perhaps": "may differ",
+    "as_stated": "as entered",
+    "unknown": "cannot show it",
 }
 SOURCES = {"held": "the speed held in", "pull": "the pull out of", "stop": "the braking for"}
 #: A corner whose speed the fit leaves this far off is named [m/s].
@@ -97,19 +97,19 @@ def figure_said(one: Learnt, say: Saying) -> str:
         else f"± {100.0 * one.stated_within:.1f} %"
     )
     if one.claim == "unknown":
-        return f"Not known better than stated ({stated}): these laps do not tell."
+        return f"No better than the entered value ({stated}): these laps cannot show it."
     sources = ", ".join(f"{SOURCES[source.kind]} {source.corner}" for source in one.sources)
-    told = f" Known most from {sources}." if sources else ""
+    told = f" Mostly from {sources}." if sources else ""
     if one.claim == "as_stated":
-        return f"As stated, as far as can be told: {said}; before {stated}.{told}"
+        return f"As entered, within the band: {said}; before {stated}.{told}"
     if one.claim == "perhaps":
-        return f"Perhaps otherwise, not yet certain: {said}; before {stated}.{told}"
+        return f"May differ from the entered value: {said}; before {stated}.{told}"
     against = (
-        " That contradicts what was stated: look at the sheet, or at what changed."
+        " That contradicts the entered value: check the sheet, or what changed."
         if one.contradicts
         else ""
     )
-    return f"Otherwise than stated: {said}; before {stated}.{told}{against}"
+    return f"Differs from the entered value: {said}; before {stated}.{told}{against}"
 
 
 def together_told(pairs: Sequence[Together]) -> list[str]:
@@ -120,7 +120,7 @@ def together_told(pairs: Sequence[Together]) -> list[str]:
         why = WHY.get(frozenset((pair.one, pair.other)))
         reason = f": {why}" if why else ""
         told.append(
-            f"{one} and {other[0].lower()}{other[1:]} cannot be told apart "
+            f"{one} and {other[0].lower()}{other[1:]} cannot be separated "
             f"({pair.correlation:+.2f}){reason}."
         )
     return told
@@ -129,7 +129,7 @@ def together_told(pairs: Sequence[Together]) -> list[str]:
 def part_said(part: TimePart) -> str:
     """Seconds of a lap by their cause: "grip: 0.42 ± 0.20 s slower"."""
     word = "slower" if part.time_s >= 0.0 else "quicker"
-    sure = "" if abs(part.time_s) > SURE_WITHIN * part.within_s else "; may yet be nothing"
+    sure = "" if abs(part.time_s) > SURE_WITHIN * part.within_s else "; could be zero"
     return f"{CAUSES[part.cause]}: {abs(part.time_s):.2f} ± {part.within_s:.2f} s {word}{sure}"
 
 
@@ -139,25 +139,25 @@ def fit_said(
     """The fit in short: what was wrong and by how much, what is known better, what is left."""
     wrong = [one for one in figures if one.claim == "otherwise"]
     plural = "run" if runs == 1 else "runs"
-    said = [f"From {laps} laps of {runs} {plural}: nothing is told to be otherwise than stated."]
+    said = [f"From {laps} laps of {runs} {plural}: nothing differs from the entered values."]
     if wrong:
         told = "; ".join(
             f"{LABELS[one.name].lower()} {value_said(one.name, one.value, one.within, say)}"
             for one in wrong
         )
-        said = [f"From {laps} laps of {runs} {plural}, otherwise than stated: {told}."]
+        said = [f"From {laps} laps of {runs} {plural}, different from the entered values: {told}."]
     perhaps = [one for one in figures if one.claim == "perhaps"]
     if perhaps:
         told = "; ".join(
             f"{LABELS[one.name].lower()} {value_said(one.name, one.value, one.within, say)}"
             for one in perhaps
         )
-        said.append(f"Perhaps, but not yet certain: {told}.")
+        said.append(f"May differ, not yet certain: {told}.")
     unknown = [LABELS[one.name].lower() for one in figures if one.claim == "unknown"]
     if unknown:
-        said.append(f"Not told by these laps: {', '.join(unknown)}.")
+        said.append(f"These laps cannot show: {', '.join(unknown)}.")
     if runs > 1:
-        said.append("Each run has its own wind; the one that is told is the last run's.")
+        said.append("Each run has its own wind; the one shown is the last run's.")
     if misfits:
         before, after = (
             (sum(getattr(one, name) ** 2 for one in misfits) / len(misfits)) ** 0.5

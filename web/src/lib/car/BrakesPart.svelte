@@ -131,7 +131,7 @@
     {/if}
   </div>
 {:else}
-  <p class="unit px-0 py-7.5">The shares are being driven…</p>
+  <p class="unit px-0 py-7.5">Calculating the shares…</p>
 {/if}
 
 <style>

@@ -114,7 +114,7 @@
             class="link ember"
             disabled={segments.length < 2}
             onclick={() => void edits.make({ op: 'remove', segment: view.segment })}
-            >take it out</button
+            aria-label="Remove this part">Remove</button
           >
           <button class="link" onclick={() => (view.sheet = 'radius')}>measure its radius</button>
           <button

@@ -102,8 +102,8 @@
             {#if row.unstated}
               <button
                 class="link"
-                aria-label="{row.label}: leave it out"
-                onclick={() => void edits.make(fact(row, null))}>leave it out</button
+                aria-label="{row.label}: remove"
+                onclick={() => void edits.make(fact(row, null))}>Remove</button
               >
             {/if}
           {/if}

@@ -165,7 +165,7 @@
       <button
         class="link print:hidden"
         disabled={studies.stale('session')}
-        onclick={() => void take()}>take this weather into the plan</button
+        onclick={() => void take()}>Use this weather</button
       >
       {#if (point.calls ?? []).length > 0}
         <table class="ruled" data-testid="session-calls">
@@ -195,8 +195,8 @@
   <p class="unit pt-0.5">
     Readings are means of ten minutes; a call is told once it has changed for ten minutes, a braking
     point once it has moved by {plain(units.length(session.threshold_m), 0)}
-    {units.lengthUnit}. Water and rubber are assumptions, under Readings and road.
+    {units.lengthUnit}. Water and rubber are assumptions, under Readings and track state.
   </p>
 {:else if job?.state === 'running'}
-  <p class="unit px-0 py-10">The laps along the session are being driven…</p>
+  <p class="unit px-0 py-10">Calculating the session…</p>
 {/if}

@@ -119,8 +119,8 @@
           <td
             ><button
               class="link"
-              aria-label="Take out the reading of {reading.at.slice(11, 16)}"
-              onclick={() => drop(row)}>out</button
+              aria-label="Remove the reading of {reading.at.slice(11, 16)}"
+              onclick={() => drop(row)}>Remove</button
             ></td
           >
         </tr>

@@ -15,17 +15,15 @@
     data-testid="since"
   >
     <span class="font-figures text-[15px] font-semibold">{since.said}</span>
-    <button class="link" onclick={() => void weather.takeSince()}
-      >take the present weather into the plan</button
-    >
+    <button class="link" onclick={() => void weather.takeSince()}>Use current weather</button>
     {#if view.page !== 'conditions'}<button
         class="link"
         onclick={() => {
           view.turnTo('conditions')
           view.conditionsTab = 'session'
-        }}>look at the session</button
+        }}>See the session</button
       >{/if}
-    <button class="link" onclick={() => (weather.left = since.corners.join())}>leave it</button>
+    <button class="link" onclick={() => (weather.left = since.corners.join())}>Dismiss</button>
     <span class="unit"
       >{weather.station?.simulated ? 'simulated station' : 'station'}, {since.at.slice(
         11,

@@ -122,9 +122,9 @@
     {/if}
     <p class="gap-3.5 flex">
       <button class="link" disabled={!preview.count} onclick={() => void keep()}
-        >keep it and look along it</button
+        >Save and use it</button
       >
-      <button class="link" onclick={() => (preview = null)}>let it go</button>
+      <button class="link" onclick={() => (preview = null)}>Discard</button>
     </p>
   </div>
 {/if}

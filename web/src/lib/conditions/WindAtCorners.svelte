@@ -272,7 +272,7 @@
         Ahead slows and presses the car down, behind the contrary; across is shown and not computed.
         A gust is taken to blow around the whole lap.
       </p>
-    {:else if !trouble}<p class="unit px-0 py-10">The laps in the wind are being driven…</p>{/if}
+    {:else if !trouble}<p class="unit px-0 py-10">Calculating laps in the wind…</p>{/if}
   </div>
 </div>
 

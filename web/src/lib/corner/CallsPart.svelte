@@ -222,7 +222,7 @@
       {/if}
     </section>
   </div>
-{:else if !trouble}<p class="unit">Every alternative is being driven…</p>{/if}
+{:else if !trouble}<p class="unit">Calculating every alternative…</p>{/if}
 
 <style>
   p {

@@ -183,7 +183,7 @@
         >
           {text}
         </li>{:else}<li class="unit px-0 py-px border-t border-t-hair text-[13px] leading-[1.2]">
-          The calls are being driven…
+          Calculating the calls…
         </li>{/each}
     </ul>
     <AskedPart {bench} {view} {corner} {number} {calls} />

@@ -70,4 +70,4 @@
       : ' Note a blind crest, a wall or missing run-off under Notes: they take some more off.'}
     <button class="link" onclick={() => (view.sheet = 'first')}>All corners</button>
   </p>
-{:else}<p class="unit">The first laps are being driven…</p>{/if}
+{:else}<p class="unit">Calculating the first laps…</p>{/if}

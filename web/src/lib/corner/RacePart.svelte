@@ -103,4 +103,4 @@
       </tbody>
     </table>
   </div>
-{:else}<p class="unit pt-1.5">The race is being driven…</p>{/if}
+{:else}<p class="unit pt-1.5">Calculating the race…</p>{/if}

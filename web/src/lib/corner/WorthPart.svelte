@@ -89,7 +89,7 @@
     )}
   </div>
   <p class="sum">{worth.rankings}</p>
-{:else}<p class="unit">The worth of every corner is being driven…</p>{/if}
+{:else}<p class="unit">Calculating the worth of every corner…</p>{/if}
 
 <style>
   dl > div,

@@ -40,7 +40,7 @@
         {standing.back} to come back now, {standing.new} not asked yet.
       </p>
     {:else if !drill.trouble}
-      <p class="unit text-[15px]">The plan’s bands are being driven…</p>
+      <p class="unit text-[15px]">Calculating the plan’s bands…</p>
     {/if}
     <div class="gap-2.5 grid text-[16px]">
       <label class="gap-x-3 gap-y-1 flex flex-wrap items-baseline"

@@ -190,7 +190,7 @@
     {#if byRhythm && run.rhythm}<RhythmTable rhythm={run.rhythm} />{/if}
   </div>
 {:else if !run.trouble}
-  <p class="unit wait">The lap is being driven…</p>
+  <p class="unit wait">Calculating the lap…</p>
 {/if}
 
 <style>

@@ -49,7 +49,9 @@
     <p class="gap-x-4 gap-y-0.5 flex flex-wrap text-[14px]">
       {#each others as name (name)}
         <button class="link" onclick={() => void drill.be(name)}
-          >{name === '' ? 'How it sits with nobody’s name' : `How it sits with ${name}`}</button
+          >{name === ''
+            ? 'How well it is known without a name'
+            : `How well ${name} knows it`}</button
         >
       {/each}
     </p>
@@ -143,5 +145,5 @@
     </p>
   {/if}
 {:else if !drill.trouble}
-  <p class="unit px-0 py-3.5 text-[15px]">The plan’s bands are being driven…</p>
+  <p class="unit px-0 py-3.5 text-[15px]">Calculating the plan’s bands…</p>
 {/if}

@@ -115,7 +115,7 @@
     marshals, flags and licensed instructors come first.
   </p>
 {:else if !trouble}
-  <p class="unit pt-1.5 max-w-190">The first laps are being driven…</p>
+  <p class="unit pt-1.5 max-w-190">Calculating the first laps…</p>
 {/if}
 
 <style>

@@ -45,7 +45,7 @@
       {#if bands}<span class="figure text-[15px]">{lapTime(bands.lap_time_s.low)}</span>
         <span class="unit">to</span>
         <span class="figure text-[15px]">{lapTime(bands.lap_time_s.high)}</span>{:else}<span
-          class="unit">the band is being driven…</span
+          class="unit">calculating the band…</span
         >{/if}
     </button>
   {/if}

@@ -65,7 +65,7 @@
               <tr>
                 <th scope="col">Corner</th>
                 <th scope="col" class="number text-right">Lost s</th>
-                <th scope="col">Otherwise on the best lap</th>
+                <th scope="col">Different on the best lap</th>
                 <th scope="col">Seen</th>
               </tr>
             </thead>

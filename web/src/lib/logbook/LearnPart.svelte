@@ -60,7 +60,7 @@
       class="btn btn-sm btn-outline"
       disabled={runs.length === 0}
       onclick={() => void learning.learn(runs)}
-      >Learn from {names.length === 1 ? names[0] : `${names.length} runs`}</button
+      >Fit to {names.length === 1 ? names[0] : `${names.length} runs`}</button
     >
     {#if learning.stale(runs) && !learning.evidence}<span class="font-semibold" role="status"
         >The plan or the choice of runs has changed since this was found.</span
@@ -97,11 +97,11 @@
       <thead>
         <tr>
           <th scope="col">Figure</th>
-          <th scope="col" class="number text-right">Otherwise by</th>
+          <th scope="col" class="number text-right">Difference</th>
           <th scope="col">within</th>
           <th scope="col">before | now</th>
           <td></td>
-          {#if !learning.evidence}<th scope="col">Take over, on</th>{/if}
+          {#if !learning.evidence}<th scope="col">Apply to</th>{/if}
           <th scope="col">What these laps say</th>
         </tr>
       </thead>
@@ -124,7 +124,7 @@
                   onchange={(event) =>
                     (blamed = { ...blamed, [one.name]: event.currentTarget.value })}
                 >
-                  <option value="">leave it</option>
+                  <option value="">as entered</option>
                   {#each blames(one.name) as on (on)}<option value={on}>the {on}</option>{/each}
                 </select>
               </td>
@@ -141,7 +141,7 @@
         class="btn btn-sm btn-outline"
         disabled={running || learning.stale(runs)}
         onclick={() => void learning.take(taken)}
-        >{taken.length > 0 ? 'Take these into the plan' : 'Narrow the plan’s band alone'}</button
+        >{taken.length > 0 ? 'Apply to plan' : 'Narrow the plan’s band alone'}</button
       >
       <span class="unit"
         >as new revisions, with this evidence; the plan’s band becomes as narrow as what is known.

@@ -28,7 +28,7 @@
     <span class="gap-3.5 flex whitespace-nowrap">
       <a class="link" href="/api/runs/{book.open.id}/run.csv" download>CSV</a>
       <a class="link" href="/api/runs/{book.open.id}/run.json" download>JSON</a>
-      <button class="link" onclick={() => void book.drop()}>take it out</button>
+      <button class="link" onclick={() => void book.drop()}>Remove this run</button>
     </span>
   </div>
   <p class="unit">

@@ -201,7 +201,7 @@
                   /> <span class="unit">{row.unit}</span>{#if row.unstated}
                     <button
                       class="link"
-                      aria-label="{row.label}: leave it out"
+                      aria-label="{row.label}: remove"
                       onclick={() => void write({ [row.field]: null })}>×</button
                     >{/if}{/if}
               </dd>

@@ -230,7 +230,7 @@
       <RaceFigures {bench} {view} groups={['Distance', 'Fuel']} />
     </aside>
   </div>
-{:else}<p class="unit px-0 py-7.5">The laps of the race are being driven…</p>{/if}
+{:else}<p class="unit px-0 py-7.5">Calculating the race…</p>{/if}
 
 <style>
   .number {

@@ -32,8 +32,8 @@
 
 {#if stated.length === 0}
   <p class="px-0 py-6 text-[15px] max-w-160">
-    This circuit has no lanes. They are stated in the Circuit view, under The whole: each with its
-    metres outside of the stated radius, the bank that it has more or less, and its grip.
+    This circuit has no lanes. They are stated in the Circuit view, under Circuit settings: each
+    with its metres outside of the stated radius, the bank that it has more or less, and its grip.
   </p>
 {:else}
   <StudyHead

@@ -127,6 +127,6 @@
     {/if}
   </div>
   <aside class="flex-none w-72.5 narrow:w-full" aria-label="Close behind another">
-    <RaceFigures {bench} {view} groups={['State', 'Passing']} />
+    <RaceFigures {bench} {view} groups={['State', 'Overtaking']} />
   </aside>
 </div>

@@ -66,7 +66,7 @@
               {#if row.unstated}
                 <button
                   class="link"
-                  aria-label="{row.label}: leave it out"
+                  aria-label="{row.label}: remove"
                   onclick={() => void set(row.field, null)}>×</button
                 >
               {/if}

@@ -112,7 +112,7 @@
       {#if race.rival}<p class="pt-1.5 text-[15px]">{race.rival.said}</p>{/if}
       {#if race.change}<p class="pt-1.5 text-[15px]">{race.change.said.join(' ')}</p>{/if}
       <details class="pt-2">
-        <summary>What it stands on</summary>
+        <summary>Assumptions</summary>
         <ul data-testid="race-assumptions">
           {#each race.assumptions as one (one.label)}
             <li><b>{one.label}</b> {one.value}, <span class="unit">{one.source}</span></li>
@@ -131,7 +131,7 @@
       <RaceFigures {bench} {view} groups={['Distance', 'Stops', 'Rules', 'Slow phase']} />
     </aside>
   </div>
-{:else}<p class="unit px-0 py-7.5">The laps of the race are being driven…</p>{/if}
+{:else}<p class="unit px-0 py-7.5">Calculating the race…</p>{/if}
 
 <style>
   th,

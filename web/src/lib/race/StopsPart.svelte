@@ -32,7 +32,7 @@
   {@const best = race.best}
   <div class="columns gap-6.5 flex narrow:flex-col">
     <div class="flex-1 min-w-0">
-      <h2 class="figure">Plans of another kind</h2>
+      <h2 class="figure">Other strategies</h2>
       <table class="ruled" data-testid="other-plans">
         <thead><tr><th scope="col">Plan</th><th scope="col" class="number">Behind s</th></tr></thead
         >
@@ -50,7 +50,7 @@
         </tbody>
       </table>
       {#if best.stops.length > 0}
-        <h2 class="figure">A stop some laps earlier or later</h2>
+        <h2 class="figure">Pit window: cost of stopping earlier or later</h2>
         <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
         <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Other strategies">
           <table class="ruled" data-testid="moved-stops">
@@ -75,7 +75,7 @@
           </table>
         </div>
       {/if}
-      <h2 class="figure">What the plan hangs on</h2>
+      <h2 class="figure">What would change the strategy</h2>
       <table class="ruled" data-testid="sensitivities">
         <tbody>
           {#each race.sensitivities as one (one.label)}
@@ -160,7 +160,7 @@
   <p role="alert" class="trouble">{race.trouble}</p>
   <RaceFigures {bench} {view} groups={['Distance', 'Stops', 'Rules']} />
 {:else if studies.jobs.race?.state === 'running'}<p class="unit px-0 py-7.5">
-    The laps of the race are being driven…
+    Calculating the race…
   </p>{/if}
 
 <style>

@@ -218,7 +218,7 @@
     This car has no second compound. State one under Car, Setups, with its grip in water.
   </p>
 {:else if studies.jobs.race?.state === 'running'}<p class="unit px-0 py-6 text-[15px]">
-    The laps of the race are being driven…
+    Calculating the race…
   </p>{/if}
 
 <style>

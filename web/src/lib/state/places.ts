@@ -32,39 +32,39 @@ export const PAGES: PageName[] = STAGES.flatMap((stage) => stage.map((one) => on
 export const CIRCUIT_TABS = [
   { tab: 'sheet', label: 'Straights and corners' },
   { tab: 'uncertainties', label: 'Uncertainties' },
-  { tab: 'roadside', label: 'Beside the road' },
+  { tab: 'roadside', label: 'References' },
   { tab: 'heights', label: 'Heights' },
   { tab: 'edges', label: 'Edges' },
   { tab: 'notes', label: 'Notes' },
-  { tab: 'whole', label: 'The whole' },
+  { tab: 'whole', label: 'Circuit settings' },
 ] as const
 export type CircuitTab = (typeof CIRCUIT_TABS)[number]['tab']
 
 export const CAR_TABS = [
-  { tab: 'does', label: 'What it does' },
+  { tab: 'does', label: 'Performance' },
   { tab: 'sheet', label: 'Full sheet' },
   { tab: 'setups', label: 'Setups' },
-  { tab: 'compare', label: 'Side by side' },
+  { tab: 'compare', label: 'Compare' },
   { tab: 'brakes', label: 'Brakes' },
-  { tab: 'build', label: 'From what is known' },
+  { tab: 'build', label: 'Build from known figures' },
 ] as const
 export type CarTab = (typeof CAR_TABS)[number]['tab']
 
 export const TRADE_TABS = [
-  { tab: 'one', label: 'One figure' },
-  { tab: 'two', label: 'Two figures' },
-  { tab: 'worth', label: 'What is worth most' },
-  { tab: 'has', label: 'What the car has' },
+  { tab: 'one', label: 'Sweep' },
+  { tab: 'two', label: 'Map' },
+  { tab: 'worth', label: 'Sensitivities' },
+  { tab: 'has', label: 'Available options' },
   { tab: 'gears', label: 'Gears' },
   { tab: 'event', label: 'The event' },
 ] as const
 export type TradeTab = (typeof TRADE_TABS)[number]['tab']
 
 export const CONDITIONS_TABS = [
-  { tab: 'session', label: 'Along the session' },
-  { tab: 'weathers', label: 'Which weather comes' },
+  { tab: 'session', label: 'Session timeline' },
+  { tab: 'weathers', label: 'Forecasts compared' },
   { tab: 'wind', label: 'Wind at each corner' },
-  { tab: 'record', label: 'Readings and road' },
+  { tab: 'record', label: 'Readings and track state' },
 ] as const
 export type ConditionsTab = (typeof CONDITIONS_TABS)[number]['tab']
 
@@ -72,9 +72,9 @@ export const RACE_TABS = [
   { tab: 'sheet', label: 'The race' },
   { tab: 'stops', label: 'Stops' },
   { tab: 'fuel', label: 'Fuel' },
-  { tab: 'water', label: 'Wet and dry' },
+  { tab: 'water', label: 'Tyre crossover' },
   { tab: 'energy', label: 'Energy' },
-  { tab: 'passing', label: 'Passing' },
+  { tab: 'passing', label: 'Overtaking' },
   { tab: 'tyres', label: 'Tyres' },
   { tab: 'lanes', label: 'Lanes' },
 ] as const
@@ -82,18 +82,18 @@ export type RaceTab = (typeof RACE_TABS)[number]['tab']
 
 export const LOGBOOK_TABS = [
   { tab: 'run', label: 'The run' },
-  { tab: 'together', label: 'Laps together' },
-  { tab: 'learn', label: 'What it teaches' },
-  { tab: 'past', label: 'A corner’s past' },
+  { tab: 'together', label: 'Laps compared' },
+  { tab: 'learn', label: 'Model fit' },
+  { tab: 'past', label: 'Corner history' },
   { tab: 'debrief', label: 'Debrief' },
 ] as const
 export type LogbookTab = (typeof LOGBOOK_TABS)[number]['tab']
 
 export const DRILL_TABS = [
   { tab: 'recall', label: 'Recall' },
-  { tab: 'run', label: 'The lap in real time' },
-  { tab: 'before', label: 'Before the car' },
-  { tab: 'sits', label: 'How it sits' },
+  { tab: 'run', label: 'Real-time lap' },
+  { tab: 'before', label: 'Before you drive' },
+  { tab: 'sits', label: 'How well you know it' },
 ] as const
 export type DrillTab = (typeof DRILL_TABS)[number]['tab']
 

@@ -32,7 +32,7 @@
     {#if stale}<span class="font-semibold" role="status"
         >The plan has changed since this was driven.</span
       >{/if}
-    <button class="link" onclick={again}>{job ? 'Drive it again' : 'Drive it'}</button>
+    <button class="link" onclick={again}>{job ? 'Recalculate' : 'Calculate'}</button>
     {#if job?.state === 'cancelled'}<span class="unit">stopped after {job.done} laps</span>{/if}
   {/if}
   {#if job}
