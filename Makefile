@@ -84,7 +84,7 @@ $(VENV)/.typed: $(VENV)/.installed web/node_modules/.installed $(DESCRIBED) scri
 # Written only where it has changed, so that nothing is built anew for a change that it does not see.
 $(TYPES): $(VENV)/.typed ;
 
-$(STATIC): web/node_modules/.installed $(TYPES) $(WEB_SOURCES)
+$(STATIC): web/node_modules/.installed $(TYPES) $(WEB_SOURCES) scripts/third_party_notices.py
 	$(LATER) $(NPM) run --silent build -- --logLevel warn
 	@$(PYTHON) scripts/third_party_notices.py
 	@touch $@

@@ -41,7 +41,7 @@ HERE = Path(__file__).parent
 sys.path.insert(0, str(HERE.parent / "scripts"))
 
 from calls import call_rows  # noqa: E402 -- beside this file
-from clients import CLIENTS, many_clients  # noqa: E402 -- beside this file
+from clients import CLIENTS, many_clients, stepping  # noqa: E402 -- beside this file
 from growth import (  # noqa: E402 -- beside this file
     asked_of_kept,
     cpu_ms,
@@ -169,7 +169,7 @@ def main() -> None:
         asked_of_kept(address, CPU_OVER, 1.30)
         cpu = (cpu_of_children_ms() - cpu) / CPU_OVER
         memory = memory_row(address)
-        load = many_clients(address)
+        load = many_clients(address, stepping(address))
         pressed = key_to_repaint_ms(address, foreseen=True)
         surprised = key_to_repaint_ms(address, foreseen=False)
         between_ms, behind_ms = held_ms(address)

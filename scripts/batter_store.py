@@ -92,7 +92,10 @@ class Fitter:
         given_to = f"({str(folder)!r}, {self.plan_id}, {clock!r})"
         code = f"import batter_store; batter_store.apply_on{given_to}"
         given = subprocess.Popen(
-            [sys.executable, "-c", code], stdin=subprocess.PIPE, cwd=Path(__file__).parent
+            [sys.executable, "-c", code],
+            stdin=subprocess.PIPE,
+            stdout=subprocess.PIPE,
+            cwd=Path(__file__).parent,
         )
         assert given.stdin is not None
         given.stdin.write(self.fit.model_dump_json().encode())
@@ -109,6 +112,7 @@ def apply_on(folder: str, plan_id: int, clock: str) -> None:
     while True:
         revisions = open_plan(store, plan_id).revisions
         take_fit(store, plan_id, revisions, fit.model_copy(update={"revisions": revisions}), taken)
+        print("applied", flush=True)
         undo(store, plan_id)
 
 
@@ -128,7 +132,7 @@ def half_applied(store: Store, plan_id: int, fit: FitDocument) -> list[str]:
     return [f"plan {plan_id}: a fit was applied in part (drag × {drag:.4f}, grip × {grip:.4f})"]
 
 
-def some_fit(plan_id: int, plan: PlanDocument) -> FitDocument:
+def some_fit(plan: PlanDocument) -> FitDocument:
     """A fit that moves drag by 3 % and grip by 2 %."""
     figures = [
         FitFigureDocument(
@@ -154,12 +158,18 @@ def batter_store(rounds: int, editors: int, seed: int = 0) -> list[str]:
         store = open_store(Path(folder))
         fitted = import_plan(store, composed("dunlin-heath")).plan_id
         close_store(store)
-        fitter = Fitter(fitted, some_fit(fitted, composed("dunlin-heath")))
+        fitter = Fitter(fitted, some_fit(composed("dunlin-heath")))
         for number in range(rounds):
             applying = fitter.apply_until_killed(Path(folder), "365" if number % 2 else "0")
             _round(Path(folder), people, 0.8 * chance.random())
+            # Until it has applied the fit once there is nothing to kill in the middle of.
+            assert applying.stdout is not None
+            if not applying.stdout.readline():
+                failures.append(f"round {number}: the fit could not be applied")
+            time.sleep(0.2 * chance.random())
             applying.send_signal(signal.SIGKILL)
             applying.wait()
+            applying.stdout.close()
             store = open_store(Path(folder))
             failures += [said for person in people for said in _lost(store, person)]
             failures += half_applied(store, fitted, fitter.fit)

@@ -321,7 +321,7 @@ def test_logs_are_read_and_listed_and_teach_their_plan(plan_file: Path, tmp_path
     kept = tmp_path / "fit.json"
     fitted = run("fit", "1", "-o", kept, *data)
     assert fitted.returncode == 0, fitted.stderr
-    assert "What these runs teach" in fitted.stdout
+    assert "Model fit" in fitted.stdout
     assert FitDocument.model_validate_json(kept.read_text()).runs[0].id == 1
     for arguments, said in (
         (("log", "import", tmp_path / "none.csv", "--plan", "1"), "cannot be read"),

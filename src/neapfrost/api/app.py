@@ -53,6 +53,7 @@ up = APIRouter()
 
 @up.get("/api/health")
 def health() -> Health:
+    """Say that the application is up."""
     return Health(status="ready", version=neapfrost.__version__)
 
 

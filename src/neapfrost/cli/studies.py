@@ -63,7 +63,7 @@ def print_ranking(job: StudyJob) -> None:
 def print_fit(fit: FitDocument) -> None:
     """Figures with their intervals, and everything that is said of them."""
     console = Console(width=110)
-    table = Table(title="What these runs teach", box=None)
+    table = Table(title="Model fit", box=None)
     for head in ("Figure", "Difference", "±", "Before ±", ""):
         table.add_column(head, justify="left" if head in ("Figure", "") else "right")
     for one in fit.figures:

@@ -2,9 +2,6 @@
 
 STANDARD_GRAVITY_MS2 = 9.80665
 
-#: A difference of time that is shown as nothing: half of the last digit of a lap time [s].
-NOTHING_S = 0.0005
-
 #: No vehicle is followed beyond this speed; a corner whose limit lies above it has no limit.
 SPEED_CEILING_MS = 200.0
 

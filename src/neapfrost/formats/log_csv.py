@@ -13,8 +13,10 @@ from neapfrost.core.arrays import Floats
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.driven.log import Log, checked_log
 from neapfrost.core.errors import Fault, InputRefused
-from neapfrost.core.units import FOOT_M, KMH_PER_MS, MS_PER_KNOT, MS_PER_MPH, PSI_BAR
+from neapfrost.core.units import KMH_PER_MS, MS_PER_KNOT, MS_PER_MPH, PSI_BAR
 from neapfrost.formats.text_columns import (
+    LENGTHS_M,
+    LENGTHS_SPELT,
     bare_unit,
     cells_of,
     column_missing,
@@ -102,8 +104,8 @@ UNITS: dict[Channel, dict[str, float]] = {
     "speed": {"km/h": 1.0 / KMH_PER_MS, "m/s": 1.0, "mph": MS_PER_MPH, "kn": MS_PER_KNOT},
     "lat": {"deg": 1.0},
     "lon": {"deg": 1.0},
-    "x": {"m": 1.0, "km": 1000.0, "ft": FOOT_M},
-    "y": {"m": 1.0, "km": 1000.0, "ft": FOOT_M},
+    "x": LENGTHS_M,
+    "y": LENGTHS_M,
     "lateral": {"g": STANDARD_GRAVITY_MS2, "m/s²": 1.0},
     "along": {"g": STANDARD_GRAVITY_MS2, "m/s²": 1.0},
     "rpm": {"1/min": 1.0},
@@ -120,9 +122,7 @@ SPELT: dict[str, tuple[str, ...]] = {
     "mph": ("mph",),
     "kn": ("kn", "kt", "knots"),
     "deg": ("deg", "degrees", ""),
-    "m": ("m", "metres", "meters"),
-    "km": ("km",),
-    "ft": ("ft", "feet"),
+    **LENGTHS_SPELT,
     "h:m:s": ("hms", "hhmmss", "mmss", "clock"),
     "g": ("g",),
     "m/s²": ("ms", "mss"),

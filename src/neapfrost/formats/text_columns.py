@@ -5,7 +5,16 @@ import csv
 import re
 
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.units import FOOT_M
 
+#: Metres in each unit of length, and how it may be written.
+LENGTHS_M = {"m": 1.0, "km": 1000.0, "ft": FOOT_M, "yd": 3.0 * FOOT_M}
+LENGTHS_SPELT: dict[str, tuple[str, ...]] = {
+    "m": ("m", "metres", "meters"),
+    "km": ("km",),
+    "ft": ("ft", "feet"),
+    "yd": ("yd", "yards"),
+}
 SEPARATORS = (";", "\t", ",", "|", " ")
 #: Byte order marks of the encodings that have one, the longer ones first.
 MARKS = (

@@ -6,10 +6,11 @@ import unicodedata
 from typing import Any
 
 from neapfrost.core.errors import Fault, InputRefused
-from neapfrost.core.units import METRES_PER
 from neapfrost.formats.escaping import as_given, sheet_text
 from neapfrost.formats.plan import CornerDocument, SegmentDocument
 from neapfrost.formats.text_columns import (
+    LENGTHS_M,
+    LENGTHS_SPELT,
     bare_unit,
     cells_of,
     decimal_of,
@@ -56,14 +57,7 @@ WORDS: dict[str, tuple[str, ...]] = {
 }
 LENGTHS = {
     "": 1.0,
-    "m": 1.0,
-    "metres": 1.0,
-    "meters": 1.0,
-    "km": 1000.0,
-    "ft": METRES_PER["feet"],
-    "feet": METRES_PER["feet"],
-    "yd": METRES_PER["yards"],
-    "yards": METRES_PER["yards"],
+    **{spelt: LENGTHS_M[unit] for unit, ways in LENGTHS_SPELT.items() for spelt in ways},
 }
 ANGLES = {"": 1.0, "deg": 1.0, "degrees": 1.0, "rad": 180.0 / math.pi}
 SHARES = {"": 1.0, "%": 1.0, "pct": 1.0, "percent": 1.0}

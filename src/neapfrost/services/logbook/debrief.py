@@ -214,7 +214,7 @@ def debrief_markdown(found: Debrief) -> str:
         lines += [f"Laps: {laps}" if laps else "No laps.", ""]
         if run.corners:
             lines += markdown_table(
-                ["Corner", "Lost (s)", "What was otherwise", "Seen"],
+                ["Corner", "Lost (s)", "What was different", "Seen"],
                 [
                     [
                         corner.name,

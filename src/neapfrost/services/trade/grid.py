@@ -7,7 +7,6 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from neapfrost.core.arrays import Floats
-from neapfrost.core.constants import NOTHING_S
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.trade.isobars import allowed, isobars, optimum
 from neapfrost.core.units import Units
@@ -17,7 +16,7 @@ from neapfrost.services.trade.axes import Axis, Settings, Value, axis_named, val
 from neapfrost.services.trade.laps import WeighedPlan
 from neapfrost.services.trade.run import Course, Run
 from neapfrost.services.trade.sweep import EVEN_S, coarse_first
-from neapfrost.services.words.saying import Saying
+from neapfrost.services.words.saying import NOTHING_S, Saying
 from neapfrost.services.words.trade import best_of_two_said, bound_said, value_said
 
 VALUES_MOST = 25

@@ -7,7 +7,6 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from neapfrost.core.arrays import Floats
-from neapfrost.core.constants import NOTHING_S
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.trade.doubt import best_shares, spread
 from neapfrost.core.units import Units
@@ -29,7 +28,7 @@ from neapfrost.services.trade.parts import (
     stretch_names,
 )
 from neapfrost.services.trade.run import Course, Run
-from neapfrost.services.words.saying import Saying
+from neapfrost.services.words.saying import NOTHING_S, Saying
 from neapfrost.services.words.trade import (
     even_said,
     paid_said,

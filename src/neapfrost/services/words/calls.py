@@ -2,14 +2,13 @@
 
 from collections.abc import Sequence
 
-from neapfrost.core.constants import NOTHING_S
 from neapfrost.core.studies.braking import BrakingCall
 from neapfrost.core.studies.flat import FlatCall, Threshold
 from neapfrost.core.studies.gear import GearCall
 from neapfrost.core.studies.hold import HoldCall
 from neapfrost.core.studies.stretch import Stretch
 from neapfrost.formats.result import CornerResultPart
-from neapfrost.services.words.saying import Saying, gear_word, seconds
+from neapfrost.services.words.saying import NOTHING_S, Saying, gear_word, seconds
 
 #: What a driver does beyond a threshold, as it is said.
 DOES = {"flat": "flat", "lift": "a lift", "brake": "the brake", "through": "slowing"}

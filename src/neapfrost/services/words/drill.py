@@ -3,7 +3,6 @@
 from collections.abc import Sequence
 from datetime import datetime
 
-from neapfrost.core.constants import NOTHING_S
 from neapfrost.core.drill.cards import Card, Figure, Kind
 from neapfrost.core.drill.order import Asked, Order
 from neapfrost.core.drill.price import Price
@@ -13,7 +12,7 @@ from neapfrost.core.drill.standing import State
 from neapfrost.core.studies.first_laps import Confidence
 from neapfrost.formats.result import CornerResultPart
 from neapfrost.services.words.corners import action_words, braking_label
-from neapfrost.services.words.saying import Saying, gear_word, seconds
+from neapfrost.services.words.saying import NOTHING_S, Saying, gear_word, seconds
 
 KIND_LABELS: dict[Kind, str] = {
     "action": "What to do",

@@ -2,9 +2,8 @@
 
 from collections.abc import Sequence
 
-from neapfrost.core.constants import NOTHING_S
 from neapfrost.core.units import KMH_PER_MS
-from neapfrost.services.words.saying import Saying, seconds
+from neapfrost.services.words.saying import NOTHING_S, Saying, seconds
 from neapfrost.services.words.weather import lap_said
 
 #: A plan that is closer than this to the best is as good [s].

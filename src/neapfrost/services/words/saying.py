@@ -4,6 +4,9 @@ from dataclasses import dataclass
 
 from neapfrost.core.units import METRES_PER, Units, shown, unit_of
 
+#: A difference of time that is shown as nothing: half of the last digit of a lap time [s].
+NOTHING_S = 0.0005
+
 
 @dataclass(frozen=True)
 class Saying:

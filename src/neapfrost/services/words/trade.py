@@ -3,9 +3,8 @@
 from collections.abc import Sequence
 from typing import Protocol
 
-from neapfrost.core.constants import NOTHING_S
 from neapfrost.core.units import FAHRENHEIT_PER_CELSIUS, Kind, fahrenheit, shown, unit_of
-from neapfrost.services.words.saying import Saying, seconds
+from neapfrost.services.words.saying import NOTHING_S, Saying, seconds
 
 #: What a stretch gains or loses below this is not worth a word [s].
 WORTH_A_WORD_S = 0.005
