@@ -14,6 +14,7 @@ PLANS = 5  # of the demo's, that they work on
 PACE_S = 1.0  # between one step of a client and its next
 KEPT_OPEN_S = 4.0  # the server hangs up on who is silent for longer
 
+Revisions = Mapping[str, int | None]
 #: What a client sends, request after request; it is given the body of each answer.
 Script = Generator[bytes, bytes, None]
 
@@ -64,12 +65,10 @@ def stepping(address: str, clients: int = CLIENTS) -> list[Script]:
     return [script(number) for number in range(clients)]
 
 
-def editing(
-    address: str, bases: Mapping[int, Mapping[str, int | None]], edits: int
-) -> list[Script]:
+def editing(address: str, bases: Mapping[int, Revisions], edits: int) -> list[Script]:
     """Clients that keep edits of a plan of their own, from the revisions of each plan on."""
 
-    def script(plan_id: int, base: Mapping[str, int | None]) -> Script:
+    def script(plan_id: int, base: Revisions) -> Script:
         for number in range(1, edits + 1):
             change = {"field": "fuel_kg", "value": 5.0 + 0.01 * number + 0.0001 * plan_id}
             asked = {"base": base, "changes": [change]}
@@ -79,7 +78,7 @@ def editing(
     return [script(plan_id, base) for plan_id, base in bases.items()]
 
 
-def request(address: str, path: str, asked: dict[str, object]) -> bytes:
+def request(address: str, path: str, asked: Mapping[str, object]) -> bytes:
     """A POST, ready to be written."""
     body = json.dumps(asked).encode()
     head = (
