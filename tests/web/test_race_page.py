@@ -94,9 +94,12 @@ def test_only_what_was_asked_last_is_shown(race: Page) -> None:
             late.append(route)
 
     race.route("**/savings", keep_back_the_first)
-    for share_pct in ("3", "4"):
-        share.fill(share_pct)
+    # The first is on its way before the second is asked: else only the second is sent at all.
+    with race.expect_request("**/savings"):
+        share.fill("3")
         share.press("Enter")
+    share.fill("4")
+    share.press("Enter")
     expect(said).to_contain_text("4.0 %", timeout=DRIVEN_MS)
     # The answer to the first comes last: that study is ended, and what is shown stays.
     with race.expect_response(lambda answer: answer.request.method == "DELETE"):
