@@ -1,8 +1,9 @@
 """The quickest lap of a fixed path as one nonlinear programme, solved by IPOPT.
 
-It shares nothing with the lap solver but the path and the records: no passes, no limit speed, no
-gears; all speeds and forces of the lap are found at once. Pure driving of a closed path with full
-ellipses (p = 2), no overrun, the strongest gear at every speed, and one pedal at a time.
+It shares nothing with the lap solver but the path and the records (and how much of its torque the
+air leaves the engine, a figure handed in): no passes, no limit speed, no gears; all speeds and
+forces of the lap are found at once. Pure driving of a closed path with full ellipses (p = 2), no
+overrun, the strongest gear at every speed, and one pedal at a time.
 """
 
 import math
@@ -25,7 +26,12 @@ BEGINS_BELOW = (0.85, 0.95, 0.7)
 
 
 def solve_optimal_control(
-    path: Path, vehicle: Vehicle, conditions: Conditions, density: float, begin_v_ms: Floats
+    path: Path,
+    vehicle: Vehicle,
+    conditions: Conditions,
+    density: float,
+    begin_v_ms: Floats,
+    torque_factor: float = 1.0,
 ) -> OtherLap:
     """Least lap time over the path's steps; `begin_v_ms` (n + 1,) is where the search begins.
 
@@ -35,7 +41,11 @@ def solve_optimal_control(
     n = len(path.s_m) - 1
     steps = np.diff(path.s_m)
     mass = vehicle.mass_kg + vehicle.driver_kg + vehicle.fuel_kg
-    dry = vehicle.mass_kg + vehicle.driver_kg
+    tyres, aero = vehicle.tyres, vehicle.aero
+    standing = (vehicle.mass_kg + vehicle.driver_kg) * G
+    share = vehicle.front_weight_fraction
+    front_reference = tyres.front_reference_n or standing * share
+    rear_reference = tyres.rear_reference_n or standing * (1.0 - share)
     curvature = middle(path.curvature_start, path.curvature_end)
     bank = middle(path.bank_start, path.bank_end)
     slope = middle(path.slope.angle_start, path.slope.angle_end)
@@ -50,28 +60,51 @@ def solve_optimal_control(
     w_mid = 0.5 * (w[:-1] + w[1:]) * W_UNIT
     v = ca.sqrt(w_mid)
     air = v + headwind
-    downforce = 0.5 * density * vehicle.aero.lift_area_m2 * air**2
+    lift_area: Any = aero.lift_area_m2
+    drag_area: Any = aero.drag_area_m2
+    aero_front: Any = aero.front_fraction
+    if aero.by_speed:
+        at, lifts, drags, fronts = (list(column) for column in zip(*aero.by_speed, strict=True))
+        at, held = [-1.0, *at, 200.0], lambda row: [row[0], *row, row[-1]]
+        lift_area, drag_area, aero_front = (
+            ca.interpolant("air", "linear", [at], held(row))(air.T).T
+            for row in (lifts, drags, fronts)
+        )
+    across = w_mid * (curvature * np.cos(bank) - vertical * np.sin(bank))
+    across -= G * np.cos(slope) * np.sin(bank)
+    lift_area *= 1.0 - aero.lift_lost_turning * ca.fabs(across)
+    downforce = 0.5 * density * lift_area * air**2
     weight = mass * (
         G * np.cos(slope) * np.cos(bank)
         + w_mid * (vertical * np.cos(bank) + curvature * np.sin(bank))
     )
-    lateral = mass * (
-        w_mid * (curvature * np.cos(bank) - vertical * np.sin(bank))
-        - G * np.cos(slope) * np.sin(bank)
-    )
+    lateral = mass * across
     normal = weight + downforce
-    level = 0.5 * density * vehicle.aero.drag_area_m2 * air * ca.fabs(air)
+    level = 0.5 * density * drag_area * air * ca.fabs(air)
     level += vehicle.tyres.rolling_resistance * normal
-    share = vehicle.front_weight_fraction
-    front = share * weight + vehicle.aero.front_fraction * downforce
+    front = share * weight + aero_front * downforce
     rear = normal - front
+    if tyres.cornering_stiffness_front:
+        level += (share * lateral) ** 2 / (tyres.cornering_stiffness_front * front)
+    if tyres.cornering_stiffness_rear:
+        level += ((1.0 - share) * lateral) ** 2 / (tyres.cornering_stiffness_rear * rear)
+    level += tyres.scrub_moment_nm * np.abs(curvature * np.cos(bank) - vertical * np.sin(bank))
+    resistance = level + mass * G * np.sin(slope)
     sensitivity = vehicle.tyres.load_sensitivity
-    grip_front = ca.fmax(front / (dry * G * share), 0.05) ** -sensitivity * surface
-    grip_rear = ca.fmax(rear / (dry * G * (1.0 - share)), 0.05) ** -sensitivity * surface
+    grip_front = ca.fmax(front / front_reference, 0.05) ** -sensitivity * surface
+    grip_rear = ca.fmax(rear / rear_reference, 0.05) ** -sensitivity * surface
     height: Any = vehicle.cg_height_m
     if vehicle.kind is VehicleKind.MOTORCYCLE:
-        height = height * ca.cos(ca.atan(ca.sqrt(lateral**2 + 1e-6) / normal))
+        lean = ca.atan(ca.sqrt(lateral**2 + 1e-6) / normal)
+        crown = 0.5 * tyres.width_m
+        lean += ca.asin(crown * ca.sin(lean) / (height - crown))
+        height = crown + (height - crown) * ca.cos(lean)
     moved = height / vehicle.wheelbase_m * (force * F_UNIT - level)
+    assert aero.braking_drag_area_m2 is None
+    # Braking takes downforce off both axles.
+    gone = aero.lift_lost_braking * ca.fmax(-force, 0.0) * F_UNIT / mass * downforce
+    front -= gone * aero_front
+    rear -= gone * (1.0 - aero_front)
 
     brake_share: Any = vehicle.brakes.front_fraction
     liking: Any = 0.0
@@ -94,12 +127,19 @@ def solve_optimal_control(
         lap.subject_to((used - load**2) * unit**2 <= 0.0)
         lap.subject_to(load * unit >= 0.0)
 
-    speeds, strongest = strongest_forces(vehicle)
+    speeds, strongest, turning = strongest_forces(vehicle, density, torque_factor)
     engine = ca.interpolant("engine", "linear", [speeds], strongest / F_UNIT)
-    lap.subject_to(force <= engine(v.T).T)
+    # Of the engine's force a part turns itself and the wheels: m_eq·a, with a = (force - R)/m.
+    turned = ca.interpolant("turned", "linear", [speeds], turning)(v.T).T
+    lap.subject_to(force + turned * (force - resistance / F_UNIT) <= engine(v.T).T)
     if vehicle.brakes.max_force_n is not None:
-        lap.subject_to(force >= -vehicle.brakes.max_force_n / F_UNIT)
-    net = force * F_UNIT - level - mass * G * np.sin(slope)
+        inertia = vehicle.inertia
+        wheels = (inertia.front_wheels_kgm2 + inertia.rear_wheels_kgm2) / mass
+        wheels /= tyres.rolling_radius_m**2
+        assert not (inertia.engine_kgm2 and inertia.clutch_in_braking)
+        asked = force + wheels * (force - resistance / F_UNIT)
+        lap.subject_to(asked >= -vehicle.brakes.max_force_n / F_UNIT)
+    net = force * F_UNIT - resistance
     gain = (w[1:] - w[:-1]) * W_UNIT / (2.0 * steps) * mass
     lap.subject_to((gain - net) * unit == 0.0)
     lap.subject_to(w[0] == w[-1])
@@ -108,7 +148,7 @@ def solve_optimal_control(
     time = ca.sum1(2.0 * steps / (at_nodes[:-1] + at_nodes[1:]))
     lap.minimize(time + liking)
 
-    options: dict[str, Any] = {"print_level": 0, "sb": "yes", "max_iter": 200, "tol": 1e-7}
+    options: dict[str, Any] = {"print_level": 0, "sb": "yes", "max_iter": 400, "tol": 1e-7}
     options["mu_strategy"] = "adaptive"
     lap.solver("ipopt", {"print_time": False}, options)
     for below in BEGINS_BELOW:
@@ -134,15 +174,34 @@ def middle(a: Floats, b: Floats) -> Floats:
     return 0.5 * (a + b)
 
 
-def strongest_forces(vehicle: Vehicle) -> tuple[Floats, Floats]:
-    """Speeds [m/s] and the most force of any gear at each [N]; 0 above the last limiter."""
+def strongest_forces(
+    vehicle: Vehicle, density: float = 1.2, torque_factor: float = 1.0
+) -> tuple[Floats, Floats, Floats]:
+    """Speeds [m/s], the force of the gear that pulls hardest at each [N], and what it turns along.
+
+    That as a share of the mass. The force is 0 above the last limiter. The gear is the best on the
+    level, where what turns makes a difference to which it is.
+    """
     speeds = np.linspace(0.5, 120.0, 4781)
     rpm_points, torques = zip(*vehicle.engine.torque_curve, strict=True)
     best = np.zeros_like(speeds)
+    turning, most_left = np.zeros_like(speeds), np.full_like(speeds, -np.inf)
+    mass = vehicle.mass_kg + vehicle.driver_kg + vehicle.fuel_kg
+    inertia, radius = vehicle.inertia, vehicle.tyres.rolling_radius_m
+    wheels = (inertia.front_wheels_kgm2 + inertia.rear_wheels_kgm2) / radius**2
+    load = 0.5 * density * vehicle.aero.drag_area_m2 * speeds**2
+    load += vehicle.tyres.rolling_resistance * (
+        mass * G + 0.5 * density * vehicle.aero.lift_area_m2 * speeds**2
+    )
     for number, ratio in enumerate(vehicle.gearbox.ratios):
         total = ratio * vehicle.gearbox.final_drive / vehicle.tyres.rolling_radius_m
         rpm = speeds * total * 30.0 / math.pi
         force = np.interp(rpm, rpm_points, torques) * total * vehicle.engine.efficiency
+        force *= torque_factor
         out = (rpm > vehicle.engine.rev_limit_rpm) | ((number > 0) & (rpm < rpm_points[0]))
-        best = np.maximum(best, np.where(out, 0.0, force))
-    return speeds, best
+        along = (wheels + inertia.engine_kgm2 * vehicle.engine.efficiency * total**2) / mass
+        left = np.where(out, -np.inf, (force - load) / (1.0 + along))
+        better = left > most_left
+        most_left = np.where(better, left, most_left)
+        best, turning = np.where(better, force, best), np.where(better, along, turning)
+    return speeds, best, turning

@@ -27,7 +27,11 @@ def solve_reference(
     n = len(path.s_m) - 1
     steps = np.diff(path.s_m)
     mass = vehicle.mass_kg + vehicle.driver_kg + vehicle.fuel_kg
-    dry = vehicle.mass_kg + vehicle.driver_kg
+    tyres, aero = vehicle.tyres, vehicle.aero
+    reference_front, reference_rear = vehicle.reference_loads_n
+    inertia, radius = vehicle.inertia, tyres.rolling_radius_m
+    wheels = (inertia.front_wheels_kgm2 + inertia.rear_wheels_kgm2) / radius**2 / mass
+    more_drag = max((aero.braking_drag_area_m2 or 0.0) - aero.drag_area_m2, 0.0)
     scan = np.linspace(-3.0, 3.0, 1201) * mass * G
     full_ellipse = exponents == (2.0, 2.0)
 
@@ -44,41 +48,55 @@ def solve_reference(
         air = v + conditions.wind_speed_ms * math.cos(
             bearing - math.radians(conditions.wind_from_deg)
         )
-        lift = 0.5 * density * vehicle.aero.lift_area_m2 * air**2
+        across = w * (curvature * math.cos(bank) - vertical * math.sin(bank))
+        across -= G * math.cos(slope) * math.sin(bank)
+        lift = 0.5 * density * aero.lift_area_m2 * air**2
+        lift *= 1.0 - aero.lift_lost_turning * abs(across)
         weight = mass * (
             G * math.cos(slope) * math.cos(bank)
             + w * (vertical * math.cos(bank) + curvature * math.sin(bank))
         )
-        lateral = abs(
-            mass
-            * (
-                w * (curvature * math.cos(bank) - vertical * math.sin(bank))
-                - G * math.cos(slope) * math.sin(bank)
-            )
-        )
+        lateral = mass * abs(across)
         drag = 0.5 * density * vehicle.aero.drag_area_m2 * air * abs(air)
         level = drag + vehicle.tyres.rolling_resistance * (weight + lift)
-        resistance = level + mass * G * math.sin(slope)
         front_share = vehicle.front_weight_fraction
         front = front_share * weight + vehicle.aero.front_fraction * lift
         rear = weight + lift - front
+        for stiffness, part, load in (
+            (tyres.cornering_stiffness_front, front_share, front),
+            (tyres.cornering_stiffness_rear, 1.0 - front_share, rear),
+        ):
+            # An axle that carries F_y at the slip F_y/C drags F_y times that slip.
+            carried = part * lateral
+            level += carried * carried / (stiffness * load) if stiffness else 0.0
+        level += tyres.scrub_moment_nm * abs(curvature * math.cos(bank) - vertical * math.sin(bank))
+        resistance = level + mass * G * math.sin(slope)
         epsilon = vehicle.tyres.load_sensitivity
-        fall_front = max(front / (dry * G * front_share), 0.05) ** -epsilon * surface
-        fall_rear = max(rear / (dry * G * (1 - front_share)), 0.05) ** -epsilon * surface
+        fall_front = max(front / reference_front, 0.05) ** -epsilon * surface
+        fall_rear = max(rear / reference_rear, 0.05) ** -epsilon * surface
         # m·a + m·g·sinγ is the tyre force less the resistance on the level.
         height = vehicle.cg_height_m
         if vehicle.kind is VehicleKind.MOTORCYCLE:
-            height *= math.cos(math.atan(lateral / (weight + lift)))
+            ideal = math.atan(lateral / (weight + lift))
+            crown = 0.5 * tyres.width_m
+            lean = ideal + math.asin(crown * math.sin(ideal) / (height - crown))
+            height = crown + (height - crown) * math.cos(lean)
         moved = height / vehicle.wheelbase_m * (scan - level)
-        load_front, load_rear = front - moved, rear + moved
+        # A rider who sits up brakes with the air first, high up; braking dives and loses downforce.
+        braking = np.maximum(-scan, 0.0)
+        by_air = np.minimum(braking, 0.5 * density * more_drag * air * abs(air))
+        arm = aero.braking_drag_height_m / vehicle.wheelbase_m * by_air
+        gone = aero.lift_lost_braking * braking / mass * lift
+        load_front = front - moved - arm - aero.front_fraction * gone
+        load_rear = rear + moved + arm - (1.0 - aero.front_fraction) * gone
         split = np.where(
             scan < 0.0, vehicle.brakes.front_fraction or 0.0, 1.0 - vehicle.rear_drive_fraction
         )
         mu_x, mu_y = vehicle.tyres.mu_longitudinal, vehicle.tyres.mu_lateral
         p = np.where(scan < 0.0, exponents[0], exponents[1])
-        along, across = np.abs(scan) / mu_x, lateral / mu_y
-        use_front = norm(split * along, front_share * across, p) / fall_front
-        use_rear = norm((1 - split) * along, (1 - front_share) * across, p) / fall_rear
+        along, sideways = (np.abs(scan) - by_air) / mu_x, lateral / mu_y
+        use_front = norm(split * along, front_share * sideways, p) / fall_front
+        use_rear = norm((1 - split) * along, (1 - front_share) * sideways, p) / fall_rear
         spare = np.minimum(load_front - use_front, load_rear - use_rear)
         possible = np.flatnonzero(spare >= 0.0)
         if len(possible) == 0:
@@ -98,7 +116,8 @@ def solve_reference(
         share = spare[inside] / (spare[inside] - spare[outside])
         return float(scan[inside] + share * (scan[outside] - scan[inside]))
 
-    def engine(v: float) -> float:
+    def engine(v: float, resistance: float) -> float:
+        """What the best gear brings to the road, once wheels and engine are turned faster."""
         best = 0.0
         rpm_points = [point[0] for point in vehicle.engine.torque_curve]
         torques = [point[1] for point in vehicle.engine.torque_curve]
@@ -108,7 +127,9 @@ def solve_reference(
             if rpm > vehicle.engine.rev_limit_rpm or (number > 0 and rpm < rpm_points[0]):
                 continue
             force = float(np.interp(rpm, rpm_points, torques)) * total * vehicle.engine.efficiency
-            best = max(best, force)
+            engine_share = inertia.engine_kgm2 * vehicle.engine.efficiency * total**2 / mass
+            turned = wheels + engine_share
+            best = max(best, (force + turned * resistance) / (1.0 + turned))
         return best
 
     limit = np.empty(n)
@@ -139,7 +160,7 @@ def solve_reference(
         for k in range(n):
             w = min(w_lap[k], limit[k])
             _, greatest, resistance, _ = feasible_forces(k, w)
-            force = min(greatest, engine(math.sqrt(w)))
+            force = min(greatest, engine(math.sqrt(w), resistance))
             w_lap[k + 1] = min(
                 ceiling[k + 1], w_lap[k] + 2.0 * steps[k] * (force - resistance) / mass
             )

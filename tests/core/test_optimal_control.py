@@ -12,9 +12,19 @@ from core.agreement import assert_agree
 from core.builders import AIR_12, PURE, RHO, lap_of, road_car
 from core.optimal_control import solve_optimal_control
 from core.test_reference import MOTORCYCLE, without_shift_loss
+from neapfrost.core.car.engine_air import engine_air
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Bend, Circuit, Straight
-from neapfrost.core.records import Aero, Brakes, Engine, Tyres, Vehicle
+from neapfrost.core.records import (
+    Aero,
+    Aspiration,
+    Brakes,
+    Engine,
+    Inertia,
+    Intake,
+    Tyres,
+    Vehicle,
+)
 
 STEP_M = 0.5
 WINDY = replace(AIR_12, wind_speed_ms=6.0, wind_from_deg=200.0)
@@ -97,3 +107,55 @@ def test_no_lap_of_the_path_is_quicker(vehicle: Vehicle, circuit: Circuit) -> No
     begin = np.interp(path.s_m, lap.s_m, lap.v_ms)
     best = solve_optimal_control(path, vehicle, WINDY, RHO, begin)
     assert_agree(lap, path, best, lap_time_share=3e-4)
+
+
+def with_every_effect(vehicle: Vehicle) -> Vehicle:
+    """The vehicle with what turns along, drags in a corner, breathes, and carries another load."""
+    front, rear = vehicle.reference_loads_n
+    return replace(
+        vehicle,
+        inertia=Inertia(1.6, 1.9, 0.14, clutch_in_braking=False),
+        tyres=replace(
+            vehicle.tyres,
+            front_reference_n=0.9 * front,
+            rear_reference_n=1.1 * rear,
+            cornering_stiffness_front=14.0,
+            cornering_stiffness_rear=17.0,
+        ),
+        engine=replace(vehicle.engine, intake=Intake(Aspiration.NATURAL)),
+    )
+
+
+BY_SPEED = ((0.0, 2.6, 1.2, 0.42), (40.0, 2.2, 1.1, 0.42), (80.0, 1.7, 1.05, 0.44))
+RIDER = with_every_effect(without_shift_loss(MOTORCYCLE))
+EFFECTS = {
+    "a car": with_every_effect(NOSE_HEAVY),
+    "a car without power": with_every_effect(WEAK),
+    "a kart's axle": replace(
+        with_every_effect(WEAK),
+        tyres=replace(with_every_effect(WEAK).tyres, scrub_moment_nm=9_000.0),
+    ),
+    "a motorcycle": replace(
+        RIDER,
+        inertia=Inertia(0.5, 0.7, 0.03),
+        tyres=replace(RIDER.tyres, width_m=0.18),
+    ),
+    "downforce by speed and attitude": replace(
+        without_shift_loss(road_car()),
+        aero=replace(
+            road_car().aero, by_speed=BY_SPEED, lift_lost_braking=0.008, lift_lost_turning=0.004
+        ),
+    ),
+}
+
+
+@pytest.mark.parametrize("circuit", [HELD, HILLS], ids=["held", "hills"])
+@pytest.mark.parametrize("kind", list(EFFECTS))
+def test_every_effect_is_driven_as_well_as_can_be(kind: str, circuit: Circuit) -> None:
+    vehicle = EFFECTS[kind]
+    lap = lap_of(circuit, vehicle, WINDY, PURE, STEP_M)
+    path = build_path(circuit, STEP_M)
+    begin = np.interp(path.s_m, lap.s_m, lap.v_ms)
+    torque_factor = engine_air(vehicle.engine.intake, WINDY).factor
+    best = solve_optimal_control(path, vehicle, WINDY, RHO, begin, torque_factor)
+    assert_agree(lap, path, best, lap_time_share=5e-4)

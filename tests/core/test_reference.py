@@ -15,6 +15,7 @@ from neapfrost.core.records import (
     Conditions,
     Engine,
     Gearbox,
+    Inertia,
     Tyres,
     Vehicle,
     VehicleKind,
@@ -37,6 +38,26 @@ MOTORCYCLE = Vehicle(
     gearbox=Gearbox((2.6, 2.05, 1.75, 1.55, 1.42, 1.32), 4.6, 0.04, 0.08),
     rear_drive_fraction=1.0,
     brakes=Brakes(0.9, None),
+)
+
+
+#: Sits up behind the brakes, on tyres that roll onto their side; wheels and engine turn along.
+RIDER = replace(
+    MOTORCYCLE,
+    tyres=replace(
+        MOTORCYCLE.tyres,
+        width_m=0.18,
+        cornering_stiffness_front=16.0,
+        cornering_stiffness_rear=18.0,
+    ),
+    inertia=Inertia(0.5, 0.7, 0.03),
+    aero=Aero(0.0, 0.36, 0.5, braking_drag_area_m2=0.62, braking_drag_height_m=0.85),
+)
+#: Dives and rolls off its downforce, with a locked axle.
+ATTITUDE = road_car(
+    aero=Aero(3.1, 1.1, 0.44, lift_lost_braking=0.009, lift_lost_turning=0.006),
+    tyres=replace(road_car().tyres, scrub_moment_nm=4_000.0),
+    inertia=Inertia(1.8, 2.0, 0.15),
 )
 
 
@@ -79,6 +100,10 @@ def without_shift_loss(vehicle: Vehicle) -> Vehicle:
         ),
         pytest.param(
             hilly(SHORT_LAP), WINDY, MOTORCYCLE, (2.0, 2.0), id="motorcycle over hills, in wind"
+        ),
+        pytest.param(SHORT_LAP, AIR_12, RIDER, (2.0, 2.0), id="a rider who sits up, wide tyres"),
+        pytest.param(
+            hilly(SHORT_LAP), WINDY, ATTITUDE, (2.0, 2.0), id="downforce that goes with attitude"
         ),
     ],
 )

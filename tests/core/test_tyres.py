@@ -63,7 +63,7 @@ def test_ideal_brakes_use_each_axle_to_its_own_limit(
 ) -> None:
     assume(front >= lateral[0])  # else braking itself is what holds the front, a case of its own
     low, high = ideal_brake_interval(
-        Axles(front, rear, gain, 1.0 / mu[0], 1.0 / mu[1], lateral[0], lateral[1], 2.0)
+        Axles(front, rear, gain, gain, 1.0 / mu[0], 1.0 / mu[1], lateral[0], lateral[1], 2.0)
     )
     load_front, load_rear = front + gain * SCAN, rear - gain * SCAN
     give_front = mu[0] * np.sqrt(np.maximum(load_front**2 - lateral[0] ** 2, 0.0))

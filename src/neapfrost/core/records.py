@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-from neapfrost.core.constants import DEFAULT_OVERRUN_SHARE
+from neapfrost.core.constants import DEFAULT_OVERRUN_SHARE, STANDARD_GRAVITY_MS2
 
 
 class VehicleKind(StrEnum):
@@ -21,24 +21,97 @@ class GearSchool(StrEnum):
     HIGHER = "higher"
 
 
+class Aspiration(StrEnum):
+    """How an engine takes its air; CONSTANT is one whose torque no air changes."""
+
+    CONSTANT = "constant"
+    NATURAL = "natural"
+    BOOSTED = "boosted"
+    DIESEL = "diesel"
+    TURBO_DIESEL = "turbo_diesel"
+    ELECTRIC = "electric"
+
+
+class PowerStandard(StrEnum):
+    """The standard by whose formula, and at whose reference air, a torque is stated."""
+
+    ISO_1585 = "iso_1585"
+    SAE_J1349 = "sae_j1349"
+
+
 @dataclass(frozen=True)
 class Tyres:
-    """Friction at the reference load, its fall with load, radius [m] and rolling resistance."""
+    """Friction at the reference load, its fall with load, radius [m] and rolling resistance.
+
+    `front_reference_n` and `rear_reference_n` are the axle loads at which the friction holds; None
+    stands for the static ones without fuel. `cornering_stiffness_*` are each axle's, per newton of
+    load [1/rad]; None for tyres whose slip angle drags nothing. `scrub_moment_nm` is what an axle
+    without a differential puts up against turning. `width_m` is a motorcycle tyre's, 0 for none.
+    """
 
     mu_lateral: float
     mu_longitudinal: float
     load_sensitivity: float
     rolling_radius_m: float
     rolling_resistance: float
+    front_reference_n: float | None = None
+    rear_reference_n: float | None = None
+    cornering_stiffness_front: float | None = None
+    cornering_stiffness_rear: float | None = None
+    scrub_moment_nm: float = 0.0
+    width_m: float = 0.0
 
 
 @dataclass(frozen=True)
 class Aero:
-    """ClA (downforce positive) and CdA [m²], and the front axle's share of the downforce."""
+    """ClA (downforce positive) and CdA [m²], and the front axle's share of the downforce.
+
+    `by_speed` holds (speed [m/s], ClA, CdA, front share) in rising speed, linear between and held
+    beyond; empty where they stay. `lift_lost_*` are the shares of the downforce that go with each
+    m/s² that the brakes slow it by, and of turning. `braking_drag_area_m2` is a rider's who sits up
+    behind the brakes, with the height [m] of what is more of it; None for no more.
+    """
 
     lift_area_m2: float
     drag_area_m2: float
     front_fraction: float
+    by_speed: tuple[tuple[float, float, float, float], ...] = ()
+    lift_lost_braking: float = 0.0
+    lift_lost_turning: float = 0.0
+    braking_drag_area_m2: float | None = None
+    braking_drag_height_m: float = 0.0
+
+
+@dataclass(frozen=True)
+class Intake:
+    """How an engine's torque goes with the air, and in which air it was stated.
+
+    It was stated in the standard's reference air, or in the air given: temperature [°C], pressure
+    [hPa], humidity [%]. A boosted engine takes `boost_share` of what a naturally aspirated one
+    would, up to `boost_altitude_m`; `diesel_factor` is the exponent f_m of a diesel.
+    """
+
+    aspiration: Aspiration = Aspiration.CONSTANT
+    standard: PowerStandard = PowerStandard.ISO_1585
+    stated_temp_c: float | None = None
+    stated_pressure_hpa: float | None = None
+    stated_humidity_pct: float | None = None
+    boost_share: float = 0.15
+    boost_altitude_m: float = 2000.0
+    diesel_factor: float = 0.7
+
+
+@dataclass(frozen=True)
+class Inertia:
+    """What turns: each axle's wheels with their brakes, the engine with its clutch [kg m²].
+
+    `clutch_in_braking` says whether the engine is slowed along with the wheels.
+    """
+
+    front_wheels_kgm2: float = 0.0
+    rear_wheels_kgm2: float = 0.0
+    engine_kgm2: float = 0.0
+    clutch_in_braking: bool = True
 
 
 @dataclass(frozen=True)
@@ -53,6 +126,7 @@ class Engine:
     rev_limit_rpm: float
     efficiency: float
     overrun_torque_nm: float | None = None
+    intake: Intake = field(default_factory=Intake)
 
     @property
     def overrun_nm(self) -> float:
@@ -100,6 +174,20 @@ class Vehicle:
     brakes: Brakes
     fuel_capacity_kg: float | None = None
     max_lean_deg: float | None = None
+    inertia: Inertia = field(default_factory=Inertia)
+
+    @property
+    def reference_loads_n(self) -> tuple[float, float]:
+        """Front and rear axle load at which the tyres' friction holds [N]: stated, else static.
+
+        The static load is the one on the flat with driver and without fuel.
+        """
+        standing = (self.mass_kg + self.driver_kg) * STANDARD_GRAVITY_MS2
+        front, rear = self.tyres.front_reference_n, self.tyres.rear_reference_n
+        return (
+            standing * self.front_weight_fraction if front is None else front,
+            standing * (1.0 - self.front_weight_fraction) if rear is None else rear,
+        )
 
     @property
     def total_mass_kg(self) -> float:

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from neapfrost.core.car.level import LevelCar, forces_at, level_road
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
-from neapfrost.core.kernels.forces import balance
+from neapfrost.core.kernels.forces import axle_demand, balance
 
 
 @dataclass(frozen=True)
@@ -22,14 +22,14 @@ def ideal_share(car: LevelCar, v_ms: float, decel_g: float) -> BrakeShare:
     F_f/F = μ_f N_f/(μ_f N_f + μ_r N_r) with the loads N as they are at that deceleration, and μ as
     the load without longitudinal transfer gives it (Milliken, Race Car Vehicle Dynamics, 1995).
     """
-    front, rear, _, _, level, _, transfer, grip_front, grip_rear = balance(
-        car.case, level_road(), 0, 0.0, v_ms * v_ms
-    )
+    place = (car.case, level_road(), 0, 0.0, v_ms * v_ms)
+    figures = balance(*place)
+    level, grip_front, grip_rear = figures[4], figures[7], figures[8]
     # Tyres and air brake together; the air's share moves no load over the ground by itself.
     tyre_force = max(decel_g * car.mass_kg * STANDARD_GRAVITY_MS2 - level, 0.0)
-    moved = transfer * (tyre_force + level)
-    held_front = grip_front * (front + moved)
-    held_rear = grip_rear * max(rear - moved, 0.0)
+    asked = axle_demand(*place, -tyre_force)
+    held_front = grip_front * asked.front
+    held_rear = grip_rear * max(asked.rear, 0.0)
     return BrakeShare(v_ms, decel_g, float(held_front / (held_front + held_rear)))
 
 

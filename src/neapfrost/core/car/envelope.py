@@ -10,6 +10,7 @@ from neapfrost.core.car.level import (
     engine_force_n,
     forces_at,
     level_road,
+    pull_n,
     steady_limit,
     turning_limit,
 )
@@ -56,10 +57,11 @@ def envelope(car: LevelCar, v_ms: float) -> Envelope:
     drive, brake = np.empty(len(lateral)), np.empty(len(lateral))
     why_drive: list[str] = []
     why_brake: list[str] = []
-    engine = engine_force_n(car, v_ms)
+    stronger = _with_endless_brakes(car)
     for index, across in enumerate(lateral.tolist()):
         curvature = across / (v_ms * v_ms)
         found = forces_at(car, v_ms, curvature)
+        engine = pull_n(car, v_ms, found.resistance_n)
         force = min(engine, found.greatest_n)
         drive[index] = (force - found.resistance_n) / car.mass_kg
         brake[index] = (found.least_n - found.resistance_n) / car.mass_kg
@@ -68,10 +70,21 @@ def envelope(car: LevelCar, v_ms: float) -> Envelope:
             "engine" if engine < found.greatest_n else "lift" if lifted == "front" else "tyres"
         )
         lifted = _lifted(car, v_ms, curvature, found.least_n)
-        hardware = -found.least_n >= car.case[BRAKE_MOST] * (1.0 - 1e-9)
+        hardware = stronger is not None and (
+            found.least_n > forces_at(stronger, v_ms, curvature).least_n * (1.0 - 1e-9)
+        )
         why_brake.append("brakes" if hardware else "lift" if lifted == "rear" else "tyres")
     g = STANDARD_GRAVITY_MS2
     return Envelope(v_ms, lateral / g, drive / g, brake / g, tuple(why_drive), tuple(why_brake))
+
+
+def _with_endless_brakes(car: LevelCar) -> LevelCar | None:
+    """The same vehicle with brakes whose hardware has no end; None where it has such ones."""
+    if np.isinf(car.case[BRAKE_MOST]):
+        return None
+    case = car.case.copy()
+    case[BRAKE_MOST] = np.inf
+    return LevelCar(case, car.mass_kg)
 
 
 def turning(car: LevelCar, v_ms: float) -> Turning:

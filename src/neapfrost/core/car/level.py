@@ -8,9 +8,15 @@ import numpy as np
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.constants import SPEED_CEILING_MS, STANDARD_GRAVITY_MS2
-from neapfrost.core.kernels.case import GEARS, LIMITER_W
+from neapfrost.core.kernels.case import GEARS, LIMITER_W, ROTATING
 from neapfrost.core.kernels.forces import BOTH, force_range, limiting_cause
-from neapfrost.core.kernels.powertrain import engine_force, strongest_force
+from neapfrost.core.kernels.jit import plain
+from neapfrost.core.kernels.powertrain import (
+    engine_force,
+    left_at_tyres,
+    strongest_at_tyres,
+    strongest_force,
+)
 from neapfrost.core.kernels.road import COEFFICIENTS, GRIP, N0, NORTH, Y2
 from neapfrost.core.lap.pack_case import pack_case
 from neapfrost.core.lap.pack_road import leave_ways_alone
@@ -120,12 +126,28 @@ def _caused(
 
 
 def engine_force_n(car: LevelCar, v_ms: float, gear: int | None = None) -> float:
-    """Full-throttle force [N] in a gear (0 is first), or the most of any; 0 above the limiter."""
+    """Full-throttle force at the wheels [N] in a gear (0 is first), or the most of any.
+
+    0 above the limiter. At a speed that is held all of it is left for the road.
+    """
     if gear is None:
         return float(strongest_force(car.case, v_ms))
     if v_ms * v_ms > car.case[LIMITER_W + gear]:
         return 0.0
     return float(engine_force(car.case, gear, v_ms))
+
+
+def pull_n(car: LevelCar, v_ms: float, resistance_n: float, gear: int | None = None) -> float:
+    """What full throttle brings to the road [N] against a resistance, in a gear or the best of all.
+
+    Less than `engine_force_n` by what turns the wheels and the engine faster.
+    """
+    if gear is None:
+        return float(strongest_at_tyres(car.case, v_ms, resistance_n))
+    if v_ms * v_ms > car.case[LIMITER_W + gear]:
+        return 0.0
+    force, rotating = float(engine_force(car.case, gear, v_ms)), float(car.case[ROTATING + gear])
+    return plain(left_at_tyres)(rotating, force, resistance_n) if force > 0.0 else 0.0
 
 
 def gear_count(car: LevelCar) -> int:

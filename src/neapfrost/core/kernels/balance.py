@@ -6,12 +6,14 @@ with expressions takes the same lines by `plain`.
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.kernels.case import (
-    FRONT_AERO,
+    CORNERING_FRONT,
+    CORNERING_REAR,
     FRONT_WEIGHT,
     HALF_RHO_CDA,
     HALF_RHO_CLA,
     MASS,
     ROLLING,
+    SCRUB,
     WIND_EAST,
     WIND_NORTH,
 )
@@ -43,7 +45,21 @@ def held_back(case: Floats, drag: float, air: float, normal: float) -> float:
 
 
 @inlined
-def axle_loads(case: Floats, weight: float, downforce: float) -> tuple[float, float]:
+def axle_loads(
+    case: Floats, weight: float, downforce: float, aero_front: float
+) -> tuple[float, float]:
     """Front and rear load before any is moved along the vehicle [N]."""
-    front = case[FRONT_WEIGHT] * weight + case[FRONT_AERO] * downforce
+    front = case[FRONT_WEIGHT] * weight + aero_front * downforce
     return front, weight + downforce - front
+
+
+@inlined
+def cornering_drag(case: Floats, lateral: float, bend: float, front: float, rear: float) -> float:
+    """What turning itself costs along the road [N].
+
+    An axle that carries F_y at the slip angle α = F_y/C_α drags F_y·sin α ≈ F_y²/C_α, with C_α
+    in proportion to its load (Milliken, Race Car Vehicle Dynamics, 1995, chapter 2); an axle whose
+    wheels turn alike puts up a moment M against the turning, which costs M times the bend [1/m].
+    """
+    by_load = case[CORNERING_FRONT] / front + case[CORNERING_REAR] / rear
+    return lateral * lateral * by_load + case[SCRUB] * bend

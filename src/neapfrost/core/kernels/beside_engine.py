@@ -1,6 +1,7 @@
 """What a machine beside the engine can give along a finished lap."""
 
 from neapfrost.core.arrays import Floats, Integers
+from neapfrost.core.kernels.case import ROTATING
 from neapfrost.core.kernels.forces import axle_demand, driven_force
 from neapfrost.core.kernels.jit import kernel
 from neapfrost.core.kernels.powertrain import SLOWEST_MS, engine_force
@@ -31,7 +32,11 @@ def beside_engine(
         engine = engine_force(case, gear[i], v[i])
         more = most_w[i] / max(v[i], SLOWEST_MS)
         w = v[i] * v[i]
-        held = driven_force(case, road, step[i], share[i], w, engine + more)[0]
+        held, resistance, _, _ = driven_force(
+            case, road, step[i], share[i], w, gear[i], engine + more
+        )
+        # What engine and machine give for it, with what turns along.
+        held += case[ROTATING + gear[i]] * (held - resistance)
         out[i, ENGINE_W] = engine * v[i]
         out[i, SPARE_W] = max(held - engine, 0.0) * v[i]
         out[i, BRAKED_FRONT] = 0.0

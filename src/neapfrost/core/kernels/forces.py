@@ -4,17 +4,35 @@ import math
 from typing import NamedTuple
 
 from neapfrost.core.arrays import Floats
-from neapfrost.core.kernels.balance import air_speed, axle_loads, held_back, pressed
+from neapfrost.core.constants import LOAD_RATIO_FLOOR
+from neapfrost.core.kernels.balance import (
+    air_speed,
+    axle_loads,
+    cornering_drag,
+    held_back,
+    pressed,
+)
 from neapfrost.core.kernels.case import (
+    AERO,
+    AERO_BY_SPEED,
+    AERO_NODES,
+    AERO_STEP_MS,
     BRAKE_FRONT,
     BRAKE_MOST,
     CG_OVER_WHEELBASE,
+    CLUTCH_IN,
+    CORNERING_FRONT,
+    CORNERING_REAR,
+    CROWN,
     DRIVE_REAR,
     ENTRY_EXPONENT,
     EXIT_EXPONENT,
+    FRONT_AERO,
     FRONT_REFERENCE,
     FRONT_WEIGHT,
     LEAN_TANGENT,
+    LIFT_BRAKING,
+    LIFT_TURNING,
     LOAD_SENSITIVITY,
     MASS,
     MOTORCYCLE,
@@ -22,10 +40,20 @@ from neapfrost.core.kernels.case import (
     MU_LATERAL,
     MU_TRACTION,
     REAR_REFERENCE,
+    ROTATING,
+    ROTATING_WHEELS,
+    SCRUB,
+    SITS_UP,
+    SITS_UP_ARM,
 )
 from neapfrost.core.kernels.jit import inlined, kernel, leaf_kernel
 from neapfrost.core.kernels.load_sensitivity import loaded_share
-from neapfrost.core.kernels.powertrain import easy_force, strongest_force
+from neapfrost.core.kernels.powertrain import (
+    easy_at_tyres,
+    left_at_tyres,
+    lowest_gear,
+    strongest_at_tyres,
+)
 from neapfrost.core.kernels.road import (
     BRAKING,
     DRAG,
@@ -69,16 +97,58 @@ def _between(road: Floats, k: int, x: float, column: int) -> float:
     return first + (road[k, 1, column] - first) * x
 
 
-@inlined
-def _pressed_at(
-    case: Floats, road: Floats, k: int, x: float, w: float
-) -> tuple[float, float, float]:
-    """Weight onto the road and downforce [N], and the speed through the air [m/s]."""
+@kernel
+def aero_at(case: Floats, air: float, column: int) -> float:
+    """A column of the table of the air's figures at a speed through the air [m/s]."""
+    place = min(max(abs(air) / AERO_STEP_MS, 0.0), AERO_NODES - 1.001)
+    node = int(place)
+    at = AERO + 3 * node + column
+    return case[at] + (place - node) * (case[at + 3] - case[at])
+
+
+class Air(NamedTuple):
+    """Weight onto the road, downforce and its part on the front [N], speed through the air [m/s].
+
+    And the lateral force [N] and the factor on drag.
+    """
+
+    weight: float
+    downforce: float
+    on_front: float
+    air: float
+    lateral: float
+    drag: float
+
+
+@leaf_kernel
+def _pressed_at(case: Floats, road: Floats, k: int, x: float, w: float) -> Air:
+    """What presses the vehicle onto the road and to its side at share x of step k."""
     north, east = _between(road, k, x, NORTH), _between(road, k, x, EAST)
     air = air_speed(case, math.sqrt(w), north, east)
     n0, n2 = _between(road, k, x, N0), _between(road, k, x, N2)
-    weight, downforce = pressed(case, n0, n2, road[k, 0, LIFT], w, air)
-    return weight, downforce, air
+    across = abs(_between(road, k, x, Y0) + _between(road, k, x, Y2) * w)
+    lift, drag, front = road[k, 0, LIFT], road[k, 0, DRAG], case[FRONT_AERO]
+    if case[AERO_BY_SPEED] > 0.0:
+        lift *= aero_at(case, air, 0)
+        drag *= aero_at(case, air, 1)
+        front = aero_at(case, air, 2)
+    if case[LIFT_TURNING] > 0.0:
+        lift *= max(1.0 - case[LIFT_TURNING] * across, 0.0)
+    weight, downforce = pressed(case, n0, n2, lift, w, air)
+    return Air(weight, downforce, front, air, case[MASS] * across, drag)
+
+
+@leaf_kernel
+def _held_back_at(case: Floats, road: Floats, k: int, x: float, by: Air) -> float:
+    """Drag, rolling resistance and what turning costs, on the level [N]."""
+    level = held_back(case, by.drag, by.air, by.weight + by.downforce)
+    if case[CORNERING_FRONT] + case[CORNERING_REAR] + case[SCRUB] > 0.0:
+        front, rear = axle_loads(case, by.weight, by.downforce, by.on_front)
+        # An axle about to lift carries nothing sideways that could drag.
+        front = max(front, LOAD_RATIO_FLOOR * case[FRONT_REFERENCE])
+        rear = max(rear, LOAD_RATIO_FLOOR * case[REAR_REFERENCE])
+        level += cornering_drag(case, by.lateral, abs(_between(road, k, x, Y2)), front, rear)
+    return level
 
 
 @inlined
@@ -91,23 +161,23 @@ def entry_exponent(case: Floats, road: Floats, k: int) -> float:
 @inlined
 def balance(
     case: Floats, road: Floats, k: int, x: float, w: float
-) -> tuple[float, float, float, float, float, float, float, float, float]:
+) -> tuple[float, float, float, float, float, float, float, float, float, float, float, float]:
     """Loads and demands at a place (step k, share x of it) and a squared speed w.
 
     Returns front and rear load without longitudinal transfer [N], total normal and lateral force
     [N], resistance on the level and with the slope [N], the load moved per newton of net
-    longitudinal force, and each axle's lateral friction coefficient before the driver's use of
-    the longitudinal one (as μ of the load, with load sensitivity).
+    longitudinal force, each axle's lateral friction coefficient before the driver's use of
+    the longitudinal one (as μ of the load, with load sensitivity), downforce [N] with the front
+    axle's share of it, and the speed through the air [m/s].
     """
-    weight, downforce, air = _pressed_at(case, road, k, x, w)
-    normal = weight + downforce
-    lateral = abs(case[MASS] * (_between(road, k, x, Y0) + _between(road, k, x, Y2) * w))
-    level = held_back(case, road[k, 0, DRAG], air, normal)
+    by = _pressed_at(case, road, k, x, w)
+    normal, lateral = by.weight + by.downforce, by.lateral
+    level = _held_back_at(case, road, k, x, by)
     resistance = level + case[MASS] * _between(road, k, x, SLOPE)
-    front, rear = axle_loads(case, weight, downforce)
+    front, rear = axle_loads(case, by.weight, by.downforce, by.on_front)
     transfer = case[CG_OVER_WHEELBASE]
     if case[MOTORCYCLE] > 0.0 and normal > 0.0:
-        transfer *= normal / math.sqrt(normal * normal + lateral * lateral)  # cos(lean)
+        transfer *= height_left(case[CROWN], normal, lateral)
     grip = _between(road, k, x, GRIP)
     sensitivity_front = grip
     sensitivity_rear = grip
@@ -124,7 +194,28 @@ def balance(
         transfer,
         sensitivity_front,
         sensitivity_rear,
+        by.downforce,
+        by.on_front,
+        by.air,
     )
+
+
+@inlined
+def height_left(crown: float, normal: float, lateral: float) -> float:
+    """Height of a leaning motorcycle's centre of gravity, as a share of its height upright.
+
+    It leans by φ_i = atan(F_y/N) and, on tyres of radius t, by asin(t·sin φ_i/(h - t)) more, and
+    rolls onto their side: t + (h - t)·cos φ (V. Cossalter, Motorcycle Dynamics, 2006, chapter 4).
+    `crown` is t/(h - t); 0 for tyres without width.
+    """
+    whole = math.sqrt(normal * normal + lateral * lateral)
+    upright = normal / whole
+    if crown == 0.0:
+        return upright
+    side = lateral / whole
+    more = crown * side
+    leant = upright * math.sqrt(max(1.0 - more * more, 0.0)) - side * more
+    return (crown + leant) / (1.0 + crown)
 
 
 class Stand(NamedTuple):
@@ -133,7 +224,8 @@ class Stand(NamedTuple):
     `margin` is below 0 where no force can hold it, since it takes off or leans too far; else what
     is left before it does [N]. Axle loads with what the resistance has moved, the load moved for
     each newton along the road, each axle's friction as a share of its own, its lateral force over
-    its friction coefficient [N], and the resistance with the slope [N].
+    its friction coefficient [N], the resistance with the slope [N], downforce [N] with the front
+    axle's share of it, and the speed through the air [m/s].
     """
 
     margin: float
@@ -146,14 +238,28 @@ class Stand(NamedTuple):
     lateral_front: float
     lateral_rear: float
     resistance: float
+    downforce: float
+    on_front: float
+    air: float
 
 
 @inlined
 def standing(case: Floats, road: Floats, k: int, x: float, w: float) -> Stand:
     """The vehicle at share x of step k at a squared speed."""
-    front, rear, normal, lateral, level, resistance, transfer, grip_front, grip_rear = balance(
-        case, road, k, x, w
-    )
+    (
+        front,
+        rear,
+        normal,
+        lateral,
+        level,
+        resistance,
+        transfer,
+        grip_front,
+        grip_rear,
+        downforce,
+        on_front,
+        air,
+    ) = balance(case, road, k, x, w)
     margin = normal * case[LEAN_TANGENT] - lateral if normal > 0.0 else min(normal, -1e-9)
     side = case[MU_LATERAL]
     return Stand(
@@ -168,7 +274,60 @@ def standing(case: Floats, road: Floats, k: int, x: float, w: float) -> Stand:
         case[FRONT_WEIGHT] * lateral / (side * grip_front),
         (1.0 - case[FRONT_WEIGHT]) * lateral / (side * grip_rear),
         resistance,
+        downforce,
+        on_front,
+        air,
     )
+
+
+@inlined
+def _sat_up(case: Floats, air: float) -> float:
+    """Drag that a rider adds who sits up behind the brakes [N]."""
+    return case[SITS_UP] * air * abs(air)
+
+
+@inlined
+def _less_downforce(case: Floats, downforce: float) -> float:
+    """Downforce that goes with each newton of braking."""
+    return case[LIFT_BRAKING] * downforce / case[MASS]
+
+
+@leaf_kernel
+def _braked(case: Floats, road: Floats, k: int, stand: Stand) -> Axles:
+    """Both axles under the brakes, without any share of them: what is asked is x beyond `_sat_up`.
+
+    A rider who sits up brakes with the air first: of the braking X the tyres do X less that, while
+    all of it moves load. Downforce that goes with braking goes from both axles.
+    """
+    sat_up = _sat_up(case, stand.air)
+    goes = _less_downforce(case, stand.downforce)
+    front_goes, rear_goes = goes * stand.on_front, goes * (1.0 - stand.on_front)
+    gains, loses = stand.transfer - front_goes, stand.transfer + rear_goes
+    arm = case[SITS_UP_ARM]
+    slip = case[MU_BRAKING]
+    return Axles(
+        stand.front + (gains - arm) * sat_up,
+        stand.rear - (loses - arm) * sat_up,
+        gains,
+        loses,
+        1.0 / (slip * stand.grip_front),
+        1.0 / (slip * stand.grip_rear),
+        stand.lateral_front,
+        stand.lateral_rear,
+        entry_exponent(case, road, k),
+    )
+
+
+@leaf_kernel
+def _hardware_most(case: Floats, w: float, resistance: float) -> float:
+    """The most that the brakes' hardware brings to the road [N], past what turns along."""
+    most = case[BRAKE_MOST]
+    rotating = case[ROTATING_WHEELS]
+    if case[CLUTCH_IN] > 0.0:
+        gear = lowest_gear(case, w)
+        if gear >= 0:
+            rotating = case[ROTATING + gear]
+    return max(-left_at_tyres(rotating, -most, resistance), 0.0)
 
 
 @kernel
@@ -189,17 +348,21 @@ def force_range(
     return least, greatest, stand.resistance, possible
 
 
+# Many parameters: see `step.py`.
 @kernel
 def driven_force(
-    case: Floats, road: Floats, k: int, x: float, w: float, asked: float
-) -> tuple[float, float, bool]:
-    """As much of a driving force as the tyres allow [N], the resistance, and whether any is held.
+    case: Floats, road: Floats, k: int, x: float, w: float, gear: int, asked: float
+) -> tuple[float, float, bool, bool]:
+    """As much of a driving force in a gear as the tyres allow [N], and the resistance [N].
 
-    What is asked is tried first: where the tyres hold it nobody needs to know what more they would.
+    What is asked at the wheels is tried first, less what wheels and engine take to be turned
+    faster: where the tyres hold it nobody needs to know what more they would. Then whether any
+    force is held, and whether the tyres hold less than is asked.
     """
     stand = standing(case, road, k, x, w)
     if stand.margin < 0.0:
-        return 0.0, stand.resistance, False
+        return 0.0, stand.resistance, False, True
+    asked = left_at_tyres(case[ROTATING + gear], asked, stand.resistance)
     slip = case[MU_TRACTION]
     p = case[EXIT_EXPONENT]
     slip_front = (1.0 - case[DRIVE_REAR]) / (slip * stand.grip_front)
@@ -207,9 +370,9 @@ def driven_force(
     if axle_holds(
         stand.front, -stand.transfer, slip_front, stand.lateral_front, p, asked
     ) and axle_holds(stand.rear, stand.transfer, slip_rear, stand.lateral_rear, p, asked):
-        return asked, stand.resistance, True
+        return asked, stand.resistance, True, False
     _least, greatest, possible = _range_of(case, road, k, w, stand, GREATEST)
-    return min(asked, greatest), stand.resistance, possible
+    return min(asked, greatest), stand.resistance, possible, greatest < asked
 
 
 @leaf_kernel
@@ -218,21 +381,9 @@ def _range_of(
 ) -> tuple[float, float, bool]:
     """Least and greatest tyre force of a vehicle that stands [N], and whether one exists."""
     front, rear, transfer = stand.front, stand.rear, stand.transfer
-    p = entry_exponent(case, road, k)
-    slip = case[MU_BRAKING]
-    braked = Axles(
-        front,
-        rear,
-        transfer,
-        1.0 / (slip * stand.grip_front),
-        1.0 / (slip * stand.grip_rear),
-        stand.lateral_front,
-        stand.lateral_rear,
-        p,
-    )
     brake_low, brake_high = 1.0, 0.0
     if want != GREATEST:
-        brake_low, brake_high = _brake_interval(case, road, k, braked)
+        brake_low, brake_high = _brake_interval(case, road, k, w, stand)
         if want == LEAST and brake_low <= brake_high:
             return -brake_high, 0.0, True
 
@@ -245,6 +396,7 @@ def _range_of(
             front,
             rear,
             -transfer,
+            -transfer,
             slip_front,
             slip_rear,
             stand.lateral_front,
@@ -254,12 +406,12 @@ def _range_of(
     )
     drives = drive_low <= drive_high
     if drives and drive_low > 0.0:
-        drives = drive_low <= strongest_force(case, math.sqrt(w))
+        drives = drive_low <= strongest_at_tyres(case, math.sqrt(w), stand.resistance)
     if want == GREATEST and drives:
         return drive_low, drive_high, True
 
     if want == GREATEST:
-        brake_low, brake_high = _brake_interval(case, road, k, braked)
+        brake_low, brake_high = _brake_interval(case, road, k, w, stand)
     brakes = brake_low <= brake_high
     if not (brakes or drives):
         return 0.0, 0.0, False
@@ -295,29 +447,25 @@ def holding_margin(case: Floats, road: Floats, k: int, x: float, w: float) -> tu
         needed = low if low > 0.0 else -start / max(transfer, 1e-9)
         v = math.sqrt(w)
         # Only where one gear does not do need it be known which is the best.
-        if driven > easy_force(case, v) - needed:
-            driven = min(driven, strongest_force(case, v) - needed)
+        if driven > easy_at_tyres(case, v, stand.resistance) - needed:
+            driven = min(driven, strongest_at_tyres(case, v, stand.resistance) - needed)
     if driven >= 0.0:
         return min(driven, stand.margin), front - lateral_front >= rear - lateral_rear
 
-    slip = case[MU_BRAKING]
-    p = entry_exponent(case, road, k)
-    slip_front = 1.0 / (slip * stand.grip_front)
-    slip_rear = 1.0 / (slip * stand.grip_rear)
+    axles = _braked(case, road, k, stand)
     share = case[BRAKE_FRONT]
     if share < 0.0:
-        low, high, braked = ideal_brake_reach(
-            Axles(front, rear, transfer, slip_front, slip_rear, lateral_front, lateral_rear, p)
-        )
+        low, high, braked = ideal_brake_reach(axles)
     else:
-        low, high, left = axle_reach(front, transfer, share * slip_front, lateral_front, p)
+        front, rear, gains, loses, slip_front, slip_rear, lateral_front, lateral_rear, p = axles
+        low, high, left = axle_reach(front, gains, share * slip_front, lateral_front, p)
         low_rear, high_rear, left_rear = axle_reach(
-            rear, -transfer, (1.0 - share) * slip_rear, lateral_rear, p
+            rear, -loses, (1.0 - share) * slip_rear, lateral_rear, p
         )
         low = max(low, low_rear)
         braked = min(LEFT_COUNTS * min(left, left_rear), min(high, high_rear) - low)
     if low > 0.0:
-        braked = min(braked, case[BRAKE_MOST] - low)
+        braked = min(braked, _hardware_most(case, w, stand.resistance) - low)
     return (min(braked, stand.margin) if braked >= 0.0 else max(braked, driven)), True
 
 
@@ -325,31 +473,38 @@ def holding_margin(case: Floats, road: Floats, k: int, x: float, w: float) -> tu
 def _both_axles(axles: Axles) -> tuple[float, float]:
     """Least and greatest force that both axles hold [N], each with its share; low > high for none.
 
-    The force loads the front axle by `gain` for each newton and unloads the rear.
+    The force loads the front axle by `gain` for each newton and unloads the rear by `loses`.
     """
-    front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p = axles
+    front, rear, gain, loses, slip_front, slip_rear, lateral_front, lateral_rear, p = axles
     if front >= lateral_front and rear >= lateral_rear:
         # Nearly always the vehicle holds by itself, and only the high end is to be found.
         most_front = axle_most(front, gain, slip_front, lateral_front, p)
-        return 0.0, min(most_front, axle_most(rear, -gain, slip_rear, lateral_rear, p))
+        return 0.0, min(most_front, axle_most(rear, -loses, slip_rear, lateral_rear, p))
     low, high = axle_interval(front, gain, slip_front, lateral_front, p)
-    low_rear, high_rear = axle_interval(rear, -gain, slip_rear, lateral_rear, p)
+    low_rear, high_rear = axle_interval(rear, -loses, slip_rear, lateral_rear, p)
     return max(low, low_rear), min(high, high_rear)
 
 
 @leaf_kernel
-def _brake_interval(case: Floats, road: Floats, k: int, braked: Axles) -> tuple[float, float]:
-    """Least and greatest force of tyres, brake share and hardware [N]; low > high for none."""
+def _brake_interval(
+    case: Floats, road: Floats, k: int, w: float, stand: Stand
+) -> tuple[float, float]:
+    """Least and greatest braking of tyres, brake share and hardware [N]; low > high for none.
+
+    What a rider who sits up brakes with the air counts as braking.
+    """
+    braked = _braked(case, road, k, stand)
     share = case[BRAKE_FRONT]
     if share < 0.0:
         low, high = ideal_brake_interval(braked)
     else:
-        front, rear, gain, slip_front, slip_rear, lateral_front, lateral_rear, p = braked
+        front, rear, gain, loses, slip_front, slip_rear, lateral_front, lateral_rear, p = braked
         low, high = _both_axles(
             Axles(
                 front,
                 rear,
                 gain,
+                loses,
                 share * slip_front,
                 (1.0 - share) * slip_rear,
                 lateral_front,
@@ -357,10 +512,13 @@ def _brake_interval(case: Floats, road: Floats, k: int, braked: Axles) -> tuple[
                 p,
             )
         )
-    high = min(high, case[BRAKE_MOST])
+    high = min(high, _hardware_most(case, w, stand.resistance))
     if low > high:
         return low, high
-    return low, max(low, high * road[k, 0, BRAKING])
+    sat_up = _sat_up(case, stand.air)
+    # Sitting up less than all the way brakes less than all of that.
+    low = low + sat_up if low > 0.0 else 0.0
+    return low, max(low, (high + sat_up) * road[k, 0, BRAKING])
 
 
 class Demand(NamedTuple):
@@ -383,12 +541,24 @@ class Demand(NamedTuple):
 @kernel
 def axle_demand(case: Floats, road: Floats, k: int, x: float, w: float, force: float) -> Demand:
     """Loads and demands of both axles at share x of step k and a tyre force [N]."""
-    front, rear, _normal, lateral, level, _resistance, transfer, grip_front, grip_rear = balance(
-        case, road, k, x, w
-    )
+    (
+        front,
+        rear,
+        _normal,
+        lateral,
+        level,
+        _resistance,
+        transfer,
+        grip_front,
+        grip_rear,
+        downforce,
+        on_front,
+        air,
+    ) = balance(case, road, k, x, w)
     moved = transfer * (force - level)
     front -= moved
     rear += moved
+    asked = abs(force)
     if force >= 0.0:
         p = case[EXIT_EXPONENT]
         slip = case[MU_TRACTION]
@@ -397,7 +567,11 @@ def axle_demand(case: Floats, road: Floats, k: int, x: float, w: float, force: f
         p = entry_exponent(case, road, k)
         slip = case[MU_BRAKING]
         share = case[BRAKE_FRONT]
-    asked = abs(force)
+        by_air = min(_sat_up(case, air), asked)
+        goes = _less_downforce(case, downforce) * asked
+        front -= goes * on_front + case[SITS_UP_ARM] * by_air
+        rear -= goes * (1.0 - on_front) - case[SITS_UP_ARM] * by_air
+        asked -= by_air
     side = case[MU_LATERAL]
     across_front = case[FRONT_WEIGHT] * lateral / (side * grip_front)
     across_rear = (1.0 - case[FRONT_WEIGHT]) * lateral / (side * grip_rear)
@@ -462,14 +636,13 @@ def limiting_cause(case: Floats, road: Floats, k: int, x: float, w: float, force
 
 @kernel
 def resistance_at(case: Floats, road: Floats, k: int, x: float, w: float) -> float:
-    """Drag, rolling resistance and slope [N]."""
-    weight, downforce, air = _pressed_at(case, road, k, x, w)
-    level = held_back(case, road[k, 0, DRAG], air, weight + downforce)
-    return level + case[MASS] * _between(road, k, x, SLOPE)
+    """Drag, rolling resistance, what turning costs, and slope [N]."""
+    by = _pressed_at(case, road, k, x, w)
+    return _held_back_at(case, road, k, x, by) + case[MASS] * _between(road, k, x, SLOPE)
 
 
 @kernel
 def normal_at(case: Floats, road: Floats, k: int, x: float, w: float) -> float:
     """Normal force of the whole vehicle [N]."""
-    weight, downforce, _air = _pressed_at(case, road, k, x, w)
-    return weight + downforce
+    by = _pressed_at(case, road, k, x, w)
+    return by.weight + by.downforce

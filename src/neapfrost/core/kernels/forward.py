@@ -19,7 +19,7 @@ from neapfrost.core.kernels.bundles import (
     Course,
     Driven,
 )
-from neapfrost.core.kernels.case import GEARS, LIMITER_W, MASS, UPSHIFT_S
+from neapfrost.core.kernels.case import GEARS, LIMITER_W, MASS, ROTATING, UPSHIFT_S
 from neapfrost.core.kernels.drive import (
     HOLD,
     SHIFT_AT_LIMITER,
@@ -29,9 +29,9 @@ from neapfrost.core.kernels.drive import (
     stride_on,
 )
 from neapfrost.core.kernels.forces import GREATEST, force_range, resistance_at
-from neapfrost.core.kernels.gear_race import NOTHING, SOON_S, needed_force
+from neapfrost.core.kernels.gear_race import NOTHING, SOON_S, asked_force, needed_force
 from neapfrost.core.kernels.jit import kernel
-from neapfrost.core.kernels.powertrain import drive_force
+from neapfrost.core.kernels.powertrain import drive_force, left_at_tyres
 from neapfrost.core.kernels.shifts import (
     corner_gear,
     gear_while_held,
@@ -52,8 +52,13 @@ NOWHERE, DECIDED = -1, -2
 
 
 @kernel
-def _follows_ceiling(course: Course, k: int, w_end: float, force: float, gear: int) -> bool:
-    """Whether tyres and engine can give the force that following the ceiling needs in step k."""
+def _follows_ceiling(
+    course: Course, k: int, w_end: float, force: float, asked: float, gear: int
+) -> bool:
+    """Whether tyres and engine can give what following the ceiling needs in step k.
+
+    The `force` goes through the tyres; `asked` is what the engine has to give for it.
+    """
     case = course.case
     road = course.road
     v = math.sqrt(w_end)
@@ -62,7 +67,7 @@ def _follows_ceiling(course: Course, k: int, w_end: float, force: float, gear: i
         # what ends the grip is the front axle, which a slowing vehicle loads.
         if w_end < FAR_BELOW * course.limit[k, 1]:
             return True
-    elif w_end > case[LIMITER_W + gear] or force > drive_force(case, road, k, gear, v):
+    elif w_end > case[LIMITER_W + gear] or asked > drive_force(case, road, k, gear, v):
         return False
     possible = force_range(case, road, k, 1.0, w_end, GREATEST)
     return possible[3] and force <= possible[1]
@@ -73,7 +78,8 @@ class Stride(NamedTuple):
 
     `w` at its end, the gear, the rest of a running shift [s] and the holding rule there; upshifts
     in it and the time it took [s]; `guess`, the slope to begin the next with; `rides` is 1 where it
-    ends on the ceiling, met at share `join` of it; `force`, what following the ceiling needs [N].
+    ends on the ceiling, met at share `join` of it; `force`, what following the ceiling asks of
+    engine and brakes [N].
     """
 
     w: float
@@ -131,7 +137,7 @@ def forward_range(
         stride = _stride(course, k, w, gear, wait, hold, guess)
         if not (stride.w > 1e-4):
             return STALLED, k
-        shut = _throttle_shut(course, coast_gear, k, w, stride)
+        shut = _throttle_shut(course, coast_gear, k, w, track[k, GEAR], stride)
         if shut and off == 0:
             if off_since < 0 or not _belongs_to_the_last(now - off_until, undecided):
                 off_since, before = k, track[k, GEAR]
@@ -253,10 +259,11 @@ def _stride(
     top = ceiling[k + 1]
     if w >= ceiling[k]:
         force = needed_force(course, k, w, top)
+        asked = asked_force(course, k, w, top, gear)
         ready = wait == 0.0 or force <= 0.0
-        if ready and _follows_ceiling(course, k, top, force, gear):
+        if ready and _follows_ceiling(course, k, top, force, asked, gear):
             taken = 2.0 * length / max(math.sqrt(w) + math.sqrt(top), 1e-9)
-            return Stride(top, gear, wait, hold, 0, taken, guess, 1, 0.0, force)
+            return Stride(top, gear, wait, hold, 0, taken, guess, 1, 0.0, asked)
     driven_in = gear if wait == 0.0 else -1
     end, gear, wait, hold, shifts, taken, guess = _drive_step(course, k, w, gear, wait, hold, guess)
     if end < top:
@@ -269,7 +276,8 @@ def _stride(
     if rest > 0.0:
         middle = 0.5 * (1.0 + join)
         resistance = resistance_at(course.case, course.road, k, middle, 0.5 * (met + top))
-        force = course.case[MASS] * (top - met) / (2.0 * rest) + resistance
+        turning = course.case[MASS] * (1.0 + course.case[ROTATING + gear])
+        force = turning * (top - met) / (2.0 * rest) + resistance
     taken = 2.0 * join * length / max(math.sqrt(w) + math.sqrt(met), 1e-9) + 2.0 * rest / max(
         math.sqrt(met) + math.sqrt(top), 1e-9
     )
@@ -277,15 +285,17 @@ def _stride(
 
 
 @kernel
-def _throttle_shut(course: Course, coast_gear: Integers, k: int, w: float, stride: Stride) -> bool:
-    """Whether step k is driven on no more than a closed throttle."""
+def _throttle_shut(
+    course: Course, coast_gear: Integers, k: int, w: float, gear: int, stride: Stride
+) -> bool:
+    """Whether step k, begun in a gear, is driven on no more than a closed throttle."""
     threshold = NOTHING * course.case[MASS] * STANDARD_GRAVITY_MS2
     force = stride.force
     if stride.rides == 0:
         # Below the ceiling the tyres can ask for brakes too, where a corner tightens.
         if stride.wait != 0.0 or stride.w >= w:
             return False
-        force = needed_force(course, k, w, stride.w)
+        force = asked_force(course, k, w, stride.w, gear)
         if force >= -threshold:
             return False
     return force < (threshold if coast_gear[k] >= 0 else -threshold)
@@ -399,15 +409,16 @@ def _leave(course: Course, k: int, w: float, gear: int) -> Stride:
     ceiling = course.ceiling
     top = ceiling[k + 1]
     force = needed_force(course, k, w, top)
-    if w >= ceiling[k] and _follows_ceiling(course, k, top, force, gear):
+    asked = asked_force(course, k, w, top, gear)
+    if w >= ceiling[k] and _follows_ceiling(course, k, top, force, asked, gear):
         taken = 2.0 * course.lengths[k] / max(math.sqrt(w) + math.sqrt(top), 1e-9)
-        return Stride(top, gear, 0.0, SHIFT_WHEN_STRONGER, 0, taken, 0.0, 1, 0.0, force)
+        return Stride(top, gear, 0.0, SHIFT_WHEN_STRONGER, 0, taken, 0.0, 1, 0.0, asked)
     end, gear, wait, hold, shifts, taken, guess = _drive_step(
         course, k, w, gear, 0.0, SHIFT_WHEN_STRONGER, 0.0
     )
     if end >= top:
-        return Stride(top, gear, wait, hold, shifts, taken, guess, 1, 1.0, force)
-    return Stride(end, gear, wait, hold, shifts, taken, guess, 0, -1.0, force)
+        return Stride(top, gear, wait, hold, shifts, taken, guess, 1, 1.0, asked)
+    return Stride(end, gear, wait, hold, shifts, taken, guess, 0, -1.0, asked)
 
 
 @kernel
@@ -415,8 +426,10 @@ def _tyres_hold(course: Course, k: int, w: float, gear: int) -> bool:
     """Whether at the end of step k the tyres and not the engine bound the drive."""
     if w < FAR_BELOW * course.limit[k, 1]:
         return False
-    greatest = force_range(course.case, course.road, k, 1.0, w, GREATEST)[1]
-    return bool(greatest < drive_force(course.case, course.road, k, gear, math.sqrt(w)))
+    case, road = course.case, course.road
+    _least, greatest, resistance, _possible = force_range(case, road, k, 1.0, w, GREATEST)
+    force = drive_force(case, road, k, gear, math.sqrt(w))
+    return bool(greatest < left_at_tyres(case[ROTATING + gear], force, resistance))
 
 
 @kernel

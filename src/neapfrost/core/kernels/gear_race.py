@@ -13,6 +13,7 @@ from neapfrost.core.kernels.case import (
     GEARS,
     LIMITER_W,
     MASS,
+    ROTATING,
     UPSHIFT_S,
     UPSHIFT_W,
 )
@@ -26,7 +27,7 @@ from neapfrost.core.kernels.drive import (
 )
 from neapfrost.core.kernels.forces import GREATEST, force_range, resistance_at
 from neapfrost.core.kernels.jit import kernel
-from neapfrost.core.kernels.powertrain import drive_force
+from neapfrost.core.kernels.powertrain import drive_force, left_at_tyres
 from neapfrost.core.kernels.step import STRIDE, UNKNOWN, StrideOf, stride_w
 
 A_WINS, B_WINS, ALIKE, ALIKE_SOON = 1, -1, 0, 2
@@ -43,6 +44,17 @@ def needed_force(course: Course, k: int, w_start: float, w_end: float) -> float:
     w = 0.5 * (w_start + w_end)
     resistance = resistance_at(case, road, k, 0.5, w)
     return case[MASS] * (w_end - w_start) / (2.0 * lengths[k]) + resistance
+
+
+@kernel
+def asked_force(course: Course, k: int, w_start: float, w_end: float, gear: int) -> float:
+    """What engine and brakes are asked for at the wheels over step k [N].
+
+    The force through the tyres, and what turns the wheels and the engine faster or slower.
+    """
+    gained = (w_end - w_start) / (2.0 * course.lengths[k])
+    turned = course.case[ROTATING + gear] * course.case[MASS] * gained
+    return needed_force(course, k, w_start, w_end) + turned
 
 
 @kernel
@@ -209,7 +221,7 @@ def _race_on(course: Course, k: int, x: float, a: Racer, b: Racer) -> tuple[int,
             and ceiling[k + 1] < ceiling[k]
             and (
                 a.gear == b.gear
-                or needed_force(course, k, ceiling[k], ceiling[k + 1])
+                or asked_force(course, k, ceiling[k], ceiling[k + 1], a.gear)
                 < -NOTHING * case[MASS] * STANDARD_GRAVITY_MS2
             )
         ):
@@ -255,8 +267,11 @@ def _tyres_bound_both(
     ):
         return False
     v = math.sqrt(w)
-    greatest = force_range(case, road, k, 1.0, w, GREATEST)[1]
-    weaker = min(drive_force(case, road, k, gear_a, v), drive_force(case, road, k, gear_b, v))
+    _least, greatest, resistance, _possible = force_range(case, road, k, 1.0, w, GREATEST)
+    weaker = min(
+        left_at_tyres(case[ROTATING + gear_a], drive_force(case, road, k, gear_a, v), resistance),
+        left_at_tyres(case[ROTATING + gear_b], drive_force(case, road, k, gear_b, v), resistance),
+    )
     return weaker > 1.02 * greatest
 
 

@@ -28,8 +28,10 @@ def pulls(
     """
     for i in range(len(step)):
         engine = engine_force(case, gear[i], math.sqrt(w[i]))
-        held, resistance, possible = driven_force(case, road, step[i], share[i], w[i], engine)
-        bound = possible and held >= engine and w[i] < case[LIMITER_W + gear[i]]
+        held, resistance, possible, by_tyres = driven_force(
+            case, road, step[i], share[i], w[i], gear[i], engine
+        )
+        bound = possible and not by_tyres and w[i] < case[LIMITER_W + gear[i]]
         out[i, RATE] = (held - resistance) / case[MASS]
         out[i, BY_PEDAL] = 1.0 if bound else 0.0
 

@@ -1,5 +1,7 @@
 """Force of the engine at the tyres, in a gear and at a speed."""
 
+import math
+
 from neapfrost.core.arrays import Floats
 from neapfrost.core.kernels.case import (
     FORCE_PER_NM,
@@ -8,10 +10,11 @@ from neapfrost.core.kernels.case import (
     LOWEST_RPM,
     OVERRUN_PER_MS,
     POINTS,
+    ROTATING,
     RPM_PER_MS,
     TORQUE_CURVE,
 )
-from neapfrost.core.kernels.jit import kernel
+from neapfrost.core.kernels.jit import inlined, kernel
 from neapfrost.core.kernels.road import ELECTRIC
 
 SLOWEST_MS = 1.0  # below it a power gives no more force than here
@@ -51,6 +54,17 @@ def drive_force(case: Floats, road: Floats, k: int, gear: int, v: float) -> floa
     return force if power == 0.0 else max(force + power / max(v, SLOWEST_MS), 0.0)
 
 
+@inlined
+def left_at_tyres(rotating: float, force: float, resistance: float) -> float:
+    """What reaches the road of a force at the wheels, once what turns has taken its part [N].
+
+    With the equivalent mass μ·m of wheels and engine the vehicle gains a = (F - R)/(m(1 + μ)), so
+    that m·a + R = (F + μ·R)/(1 + μ) goes through the tyres (T. D. Gillespie, Fundamentals of
+    Vehicle Dynamics, 1992, chapter 2). It holds for a closed throttle and for brakes as well.
+    """
+    return (force + rotating * resistance) / (1.0 + rotating)
+
+
 @kernel
 def overrun_force(case: Floats, gear: int, v: float) -> float:
     """Retarding force [N] of the engine with the throttle shut, linear in rpm."""
@@ -82,13 +96,32 @@ def strongest_force(case: Floats, v: float) -> float:
 
 
 @kernel
-def easy_force(case: Floats, v: float) -> float:
-    """What the engine gives at a speed in the lowest gear below its limiter [N], 0 in none.
-
-    No more than `strongest_force`, and nearly always just that.
-    """
-    w = v * v
+def lowest_gear(case: Floats, w: float) -> int:
+    """The lowest gear below its limiter at a squared speed; -1 where there is none."""
     for gear in range(int(case[GEARS])):
         if w <= case[LIMITER_W + gear]:
-            return engine_force(case, gear, v)
-    return 0.0
+            return gear
+    return -1
+
+
+@kernel
+def easy_at_tyres(case: Floats, v: float, resistance: float) -> float:
+    """What the lowest gear below its limiter brings to the road at a speed [N], 0 in none.
+
+    No more than `strongest_at_tyres`, and nearly always just that.
+    """
+    gear = lowest_gear(case, v * v)
+    if gear < 0:
+        return 0.0
+    return left_at_tyres(case[ROTATING + gear], engine_force(case, gear, v), resistance)
+
+
+@kernel
+def strongest_at_tyres(case: Floats, v: float, resistance: float) -> float:
+    """The most that any gear below its limiter brings to the road at a speed [N], 0 in none."""
+    most = -math.inf
+    for gear in range(int(case[GEARS])):
+        if v * v <= case[LIMITER_W + gear]:
+            force = engine_force(case, gear, v)
+            most = max(most, left_at_tyres(case[ROTATING + gear], force, resistance))
+    return most if most > -math.inf else 0.0

@@ -5,7 +5,16 @@ from typing import NamedTuple
 
 from neapfrost.core.arrays import Floats, Integers
 from neapfrost.core.kernels.bundles import GEAR
-from neapfrost.core.kernels.case import LIMITER_W, LOWEST_RPM, MASS, REV_LIMIT, RPM_PER_MS
+from neapfrost.core.kernels.case import (
+    CROWN,
+    LIMITER_W,
+    LOWEST_RPM,
+    MASS,
+    REV_LIMIT,
+    ROTATING,
+    ROTATING_WHEELS,
+    RPM_PER_MS,
+)
 from neapfrost.core.kernels.forces import (
     BOTH,
     LEAST,
@@ -36,8 +45,9 @@ GAINING_MS2 = 0.05  # a vehicle that gains this much is not held back
     SHIFTING,
     TYRE_LIMITED,
     FORCE,
-) = range(11)
-POINT_ROWS = 11
+    ASKED,
+) = range(12)
+POINT_ROWS = 12
 #: From this row on a figure is an interval's.
 OF_INTERVALS = ALONG
 
@@ -72,13 +82,14 @@ def along_the_lap(
     gear: Integers,
     rows: Floats,
 ) -> None:
-    """Fill `rows` (11, m) for the m points `s`, `w` (m,) of a lap, and where each is on the grid.
+    """Fill `rows` (12, m) for the m points `s`, `w` (m,) of a lap, and where each is on the grid.
 
     `straight` is the road without its lateral demand. `step`, `share` (m,) place each point, `gear`
     (m,) counts from 1. THROTTLE is of the engine's force in that gear, BRAKE of the largest force
     that brakes and tyres could give straight ahead at that speed, FULL 1 where the pedal is down:
     full drive, a running upshift, or the limiter; LOAD is the normal force, TYRE_LIMITED 1 where
-    the tyres and not the engine bound the drive.
+    the tyres and not the engine bound the drive; FORCE goes through the tyres, ASKED is what engine
+    and brakes give at the wheels for it, with what turns along.
     """
     last = len(s) - 1
     k = 0
@@ -139,23 +150,26 @@ def _interval(
     force = case[MASS] * acceleration + resistance_at(case, road, k, x, middle)
     rows[ALONG, i] = acceleration
     rows[FORCE, i] = force
+    # What engine and brakes are asked for: the force at the tyres, and what turns along.
+    asked = force + case[ROTATING + gear] * case[MASS] * acceleration
     engine = drive_force(case, road, k, gear, v)
     throttle = 0.0
-    if force > 0.0 and engine > 0.0:
-        throttle = min(force / engine, 1.0)
-    if middle >= case[LIMITER_W + gear] * (1.0 - 1e-6) and force > 0.0:
+    if asked > 0.0 and engine > 0.0:
+        throttle = min(asked / engine, 1.0)
+    rows[ASKED, i] = asked
+    if middle >= case[LIMITER_W + gear] * (1.0 - 1e-6) and asked > 0.0:
         throttle = 1.0
     rows[THROTTLE, i] = throttle
-    shifting = waits and force <= 1.0
+    shifting = waits and force + case[ROTATING_WHEELS] * case[MASS] * acceleration <= 1.0
     rows[SHIFTING, i] = 1.0 if shifting else 0.0
     rows[FULL, i] = 1.0 if throttle >= FULL_SHARE or shifting else 0.0
     rows[BRAKE, i] = 0.0
-    if force < -1.02 * overrun_force(case, gear, v) - 1.0:
+    if asked < -1.02 * overrun_force(case, gear, v) - 1.0:
         least = force_range(case, straight, k, x, middle, LEAST)[0]
         if least < 0.0:
             rows[BRAKE, i] = min(force / least, 1.0)
-    held = driven_force(case, road, k, x, middle, engine)[0]
-    rows[TYRE_LIMITED, i] = 1.0 if held < engine else 0.0
+    by_tyres = driven_force(case, road, k, x, middle, gear, engine)[3]
+    rows[TYRE_LIMITED, i] = 1.0 if by_tyres else 0.0
 
 
 @kernel
@@ -181,7 +195,8 @@ def held_back_s(
         v = math.sqrt(middle)
         if middle >= case[LIMITER_W + gear[k]] * (1.0 - 1e-6):
             continue
-        force = case[MASS] * rate + resistance_at(case, road, k, 0.5, middle)
+        turning = case[MASS] * (1.0 + case[ROTATING + gear[k]])
+        force = turning * rate + resistance_at(case, road, k, 0.5, middle)
         if force < FULL_SHARE * drive_force(case, road, k, gear[k], v):
             total += lengths[k] / v
     return total
@@ -235,10 +250,14 @@ def cause_at(case: Floats, road: Floats, k: int, x: float, w: float, force: floa
 
 
 @kernel
-def lean_tangent(case: Floats, road: Floats, step: Integers, share: Floats, w: Floats) -> float:
-    """Largest lateral force over normal force, the tangent of the lean; all arrays (m,)."""
+def most_lean(case: Floats, road: Floats, step: Integers, share: Floats, w: Floats) -> float:
+    """Largest lean against the road's own upright [rad]; all arrays (m,).
+
+    atan(F_y/N), and what tyres of some width add to it: asin(t·sin φ_i/(h - t)).
+    """
     most = 0.0
     for i in range(len(step)):
         figures = balance(case, road, step[i], share[i], w[i])
         most = max(most, figures[3] / max(figures[2], 1.0))
-    return most
+    ideal = math.atan(most)
+    return ideal + math.asin(min(case[CROWN] * math.sin(ideal), 1.0))

@@ -20,16 +20,17 @@ from neapfrost.core.kernels.case import (
     LIMITER_W,
     LOWEST_RPM,
     REV_LIMIT,
+    ROTATING,
     RPM_PER_MS,
     SCHOOL,
     UPSHIFT_S,
     UPSHIFT_W,
 )
 from neapfrost.core.kernels.drive import HOLD, SHIFT_AT_LIMITER, SHIFT_WHEN_STRONGER
-from neapfrost.core.kernels.forces import GREATEST, force_range
+from neapfrost.core.kernels.forces import GREATEST, force_range, resistance_at
 from neapfrost.core.kernels.gear_race import ALIKE_SOON, B_WINS, Way, race, race_and_held
 from neapfrost.core.kernels.jit import kernel
-from neapfrost.core.kernels.powertrain import drive_force, engine_force
+from neapfrost.core.kernels.powertrain import drive_force, engine_force, left_at_tyres
 from neapfrost.core.kernels.road import CORNER_GEAR, TOP_GEAR
 
 LOWER_SCHOOL, HIGHER_SCHOOL = 1, 2
@@ -196,20 +197,23 @@ def gear_while_held(
         and (gear - lowest + 1) * each <= time
     ):
         lowest -= 1
-    if not _pulls_harder(case, w, lowest, gear):
+    resistance = resistance_at(case, course.road, min(k, len(course.road) - 1), 0.0, w)
+    if not _pulls_harder(case, w, lowest, gear, resistance):
         return gear
     chosen, _ = corner_gear(course, k, w, lowest, gear)
     return chosen
 
 
 @kernel
-def _pulls_harder(case: Floats, w: float, lowest: int, gear: int) -> bool:
+def _pulls_harder(case: Floats, w: float, lowest: int, gear: int, resistance: float) -> bool:
     """Whether any gear from `lowest` up pulls harder than `gear` at a squared speed."""
     v = math.sqrt(w)
-    most = 0.0
+    now = left_at_tyres(case[ROTATING + gear], engine_force(case, gear, v), resistance)
     for lower in range(lowest, gear):
-        most = max(most, engine_force(case, lower, v))
-    return most > engine_force(case, gear, v)
+        force = engine_force(case, lower, v)
+        if force > 0.0 and left_at_tyres(case[ROTATING + lower], force, resistance) > now:
+            return True
+    return False
 
 
 @kernel
@@ -256,8 +260,9 @@ def kick_down(
     v = math.sqrt(w)
     free = case[UPSHIFT_S] == 0.0
     _least, greatest, resistance, possible = force_range(case, road, k, 1.0, w, GREATEST)
-    now = drive_force(case, road, k, gear, v)
-    below = drive_force(case, road, k, gear - 1, v)
+    now = left_at_tyres(case[ROTATING + gear], drive_force(case, road, k, gear, v), resistance)
+    lower = drive_force(case, road, k, gear - 1, v)
+    below = left_at_tyres(case[ROTATING + gear - 1], lower, resistance)
     if possible and now < greatest and (free or now <= resistance) and below > now:
         return gear - 1, (0.0 if free else case[DOWNSHIFT_S])
     return gear, wait

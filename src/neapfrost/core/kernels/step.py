@@ -13,12 +13,10 @@ import math
 from typing import NamedTuple
 
 from neapfrost.core.arrays import Floats
-from neapfrost.core.kernels.case import (
-    MASS,
-)
+from neapfrost.core.kernels.case import MASS, ROTATING, ROTATING_WHEELS
 from neapfrost.core.kernels.forces import BOTH, LEAST, driven_force, force_range
 from neapfrost.core.kernels.jit import kernel
-from neapfrost.core.kernels.powertrain import drive_force, overrun_force
+from neapfrost.core.kernels.powertrain import drive_force, left_at_tyres, overrun_force
 from neapfrost.core.kernels.road import COEFFICIENTS
 
 GAMMA = 1.0 - math.sqrt(0.5)
@@ -36,16 +34,25 @@ KINK_MOST = 0.001  # of the slope: a stride whose slope bends by more is taken s
 ALIKE = 1e-6  # of a road's coefficient: a larger jump between two steps ends a stride
 
 
+# Many parameters: see above.
 @kernel
 def pedal_force(
-    case: Floats, least: float, greatest: float, mode: int, gear: int, v: float
+    case: Floats,
+    least: float,
+    greatest: float,
+    resistance: float,
+    mode: int,
+    gear: int,
+    v: float,
 ) -> float:
     """Tyre force [N] under a pedal mode, within what the tyres allow."""
     if mode == BRAKING_BACKWARDS:
         return least
+    # With the clutch out only the wheels turn along.
+    asked = left_at_tyres(case[ROTATING_WHEELS], 0.0, resistance)
     if mode == COASTING_BACKWARDS:
-        return min(max(-overrun_force(case, gear, v), least), greatest)
-    return min(max(0.0, least), greatest)
+        asked = left_at_tyres(case[ROTATING + gear], -overrun_force(case, gear, v), resistance)
+    return min(max(asked, least), greatest)
 
 
 @kernel
@@ -53,13 +60,13 @@ def slope(case: Floats, road: Floats, k: int, x: float, w: float, mode: int, gea
     """Dw along the direction in which the mode is followed [m/s²]; OUTSIDE above the limit."""
     if mode == DRIVING:
         asked = drive_force(case, road, k, gear, math.sqrt(w))
-        force, resistance, possible = driven_force(case, road, k, x, w, asked)
+        force, resistance, possible, _ = driven_force(case, road, k, x, w, gear, asked)
         return 2.0 * (force - resistance) / case[MASS] if possible else OUTSIDE
     want = LEAST if mode == BRAKING_BACKWARDS else BOTH
     least, greatest, resistance, possible = force_range(case, road, k, x, w, want)
     if not possible:
         return OUTSIDE
-    force = pedal_force(case, least, greatest, mode, gear, math.sqrt(w))
+    force = pedal_force(case, least, greatest, resistance, mode, gear, math.sqrt(w))
     change = 2.0 * (force - resistance) / case[MASS]
     return -change if mode <= COASTING_BACKWARDS else change
 

@@ -232,14 +232,16 @@ def _superellipse_end(
 class Axles(NamedTuple):
     """Both axles under brakes that use each to its own limit.
 
-    Loads without any braking [N]; `gain` is the load moved to the front for each newton of braking;
-    `slip_*` are 1/μ along the road; `lateral_*` lateral forces over their friction coefficients
-    [N]; `p` the exponent of combined slip.
+    Loads without any braking [N]; `gain` is the load that comes to the front for each newton of
+    braking, `loses` what goes from the rear, the same where downforce stays; `slip_*` are 1/μ
+    along the road; `lateral_*` lateral forces over their friction coefficients [N]; `p` the
+    exponent of combined slip.
     """
 
     front: float
     rear: float
     gain: float
+    loses: float
     slip_front: float
     slip_rear: float
     lateral_front: float
@@ -251,18 +253,18 @@ class Axles(NamedTuple):
 def ideal_brake_interval(axles: Axles) -> tuple[float, float]:
     """As `axle_interval`, for brakes that use each axle to its own limit.
 
-    The total braking force x loads the front by `gain`·x and unloads the rear; it may not exceed
-    what both axles give together at those loads.
+    The total braking force x loads the front by `gain`·x and unloads the rear by `loses`·x; it may
+    not exceed what both axles give together at those loads.
     """
-    front, rear, gain, _, _, lateral_front, lateral_rear, _ = axles
+    front, rear, gain, loses, _, _, lateral_front, lateral_rear, _ = axles
     low = 0.0
     if front < lateral_front:
         if gain <= 1e-9:
             return NONE
         low = (lateral_front - front) / gain
-    if rear - gain * low < lateral_rear:
+    if rear - loses * low < lateral_rear:
         return NONE
-    high = (rear - lateral_rear) / gain if gain > 1e-9 else 1e9
+    high = (rear - lateral_rear) / loses if loses > 1e-9 else 1e9
     if _ideal_spare(axles, low) < 0.0:
         # The front axle may just hold the corner and, braked a little harder, help to brake.
         low = _least_ideal(axles, low, high)
@@ -280,7 +282,7 @@ def ideal_brake_reach(axles: Axles) -> tuple[float, float, float]:
 
     As with `axle_reach` the amount goes through 0 where the interval closes.
     """
-    front, rear, gain, _, _, lateral_front, lateral_rear, _ = axles
+    front, rear, gain, _, _, _, lateral_front, lateral_rear, _ = axles
     short = min(front - lateral_front, 0.0)
     held = rear - lateral_rear + short
     if held < 0.0:
@@ -342,7 +344,7 @@ def _ideal_spare(axles: Axles, x: float) -> float:
     return (
         longitudinal_left(axles.front + axles.gain * x, axles.lateral_front, axles.p)
         / axles.slip_front
-        + longitudinal_left(axles.rear - axles.gain * x, axles.lateral_rear, axles.p)
+        + longitudinal_left(axles.rear - axles.loses * x, axles.lateral_rear, axles.p)
         / axles.slip_rear
         - x
     )

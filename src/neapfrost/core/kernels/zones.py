@@ -9,13 +9,14 @@ from neapfrost.core.kernels.bundles import GEAR, RIDES, Course, Driven
 from neapfrost.core.kernels.case import (
     BRAKE_RAMP_S,
     MASS,
+    ROTATING,
     TRANSITION_S,
 )
 from neapfrost.core.kernels.forces import BOTH, LEAST, force_range, resistance_at
-from neapfrost.core.kernels.gear_race import NOTHING, needed_force
+from neapfrost.core.kernels.gear_race import NOTHING, asked_force
 from neapfrost.core.kernels.jit import kernel
 from neapfrost.core.kernels.off_throttle import goes_on
-from neapfrost.core.kernels.powertrain import overrun_force
+from neapfrost.core.kernels.powertrain import left_at_tyres, overrun_force
 from neapfrost.core.kernels.road import COAST
 from neapfrost.core.kernels.step import FAR_BELOW, cap_w
 
@@ -51,7 +52,7 @@ def lower_ceiling(course: Course, driven: Driven) -> None:
         shifts = driven.waiting[k] > 0.0 or driven.waiting[k + 1] > 0.0
         if driven.track[k, RIDES] == 1 or end >= start or shifts:
             continue
-        if needed_force(course, k, start, end) >= threshold:
+        if asked_force(course, k, start, end, driven.track[k, GEAR]) >= threshold:
             continue
         driven.track[k, RIDES] = 1
         driven.join[k] = 0.0
@@ -200,7 +201,8 @@ def _is_off(
     start = met_w(course, driven, k)
     middle = 0.5 * (start + w[k + 1])
     resistance = resistance_at(case, road, k, 0.5 * (1.0 + share), middle)
-    force = case[MASS] * (w[k + 1] - start) / (2.0 * rest) + resistance
+    turning = case[MASS] * (1.0 + case[ROTATING + track[k, GEAR]])
+    force = turning * (w[k + 1] - start) / (2.0 * rest) + resistance
     threshold = NOTHING * case[MASS] * STANDARD_GRAVITY_MS2
     return force < (threshold if coast_gear[k] >= 0 else -threshold)
 
@@ -301,7 +303,7 @@ def _pedal(
     far_below = v * v < FAR_BELOW * cap_w(course.limit, k, x)
     want = LEAST if far_below else BOTH
     least, greatest, resistance, possible = force_range(case, road, k, x, v * v, want)
-    overrun = -overrun_force(case, gear, v)
+    overrun = left_at_tyres(case[ROTATING + gear], -overrun_force(case, gear, v), resistance)
     if possible:
         overrun = max(overrun, least)
         if not far_below:

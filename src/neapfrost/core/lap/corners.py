@@ -24,7 +24,7 @@ from neapfrost.core.kernels.along_lap import (
 from neapfrost.core.kernels.bundles import GEAR
 from neapfrost.core.kernels.case import MOTORCYCLE, RPM_PER_MS, UPSHIFT_S
 from neapfrost.core.kernels.forces import FRONT, LEAN, REAR, UNLOADING
-from neapfrost.core.kernels.profile import cause_at, grip_in_use, lean_tangent
+from neapfrost.core.kernels.profile import cause_at, grip_in_use, most_lean
 from neapfrost.core.kernels.without_corner import arrivals_w
 from neapfrost.core.lap.boards import BoardCall, Mark, call_for
 from neapfrost.core.lap.record import FULL, Lap, Zone, node_before, node_m
@@ -416,8 +416,7 @@ def _lean_deg(lap: Lap, unrolled: _Unrolled, begins: float, ends: float) -> floa
     """Largest lean of a motorcycle in a corner, from the road's own upright [degrees]."""
     if lap.packed.case[MOTORCYCLE] == 0.0:
         return None
-    tangent = lean_tangent(*_states(lap, _within(unrolled, begins, ends)))
-    return math.degrees(math.atan(tangent))
+    return math.degrees(most_lean(*_states(lap, _within(unrolled, begins, ends))))
 
 
 def _within(unrolled: _Unrolled, begins: float, ends: float) -> Integers:

@@ -16,6 +16,7 @@ from neapfrost.core.kernels.bundles import GEAR, UPSHIFTS, Course
 from neapfrost.core.kernels.profile import (
     ACROSS,
     ALONG,
+    ASKED,
     BRAKE,
     FORCE,
     FULL_SHARE,
@@ -61,7 +62,8 @@ class Lap:
     Shapes (m,): position [m], speed [m/s], time [s], gear (from 1), rpm, along and across
     acceleration [m/s²], throttle and brake as shares, `on_full_throttle` (the pedal is down: full
     drive, a running upshift, or the limiter), `shifting` (an upshift is running), `tyre_limited`
-    (the tyres bound the drive), tyre force and normal force [N]. Values that belong to an interval
+    (the tyres bound the drive), tyre force, what engine and brakes give for it at the wheels, with
+    what turns along, and normal force [N]. Values that belong to an interval
     stand at its first point. `step`, `share` place each point on the path's grid. `drive` is what
     it was driven with; `packed` and `solved` are the solver's own arrays, for whoever explains or
     extends the lap.
@@ -83,6 +85,7 @@ class Lap:
     shifting: Floats
     tyre_limited: Floats
     force_n: Floats
+    asked_n: Floats
     normal_n: Floats
     step: Integers
     share: Floats
@@ -160,6 +163,7 @@ def lap_of(drive: Drive, work: Packed, solved: SolvedLap) -> Lap:
         shifting=rows[SHIFTING],
         tyre_limited=rows[TYRE_LIMITED],
         force_n=rows[FORCE],
+        asked_n=rows[ASKED],
         normal_n=rows[LOAD],
         step=step,
         share=share,
@@ -365,7 +369,7 @@ def speeds_at(lap: Lap, at_m: Floats) -> Floats:
 
 def engine_work_j(lap: Lap, efficiency: float) -> float:
     """Work of the engine at its crank over the lap [J]: what drives, over the efficiency."""
-    driving = np.where(lap.shifting[:-1] > 0.0, 0.0, lap.force_n[:-1]).clip(min=0.0)
+    driving = np.where(lap.shifting[:-1] > 0.0, 0.0, lap.asked_n[:-1]).clip(min=0.0)
     return float((driving * np.diff(lap.s_m)).sum()) / efficiency
 
 

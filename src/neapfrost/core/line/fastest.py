@@ -129,7 +129,7 @@ def _weight(case: Floats) -> float:
 
 
 def _speed_bounds(case: Floats, closed: bool, start_ms: float, count: int) -> tuple[Floats, Floats]:
-    _, top = pull(case)
+    *_, top = pull(case)
     slowest = np.full(count, (SLOWEST_MS if closed else 0.5) / SPEED_SCALE_MS)
     quickest = np.full(count, top / SPEED_SCALE_MS)
     if not closed:
@@ -154,7 +154,9 @@ def _step(case: Floats, field: Corridor, wheelbase_m: float) -> Step:
         else (pedals[1], pedals[2])
     )
     brakes_n = (_weight(case) * brakes[0], _weight(case) * brakes[1])
-    hardware = brakes[0] + brakes[1] - min(float(case[c.BRAKE_MOST]) / _weight(case), FORCE_MOST_G)
+    # What turns with the wheels takes its part of the hardware's force.
+    most = float(case[c.BRAKE_MOST]) / (1.0 + float(case[c.ROTATING_WHEELS])) / _weight(case)
+    hardware = brakes[0] + brakes[1] - min(most, FORCE_MOST_G)
     # At both ends: held to the step's middle alone, curvature would alternate between nodes.
     nodes = (first, last)
     lie = (

@@ -14,11 +14,17 @@ import numpy as np
 from numpy.polynomial import Chebyshev
 
 from neapfrost.core.arrays import Floats
-from neapfrost.core.constants import STANDARD_GRAVITY_MS2
+from neapfrost.core.constants import LOAD_RATIO_FLOOR, STANDARD_GRAVITY_MS2
 from neapfrost.core.kernels import case as c
-from neapfrost.core.kernels.balance import air_speed, axle_loads, held_back, pressed
+from neapfrost.core.kernels.balance import (
+    air_speed,
+    axle_loads,
+    cornering_drag,
+    held_back,
+    pressed,
+)
 from neapfrost.core.kernels.jit import plain
-from neapfrost.core.kernels.powertrain import strongest_force
+from neapfrost.core.kernels.powertrain import left_at_tyres, strongest_force, strongest_gear
 from neapfrost.core.lap.pack_road import road_figures
 from neapfrost.core.line.corridor import Corridor
 from neapfrost.core.line.ground import Ground, at_nodes, ground_of, slopes_under
@@ -38,15 +44,21 @@ class Forces:
     limits: Any
 
 
-def pull(case: Floats) -> tuple[Chebyshev, float]:
+def pull(case: Floats) -> tuple[Chebyshev, Chebyshev | None, float]:
     """The engine's greatest force [N] over all gears as a polynomial of speed, and its top speed.
 
-    Least squares weighted by speed, so that power is fitted evenly; true within a gear's tooth.
+    In between, the equivalent mass of what turns along, over the vehicle's; None for nothing. Least
+    squares weighted by speed, so that power is fitted evenly; true within a gear's tooth.
     """
     top = math.sqrt(case[c.LIMITER_W + int(case[c.GEARS]) - 1])
     speeds = np.linspace(0.0, top, 400)
+    weights = np.maximum(speeds, SLOWEST_MS)
     force = np.array([strongest_force(case, v) for v in speeds])
-    return Chebyshev.fit(speeds, force, PULL_DEGREE, w=np.maximum(speeds, SLOWEST_MS)), top
+    turning = None
+    if case[c.ROTATING] > 0.0:
+        shares = np.array([case[c.ROTATING + strongest_gear(case, v)] for v in speeds])
+        turning = Chebyshev.fit(speeds, shares, PULL_DEGREE, w=weights)
+    return Chebyshev.fit(speeds, force, PULL_DEGREE, w=weights), turning, top
 
 
 @dataclass(frozen=True, eq=False)
@@ -162,19 +174,40 @@ def forces(
     bearing = road.bearing - moment.xi
     air = plain(air_speed)(case, v, ca.cos(bearing), ca.sin(bearing))
     n0, n2, y0, y2 = road_figures(kappa, lie.vertical, lie.cos_bank, lie.sin_bank, lie.cos_slope)
-    weight, downforce = plain(pressed)(case, n0, n2, 1.0, w, air)
-    lateral = mass * (y0 + y2 * w)
+    across = y0 + y2 * w
+    lift, drag, aero_front = _air_figures(case, air, across)
+    weight, downforce = plain(pressed)(case, n0, n2, lift, w, air)
+    lateral = mass * across
     normal = weight + downforce
-    level = plain(held_back)(case, 1.0, air, normal)
+    front0, rear0 = plain(axle_loads)(case, weight, downforce, aero_front)
+    level = plain(held_back)(case, drag, air, normal)
+    if case[c.CORNERING_FRONT] + case[c.CORNERING_REAR] + case[c.SCRUB] > 0.0:
+        level += plain(cornering_drag)(
+            case,
+            lateral,
+            ca.sqrt(y2**2 + 1e-8),
+            _floored(front0 / case[c.FRONT_REFERENCE]) * case[c.FRONT_REFERENCE],
+            _floored(rear0 / case[c.REAR_REFERENCE]) * case[c.REAR_REFERENCE],
+        )
     resistance = level + mass * STANDARD_GRAVITY_MS2 * lie.sin_slope
 
-    front0, rear0 = plain(axle_loads)(case, weight, downforce)
     transfer = case[c.CG_OVER_WHEELBASE]
     if case[c.MOTORCYCLE] > 0.0:
-        transfer = transfer * normal / ca.sqrt(normal**2 + lateral**2)
+        transfer = transfer * _height_left(float(case[c.CROWN]), normal, lateral)
     grip = road.grip * _dust(road, half_width_m, n) if dusty else road.grip
-    moved = transfer * (drive_n - brakes_n[0] - brakes_n[1] - level)
-    front, rear = front0 - moved, rear0 + moved
+    braking = brakes_n[0] + brakes_n[1]
+    # A rider who sits up brakes with the air as well, as far as there is braking at all.
+    sat_up: Any = 0.0
+    if case[c.SITS_UP] > 0.0:
+        most = case[c.SITS_UP] * air**2
+        sat_up = most * braking / (braking + most)
+    moved = transfer * (drive_n - braking - sat_up - level)
+    goes = 0.0
+    if case[c.LIFT_BRAKING] > 0.0:
+        goes = case[c.LIFT_BRAKING] * downforce / mass * (braking + sat_up)
+    lifted = case[c.SITS_UP_ARM] * sat_up
+    front = front0 - moved - goes * aero_front - lifted
+    rear = rear0 + moved - goes * (1.0 - aero_front) + lifted
     front_grip = grip * _sensitivity(case, front0, case[c.FRONT_REFERENCE])
     rear_grip = grip * _sensitivity(case, rear0, case[c.REAR_REFERENCE])
     front_side = case[c.FRONT_WEIGHT] * lateral / (case[c.MU_LATERAL] * front_grip)
@@ -201,10 +234,13 @@ def forces(
     if math.isfinite(case[c.LEAN_TANGENT]):
         leant = float(case[c.LEAN_TANGENT]) * normal
         limits += [lateral - leant, -lateral - leant]
-    curve, _ = pull(case)
-    limits.append(drive_n - _polynomial(curve, v))
+    curve, turning, _ = pull(case)
+    engine = _polynomial(curve, v)
+    if turning is not None:
+        engine = plain(left_at_tyres)(_polynomial(turning, v), engine, resistance)
+    limits.append(drive_n - engine)
     return Forces(
-        drive_n - brakes_n[0] - brakes_n[1] - resistance,
+        drive_n - braking - sat_up - resistance,
         ca.vertcat(*limits) / (mass * STANDARD_GRAVITY_MS2),
     )
 
@@ -212,10 +248,40 @@ def forces(
 def _sensitivity(case: Floats, load: Any, reference: float) -> Any:
     if case[c.LOAD_SENSITIVITY] <= 0.0:
         return 1.0
-    # A smooth floor under the load, well below what limits any tyre.
-    ratio = load / reference
-    floored = 0.5 * (ratio + 0.05 + ca.sqrt((ratio - 0.05) ** 2 + 1e-4))
-    return floored ** (-float(case[c.LOAD_SENSITIVITY]))
+    return _floored(load / reference) ** (-float(case[c.LOAD_SENSITIVITY]))
+
+
+def _floored(ratio: Any) -> Any:
+    """A smooth floor under a load over its reference, well below what limits any tyre."""
+    floor = LOAD_RATIO_FLOOR
+    return 0.5 * (ratio + floor + ca.sqrt((ratio - floor) ** 2 + 1e-4))
+
+
+def _air_figures(case: Floats, air: Any, across: Any) -> tuple[Any, Any, Any]:
+    """Factors on downforce and on drag, and the front axle's share of the downforce."""
+    lift: Any = 1.0
+    drag: Any = 1.0
+    front: Any = case[c.FRONT_AERO]
+    if case[c.AERO_BY_SPEED] > 0.0:
+        speeds = c.AERO_STEP_MS * np.arange(c.AERO_NODES)
+        table = case[c.AERO : c.TORQUE_CURVE].reshape(-1, 3)
+        lift, drag, front = (
+            _polynomial(Chebyshev.fit(speeds, table[:, column], PULL_DEGREE), air)
+            for column in range(3)
+        )
+    if case[c.LIFT_TURNING] > 0.0:
+        lift = lift * (1.0 - case[c.LIFT_TURNING] * ca.sqrt(across**2 + 1e-4))
+    return lift, drag, front
+
+
+def _height_left(crown: float, normal: Any, lateral: Any) -> Any:
+    """`height_left` of the kernels as an expression."""
+    whole = ca.sqrt(normal**2 + lateral**2)
+    if crown == 0.0:
+        return normal / whole
+    side = ca.sqrt(lateral**2 + 1e-6) / whole
+    more = crown * side
+    return (crown + normal / whole * ca.sqrt(1.0 - more**2) - side * more) / (1.0 + crown)
 
 
 def _norm(along: Any, side: Any, p: float) -> Any:

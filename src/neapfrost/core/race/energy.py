@@ -416,7 +416,7 @@ def _driven(
     v = 0.5 * (lap.v_ms[:-1] + lap.v_ms[1:])
     seconds = np.diff(lap.t_s)
     step = lap.step[:-1]
-    at_tyres = lap.force_n[:-1] * v
+    given, braking = lap.asked_n[:-1] * v, -lap.force_n[:-1] * v
     beside = np.empty((len(v), 3))
     beside_engine(
         found.packed.case,
@@ -432,13 +432,13 @@ def _driven(
     engine = beside[:, ENGINE_W]
     on = (lap.throttle[:-1] > 0.0) & (lap.shifting[:-1] == 0.0)
     here = power_w[step]
-    spent = np.where(on & (here > 0.0), np.clip(at_tyres - engine, 0.0, np.maximum(here, 0.0)), 0.0)
+    spent = np.where(on & (here > 0.0), np.clip(given - engine, 0.0, np.maximum(here, 0.0)), 0.0)
     taken = np.where(
         on & (here < 0.0) & (lap.throttle[:-1] >= FULL),
         np.minimum(-here, engine),
         0.0,
     )
-    braked = np.where(lap.brake[:-1] > 0.0, -at_tyres, 0.0).clip(min=0.0)
+    braked = np.where(lap.brake[:-1] > 0.0, braking, 0.0).clip(min=0.0)
     front = beside[:, BRAKED_FRONT]
     part = store.recovery_front * front + (1.0 - store.recovery_front) * (1.0 - front)
     possible = np.minimum(braked * part * store.recovery_share, store.taken_w)

@@ -14,7 +14,7 @@ import numpy as np
 from neapfrost.core.arrays import Flags, Floats
 from neapfrost.core.kernels.bundles import GEAR, RIDES, UPSHIFTS
 from neapfrost.core.kernels.carried_back import SLOPE_LEAST, carried_back
-from neapfrost.core.kernels.case import LIMITER_W, MASS
+from neapfrost.core.kernels.case import LIMITER_W, MASS, ROTATING
 from neapfrost.core.kernels.pedals import RATE, pulls
 from neapfrost.core.lap.record import Lap
 
@@ -66,7 +66,7 @@ def worth_at_tyres(lap: Lap, n: int) -> Floats:
         lap.path.closed,
         worth,
     )
-    result: Floats = 2.0 / case[MASS] * worth
+    result: Floats = 2.0 / (case[MASS] * (1.0 + case[ROTATING + gear])) * worth
     return result
 
 
