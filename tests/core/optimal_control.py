@@ -64,12 +64,13 @@ def solve_optimal_control(
     drag_area: Any = aero.drag_area_m2
     aero_front: Any = aero.front_fraction
     if aero.by_speed:
-        at, lifts, drags, fronts = (list(column) for column in zip(*aero.by_speed, strict=True))
-        at, held = [-1.0, *at, 200.0], lambda row: [row[0], *row, row[-1]]
-        lift_area, drag_area, aero_front = (
-            ca.interpolant("air", "linear", [at], held(row))(air.T).T
-            for row in (lifts, drags, fronts)
+        at, *rows = (list(column) for column in zip(*aero.by_speed, strict=True))
+        at = [-1.0, *at, 200.0]
+        lift_factor, drag_factor, shift = (
+            ca.interpolant("air", "linear", [at], [row[0], *row, row[-1]])(air.T).T for row in rows
         )
+        lift_area, drag_area = lift_factor * lift_area, drag_factor * drag_area
+        aero_front = aero_front + shift
     across = w_mid * (curvature * np.cos(bank) - vertical * np.sin(bank))
     across -= G * np.cos(slope) * np.sin(bank)
     lift_area *= 1.0 - aero.lift_lost_turning * ca.fabs(across)

@@ -126,7 +126,7 @@ def with_every_effect(vehicle: Vehicle) -> Vehicle:
     )
 
 
-BY_SPEED = ((0.0, 2.6, 1.2, 0.42), (40.0, 2.2, 1.1, 0.42), (80.0, 1.7, 1.05, 0.44))
+BY_SPEED = ((0.0, 1.2, 1.1, 0.0), (40.0, 1.05, 1.05, 0.0), (80.0, 0.85, 1.0, 0.02))
 RIDER = with_every_effect(without_shift_loss(MOTORCYCLE))
 EFFECTS = {
     "a car": with_every_effect(NOSE_HEAVY),

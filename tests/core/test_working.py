@@ -8,7 +8,17 @@ from core.builders import AIR_12, SHORT_LAP, road_car
 from core.test_calls import combination
 from neapfrost.core.lap.compare import DrivenLap
 from neapfrost.core.path.circuit import Bend, Circuit, Straight
-from neapfrost.core.records import Aero, Brakes, Driver, DriverUse, Vehicle, VehicleKind
+from neapfrost.core.records import (
+    Aero,
+    Aspiration,
+    Brakes,
+    Driver,
+    DriverUse,
+    Inertia,
+    Intake,
+    Vehicle,
+    VehicleKind,
+)
 from neapfrost.core.working.figures import corner_workings, lap_working
 from neapfrost.core.working.record import evaluate, values_of
 
@@ -41,12 +51,43 @@ def motorcycle() -> Vehicle:
     )
 
 
-@pytest.fixture(scope="module", params=["short", "hilly", "motorcycle"])
+def every_effect() -> Vehicle:
+    """A motorcycle that breathes, drags in corners, dives, sits up and rolls on wide tyres."""
+    bike = motorcycle()
+    return replace(
+        bike,
+        tyres=replace(
+            bike.tyres,
+            front_reference_n=1100.0,
+            rear_reference_n=1400.0,
+            cornering_stiffness_front=15.0,
+            cornering_stiffness_rear=18.0,
+            scrub_moment_nm=60.0,
+            width_m=0.17,
+        ),
+        aero=Aero(
+            0.3,
+            0.4,
+            0.5,
+            ((10.0, 1.1, 1.0, 0.0), (70.0, 0.8, 0.95, 0.02)),
+            lift_lost_braking=0.006,
+            lift_lost_turning=0.003,
+            braking_drag_area_m2=0.55,
+            braking_drag_height_m=0.9,
+        ),
+        engine=replace(bike.engine, intake=Intake(Aspiration.NATURAL)),
+        inertia=Inertia(0.5, 0.7, 0.03),
+    )
+
+
+@pytest.fixture(scope="module", params=["short", "hilly", "motorcycle", "every effect"])
 def found(request: pytest.FixtureRequest) -> DrivenLap:
     if request.param == "short":
         return combination(SHORT_LAP, road_car(), driver=Driver())
     if request.param == "hilly":
         return combination(HILLY, road_car(), WINDY, USED)
+    if request.param == "every effect":
+        return combination(HILLY, every_effect(), WINDY, USED)
     return combination(HILLY, motorcycle(), AIR_12, Driver())
 
 

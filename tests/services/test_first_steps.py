@@ -62,7 +62,8 @@ def test_a_motorcycle_leans_and_a_car_with_downforce_corners_faster() -> None:
     assert bike.car.max_lean_deg is not None
     lean = predict_lap(bike).corners[0].lean_deg
     assert lean is not None
-    assert lean == pytest.approx(math.degrees(math.atan(1.2)), abs=3.0)
+    # Wide tyres make it lean some six degrees more than atan(1.2).
+    assert lean == pytest.approx(math.degrees(math.atan(1.2)) + 6.0, abs=3.0)
     plain, winged = (predict_lap(first_plan(wanted(downforce_kg=d))) for d in (0.0, 400.0))
     gained = (winged.corners[0].min_speed_ms / plain.corners[0].min_speed_ms) ** 2
     # v² = μ·g·r·(1 + F/W): 400 kg at 200 km/h are 64 kg here, on 1,100 kg, less load sensitivity.

@@ -39,6 +39,8 @@ def nudged(figure: Figure, now: float | None, kind: Kind) -> float:
     if now is None:
         assert figure.unstated is not None
         return figure.unstated.usual or (usual[0] if usual else 1.0)
+    if figure.options:
+        return (now + 1.0) % len(figure.options)
     step = figure.fine / (100.0 if figure.quantity == "percent" else 1.0)
     return now - step if usual is not None and now + step > usual[1] else now + step
 
@@ -86,7 +88,7 @@ def test_a_figure_changes_what_it_names_and_is_said_by_its_label(
     change = Change(field=name, value=nudged(figure, now, kind))
     after = apply_changes(plan, [change])
     assert assumptions(after).figures[name] == pytest.approx(change.value, rel=1e-6)
-    assert change_label(change, plan).startswith(f"{figure.label} ")
+    assert change_label(change, plan).startswith(f"{figure.label}{':' if figure.options else ' '}")
     owner = owner_of(change, plan)
     before_parts, after_parts = parts(plan), parts(after)
     differing = {part for part, held in before_parts.items() if held != after_parts[part]}

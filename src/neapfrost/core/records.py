@@ -66,10 +66,11 @@ class Tyres:
 class Aero:
     """ClA (downforce positive) and CdA [m²], and the front axle's share of the downforce.
 
-    `by_speed` holds (speed [m/s], ClA, CdA, front share) in rising speed, linear between and held
-    beyond; empty where they stay. `lift_lost_*` are the shares of the downforce that go with each
-    m/s² that the brakes slow it by, and of turning. `braking_drag_area_m2` is a rider's who sits up
-    behind the brakes, with the height [m] of what is more of it; None for no more.
+    `by_speed` holds (speed [m/s], factor on ClA, factor on CdA, shift of the front share) in rising
+    speed, linear between and held beyond; empty where they stay. `lift_lost_*` are the shares of
+    the downforce that go with each m/s² that the brakes slow it by, and of turning.
+    `braking_drag_area_m2` is a rider's who sits up behind the brakes, with the height [m] of what
+    is more of it; None for no more.
     """
 
     lift_area_m2: float

@@ -11,6 +11,11 @@ class TyresDocument(Document):
     """Friction at the axles' reference load, its fall with load (ε), radius, rolling resistance.
 
     `slip_at_limit_pct` is the slip at which a tyre gives all it has: what slides there wears it.
+    `front_reference_n`, `rear_reference_n` are the axle loads at which the friction was stated;
+    null for the static ones of this very car without fuel, which move with its mass.
+    `cornering_stiffness_front`, `_rear` are the axles' per newton of load [1/rad], null for tyres
+    that drag nothing in a corner; `scrub_moment_nm` is what a locked axle puts up against turning.
+    `width_m` is a motorcycle's: rolling onto its side it leans further; 0 for none.
     """
 
     mu_lateral: Annotated[float, Field(gt=0, le=5)]
@@ -19,6 +24,12 @@ class TyresDocument(Document):
     rolling_radius_m: Annotated[float, Field(gt=0.05, le=2)]
     rolling_resistance: Annotated[float, Field(ge=0, le=0.2)] = 0.013
     slip_at_limit_pct: Annotated[float, Field(gt=0, le=50)] = 10.0
+    front_reference_n: Annotated[float, Field(ge=50, le=300_000)] | None = None
+    rear_reference_n: Annotated[float, Field(ge=50, le=300_000)] | None = None
+    cornering_stiffness_front: Annotated[float, Field(ge=2, le=100)] | None = None
+    cornering_stiffness_rear: Annotated[float, Field(ge=2, le=100)] | None = None
+    scrub_moment_nm: Annotated[float, Field(ge=0, le=20_000)] = 0.0
+    width_m: Annotated[float, Field(ge=0, le=0.4)] = 0.0
 
 
 class AeroDocument(Document):
@@ -27,6 +38,66 @@ class AeroDocument(Document):
     lift_area_m2: Annotated[float, Field(ge=-5, le=30)] = 0.0
     drag_area_m2: Annotated[float, Field(ge=0, le=20)]
     front_fraction: Share = 0.5
+
+
+class AirPoint(Document):
+    """At a speed: downforce and drag in percent of the stated ones, and the balance's shift."""
+
+    speed_ms: Annotated[float, Field(ge=0, le=200)]
+    downforce_pct: Annotated[float, Field(ge=0, le=300)] = 100.0
+    drag_pct: Annotated[float, Field(ge=20, le=300)] = 100.0
+    front_shift: Annotated[float, Field(ge=-0.3, le=0.3)] = 0.0
+
+
+class AttitudeDocument(Document):
+    """How the air's figures go with speed and attitude; as it stands nothing changes them.
+
+    `downforce_lost_*` are percent of the downforce lost with every g of braking or turning.
+    `braking_drag_area_m2` is the CdA of a rider who sits up behind the brakes, null for one who
+    does not, and `braking_drag_height_m` how high what is more of it acts.
+    """
+
+    by_speed: Annotated[list[AirPoint], Field(max_length=20)] = Field(default_factory=list)
+    downforce_lost_braking_pct_per_g: Annotated[float, Field(ge=0, le=40)] = 0.0
+    downforce_lost_turning_pct_per_g: Annotated[float, Field(ge=0, le=40)] = 0.0
+    braking_drag_area_m2: Annotated[float, Field(ge=0, le=20)] | None = None
+    braking_drag_height_m: Annotated[float, Field(ge=0, le=3)] = 0.9
+
+
+class InertiaDocument(Document):
+    """Moments of inertia of each axle's wheels with their brakes, and of the engine and clutch.
+
+    `clutch_in_braking` says whether the engine is slowed along with the wheels.
+    """
+
+    front_wheels_kgm2: Annotated[float, Field(ge=0, le=100)] = 0.0
+    rear_wheels_kgm2: Annotated[float, Field(ge=0, le=100)] = 0.0
+    engine_kgm2: Annotated[float, Field(ge=0, le=20)] = 0.0
+    clutch_in_braking: bool = True
+
+
+Aspiration = Literal["constant", "natural", "boosted", "diesel", "turbo_diesel", "electric"]
+PowerStandard = Literal["iso_1585", "sae_j1349"]
+
+
+class IntakeDocument(Document):
+    """How the torque goes with the air, and in which air it was stated.
+
+    In the standard's reference air (99 kPa of dry air, 25 °C), unless one of `stated_*` says that
+    it was measured in another. `boost_share` is the part of a naturally aspirated engine's loss
+    that a boosted one has, up to `boost_altitude_m`; `diesel_factor` the engine factor f_m.
+    """
+
+    aspiration: Literal["constant", "natural", "boosted", "diesel", "turbo_diesel", "electric"] = (
+        "constant"
+    )
+    standard: PowerStandard = "iso_1585"
+    stated_temp_c: Annotated[float, Field(ge=-30, le=60)] | None = None
+    stated_pressure_hpa: Annotated[float, Field(ge=500, le=1100)] | None = None
+    stated_humidity_pct: Annotated[float, Field(ge=0, le=100)] | None = None
+    boost_share: Share = 0.15
+    boost_altitude_m: Annotated[float, Field(ge=0, le=8_000)] = 2_000.0
+    diesel_factor: Annotated[float, Field(ge=0.3, le=1.2)] = 0.7
 
 
 class TorquePoint(Document):
@@ -43,6 +114,7 @@ class EngineDocument(Document):
     rev_limit_rpm: Annotated[float, Field(gt=0, le=30_000)]
     efficiency: Annotated[float, Field(gt=0, le=1)] = 0.93
     overrun_torque_nm: NotNegative | None = None
+    intake: IntakeDocument = Field(default_factory=IntakeDocument)
 
 
 class GearboxDocument(Document):
@@ -211,6 +283,8 @@ class CarDocument(Document):
     max_lean_deg: Annotated[float, Field(gt=0, lt=90)] | None = None
     tyres: TyresDocument
     aero: AeroDocument
+    attitude: AttitudeDocument = Field(default_factory=AttitudeDocument)
+    inertia: InertiaDocument = Field(default_factory=InertiaDocument)
     engine: EngineDocument
     gearbox: GearboxDocument
     drive: DriveDocument = Field(default_factory=DriveDocument)

@@ -6,6 +6,18 @@ from neapfrost.core.errors import Fault
 from neapfrost.formats.car_document import CarDocument
 
 
+def attitude_faults(car: CarDocument) -> Iterator[Fault]:
+    """Speeds of the air's table that do not rise."""
+    speeds = [point.speed_ms for point in car.attitude.by_speed]
+    for index in range(1, len(speeds)):
+        if speeds[index] <= speeds[index - 1]:
+            yield Fault(
+                f"car.attitude.by_speed[{index}].speed_ms",
+                f"{speeds[index]:g} was given after {speeds[index - 1]:g}; the speeds must rise "
+                "from point to point",
+            )
+
+
 def setup_faults(car: CarDocument, setup: str | None) -> Iterator[Fault]:
     """Names that are given twice, and setups that name what the car does not have."""
     tables = {

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 
+from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.lap.boards import Mark
 from neapfrost.core.path.circuit import (
     Bend,
@@ -13,6 +14,7 @@ from neapfrost.core.path.circuit import (
 )
 from neapfrost.core.records import (
     Aero,
+    Aspiration,
     Brakes,
     Conditions,
     Driver,
@@ -20,11 +22,14 @@ from neapfrost.core.records import (
     Engine,
     Gearbox,
     GearSchool,
+    Inertia,
+    Intake,
+    PowerStandard,
     Tyres,
     Vehicle,
     VehicleKind,
 )
-from neapfrost.formats.car_document import CarDocument
+from neapfrost.formats.car_document import CarDocument, IntakeDocument
 from neapfrost.formats.plan import (
     BoardDocument,
     CircuitDocument,
@@ -49,12 +54,13 @@ def vehicle_record(car: CarDocument) -> Vehicle:
         cg_height_m=cg_height_m(car),
         front_weight_fraction=car.front_weight_fraction,
         tyres=Tyres(**car.tyres.model_dump(exclude={"slip_at_limit_pct"})),
-        aero=Aero(**car.aero.model_dump()),
+        aero=_aero_record(car),
         engine=Engine(
             torque_curve=tuple((p.rpm, p.torque_nm) for p in car.engine.torque_curve),
             rev_limit_rpm=car.engine.rev_limit_rpm,
             efficiency=car.engine.efficiency,
             overrun_torque_nm=car.engine.overrun_torque_nm,
+            intake=intake_record(car.engine.intake),
         ),
         gearbox=Gearbox(
             ratios=tuple(car.gearbox.ratios),
@@ -66,7 +72,30 @@ def vehicle_record(car: CarDocument) -> Vehicle:
         brakes=Brakes(**car.brakes.model_dump()),
         fuel_capacity_kg=car.fuel_capacity_kg,
         max_lean_deg=car.max_lean_deg,
+        inertia=Inertia(**car.inertia.model_dump()),
     )
+
+
+def _aero_record(car: CarDocument) -> Aero:
+    attitude = car.attitude
+    per_g = 100.0 * STANDARD_GRAVITY_MS2
+    return Aero(
+        **car.aero.model_dump(),
+        by_speed=tuple(
+            (one.speed_ms, one.downforce_pct / 100.0, one.drag_pct / 100.0, one.front_shift)
+            for one in attitude.by_speed
+        ),
+        lift_lost_braking=attitude.downforce_lost_braking_pct_per_g / per_g,
+        lift_lost_turning=attitude.downforce_lost_turning_pct_per_g / per_g,
+        braking_drag_area_m2=attitude.braking_drag_area_m2,
+        braking_drag_height_m=attitude.braking_drag_height_m,
+    )
+
+
+def intake_record(intake: IntakeDocument) -> Intake:
+    """The core's intake of an engine."""
+    values = intake.model_dump(exclude={"aspiration", "standard"})
+    return Intake(Aspiration(intake.aspiration), PowerStandard(intake.standard), **values)
 
 
 def cg_height_m(car: CarDocument) -> float:

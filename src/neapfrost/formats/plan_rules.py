@@ -13,7 +13,7 @@ from neapfrost.core.path.plan_view import (
     ramps_m,
 )
 from neapfrost.formats.car_document import CarDocument
-from neapfrost.formats.car_rules import setup_faults
+from neapfrost.formats.car_rules import attitude_faults, setup_faults
 from neapfrost.formats.circuit_facts import circuit_length_m, corner_names
 from neapfrost.formats.plan import (
     BoardDocument,
@@ -35,7 +35,7 @@ def plan_faults(plan: PlanDocument) -> list[Fault]:
 
 def car_faults(car: CarDocument, setup: str | None = None) -> list[Fault]:
     """Everything wrong with a car whose fields are each allowed."""
-    return [*_car_faults(car), *setup_faults(car, setup)]
+    return [*_car_faults(car), *attitude_faults(car), *setup_faults(car, setup)]
 
 
 def circuit_faults(circuit: CircuitDocument) -> list[Fault]:

@@ -6,27 +6,34 @@ assumptions. Statements that cannot all be true are found by leaving each one ou
 """
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.car.starting_car import (
     CG_HEIGHT_M,
+    CORNERING_STIFFNESS,
     LOAD_SENSITIVITY,
     MAX_LEAN_DEG,
     ROLLING_RADIUS_M,
     ROLLING_RESISTANCE,
+    SITS_UP,
+    SITS_UP_HEIGHT_M,
+    TYRE_WIDTH_M,
     WHEELBASE_M,
+    usual_inertia,
 )
 from neapfrost.core.car.statements import KNOWN_TO, Measured, Quantity, Statement
 from neapfrost.core.car.torque_shape import RATIO_LEAST, torque_curve
 from neapfrost.core.records import (
     Aero,
+    Aspiration,
     Brakes,
     Conditions,
     Engine,
     Gearbox,
+    Intake,
     Tyres,
     Vehicle,
     VehicleKind,
@@ -50,7 +57,8 @@ STRAINED, EASED, DOUBTED_MOST = 1.9, 1.6, 5
 class Known:
     """What is said outright: it is taken as it stands.
 
-    `power_rpm` None takes the usual one. `driven` is the rear axle's share of the drive.
+    `power_rpm` None takes the usual one. `driven` is the rear axle's share of the drive. `intake`
+    says in which air power and torque are stated; the rest is taken as seen in everyday air.
     """
 
     kind: VehicleKind = VehicleKind.CAR
@@ -61,6 +69,7 @@ class Known:
     rolling_radius_m: float | None = None
     fuel_kg: float = 20.0
     driver_kg: float = 80.0
+    intake: Intake = field(default_factory=lambda: Intake(Aspiration.NATURAL))
 
 
 @dataclass(frozen=True)
@@ -160,6 +169,7 @@ def build_vehicle(known: Known, figures: dict[str, float]) -> Vehicle:
     step = (top / first) ** (1.0 / max(known.gears - 1, 1))
     final = limit * math.pi / 30.0 * radius / top
     front = min(max(figures["front_weight_fraction"], 0.2), 0.8)
+    front_stiffness, rear_stiffness = CORNERING_STIFFNESS[known.kind]
     brakes = min(max(figures.get("brake_front_fraction", 0.6), 0.3), 0.98)
     return Vehicle(
         name="",
@@ -176,12 +186,22 @@ def build_vehicle(known: Known, figures: dict[str, float]) -> Vehicle:
             LOAD_SENSITIVITY[known.kind],
             radius,
             ROLLING_RESISTANCE,
+            cornering_stiffness_front=front_stiffness,
+            cornering_stiffness_rear=rear_stiffness,
+            width_m=TYRE_WIDTH_M if bike else 0.0,
         ),
-        aero=Aero(figures["lift_area_m2"], figures["drag_area_m2"], 0.45),
+        aero=Aero(
+            figures["lift_area_m2"],
+            figures["drag_area_m2"],
+            0.45,
+            braking_drag_area_m2=SITS_UP * figures["drag_area_m2"] if bike else None,
+            braking_drag_height_m=SITS_UP_HEIGHT_M,
+        ),
         engine=Engine(
             torque_curve(figures["peak_power_w"], power_rpm, limit, figures["torque_ratio"]),
             limit,
             min(figures["efficiency"], 1.0),
+            intake=known.intake,
         ),
         gearbox=Gearbox(
             tuple(step ** (known.gears - 1 - gear) for gear in range(known.gears)),
@@ -192,6 +212,7 @@ def build_vehicle(known: Known, figures: dict[str, float]) -> Vehicle:
         rear_drive_fraction=1.0 if bike else known.driven_rear,
         brakes=Brakes(None if bike else brakes, None),
         max_lean_deg=MAX_LEAN_DEG if bike else None,
+        inertia=usual_inertia(known.kind, figures["mass_kg"], figures["peak_power_w"], radius),
     )
 
 

@@ -3,9 +3,11 @@
 import math
 from dataclasses import dataclass
 
+from neapfrost.core.car.engine_air import engine_air
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.measures import speed
+from neapfrost.core.records import Aspiration, Conditions, Inertia, Intake
 
 AIR_KGM3 = 1.2
 DRIVER_KG = 80.0
@@ -21,7 +23,15 @@ GEARS = 6
 WHEELBASE_M = {"car": 2.6, "motorcycle": 1.42}
 CG_HEIGHT_M = {"car": 0.48, "motorcycle": 0.62}
 LOAD_SENSITIVITY = {"car": 0.07, "motorcycle": 0.0}
-MAX_LEAN_DEG = 58.0
+MAX_LEAN_DEG = 62.0
+#: Side force per load and slip angle [1/rad], front and rear: road tyres, and a motorcycle's.
+CORNERING_STIFFNESS = {"car": (13.0, 14.0), "motorcycle": (16.0, 18.0)}
+#: Equivalent mass of one axle's wheels over the vehicle's: four per cent for both is usual.
+WHEELS_OVER_MASS = {"car": 0.02, "motorcycle": 0.03}
+#: Inertia of engine and clutch [kg m²]: so much of every one, and so much for each watt of peak.
+ENGINE_KGM2 = {"car": (0.05, 0.6e-6), "motorcycle": (0.012, 0.1e-6)}
+#: A motorcycle's tyres [m]; its rider who sits up: drag over that tucked in, and its height [m].
+TYRE_WIDTH_M, SITS_UP, SITS_UP_HEIGHT_M = 0.16, 1.4, 0.9
 
 
 @dataclass(frozen=True)
@@ -37,7 +47,11 @@ class StartingFigures:
 
 
 def starting_figures(
-    kind: str, mass_kg: float, peak_power_w: float, top_speed_ms: float
+    kind: str,
+    mass_kg: float,
+    peak_power_w: float,
+    top_speed_ms: float,
+    intake: Intake | None = None,
 ) -> StartingFigures:
     """Engine, gearbox and drag that fit a mass, a peak power and a top speed on the level.
 
@@ -48,7 +62,9 @@ def starting_figures(
     limit = REV_LIMIT_RPM[kind]
     radius = ROLLING_RADIUS_M[kind]
     rolling_n = ROLLING_RESISTANCE * (mass_kg + DRIVER_KG) * STANDARD_GRAVITY_MS2
-    left_w = EFFICIENCY * peak_power_w - rolling_n * top_speed_ms
+    # The power is stated in the standard's air, the top speed reached in that of every day.
+    given = engine_air(intake or Intake(Aspiration.NATURAL), Conditions()).factor
+    left_w = EFFICIENCY * given * peak_power_w - rolling_n * top_speed_ms
     if left_w <= 0.0:
         raise InputRefused(
             [
@@ -75,6 +91,15 @@ def starting_figures(
         rolling_radius_m=radius,
         drag_area_m2=2.0 * left_w / (AIR_KGM3 * top_speed_ms**3),
     )
+
+
+def usual_inertia(
+    kind: str, mass_kg: float, peak_power_w: float, rolling_radius_m: float
+) -> Inertia:
+    """What turns in a vehicle of which nobody has measured it [kg m²]."""
+    wheels = WHEELS_OVER_MASS[kind] * mass_kg * rolling_radius_m**2
+    least, for_each_w = ENGINE_KGM2[kind]
+    return Inertia(wheels, wheels, least + for_each_w * peak_power_w)
 
 
 def lift_area_m2(downforce_n: float, speed_ms: float) -> float:

@@ -232,14 +232,9 @@ def _lean_tangent(crown: float, lean_rad: float) -> float:
 def _aero_table(aero: Aero) -> Floats:
     """Factors on downforce and drag and the balance over speed, as `AERO` holds them."""
     speeds = AERO_STEP_MS * np.arange(AERO_NODES)
-    at, lift, drag, front = (np.array(column) for column in zip(*aero.by_speed, strict=True))
-    return np.column_stack(
-        (
-            np.interp(speeds, at, lift) / (aero.lift_area_m2 or 1.0),
-            np.interp(speeds, at, drag) / (aero.drag_area_m2 or 1.0),
-            np.interp(speeds, at, front),
-        )
-    ).ravel()
+    at, *columns = (np.array(column) for column in zip(*aero.by_speed, strict=True))
+    lift, drag, shift = (np.interp(speeds, at, column) for column in columns)
+    return np.column_stack((lift, drag, aero.front_fraction + shift)).ravel()
 
 
 @lru_cache(maxsize=256)

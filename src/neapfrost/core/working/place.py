@@ -5,17 +5,18 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from neapfrost.core.arrays import Floats
 from neapfrost.core.constants import LOAD_RATIO_FLOOR, STANDARD_GRAVITY_MS2
 from neapfrost.core.kernels import case as c
-from neapfrost.core.kernels.balance import air_speed, pressed
 from neapfrost.core.kernels.forces import (
+    aero_at,
     axle_demand,
     axle_use,
     balance,
     limiting_cause,
 )
 from neapfrost.core.kernels.profile import held_force
-from neapfrost.core.kernels.road import DRAG, EAST, GRIP, LIFT, N0, N2, NORTH, SLOPE, Y0, Y2
+from neapfrost.core.kernels.road import DRAG, GRIP, N0, N2, SLOPE, Y0, Y2
 from neapfrost.core.lap.compare import DrivenLap
 from neapfrost.core.lap.record import places_on_grid
 from neapfrost.core.working.record import Given, Step
@@ -82,6 +83,62 @@ def place_between(driven: DrivenLap, index: int) -> Place:
     return place_at(driven, int(step[0]), float(share[0]), v, float(lap.force_n[index]))
 
 
+@dataclass(frozen=True)
+class _Part:
+    """What some vehicles have more of: figures, lines, and what is added to the axle's load."""
+
+    given: tuple[Given, ...] = ()
+    steps: tuple[Step, ...] = ()
+    load: str = ""
+
+
+def _turning(case: Floats, is_rear: bool, cost_n: float) -> _Part:
+    """What turning costs, as D_y; nothing for tyres that drag nothing in a corner."""
+    front, rear = float(case[c.CORNERING_FRONT]), float(case[c.CORNERING_REAR])
+    scrub = float(case[c.SCRUB])
+    if front + rear + scrub == 0.0:
+        return _Part()
+    own, other = (rear, front) if is_rear else (front, rear)
+    return _Part(
+        (
+            Given("c_1", "weight share squared over cornering stiffness, here", own, "", "car"),
+            Given("c_2", "the same of the other axle", other, "", "car"),
+            Given("M_s", "scrub of a locked axle", scrub, "Nm", "car"),
+        ),
+        (
+            Step(
+                "D_y",
+                "what turning costs",
+                "F_y²·(c_1/N_0 + c_2/(W + F_l − N_0)) + M_s·abs(κ·cos(β) − κ_v·sin(β))",
+                cost_n,
+                "N",
+            ),
+        ),
+    )
+
+
+def _braked(case: Floats, is_rear: bool, air: float, force: float, downforce: float) -> _Part:
+    """Braking by a rider who sits up, as S, and downforce that a dive takes, as F_d."""
+    up, lost = float(case[c.SITS_UP]), float(case[c.LIFT_BRAKING])
+    if force >= 0.0 or up + lost == 0.0:
+        return _Part()
+    by_air = min(up * air * abs(air), -force)
+    goes = lost / float(case[c.MASS]) * downforce * -force
+    sign = "+" if is_rear else "−"
+    return _Part(
+        (
+            Given("A_s", "½ρ·CdA that sitting up adds", up, "kg/m", "car and air"),
+            Given("h_s", "its height over the wheelbase", float(case[c.SITS_UP_ARM]), "", "car"),
+            Given("e", "downforce lost for each m/s² of braking", lost, "s²/m", "car"),
+        ),
+        (
+            Step("S", "braked by the air, sitting up", "min(A_s·v_a², abs(F_x))", by_air, "N"),
+            Step("F_d", "downforce lost in the dive", "e·F_l·abs(F_x)/m", goes, "N"),
+        ),
+        f" {sign} h_s·S − a·F_d",
+    )
+
+
 # Long: one line of the arithmetic after the other, as it is read.
 def place_at(driven: DrivenLap, k: int, x: float, v: float, force: float, told: str = "") -> Place:
     """Loads, forces and the grip in use at share x of step k, at a speed and a tyre force.
@@ -97,9 +154,20 @@ def place_at(driven: DrivenLap, k: int, x: float, v: float, force: float, told: 
     def along(column: int) -> float:
         return float(road[k, 0, column] + (road[k, 1, column] - road[k, 0, column]) * x)
 
-    front, rear, _, lateral, level, resistance, transfer, grip_front, grip_rear = (
-        float(value) for value in balance(case, road, k, x, w)
-    )
+    (
+        front,
+        rear,
+        _,
+        lateral,
+        level,
+        resistance,
+        transfer,
+        grip_front,
+        grip_rear,
+        downforce,
+        aero,
+        air,
+    ) = (float(value) for value in balance(case, road, k, x, w))
     asked = axle_demand(case, road, k, x, w, force)
     use_front, use_rear, load_front, load_rear = (
         float(value) for value in axle_use(case, road, k, x, w, force)
@@ -110,17 +178,14 @@ def place_at(driven: DrivenLap, k: int, x: float, v: float, force: float, told: 
     slope = math.asin(max(-1.0, min(1.0, along(SLOPE) / STANDARD_GRAVITY_MS2)))
     curvature = along(Y2) * math.cos(bank) + along(N2) * math.sin(bank)
     vertical = along(N2) * math.cos(bank) - along(Y2) * math.sin(bank)
-    air = float(air_speed(case, v, along(NORTH), along(EAST)))
-    lift = float(road[k, 0, LIFT])
-    weight_n, downforce = (
-        float(value) for value in pressed(case, along(N0), along(N2), lift, w, air)
-    )
-    half_lift = float(case[c.HALF_RHO_CLA]) * lift
+    weight_n = float(case[c.MASS]) * (along(N0) + along(N2) * w)
+    half_lift = downforce / (air * air) if air != 0.0 else 0.0
     half_drag = float(case[c.HALF_RHO_CDA]) * float(road[k, 0, DRAG])
+    if case[c.AERO_BY_SPEED] > 0.0:
+        half_drag *= float(aero_at(case, air, 1))
     vehicle, use = driven.drive.vehicle, driven.drive.driver.use
     braking = force < 0.0
     weight = float(case[c.FRONT_WEIGHT])
-    aero = float(case[c.FRONT_AERO])
     share = 1.0 - weight if is_rear else weight
     reference = float(case[c.REAR_REFERENCE if is_rear else c.FRONT_REFERENCE])
     air_share = 1.0 - aero if is_rear else aero
@@ -134,6 +199,9 @@ def place_at(driven: DrivenLap, k: int, x: float, v: float, force: float, told: 
     used = use.braking if braking else use.traction
     axle = "rear" if is_rear else "front"
     sign = 1.0 if is_rear else -1.0
+    resting = level - half_drag * air * abs(air) - float(case[c.ROLLING]) * (weight_n + downforce)
+    turning = _turning(case, is_rear, resting)
+    braked = _braked(case, is_rear, air, force, downforce)
     mass = float(case[c.MASS])
     given = (
         Given("v", "speed", v, "m/s", "solved"),
@@ -161,6 +229,8 @@ def place_at(driven: DrivenLap, k: int, x: float, v: float, force: float, told: 
         Given("u_l", "share used, along", used, "", "driver"),
         Given("b", f"force along the road that the {axle} carries", part, "", "car"),
         Given("p", "exponent of combined grip", float(asked.p), "", "driver"),
+        *turning.given,
+        *braked.given,
     )
     along_n = float(asked.along_rear if is_rear else asked.along_front)
     across_n = float(asked.across_rear if is_rear else asked.across_front)
@@ -168,7 +238,7 @@ def place_at(driven: DrivenLap, k: int, x: float, v: float, force: float, told: 
     floor = LOAD_RATIO_FLOOR
     steps = (
         Step("v_a", "speed through the air", "v + v_w", air, "m/s"),
-        Step("F_l", "downforce", "A_l·v_a²", downforce, "N"),
+        Step("F_l", "downforce, as at this speed and attitude", "A_l·v_a²", downforce, "N"),
         Step(
             "W",
             "weight onto the road",
@@ -183,8 +253,16 @@ def place_at(driven: DrivenLap, k: int, x: float, v: float, force: float, told: 
             lateral,
             "N",
         ),
-        Step("D", "drag and rolling", "A_d·v_a·abs(v_a) + C_rr·(W + F_l)", level, "N"),
         Step("N_0", f"load on the {axle} before transfer", "s·W + a·F_l", load_before, "N"),
+        *turning.steps,
+        Step(
+            "D",
+            "drag and rolling" + (", and what turning costs" if turning.steps else ""),
+            "A_d·v_a·abs(v_a) + C_rr·(W + F_l)" + (" + D_y" if turning.steps else ""),
+            level,
+            "N",
+        ),
+        *braked.steps,
         Step(
             "ΔN",
             f"load moved to the {axle}",
@@ -192,7 +270,7 @@ def place_at(driven: DrivenLap, k: int, x: float, v: float, force: float, told: 
             sign * moved,
             "N",
         ),
-        Step("N", f"load on the {axle}", "N_0 + ΔN", load, "N"),
+        Step("N", f"load on the {axle}", "N_0 + ΔN" + braked.load, load, "N"),
         Step(
             "k",
             "grip left by the load and the surface",
@@ -200,7 +278,13 @@ def place_at(driven: DrivenLap, k: int, x: float, v: float, force: float, told: 
             grip,
             "",
         ),
-        Step("X", "part of the load used along", "b·abs(F_x)/(μ_l·u_l·k)", along_n, "N"),
+        Step(
+            "X",
+            "part of the load used along",
+            f"b·{'(abs(F_x) − S)' if braked.steps else 'abs(F_x)'}/(μ_l·u_l·k)",
+            along_n,
+            "N",
+        ),
         Step("Y", "part of the load used across", "s·F_y/(μ_0·c·u·k)", across_n, "N"),
         Step(
             "a_x",

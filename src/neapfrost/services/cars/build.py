@@ -9,9 +9,11 @@ from neapfrost.core.car.statements import Quantity, Statement
 from neapfrost.core.car.tyre_code import rolling_radius_m
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.records import Conditions, Vehicle, VehicleKind
-from neapfrost.formats.car_document import CarDocument
+from neapfrost.formats.car_document import CarDocument, IntakeDocument
 from neapfrost.formats.document import Name
 from neapfrost.formats.faults import validated
+from neapfrost.formats.plan_records import intake_record
+from neapfrost.services.cars.usual import reference_loads, usual_attitude
 
 DRIVEN = {"rear": 1.0, "front": 0.0, "all": 0.6}
 FIGURE_LABELS = {
@@ -46,7 +48,10 @@ class Stated(_Body):
 
 
 class QuickCar(_Body):
-    """What somebody knows of a vehicle; what is left out is found or assumed."""
+    """What somebody knows of a vehicle; what is left out is found or assumed.
+
+    `intake` says how the engine takes its air, and in which air its power was measured.
+    """
 
     name: Annotated[Name, Field(min_length=1)] = "New car"
     kind: Literal["car", "motorcycle"] = "car"
@@ -57,6 +62,7 @@ class QuickCar(_Body):
     tyre_code: Annotated[str, Field(max_length=40)] = ""
     fuel_kg: Annotated[float, Field(ge=0, le=500, strict=True)] = 20.0
     driver_kg: Annotated[float, Field(ge=0, le=300, strict=True)] = 80.0
+    intake: IntakeDocument = Field(default_factory=lambda: IntakeDocument(aspiration="natural"))
     stated: Annotated[list[Stated], Field(max_length=40)] = []
 
 
@@ -123,6 +129,7 @@ def built_car(wanted: QuickCar) -> QuickBuilt:
         rolling_radius_m=_radius_m(code) if code else None,
         fuel_kg=wanted.fuel_kg,
         driver_kg=wanted.driver_kg,
+        intake=intake_record(wanted.intake),
     )
     statements = tuple(Statement(s.quantity, s.value, s.at) for s in wanted.stated)
     built = quick_build(known, statements, Conditions())
@@ -201,9 +208,28 @@ def car_document(vehicle: Vehicle, name: str, note: str = "") -> CarDocument:
             "cg_height_m": round(vehicle.cg_height_m, 3),
             "front_weight_fraction": round(vehicle.front_weight_fraction, 4),
             "max_lean_deg": vehicle.max_lean_deg,
-            "tyres": {name: round(value, 4) for name, value in vars(vehicle.tyres).items()},
-            "aero": {name: round(value, 4) for name, value in vars(vehicle.aero).items()},
+            "tyres": {
+                **{
+                    name: round(value, 4)
+                    for name, value in vars(vehicle.tyres).items()
+                    if value is not None
+                },
+                **reference_loads(
+                    round(vehicle.mass_kg, 1) + vehicle.driver_kg,
+                    round(vehicle.front_weight_fraction, 4),
+                ),
+            },
+            "aero": {
+                name: round(getattr(vehicle.aero, name), 4)
+                for name in ("lift_area_m2", "drag_area_m2", "front_fraction")
+            },
+            "attitude": usual_attitude(vehicle.kind.value, vehicle.aero.drag_area_m2),
+            "inertia": {
+                name: value if isinstance(value, bool) else round(value, 4)
+                for name, value in vars(vehicle.inertia).items()
+            },
             "engine": {
+                "intake": vars(engine.intake),
                 "torque_curve": [
                     {"rpm": round(rpm, 1), "torque_nm": round(torque, 2)}
                     for rpm, torque in engine.torque_curve

@@ -103,7 +103,7 @@ CONDITIONS_FIGURES: tuple[Figure, ...] = (
         "Air",
         "°C",
         (1, 1, 0.5),
-        "Air temperature: warm air is thinner",
+        "Warm air is thinner: less drag and downforce, and less power of an engine that breathes",
         quantity="temperature",
         strip=True,
         width_ch=3.2,
@@ -115,7 +115,8 @@ CONDITIONS_FIGURES: tuple[Figure, ...] = (
         "Pressure",
         "hPa",
         (1, 5, 1),
-        "Air pressure at the circuit, not reduced to sea level",
+        "Air pressure at the circuit, not reduced to sea level: with it go drag, downforce and the "
+        "power of an engine that breathes",
         strip=True,
         width_ch=5.6,
         unstated=Unstated("from altitude", 1013.0),
@@ -163,7 +164,7 @@ CONDITIONS_FIGURES: tuple[Figure, ...] = (
         "Humidity",
         "%",
         (0, 5, 1),
-        "Moist air is a little lighter than dry air",
+        "Moist air is a little lighter, and leaves less of it to burn",
         width_ch=3.2,
     ),
     figure_at(

@@ -48,7 +48,8 @@ class Figure:
     `path` leads to it from the plan's document, or from the part that owns it. `usual` is a range
     by kind of vehicle; a kind that is not in it has no such figure. Steps and decimals are in the
     unit that is shown; `width_ch` is how wide it is set. `group` is its place on the full sheet, ""
-    for none; `strip` says whether it stands in the strip.
+    for none; `strip` says whether it stands in the strip. With `options`, each as it stands in the
+    document and as it is called, it is a choice, and its number is the choice's place.
     """
 
     name: str
@@ -67,6 +68,25 @@ class Figure:
     width_ch: float = 4.4
     unstated: Unstated | None = None
     head: str = ""
+    options: tuple[tuple[Any, str], ...] = ()
+
+    def number_of(self, value: Any) -> float | None:
+        """What stands in the document as a number: a choice by its place among the options."""
+        if not self.options or value is None:
+            found: float | None = value
+            return found
+        return float([one for one, _ in self.options].index(value))
+
+    def value_of(self, number: float | None) -> Any:
+        """What is written into the document for a number; None for a choice that there is not."""
+        if not self.options or number is None:
+            return number
+        place = int(number)
+        return self.options[place][0] if 0 <= place < len(self.options) else None
+
+    def option(self, number: float) -> str:
+        """What a choice is called."""
+        return self.options[int(number)][1]
 
     @property
     def said_unit(self) -> str:

@@ -50,7 +50,10 @@ class UnstatedPart(BaseModel):
 
 
 class FigureRow(BaseModel):
-    """A figure as the page needs it; `low`, `high` are usual for the kind of vehicle asked for."""
+    """A figure as the page needs it; `low`, `high` are usual for the kind of vehicle asked for.
+
+    With `options` it is a choice, and its value the place of one of them.
+    """
 
     name: str
     owner: Owner
@@ -69,6 +72,7 @@ class FigureRow(BaseModel):
     strip: bool
     width_ch: float
     unstated: UnstatedPart | None
+    options: list[str]
 
 
 def figure_rows(kind: Kind = "car") -> list[FigureRow]:
@@ -122,6 +126,7 @@ def _row(figure: Figure, kind: Kind) -> FigureRow:
         unstated=None
         if unstated is None
         else UnstatedPart(says=unstated.says, usual=_within(unstated.usual, usual)),
+        options=[name for _, name in figure.options],
     )
 
 

@@ -75,8 +75,7 @@ def _figure(plan: PlanDocument, figure: Figure, place: tuple[str | int, ...]) ->
         return _peak_power_kw(plan)
     if figure.name == BRAKE_SHARE and _ideal_by_setup(plan):
         return None
-    found: float | None = _stands_at(plan, place)
-    return found
+    return figure.number_of(_stands_at(plan, place))
 
 
 def _holder(plan: PlanDocument, path: tuple[str | int, ...]) -> str:
@@ -105,6 +104,8 @@ def change_label(change: Change, plan: PlanDocument) -> str:
     figure = figure_named(change.field)
     present = _figure(plan, figure, place_of(figure, plan))
     missing = figure.unstated.says if figure.unstated is not None else "not set"
+    if figure.options and present is not None and change.value is not None:
+        return f"{figure.label}: {figure.option(present)} to {figure.option(change.value)}"
     before, after = (_said(one, decimals, missing) for one in (present, change.value))
     text = f"{figure.label} {before} to {after}"
     return text if change.value is None else f"{text}{figure.said_unit}"
@@ -146,6 +147,11 @@ def _changed(plan: PlanDocument, change: Change) -> PlanDocument:
     alone: set[str] | None = None if part is None else {part}
     if change.value == _figure(plan, figure, path):
         return plan  # scaling by one would still leave its rounding behind
+    if figure.options and change.value is not None and figure.value_of(change.value) is None:
+        names = "; ".join(f"{n} for {name}" for n, (_, name) in enumerate(figure.options))
+        raise InputRefused(
+            [Fault(field_path(path), f"{change.value:g} was given; expected are {names}")]
+        )
     if change.value is None and figure.unstated is None:
         raise InputRefused([Fault(field_path(path), "null was given; a number is expected")])
     value: dict[str, Any] = plan.model_dump(mode="json", include=alone)
@@ -156,7 +162,7 @@ def _changed(plan: PlanDocument, change: Change) -> PlanDocument:
         _put(value, path, change.value)
         _put(value, (*path[:3], "brakes_ideal"), change.value is None)
     else:
-        _put(value, path, change.value)
+        _put(value, path, figure.value_of(change.value))
     if figure.name == GRIP and change.value is not None and change.value > 0.0:
         # One grip, two directions: the longitudinal friction keeps its share of the lateral.
         tyres = plan.car.tyres

@@ -16,13 +16,17 @@ from neapfrost.core.car.starting_car import (
     StartingFigures,
     lift_area_m2,
     starting_figures,
+    usual_inertia,
 )
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.units import KMH_PER_MS
+from neapfrost.formats.car_document import Aspiration, IntakeDocument
 from neapfrost.formats.document import NAME_MOST, Name
 from neapfrost.formats.plan import PLAN_FORMAT, PLAN_VERSION, PlanDocument
 from neapfrost.formats.plan_file import plan_from_object
+from neapfrost.formats.plan_records import intake_record
+from neapfrost.services.cars.usual import usual_attitude, usual_tyres
 from neapfrost.services.circuits.roadside_edit import USUAL_BOARDS_M
 
 DOWNFORCE_SPEED_MS = 200.0 / KMH_PER_MS
@@ -44,6 +48,7 @@ class FirstCar(_Step):
     lateral_g: Annotated[float, Field(gt=0.2, le=4)]
     downforce_kg: Annotated[float, Field(ge=0, le=5_000)] = 0.0
     fuel_kg: Annotated[float, Field(ge=0, le=500)] = 20.0
+    aspiration: Aspiration = "natural"
 
 
 class FirstSegment(_Step):
@@ -105,7 +110,10 @@ def first_plan(wanted: FirstPlan) -> PlanDocument:
 def first_drive(wanted: FirstDrive) -> dict[str, object]:
     """All of a plan but its name and circuit, as a document holds it."""
     car = wanted.car
-    figures = starting_figures(car.kind, car.mass_kg, 1000.0 * car.peak_power_kw, car.top_speed_ms)
+    intake = intake_record(IntakeDocument(aspiration=car.aspiration))
+    figures = starting_figures(
+        car.kind, car.mass_kg, 1000.0 * car.peak_power_kw, car.top_speed_ms, intake
+    )
     return {
         "format": PLAN_FORMAT,
         "version": PLAN_VERSION,
@@ -142,6 +150,7 @@ def _car(car: FirstCar, figures: StartingFigures) -> dict[str, object]:
             "load_sensitivity": LOAD_SENSITIVITY[car.kind],
             "rolling_radius_m": figures.rolling_radius_m,
             "rolling_resistance": ROLLING_RESISTANCE,
+            **usual_tyres(car.kind, car.mass_kg + DRIVER_KG, 0.51 if bike else front),
         },
         "aero": {
             "lift_area_m2": lift_area_m2(
@@ -150,7 +159,14 @@ def _car(car: FirstCar, figures: StartingFigures) -> dict[str, object]:
             "drag_area_m2": figures.drag_area_m2,
             "front_fraction": 0.45,
         },
+        "attitude": usual_attitude(car.kind, figures.drag_area_m2),
+        "inertia": vars(
+            usual_inertia(
+                car.kind, car.mass_kg, 1000.0 * car.peak_power_kw, figures.rolling_radius_m
+            )
+        ),
         "engine": {
+            "intake": {"aspiration": car.aspiration},
             "torque_curve": [{"rpm": rpm, "torque_nm": nm} for rpm, nm in figures.torque_curve],
             "rev_limit_rpm": figures.rev_limit_rpm,
             "efficiency": EFFICIENCY,

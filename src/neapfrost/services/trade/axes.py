@@ -310,7 +310,7 @@ def _figures(plan: PlanDocument) -> list[Axis]:
     present = assumptions(plan).figures
     found = []
     for figure in PLAN_WIDE:
-        if figure.name in NOT_VARIED or not figure.applies_to(plan.car.kind):
+        if figure.name in NOT_VARIED or figure.options or not figure.applies_to(plan.car.kind):
             continue
         group = GROUP_OF.get(figure.name) or GROUPS[figure.owner]
         value = present[figure.name]
