@@ -82,27 +82,40 @@ def solve_reference(
             lean = ideal + math.asin(crown * math.sin(ideal) / (height - crown))
             height = crown + (height - crown) * math.cos(lean)
         moved = height / vehicle.wheelbase_m * (scan - level)
-        # A rider who sits up brakes with the air first, high up; braking dives and loses downforce.
-        braking = np.maximum(-scan, 0.0)
-        by_air = np.minimum(braking, 0.5 * density * more_drag * air * abs(air))
-        arm = aero.braking_drag_height_m / vehicle.wheelbase_m * by_air
-        gone = aero.lift_lost_braking * braking / mass * lift
-        load_front = front - moved - arm - aero.front_fraction * gone
-        load_rear = rear + moved + arm - (1.0 - aero.front_fraction) * gone
         split = np.where(
             scan < 0.0, vehicle.brakes.front_fraction or 0.0, 1.0 - vehicle.rear_drive_fraction
         )
         mu_x, mu_y = vehicle.tyres.mu_longitudinal, vehicle.tyres.mu_lateral
         p = np.where(scan < 0.0, exponents[0], exponents[1])
-        along, sideways = (np.abs(scan) - by_air) / mu_x, lateral / mu_y
-        use_front = norm(split * along, front_share * sideways, p) / fall_front
-        use_rear = norm((1 - split) * along, (1 - front_share) * sideways, p) / fall_rear
-        spare = np.minimum(load_front - use_front, load_rear - use_rear)
+        braking, sideways = np.maximum(-scan, 0.0), lateral / mu_y
+
+        def spare_with(sat_up: float) -> Floats:
+            """What both axles have left when the air brakes first; it pushes high up."""
+            by_air = np.minimum(braking, sat_up)
+            arm = aero.braking_drag_height_m / vehicle.wheelbase_m * by_air
+            # Braking dives and loses downforce.
+            gone = aero.lift_lost_braking * braking / mass * lift
+            load_front = front - moved - arm - aero.front_fraction * gone
+            load_rear = rear + moved + arm - (1.0 - aero.front_fraction) * gone
+            along = (np.abs(scan) - by_air) / mu_x
+            use_front = norm(split * along, front_share * sideways, p) / fall_front
+            use_rear = norm((1 - split) * along, (1 - front_share) * sideways, p) / fall_rear
+            left: Floats = np.minimum(load_front - use_front, load_rear - use_rear)
+            return left
+
+        spare = spare_with(0.0)
         possible = np.flatnonzero(spare >= 0.0)
         if len(possible) == 0:
             return 0.0, 0.0, resistance, False
         low, high = int(possible[0]), int(possible[-1])
-        return edge(spare, low, low - 1), edge(spare, high, high + 1), resistance, True
+        least, greatest = edge(spare, low, low - 1), edge(spare, high, high + 1)
+        if more_drag > 0.0 and least < 0.0:
+            # A rider sits up for a quarter of what the tyres brake with at the most.
+            upright = spare_with(min(0.5 * density * more_drag * air * abs(air), -0.25 * least))
+            held = np.flatnonzero((upright >= 0.0) & (scan < 0.0))
+            if len(held) > 0:
+                least = min(least, edge(upright, int(held[0]), int(held[0]) - 1))
+        return least, greatest, resistance, True
 
     def norm(a: Floats, b: float, p: Floats) -> Floats:
         if full_ellipse:

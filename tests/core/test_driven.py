@@ -271,7 +271,10 @@ def test_every_demo_lap_is_measured_in_a_log_as_it_was_told() -> None:
         predicted = drive_lap(drive_of(name))
         same = measure_corners(as_if_logged(predicted.lap), predicted.lap.path)
         for own, there in zip(same, predicted.corners, strict=True):
-            assert abs(own.min_speed_ms - there.min_speed_ms) < 0.2, (name, own.name)
+            # Driven into while still gaining speed: a log tells the lowest after the lift.
+            gains = there.lift_at_m is not None and there.lift_at_m > there.min_speed_at_m
+            if not (there.action == "lift" and gains):
+                assert abs(own.min_speed_ms - there.min_speed_ms) < 0.2, (name, own.name)
             if there.brake_start_to_corner_m is not None:
                 assert own.brake_start_to_corner_m is not None, (name, own.name)
                 apart.append(own.brake_start_to_corner_m - there.brake_start_to_corner_m)

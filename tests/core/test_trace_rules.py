@@ -25,7 +25,7 @@ BRAKES = (Brakes(0.6, None), Brakes(None, None), Brakes(0.68, 9000.0))
 #: In a ramp of 8 m the grip changes by a tenth within a metre: the mean force of a step at the
 #: limit is a little more than its middle holds. At most roads it is a hundredth of that.
 USE_MOST_IN_RAMPS = 1.03
-USE_MOST = 1.005
+USE_MOST = 1.007
 #: Known fault: in the one step that ends where a tightening bend turns straight at once, the brake
 #: may ask for a twelfth too much.
 USE_MOST_AT_JUMPS = 1.09

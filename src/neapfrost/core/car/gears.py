@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from neapfrost.core.arrays import Floats
-from neapfrost.core.car.level import LevelCar, engine_force_n, forces_at, gear_count
+from neapfrost.core.car.level import LevelCar, engine_force_n, forces_at, gear_count, pull_n
 from neapfrost.core.kernels.case import LIMITER_W, REV_LIMIT, RPM_PER_MS, UPSHIFT_W
 
 FORCE_POINTS = 240
@@ -30,10 +30,15 @@ class Shift:
 
 @dataclass(frozen=True, eq=False)
 class DriveForces:
-    """Forces over speed; shapes (n,) and (gears, n), zero where a gear cannot be used [N]."""
+    """Forces over speed; shapes (n,) and (gears, n), zero where a gear cannot be used [N].
+
+    `by_gear_n` reaches the road on full throttle; `engine_n` is the most of any gear before what
+    turns along has taken its part.
+    """
 
     v_ms: Floats
     by_gear_n: Floats
+    engine_n: Floats
     resistance_n: Floats
     traction_n: Floats
 
@@ -70,8 +75,15 @@ def drive_forces(car: LevelCar) -> DriveForces:
     return DriveForces(
         v_ms=speeds,
         by_gear_n=np.array(
-            [[engine_force_n(car, float(v), gear) for v in speeds] for gear in range(count)]
+            [
+                [
+                    max(pull_n(car, float(v), f.resistance_n, gear), 0.0)
+                    for v, f in zip(speeds, found, strict=True)
+                ]
+                for gear in range(count)
+            ]
         ),
+        engine_n=np.array([engine_force_n(car, float(v)) for v in speeds]),
         resistance_n=np.array([f.resistance_n for f in found]),
         traction_n=np.array([f.greatest_n for f in found]),
     )

@@ -49,12 +49,15 @@ def standing_run(
     length_m: float = RUN_M,
     step_m: float = 1.0,
     from_ms: float = 0.0,
+    altitude_m: float = 0.0,
 ) -> Run:
     """Full throttle from standstill (or a speed) on a level straight, shifts and launch included.
 
     Raises LapImpossible where the drive does not overcome the resistance.
     """
-    circuit = Circuit("", False, (Straight(length_m),), start_speed_ms=from_ms)
+    circuit = Circuit(
+        "", False, (Straight(length_m),), start_speed_ms=from_ms, altitude_m=altitude_m
+    )
     calm = Conditions(**{**vars(conditions), "wind_speed_ms": 0.0})
     lap = solve(Drive(build_path(circuit, step_m), vehicle, calm, driver or Driver()))
     return Run(lap.t_s, lap.s_m, lap.v_ms, lap.gear.astype(np.float64))

@@ -85,6 +85,7 @@ FRONT, REAR, UNLOADING, LEAN = 1, 2, 3, 4
 # What an axle has left counts so much more than the room between two axles' forces: their ends
 # move some twenty times as fast with the speed.
 LEFT_COUNTS = 20.0
+AIR_BRAKES_MOST = 0.25  # of the tyres' braking: so much a rider who sits up adds at the most
 NEARLY = 0.05  # share of the load: with more to spare no axle is near its limit
 
 # Which end of the range of tyre forces is asked for.
@@ -281,9 +282,13 @@ def standing(case: Floats, road: Floats, k: int, x: float, w: float) -> Stand:
 
 
 @inlined
-def _sat_up(case: Floats, air: float) -> float:
-    """Drag that a rider adds who sits up behind the brakes [N]."""
-    return case[SITS_UP] * air * abs(air)
+def _sat_up(case: Floats, air: float, braking: float) -> float:
+    """Drag that a rider adds who sits up behind the brakes [N].
+
+    No more than a share of what the tyres brake with: nobody sits up in mid-corner, where they have
+    nothing left for it.
+    """
+    return min(case[SITS_UP] * air * abs(air), AIR_BRAKES_MOST * max(braking, 0.0))
 
 
 @inlined
@@ -293,21 +298,20 @@ def _less_downforce(case: Floats, downforce: float) -> float:
 
 
 @leaf_kernel
-def _braked(case: Floats, road: Floats, k: int, stand: Stand) -> Axles:
-    """Both axles under the brakes, without any share of them: what is asked is x beyond `_sat_up`.
+def _braked(case: Floats, road: Floats, k: int, stand: Stand, by_air: float) -> Axles:
+    """Both axles under the brakes, without any share of them: what is asked is x beyond `by_air`.
 
-    A rider who sits up brakes with the air first: of the braking X the tyres do X less that, while
-    all of it moves load. Downforce that goes with braking goes from both axles.
+    Of the braking X of a rider who sits up the tyres do X less what the air does, while all of it
+    moves load. Downforce that goes with braking goes from both axles.
     """
-    sat_up = _sat_up(case, stand.air)
     goes = _less_downforce(case, stand.downforce)
-    front_goes, rear_goes = goes * stand.on_front, goes * (1.0 - stand.on_front)
-    gains, loses = stand.transfer - front_goes, stand.transfer + rear_goes
+    gains = stand.transfer - goes * stand.on_front
+    loses = stand.transfer + goes * (1.0 - stand.on_front)
     arm = case[SITS_UP_ARM]
     slip = case[MU_BRAKING]
     return Axles(
-        stand.front + (gains - arm) * sat_up,
-        stand.rear - (loses - arm) * sat_up,
+        stand.front + (gains - arm) * by_air,
+        stand.rear - (loses - arm) * by_air,
         gains,
         loses,
         1.0 / (slip * stand.grip_front),
@@ -452,7 +456,7 @@ def holding_margin(case: Floats, road: Floats, k: int, x: float, w: float) -> tu
     if driven >= 0.0:
         return min(driven, stand.margin), front - lateral_front >= rear - lateral_rear
 
-    axles = _braked(case, road, k, stand)
+    axles = _braked(case, road, k, stand, 0.0)
     share = case[BRAKE_FRONT]
     if share < 0.0:
         low, high, braked = ideal_brake_reach(axles)
@@ -493,7 +497,33 @@ def _brake_interval(
 
     What a rider who sits up brakes with the air counts as braking.
     """
-    braked = _braked(case, road, k, stand)
+    low, high = _tyres_brake(case, road, k, w, stand, 0.0)
+    if low > high:
+        return low, high
+    if case[SITS_UP] > 0.0:
+        high, _by_air = _sitting_up(case, road, k, w, stand, high)
+    return low, max(low, high * road[k, 0, BRAKING])
+
+
+@kernel
+def _sitting_up(
+    case: Floats, road: Floats, k: int, w: float, stand: Stand, high: float
+) -> tuple[float, float]:
+    """The hardest braking of a rider who sits up, and how much of it the air does [N].
+
+    `high` is what the tyres brake with alone.
+    """
+    by_air = _sat_up(case, stand.air, high)
+    _low, most = _tyres_brake(case, road, k, w, stand, by_air)
+    return (most + by_air, by_air) if most + by_air > high else (high, 0.0)
+
+
+@kernel
+def _tyres_brake(
+    case: Floats, road: Floats, k: int, w: float, stand: Stand, by_air: float
+) -> tuple[float, float]:
+    """Least and greatest braking of the tyres beside the air's [N]; low > high for none."""
+    braked = _braked(case, road, k, stand, by_air)
     share = case[BRAKE_FRONT]
     if share < 0.0:
         low, high = ideal_brake_interval(braked)
@@ -512,20 +542,15 @@ def _brake_interval(
                 p,
             )
         )
-    high = min(high, _hardware_most(case, w, stand.resistance))
-    if low > high:
-        return low, high
-    sat_up = _sat_up(case, stand.air)
-    # Sitting up less than all the way brakes less than all of that.
-    low = low + sat_up if low > 0.0 else 0.0
-    return low, max(low, (high + sat_up) * road[k, 0, BRAKING])
+    return low, min(high, _hardware_most(case, w, stand.resistance))
 
 
 class Demand(NamedTuple):
     """What is asked of both axles at a place, a speed and a tyre force.
 
     Loads with what is moved along the vehicle [N]; the share of the force that the front carries;
-    forces along and across over their friction coefficients [N]; the exponent of combined slip.
+    forces along and across over their friction coefficients [N]; the exponent of combined slip;
+    what a rider who sits up brakes with the air [N].
     """
 
     front: float
@@ -536,6 +561,7 @@ class Demand(NamedTuple):
     across_front: float
     across_rear: float
     p: float
+    by_air: float
 
 
 @kernel
@@ -553,12 +579,12 @@ def axle_demand(case: Floats, road: Floats, k: int, x: float, w: float, force: f
         grip_rear,
         downforce,
         on_front,
-        air,
+        _air,
     ) = balance(case, road, k, x, w)
     moved = transfer * (force - level)
     front -= moved
     rear += moved
-    asked = abs(force)
+    asked, by_air = abs(force), 0.0
     if force >= 0.0:
         p = case[EXIT_EXPONENT]
         slip = case[MU_TRACTION]
@@ -567,7 +593,12 @@ def axle_demand(case: Floats, road: Floats, k: int, x: float, w: float, force: f
         p = entry_exponent(case, road, k)
         slip = case[MU_BRAKING]
         share = case[BRAKE_FRONT]
-        by_air = min(_sat_up(case, air), asked)
+        if case[SITS_UP] > 0.0:
+            stand = standing(case, road, k, x, w)
+            high = _tyres_brake(case, road, k, w, stand, 0.0)[1]
+            most, by_air = _sitting_up(case, road, k, w, stand, high)
+            # The further up, the harder he brakes.
+            by_air *= min(asked / max(most, 1.0), 1.0)
         goes = _less_downforce(case, downforce) * asked
         front -= goes * on_front + case[SITS_UP_ARM] * by_air
         rear -= goes * (1.0 - on_front) - case[SITS_UP_ARM] * by_air
@@ -591,6 +622,7 @@ def axle_demand(case: Floats, road: Floats, k: int, x: float, w: float, force: f
         across_front,
         across_rear,
         p,
+        by_air,
     )
 
 

@@ -4,13 +4,18 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from neapfrost.core.car.engine_air import engine_air
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.kernels.case import BRAKE_MOST, MASS
 from neapfrost.core.kernels.forces import LEAST, force_range
 from neapfrost.core.lap.corners import CornerResult, unclaimed_zones
-from neapfrost.core.lap.record import Lap
-from neapfrost.core.records import Vehicle
+from neapfrost.core.lap.record import Lap, elapsed_s
+from neapfrost.core.records import Vehicle, VehicleKind
 
+#: From the end of one corner's full curvature to the other hand's a vehicle takes so long to turn
+#: in and settle [s]: its yaw and roll are not modelled.
+YAW_S = {VehicleKind.CAR: 0.35, VehicleKind.MOTORCYCLE: 0.6}
+FULL_BEND = 0.9  # of a corner's peak curvature
 LIGHT_SHARE = 0.4  # of the weight on the flat, below which the vehicle is called light
 
 
@@ -73,6 +78,22 @@ class SlowStart:
     reached_ms: float
 
 
+@dataclass(frozen=True)
+class FarAir:
+    """The air is so far from the one an engine's torque was stated in that no standard says it."""
+
+    torque_factor: float
+    valid_most: float
+
+
+@dataclass(frozen=True)
+class QuickReversals:
+    """Pairs of corners whose change of direction leaves less time than a vehicle takes to yaw."""
+
+    pairs: tuple[tuple[str, str], ...]
+    shortest_s: float
+
+
 LapFact = (
     LightCrest
     | IdleGears
@@ -82,6 +103,8 @@ LapFact = (
     | StrayBraking
     | Unsettled
     | SlowStart
+    | FarAir
+    | QuickReversals
 )
 
 
@@ -101,6 +124,8 @@ def lap_facts(lap: Lap, corners: tuple[CornerResult, ...]) -> tuple[LapFact, ...
         ),
         *(() if lap.settled else (Unsettled(),)),
         *_slow_start(lap),
+        *_far_air(lap),
+        *_quick_reversals(lap),
     )
 
 
@@ -163,3 +188,43 @@ def _slow_start(lap: Lap) -> list[LapFact]:
     if lap.path.closed or lap.v_ms[0] >= lap.path.start_speed_ms - 0.05:
         return []
     return [SlowStart(lap.path.start_speed_ms, float(lap.v_ms[0]))]
+
+
+def _far_air(lap: Lap) -> list[LapFact]:
+    """Whether the engine's torque is corrected by more than its standard stands by."""
+    drive = lap.drive
+    air = engine_air(drive.vehicle.engine.intake, drive.conditions, drive.path.altitude_m)
+    return [] if air.is_valid else [FarAir(air.factor, air.valid[1] - 1.0)]
+
+
+def _quick_reversals(lap: Lap) -> list[LapFact]:
+    """Corners of opposite hands between which there is less time than a vehicle takes to yaw."""
+    path = lap.path
+    bend = 0.5 * (path.curvature_start + path.curvature_end)
+    middle = 0.5 * (path.s_m[:-1] + path.s_m[1:])
+    full: list[tuple[float, float, float]] = []
+    for corner in path.corners:
+        inside = (middle >= corner.begins_at_m) & (middle <= corner.ends_at_m)
+        if corner.ends_at_m > path.length_m:
+            inside |= middle <= corner.ends_at_m - path.length_m
+        steps = np.flatnonzero(inside)
+        if len(steps) == 0:
+            return []
+        peak = bend[steps[np.argmax(np.abs(bend[steps]))]]
+        # A corner may go on beyond the line: its places are counted on from where it begins.
+        along = (middle[steps] - corner.begins_at_m) % path.length_m + corner.begins_at_m
+        held = along[bend[steps] / peak >= FULL_BEND]
+        full.append((float(held.min()), float(held.max()), float(np.sign(peak))))
+    found: list[tuple[str, str]] = []
+    shortest = YAW_S[lap.drive.vehicle.kind]
+    count = len(full)
+    for n in range(count if path.closed and count > 1 else count - 1):
+        after = (n + 1) % count
+        if full[n][2] == full[after][2]:
+            continue
+        begins = full[after][0] + (path.length_m if after == 0 else 0.0)
+        left, reached = elapsed_s(lap, np.array([full[n][1], begins]))
+        if 0.0 <= reached - left < YAW_S[lap.drive.vehicle.kind]:
+            found.append((path.corners[n].name, path.corners[after].name))
+            shortest = min(shortest, float(reached - left))
+    return [QuickReversals(tuple(found), shortest)] if found else []

@@ -6,12 +6,13 @@ from collections.abc import Callable, Sequence
 import numpy as np
 
 from neapfrost.core.arrays import Integers
+from neapfrost.core.car.engine_air import engine_air
 from neapfrost.core.constants import (
     DEFAULT_STEP_M,
     DOWNSHIFT_REV_SHARE,
     STANDARD_GRAVITY_MS2,
 )
-from neapfrost.core.kernels.case import REV_LIMIT
+from neapfrost.core.kernels.case import REV_LIMIT, ROTATING
 from neapfrost.core.lap.compare import DrivenLap
 from neapfrost.core.lap.corners import CornerResult
 from neapfrost.core.lap.record import time_at
@@ -403,6 +404,7 @@ def _exit_speed(driven: DrivenLap, corner: int) -> Working | None:
         given.append(Given(f"a_{n}", f"mean acceleration of slice {n}", mean, "m/s²", "lap"))
         given.append(Given(f"d_{n}", f"metres of slice {n}", length, "m", "path"))
         terms.append(f"2·a_{n}·d_{n}")
+    given += _pulling(driven, int(points[-1]))
     step = Step("v_e", "exit speed", f"√(v_0² + {' + '.join(terms)})", result.exit_speed_ms, "m/s")
     return Working(
         "exit_speed_ms",
@@ -413,6 +415,18 @@ def _exit_speed(driven: DrivenLap, corner: int) -> Working | None:
         "v_e",
         "v² = v₀² + 2·a·s",
     )
+
+
+def _pulling(driven: DrivenLap, point: int) -> list[Given]:
+    """What the air leaves of the engine's torque, and what it has to turn along, at a point."""
+    drive, lap = driven.drive, driven.lap
+    air = engine_air(drive.vehicle.engine.intake, drive.conditions, drive.path.altitude_m)
+    gear = int(lap.gear[point])
+    turning = float(lap.packed.case[ROTATING + gear - 1])
+    return [
+        Given("k_a", "engine torque in this air, of the stated", air.factor, "", "car and air"),
+        Given("μ_t", f"what turns along in gear {gear}, of the mass", turning, "", "car"),
+    ]
 
 
 def _time_in_corner(driven: DrivenLap, corner: int) -> Working:

@@ -117,24 +117,20 @@ def _turning(case: Floats, is_rear: bool, cost_n: float) -> _Part:
     )
 
 
-def _braked(case: Floats, is_rear: bool, air: float, force: float, downforce: float) -> _Part:
+def _braked(case: Floats, is_rear: bool, by_air: float, force: float, downforce: float) -> _Part:
     """Braking by a rider who sits up, as S, and downforce that a dive takes, as F_d."""
     up, lost = float(case[c.SITS_UP]), float(case[c.LIFT_BRAKING])
     if force >= 0.0 or up + lost == 0.0:
         return _Part()
-    by_air = min(up * air * abs(air), -force)
     goes = lost / float(case[c.MASS]) * downforce * -force
     sign = "+" if is_rear else "−"
     return _Part(
         (
-            Given("A_s", "½ρ·CdA that sitting up adds", up, "kg/m", "car and air"),
+            Given("S", "braked by the air, sitting up", by_air, "N", "car, air and tyres"),
             Given("h_s", "its height over the wheelbase", float(case[c.SITS_UP_ARM]), "", "car"),
             Given("e", "downforce lost for each m/s² of braking", lost, "s²/m", "car"),
         ),
-        (
-            Step("S", "braked by the air, sitting up", "min(A_s·v_a², abs(F_x))", by_air, "N"),
-            Step("F_d", "downforce lost in the dive", "e·F_l·abs(F_x)/m", goes, "N"),
-        ),
+        (Step("F_d", "downforce lost in the dive", "e·F_l·abs(F_x)/m", goes, "N"),),
         f" {sign} h_s·S − a·F_d",
     )
 
@@ -201,7 +197,7 @@ def place_at(driven: DrivenLap, k: int, x: float, v: float, force: float, told: 
     sign = 1.0 if is_rear else -1.0
     resting = level - half_drag * air * abs(air) - float(case[c.ROLLING]) * (weight_n + downforce)
     turning = _turning(case, is_rear, resting)
-    braked = _braked(case, is_rear, air, force, downforce)
+    braked = _braked(case, is_rear, float(asked.by_air), force, downforce)
     mass = float(case[c.MASS])
     given = (
         Given("v", "speed", v, "m/s", "solved"),

@@ -7,6 +7,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.car_document import (
+    AirPoint,
     CarDocument,
     CompoundDocument,
     EnergyDocument,
@@ -135,6 +136,13 @@ class RemoveTorquePoint(_Edit):
     point: int
 
 
+class SetAirTable(_Edit):
+    """The whole table of downforce, drag and balance over speed; empty for figures that stay."""
+
+    op: Literal["air_table"]
+    points: Annotated[list[AirPoint], Field(max_length=20)]
+
+
 class SetTorqueCurve(_Edit):
     """The whole torque curve."""
 
@@ -183,6 +191,7 @@ CarEdit = Annotated[
     | SetTorquePoint
     | AddTorquePoint
     | RemoveTorquePoint
+    | SetAirTable
     | SetTorqueCurve
     | AddPart
     | SetEnergy
@@ -254,6 +263,8 @@ def _edit_car(plan: PlanDocument, value: dict[str, Any], edit: CarEdit) -> None:
             ratios = value["gearbox"]["ratios"]
             _at(ratios, edit.gear, "car.gearbox.ratios")
             ratios[edit.gear : edit.gear + 1] = [] if edit.value is None else [edit.value]
+        case SetAirTable():
+            value["attitude"]["by_speed"] = [point.model_dump() for point in edit.points]
         case AddGear():
             ratios = value["gearbox"]["ratios"]
             ratios.append(round(ratios[-1] * LONGER, 3))

@@ -7,14 +7,15 @@ from pydantic import BaseModel
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.car.brake_share import ideal_share
+from neapfrost.core.car.engine_air import engine_air
 from neapfrost.core.car.envelope import envelope, turning
 from neapfrost.core.car.gears import Shift, drive_forces, shifts
 from neapfrost.core.car.headline import peak_power_w
-from neapfrost.core.car.level import LevelCar, level_car, top_speed_ms
+from neapfrost.core.car.level import LevelCar, forces_at, level_car, top_speed_ms
 from neapfrost.core.car.runs import Run, braking_run, standing_run
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.errors import LapImpossible
-from neapfrost.core.kernels.case import HALF_RHO_CDA, HALF_RHO_CLA
+from neapfrost.core.kernels.case import HALF_RHO_CDA, HALF_RHO_CLA, ROTATING
 from neapfrost.core.measures import metres, said
 from neapfrost.core.measures import speed as said_speed
 from neapfrost.core.records import Conditions, Driver, Vehicle
@@ -63,7 +64,10 @@ class PlotData(BaseModel):
 
 
 class GearRow(BaseModel):
-    """A gear with its best change up; `shift_…` and `rpm_after` are null in the last one."""
+    """A gear with its best change up; `shift_…` and `rpm_after` are null in the last one.
+
+    `turning_pct` is the equivalent mass of what turns along, in percent of the vehicle's.
+    """
 
     gear: int
     limiter_ms: float
@@ -71,10 +75,15 @@ class GearRow(BaseModel):
     shift_rpm: float | None
     rpm_after: float | None
     at_limiter: bool
+    turning_pct: float
 
 
 class Figures(BaseModel):
-    """What a car does in a few figures; null where it never gets there."""
+    """What a car does in a few figures; null where it never gets there.
+
+    `torque_in_air` is what this air leaves of the stated torque; `cornering_drag_1g` what turning
+    at 1 g costs along the road, in g.
+    """
 
     top_speed_ms: float
     top_speed_by: str
@@ -89,6 +98,8 @@ class Figures(BaseModel):
     lateral_fast_g: float
     downforce_200_n: float
     power_per_tonne_kw: float
+    torque_in_air: float
+    cornering_drag_1g: float
 
 
 class CarReport(BaseModel):
@@ -113,7 +124,7 @@ def car_report(plan: PlanDocument, units: Units | None = None) -> CarReport:
     found = shifts(car)
     speeds = np.linspace(4.0, max(top, 10.0), CURVE_POINTS)
     try:
-        run = standing_run(vehicle, conditions, driver)
+        run = standing_run(vehicle, conditions, driver, altitude_m=plan.circuit.altitude_m)
     except LapImpossible:
         run = None
     braking = braking_run(car, top)
@@ -122,7 +133,7 @@ def car_report(plan: PlanDocument, units: Units | None = None) -> CarReport:
         top_speed_by=by,
         to_100_s=None if run is None else run.time_to_s(STANDING_MARKS_MS[0]),
         to_200_s=None if run is None else run.time_to_s(STANDING_MARKS_MS[1]),
-        roll_s=_roll_s(vehicle, conditions, driver),
+        roll_s=_roll_s(vehicle, conditions, driver, plan.circuit.altitude_m),
         quarter_mile_s=None if run is None else run.time_at_s(402.336),
         kilometre_s=None if run is None else run.time_at_s(1000.0),
         from_100_m=float(braking_run(car, STANDING_MARKS_MS[0]).s_m[-1]),
@@ -131,6 +142,8 @@ def car_report(plan: PlanDocument, units: Units | None = None) -> CarReport:
         lateral_fast_g=turning(car, STANDING_MARKS_MS[1]).lateral_g,
         downforce_200_n=float(car.case[HALF_RHO_CLA]) * STANDING_MARKS_MS[1] ** 2,
         power_per_tonne_kw=_power_w(vehicle) / vehicle.total_mass_kg,
+        torque_in_air=engine_air(vehicle.engine.intake, conditions, plan.circuit.altitude_m).factor,
+        cornering_drag_1g=_cornering_drag_g(car),
     )
     plots = [
         _gears(vehicle, found),
@@ -165,17 +178,36 @@ def car_report(plan: PlanDocument, units: Units | None = None) -> CarReport:
     return CarReport(
         figures=figures,
         gears=[
-            GearRow(**{name: getattr(one, name) for name in GearRow.model_fields}) for one in found
+            GearRow(**vars(one) | {"turning_pct": 100.0 * float(car.case[ROTATING + one.gear - 1])})
+            for one in found
         ],
         rev_limit_rpm=vehicle.engine.rev_limit_rpm,
         plots=[_said(plot, units) for plot in plots],
     )
 
 
-def _roll_s(vehicle: Vehicle, conditions: Conditions, driver: Driver) -> float | None:
+def _cornering_drag_g(car: LevelCar) -> float:
+    """What turning at 1 g costs along the road at a middling speed, in g."""
+    v = 25.0
+    turned, straight = (
+        forces_at(car, v, bend).resistance_n for bend in (STANDARD_GRAVITY_MS2 / (v * v), 0.0)
+    )
+    return (turned - straight) / (car.mass_kg * STANDARD_GRAVITY_MS2)
+
+
+def _roll_s(
+    vehicle: Vehicle, conditions: Conditions, driver: Driver, altitude_m: float
+) -> float | None:
     """From 80 to 120 km/h at full throttle [s]; None where it is not reached."""
     try:
-        run = standing_run(vehicle, conditions, driver, 1000.0, from_ms=80.0 / KMH_PER_MS)
+        run = standing_run(
+            vehicle,
+            conditions,
+            driver,
+            1000.0,
+            from_ms=80.0 / KMH_PER_MS,
+            altitude_m=altitude_m,
+        )
     except LapImpossible:
         return None
     return run.time_to_s(120.0 / KMH_PER_MS)
@@ -223,6 +255,15 @@ def _forces(car: LevelCar, found: tuple[Shift, ...], top_ms: float) -> PlotData:
     for index, row in enumerate(forces.by_gear_n):
         on = row > 0.0
         series.append(Series(name=f"gear {index + 1}", x=_list(forces.v_ms[on]), y=_list(row[on])))
+    if (forces.engine_n > forces.by_gear_n.max(axis=0)).any():
+        on = forces.engine_n > 0.0
+        series.append(
+            Series(
+                name="engine, before what turns along",
+                x=_list(forces.v_ms[on]),
+                y=_list(forces.engine_n[on]),
+            )
+        )
     series.append(Series(name="resistance", x=_list(forces.v_ms), y=_list(forces.resistance_n)))
     most = 1.15 * float(forces.by_gear_n.max())
     carried = np.minimum(forces.traction_n, most)

@@ -49,6 +49,13 @@ class UnstatedPart(BaseModel):
     usual: float | None
 
 
+class OptionPart(BaseModel):
+    """One of the choices of a figure: as it stands in the document, and as it is called."""
+
+    value: str | bool
+    name: str
+
+
 class FigureRow(BaseModel):
     """A figure as the page needs it; `low`, `high` are usual for the kind of vehicle asked for.
 
@@ -72,7 +79,7 @@ class FigureRow(BaseModel):
     strip: bool
     width_ch: float
     unstated: UnstatedPart | None
-    options: list[str]
+    options: list[OptionPart]
 
 
 def figure_rows(kind: Kind = "car") -> list[FigureRow]:
@@ -126,7 +133,7 @@ def _row(figure: Figure, kind: Kind) -> FigureRow:
         unstated=None
         if unstated is None
         else UnstatedPart(says=unstated.says, usual=_within(unstated.usual, usual)),
-        options=[name for _, name in figure.options],
+        options=[OptionPart(value=value, name=name) for value, name in figure.options],
     )
 
 

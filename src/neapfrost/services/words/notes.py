@@ -3,11 +3,13 @@
 from dataclasses import dataclass
 
 from neapfrost.core.lap.facts import (
+    FarAir,
     FuelBeyondTank,
     IdleGears,
     LapFact,
     LightCrest,
     PowerLimited,
+    QuickReversals,
     SlowStart,
     StrayBraking,
     Unsettled,
@@ -85,6 +87,17 @@ def note_said(note: Note, say: Saying) -> str:
             return (
                 f"The start speed of {say.speed(wanted_ms, 1)} is more than the first metres "
                 f"allow; the lap starts at {say.speed(reached_ms, 1)}."
+            )
+        case FarAir(factor, most):
+            return (
+                f"In this air the engine has {100 * factor:.0f} % of its stated torque: further "
+                f"than the ± {100 * most:.0f} % for which the standard's correction is valid."
+            )
+        case QuickReversals(pairs, shortest_s):
+            said = ", ".join(f"{first} to {second}" for first, second in pairs)
+            return (
+                f"Transition not modelled: {said} in as little as {shortest_s:.2f} s. The model "
+                "changes direction at once; expect minimum speeds there 1 to 3 % lower."
             )
         case NoLineYet():
             return (

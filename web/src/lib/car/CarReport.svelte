@@ -43,6 +43,8 @@
       value: `${whole(figures.downforce_200_n / 9.80665)} kg`,
     },
     { label: 'Power to mass', value: `${whole(figures.power_per_tonne_kw)} W/kg` },
+    { label: 'Torque in this air', value: `${plain(100 * figures.torque_in_air, 1)} %` },
+    { label: 'Cornering drag at 1 g', value: `${figures.cornering_drag_1g.toFixed(3)} g` },
   ])
 </script>
 
@@ -66,6 +68,11 @@
           <th scope="col" class="number">At rpm</th>
           <th scope="col" class="number">{units.speedUnit}</th>
           <th scope="col" class="number">Then</th>
+          <th
+            scope="col"
+            class="number"
+            title="Equivalent mass of wheels and engine, of the vehicle’s">Turns</th
+          >
         </tr>
       </thead>
       <tbody>
@@ -84,6 +91,7 @@
               <td class="number figure">{whole(units.speed(gear.limiter_ms))}</td>
               <td></td>
             {/if}
+            <td class="number figure">{plain(gear.turning_pct, 1)} %</td>
           </tr>
         {/each}
       </tbody>

@@ -5,6 +5,7 @@
   import type { Workbench } from '../state/workbench.svelte'
   import PlanFigure from '../strip/PlanFigure.svelte'
   import CarFigure from './CarFigure.svelte'
+  import AirTable from './AirTable.svelte'
   import TorquePart from './TorquePart.svelte'
   import type { CarWork } from './work.svelte'
 
@@ -78,7 +79,10 @@
                   ><PlanFigure {bench} {view} {row} size="16px" optional /></td
                 >
                 <td class="unit w-[10%]" class:odd
-                  >{odd ? 'outside of ' : ''}{plain(low, 4)}–{plain(high, 4)}</td
+                  >{#if row.low !== null}{odd ? 'outside of ' : ''}{plain(low, 4)}–{plain(
+                      high,
+                      4,
+                    )}{/if}</td
                 >
                 <td class="unit"
                   >{#if holder}<b>of {holder}.</b>{/if}
@@ -190,6 +194,7 @@
     </div>
     <div class="flex-none w-100 max-w-full narrow:w-full">
       <TorquePart {work} {planId} />
+      <AirTable {work} {view} />
       <p class="unit pt-2">
         This car as <a class="link" href="/api/plans/{planId}/car/document" download>a document</a>
       </p>

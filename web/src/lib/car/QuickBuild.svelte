@@ -23,6 +23,13 @@
   let power_rpm = $state('')
   let rev_limit = $state('')
   let tyre = $state('')
+  let aspiration = $state('natural')
+  let standard = $state('iso_1585')
+  let measured_temp = $state('')
+  let measured_pressure = $state('')
+  let measured_humidity = $state('')
+  const optionsOf = (name: string) =>
+    bench.figures.of('car').find((row) => row.name === name)?.options ?? []
   let typed = $state<Record<string, string>>({})
   let at = $state<Record<string, string>>({})
   let built = $state.raw<QuickBuilt | null>(null)
@@ -32,6 +39,10 @@
 
   const number = (text: string | undefined): number | null =>
     text === undefined || text.trim() === '' ? null : typedNumber(text)
+  const read = (text: string): number | null => {
+    const value = number(text)
+    return value === null ? null : units.read(value, 'temperature')
+  }
   const atOf = (one: Statement): number | null => {
     if (!one.at) return null
     if (one.at.fixed) return one.at.fixed(units)
@@ -53,6 +64,16 @@
     power_rpm: number(power_rpm),
     rev_limit_rpm: number(rev_limit),
     tyre_code: tyre,
+    intake: {
+      aspiration: aspiration as NonNullable<QuickCar['intake']>['aspiration'],
+      standard: standard as NonNullable<QuickCar['intake']>['standard'],
+      stated_temp_c: read(measured_temp),
+      stated_pressure_hpa: number(measured_pressure),
+      stated_humidity_pct: number(measured_humidity),
+      boost_share: 0.15,
+      boost_altitude_m: 2000,
+      diesel_factor: 0.7,
+    },
     fuel_kg: 20,
     driver_kg: 80,
     stated,
@@ -130,6 +151,48 @@
             ><input aria-label="Power peaks at (rpm)" inputmode="decimal" bind:value={power_rpm} />
             rpm, limit
             <input aria-label="Rev limit (rpm)" inputmode="decimal" bind:value={rev_limit} /> rpm</td
+          >
+        </tr>
+        <tr>
+          <th scope="row">Power is</th>
+          <td colspan="3"
+            ><select
+              class="bg-paper"
+              aria-label="How the engine takes its air"
+              bind:value={aspiration}
+            >
+              {#each optionsOf('aspiration') as option (option.name)}
+                <option value={`${option.value}`}>{option.name}</option>
+              {/each}
+            </select>,
+            <select class="bg-paper" aria-label="Power stated to" bind:value={standard}>
+              {#each optionsOf('power_standard') as option (option.name)}
+                <option value={`${option.value}`}>to {option.name}</option>
+              {/each}
+            </select>
+            <span class="block">
+              or as measured at
+              <input
+                aria-label="Air when the power was measured ({units.unitOf('temperature')})"
+                class="few"
+                inputmode="decimal"
+                bind:value={measured_temp}
+              />
+              {units.unitOf('temperature')},
+              <input
+                aria-label="Pressure when the power was measured (hPa)"
+                class="few"
+                inputmode="decimal"
+                bind:value={measured_pressure}
+              />
+              hPa,
+              <input
+                aria-label="Humidity when the power was measured (%)"
+                class="few"
+                inputmode="decimal"
+                bind:value={measured_humidity}
+              /> %
+            </span></td
           >
         </tr>
         <tr>

@@ -26,7 +26,21 @@
 </script>
 
 <span class="whitespace-nowrap">
-  {#if value === null}
+  {#if row.options.length > 0}
+    <select
+      class="bg-paper max-w-full"
+      aria-label={row.label}
+      value={`${value ?? 0}`}
+      onchange={(event) => {
+        set(Number(event.currentTarget.value))
+        void bench.settle()
+      }}
+    >
+      {#each row.options as option, index (option.name)}
+        <option value={`${index}`}>{option.name}</option>
+      {/each}
+    </select>
+  {:else if value === null}
     {@const usual = row.unstated?.usual ?? null}
     {#if row.unstated && usual !== null}
       <button
