@@ -314,7 +314,7 @@ def test_every_answer_is_kept_and_goes_out(asked: Asked, ada: str) -> None:
     ("given", "path", "said"),
     [
         ({"corner": 40, "kind": "gear", "word": "3"}, "corner", "this lap has 9 corners"),
-        ({"corner": 1, "kind": "brake", "figures": [5]}, "kind", "is not asked at Cordgrass"),
+        ({"corner": 4, "kind": "brake", "figures": [5]}, "kind", "is not asked at Sea Holly"),
         ({"corner": 0, "kind": "effort", "figures": [1]}, "figures", "2 are asked for"),
         ({"corner": 0, "kind": "gear", "lap": "new-9"}, "lap", "one of plan, new-1"),
         ({"corner": 0, "kind": "gear", "lap": "first"}, "lap", "match"),

@@ -48,7 +48,7 @@ def plan_file(tmp_path: Path) -> Path:
 def test_solve_prints_lap_time_and_a_row_for_each_corner(plan_file: Path) -> None:
     done = run_alone("solve", plan_file)
     assert done.returncode == 0, done.stderr
-    assert done.stdout.startswith("1:38.")
+    assert done.stdout.startswith("1:39.")
     lines = done.stdout.splitlines()
     sluice = next(line for line in lines if line.startswith("Sluice"))
     assert "right" in sluice
@@ -69,7 +69,7 @@ def test_solve_writes_the_result_document(plan_file: Path, tmp_path: Path) -> No
 
 
 def test_solve_reads_standard_input(plan_file: Path) -> None:
-    assert run("solve", "-", text=plan_file.read_text()).stdout.startswith("1:38.")
+    assert run("solve", "-", text=plan_file.read_text()).stdout.startswith("1:39.")
 
 
 def test_bad_input_exits_2_with_one_line_per_fault(plan_file: Path) -> None:

@@ -53,7 +53,7 @@ def test_every_form_names_every_corner_the_revisions_and_the_cautions(sheet: Bri
     assert "Car Kittiwake K4 revision 1" in markdown
     read = list(csv.DictReader(io.StringIO(brief_text(sheet, "csv"))))
     assert [row["Corner"] for row in read] == names
-    assert read[0]["Braking point"].startswith("15 m past 100 (±")
+    assert read[0]["Braking point"].startswith("13 m past 100 (±")
     assert json.loads(brief_text(sheet, "json"))["lap_time_s"] == sheet.lap_time_s
     tree = ElementTree.fromstring(brief_text(sheet, "svg"))
     words = [element.text or "" for element in tree.iter() if element.tag.endswith("text")]

@@ -24,6 +24,10 @@ SILENT = {
     "track_width_m",
     "lateral_transfer_front",
     "slip_at_limit_pct",
+    # Of a naturally aspirated engine.
+    "boost_share",
+    "boost_altitude_m",
+    "diesel_factor",
 }
 FIGURES = [figure for figure in PLAN_WIDE if figure.applies_to("car")]
 #: Figures of which a few per cent change nothing here, and by how much they are changed instead.
@@ -42,6 +46,11 @@ def plan() -> PlanDocument:
     value["car"] |= {"driver_height_m": 0.5, "fuel_capacity_kg": 60.0, "width_m": 1.8}
     value["car"] |= {"track_width_m": 1.5, "lateral_transfer_front": 0.5}
     value["car"]["engine"]["overrun_torque_nm"] = 30.0
+    value["car"]["engine"]["intake"] |= {
+        "stated_temp_c": 15.0,
+        "stated_pressure_hpa": 980.0,
+        "stated_humidity_pct": 60.0,
+    }
     value["car"]["fuel_use"] = {"litres_per_lap": 2.0, "g_per_kwh": 300.0, "kg_per_litre": 0.75}
     return PlanDocument.model_validate(value)
 
@@ -85,12 +94,14 @@ def test_every_figure_is_changed_named_and_felt(figure: Figure) -> None:
     before = plan()
     present = assumptions(before).figures[figure.name]
     value = present * COARSE.get(figure.name, 0.94) if present else 1.0
+    if figure.options:
+        value = (present or 0.0) + 1.0 if (present or 0.0) + 1.0 < len(figure.options) else 0.0
     if figure.name == "fuel_g_per_kwh":
         before = apply_changes(before, [Change(field="fuel_litres_per_lap", value=None)])
     change = Change(field=figure.name, value=value)
     after = apply_changes(before, [change])
     assert assumptions(after).figures[figure.name] == pytest.approx(value)
-    assert change_label(change, before).startswith(f"{figure.label} ")
+    assert change_label(change, before).startswith(figure.label)
     there, here = predict_lap(before, trace_points=10), predict_lap(after, trace_points=10)
     if figure.name in SILENT:
         assert here.lap_time_s == there.lap_time_s
@@ -125,6 +136,13 @@ def test_an_optional_figure_is_taken_away_and_says_what_holds_instead() -> None:
         ("exit_exponent", 1.3, True),
         ("brake_max_force_n", 9_000.0, True),
         ("mass_kg", 760.0, True),
+        ("pressure_hpa", 900.0, True),
+        ("air_temp_c", 35.0, True),
+        ("humidity_pct", 100.0, True),
+        ("engine_inertia_kgm2", 0.3, True),
+        ("rear_wheels_kgm2", 3.0, True),
+        ("cornering_stiffness_rear", 10.0, True),
+        ("downforce_lost_turning", 6.0, True),
         ("drag_area_m2", 0.8, False),
     ],
 )
@@ -134,6 +152,29 @@ def test_each_goes_the_way_it_should(field: str, value: float, slower: bool) -> 
     gained = predict_lap(before, trace_points=10).lap_time_s
     gained -= predict_lap(after, trace_points=10).lap_time_s
     assert (gained < -0.005) if slower else (gained > 0.005)
+
+
+def test_thin_air_costs_what_the_engine_loses_and_a_document_from_before_nothing_of_it() -> None:
+    """Some 900 m up: the engine's loss is worth many times what less drag brings."""
+
+    def gained(plan: PlanDocument) -> float:
+        thin = apply_changes(plan, [Change(field="pressure_hpa", value=914.0)])
+        laps = [predict_lap(one, trace_points=10).lap_time_s for one in (plan, thin)]
+        return laps[0] - laps[1]
+
+    plan = composed("k4-dry")
+    same = figure_named("aspiration").number_of("constant")
+    assert same is not None
+    before = apply_changes(plan, [Change(field="aspiration", value=same)])
+    assert -2.2 < gained(plan) < -1.0
+    assert 0.0 < gained(before) < 0.2
+    boosted = apply_changes(plan, [Change(field="aspiration", value=same + 2.0)])
+    assert gained(plan) < gained(boosted) < gained(before)
+
+
+def test_a_choice_that_there_is_not_is_refused_with_those_there_are() -> None:
+    with pytest.raises(InputRefused, match="9 was given; expected are 0 for the same in any air"):
+        apply_changes(composed("k4-dry"), [Change(field="aspiration", value=9.0)])
 
 
 def test_grip_takes_the_friction_along_with_it_and_the_other_way_not() -> None:

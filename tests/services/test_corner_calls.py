@@ -51,16 +51,16 @@ def test_gears_cost_what_a_plan_that_asks_for_them_costs(k4: PlanDocument) -> No
             alone.lap_time_s - planned.lap_time_s, abs=1e-4
         )
         assert len(option.downshifts) == len(alone.corners[6].downshifts)
-    assert calls.gear.reason.startswith("3rd is quickest, at 5830 rpm; 2nd at")
+    assert calls.gear.reason.startswith("3rd is quickest, at 5794 rpm; 2nd at")
     assert calls.sentence == (
-        "Look for the 100 board. Brake 11 m past it for 108 m. Down 6 to 3. Turn in at 105, slow "
-        "to 92, power 33 m after."
+        "Look for the 100 board. Brake 13 m past it for 106 m. Down 6 to 3. Turn in at 105, slow "
+        "to 92, power 38 m after."
     )
 
 
 def test_a_corner_says_what_it_leads_onto(k4: PlanDocument) -> None:
     assert corner_calls(k4, 7).into_next == (
-        "214 m on to the braking for Withy, up to 4th, 162 km/h there."
+        "215 m on to the braking for Withy, up to 4th, 161 km/h there."
     )
     hill = demo("dunlin-hill")
     last = len(recall(hill, None).result.corners) - 1
@@ -93,7 +93,7 @@ def test_schools_of_braking_cost_what_a_plan_that_asks_for_them_costs(k4: PlanDo
     assert downhill is not None
     assert (
         downhill.road
-        == "Downhill 6.0 %: brake 6 m earlier than level; through a dip: 2 m later than without"
+        == "Downhill 6.0 %: brake 6 m earlier than level; through a dip: 3 m later than without"
     )
 
 
@@ -139,7 +139,7 @@ def test_what_cannot_be_driven_or_is_gone_is_said(k4: PlanDocument) -> None:
 
 def test_words_follow_the_units(k4: PlanDocument) -> None:
     feet = corner_calls(k4, 6, "feet")
-    assert "for 356 ft" in feet.sentence
+    assert "for 348 ft" in feet.sentence
     assert "slow to 57" in feet.sentence
     assert reference_said("100") == "the 100 board"
     assert reference_said("reed seam") == "the reed seam"

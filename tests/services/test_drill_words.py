@@ -106,7 +106,7 @@ def test_calls_say_what_is_done_in_the_order_of_doing_it() -> None:
     assert call.startswith(f"Saltern right: brake {braked.board_call.metres:.0f} ")
     assert call.endswith(f", {braked.min_speed_ms * 3.6:.0f}")
     assert call_said(corners["Sea Holly"], METRIC) == "Sea Holly left: flat"
-    assert ": lift only, 5th, " in call_said(corners["Breakwater"], METRIC)
+    assert ": lift only, 3rd, " in call_said(corners["Tide Gate"], METRIC)
 
 
 def test_presses_are_told_in_tenths_and_metres() -> None:

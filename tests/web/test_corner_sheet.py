@@ -108,7 +108,7 @@ def test_every_figure_opens_to_its_arithmetic(sheet: Page) -> None:
     sheet.get_by_role("button", name="Braking distance", exact=True).click()
     expect(working.get_by_role("row").last).to_contain_text("108.36")
     sheet.get_by_role("button", name="Lap time", exact=True).click()
-    expect(working.get_by_role("row").last).to_contain_text("98.569")
+    expect(working.get_by_role("row").last).to_contain_text("99.094")
 
 
 def test_worth_race_and_first_laps_stand_on_the_sheet(sheet: Page) -> None:

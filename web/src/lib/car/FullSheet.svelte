@@ -64,6 +64,7 @@
       {#each groups as group (group)}
         <h2 class="figure px-0 pt-1.5 pb-px text-[18px]">{group}</h2>
         <table class="ruled">
+          <colgroup><col /><col /><col /><col /></colgroup>
           <thead class="sr-only">
             <tr><th>Figure</th><th>Value</th><th>Usual</th><th>What it changes</th></tr>
           </thead>
@@ -75,10 +76,10 @@
               {@const holder = bench.assumptions?.lives_in[row.name]}
               <tr>
                 <th scope="row">{row.label}</th>
-                <td class="value w-[17%] whitespace-nowrap"
+                <td class="value whitespace-nowrap"
                   ><PlanFigure {bench} {view} {row} size="16px" optional /></td
                 >
-                <td class="unit w-[10%]" class:odd
+                <td class="unit" class:odd
                   >{#if row.low !== null}{odd ? 'outside of ' : ''}{plain(low, 4)}–{plain(
                       high,
                       4,
@@ -94,7 +95,7 @@
               {#each ratios as one, index (index)}
                 <tr>
                   <th scope="row">Gear {index + 1}</th>
-                  <td class="value w-[17%] whitespace-nowrap"
+                  <td class="value whitespace-nowrap"
                     ><CarFigure
                       label="Ratio of gear {index + 1}"
                       value={one}
@@ -126,7 +127,7 @@
             {#if group === 'Tyres'}
               <tr>
                 <th scope="row">From the tyre’s code</th>
-                <td class="value w-[17%] whitespace-nowrap" colspan="2"
+                <td class="value whitespace-nowrap" colspan="2"
                   ><input aria-label="Tyre code" placeholder="205/55 R16" bind:value={code} />
                   <button class="link" disabled={code === ''} onclick={() => void takeTyre()}
                     >take it</button
@@ -142,7 +143,7 @@
                 {@const empty = way.from === 'force' ? force === '' : !coefficient || !frontal}
                 <tr>
                   <th scope="row">{way.label}</th>
-                  <td class="value w-[17%] whitespace-nowrap" colspan="2"
+                  <td class="value whitespace-nowrap" colspan="2"
                     >{#if way.from === 'force'}
                       <input aria-label="Force (kg)" size="5" placeholder="kg" bind:value={force} />
                       kg at
@@ -238,8 +239,14 @@
     padding: 2px 8px 2px 0;
     vertical-align: baseline;
   }
-  th {
-    width: 20%;
+  col:nth-child(1) {
+    width: 22%;
+  }
+  col:nth-child(2) {
+    width: 25%;
+  }
+  col:nth-child(3) {
+    width: 11%;
   }
   .odd {
     font-weight: 700;
