@@ -155,7 +155,7 @@ def test_steps_say_what_was_done_to_the_car(store: Store) -> None:
     named = {"op": "rename_row", "table": "setups", "row": 1, "name": "High wing"}
     assert said(**named) == "Setup Low wing named High wing"
     assert open_plan(store, 1).plan.setup == "High wing"
-    assert said(op="remove_row", table="setups", row=2) == "Setup Rain taken away"
+    assert said(op="remove_row", table="setups", row=2) == "Setup Rain removed"
     assert said(op="torque_point", point=0, torque_nm=190.0) == "Torque curve of 7 points"
     fade = {"table": "compounds", "row": 0, "field": "fade_pct", "value": 0.4}
     assert said(op="set_in_row", **fade).split(": ")[1].startswith("fade ")

@@ -27,7 +27,7 @@ def test_lanes_are_added_changed_and_taken_away() -> None:
     higher, said = edited(more, op="set_lane", number=before, lane={**lane, "bank_change_deg": 3.0})
     assert (higher.lanes[before].bank_change_deg, said) == (3.0, "Lane Rail changed")
     gone, said = edited(higher, op="remove_lane", number=before)
-    assert (gone.lanes, said) == (circuit.lanes, "Lane Rail taken away")
+    assert (gone.lanes, said) == (circuit.lanes, "Lane Rail removed")
     with pytest.raises(InputRefused, match=f"there are {before} lanes, counted from 0"):
         edited(circuit, op="remove_lane", number=before)
 

@@ -381,5 +381,5 @@ def test_what_is_said_of_laps_names_the_most_first() -> None:
         "Gained at C 0.10 s.",
     ]
     assert run_said([], None) == ["No lap of this run was driven for its time."]
-    assert "scattering by" in run_said([60.0, 60.5, 61.0], 59.0)[0]
+    assert "spread " in run_said([60.0, 60.5, 61.0], 59.0)[0]
     assert run_said([60.0], 60.5)[1] == "The best is 0.50 s quicker than predicted."

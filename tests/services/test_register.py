@@ -7,7 +7,14 @@ import pytest
 from neapfrost.demo.plans import demo_plans
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.figures.figure import Figure, Kind
-from neapfrost.services.figures.register import ALL, BY_NAME, PLAN_WIDE, figure_rows, figures_of
+from neapfrost.services.figures.register import (
+    ALL,
+    BY_NAME,
+    PLAN_WIDE,
+    figure_rows,
+    figures_of,
+    place_in_words,
+)
 from neapfrost.services.laps.figures import (
     Change,
     apply_changes,
@@ -124,3 +131,34 @@ def test_the_parts_of_a_car_have_their_figures_by_field() -> None:
         found = figures_of(owner)
         assert found, owner
         assert all(figure.name == f"{owner}.{field}" for field, figure in found.items())
+
+
+@pytest.mark.parametrize(
+    ("path", "said"),
+    [
+        (("car", "gearbox", "ratios", 4), "Ratio of gear 5"),
+        (("circuit", "segments", 0, "grip_factor"), "Segment 1 grip"),
+        (("circuit", "segments", 2, "radius_m"), "Segment 3 radius"),
+        (("car", "engine", "torque_curve", 0, "torque_nm"), "Torque curve 1 torque (Nm)"),
+        (("car", "engine", "intake", "aspiration"), "Torque in other air"),
+        (("circuit", "elevation", 3, "z_m"), "Height 4 (m)"),
+        (("conditions", "name"), "Conditions name"),
+    ],
+)
+def test_a_place_in_a_document_is_said_in_words(path: tuple[str | int, ...], said: str) -> None:
+    assert place_in_words(path) == said
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_no_place_of_a_plan_is_said_by_its_field(
+    plans: dict[Kind, PlanDocument], kind: Kind
+) -> None:
+    def paths(value: Any, path: tuple[str | int, ...]) -> list[tuple[str | int, ...]]:
+        if isinstance(value, dict):
+            return [one for key, part in value.items() for one in paths(part, (*path, key))]
+        if isinstance(value, list):
+            return [one for n, part in enumerate(value[:3]) for one in paths(part, (*path, n))]
+        return [path]
+
+    for path in paths(plans[kind].model_dump(mode="json"), ()):
+        assert not set("_.") & set(place_in_words(path)), path

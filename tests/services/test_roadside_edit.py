@@ -33,7 +33,7 @@ def test_a_board_is_put_moved_and_taken_away() -> None:
     assert said == "75 of Bittern now at 1985 m"
     assert moved.boards[number].at_m == 1985.0
     gone, said = edit(moved, op="remove_mark", kind="boards", number=number)
-    assert said == "75 taken away"
+    assert said == "75 removed"
     assert gone == FEN
 
 
@@ -83,7 +83,7 @@ def test_sectors_and_facts() -> None:
     moved, _ = edit(three, op="sector", number=0, at_m=3900.0)
     assert moved.sectors_at_m == [first, second, 3900.0]
     fewer, said = edit(moved, op="sector", number=2, at_m=None)
-    assert (fewer, said) == (FEN, "A sector line taken away")
+    assert (fewer, said) == (FEN, "A sector line removed")
     with pytest.raises(InputRefused, match="there are 2 sector lines"):
         edit(FEN, op="sector", number=2, at_m=None)
     high, said = edit(FEN, op="fact", fact="altitude_m", value=850.0)

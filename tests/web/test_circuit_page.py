@@ -129,7 +129,7 @@ def test_boards_are_put_moved_and_taken_away_beside_the_road(circuit: Page) -> N
     circuit.keyboard.press("h")
     expect(sheet(circuit).locator("tbody tr").first).to_contain_text("150 of Bittern now at")
     escape(circuit)
-    away = circuit.get_by_role("button", name="Take away 150 of Bittern")
+    away = circuit.get_by_role("button", name="Remove 150 of Bittern")
     away.click()
     expect(away).to_have_count(0)
     circuit.get_by_role("button", name="150, 100 and 50 before Bittern").click()
@@ -393,7 +393,7 @@ def test_lanes_and_a_pit_lane_are_stated_on_the_sheet(circuit: Page) -> None:
     circuit.get_by_role("button", name="Pit lane: remove").click()
     circuit.get_by_role("button", name=re.compile("^Pit lane: not stated")).click()
     expect(figure(circuit, "Pit lane (m)")).to_have_value("350")
-    circuit.get_by_role("button", name="Take Lane 1 away").click()
+    circuit.get_by_role("button", name="Remove Lane 1").click()
     expect(circuit.get_by_test_id("lanes")).to_have_count(0)
 
 

@@ -153,7 +153,7 @@ def test_edges_and_notes_are_edited_beside_the_circuit(line: Page) -> None:
     expect(edges).to_have_count(9)
     line.get_by_label("Use of Kerb 9").select_option("straddle")
     expect(line.get_by_label("Use of Kerb 9")).to_have_value("straddle")
-    line.get_by_role("button", name="take away Kerb 9").click()
+    line.get_by_role("button", name="Remove Kerb 9").click()
     expect(edges).to_have_count(8)
     line.get_by_role("tab", name="Notes").click()
     note = line.get_by_label("Note on Sea Holly")

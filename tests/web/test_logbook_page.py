@@ -60,7 +60,7 @@ def test_from_dropped_files_to_what_they_teach_taken_into_the_plan(
         logbook.get_by_test_id("laps-plot").get_by_text(re.compile(" for .* s$"))
     ).to_be_visible()
     # A benchmark: the best lap of the other run.
-    against = logbook.get_by_label("What the lap is held against")
+    against = logbook.get_by_label("What the lap is compared with")
     session = against.get_by_role("option", name=re.compile("session 8")).get_attribute("value")
     against.select_option(session)
     expect(logbook.get_by_test_id("lap-said")).to_contain_text("than lap", timeout=READ_MS)

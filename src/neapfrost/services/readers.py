@@ -34,7 +34,7 @@ Tell = Callable[[int], None]
 #: A task is told of its steps through its last parameter.
 Task = Callable[..., Any]
 
-TOO_MUCH = "the file asks for more memory than one may have; fewer points or columns are expected"
+TOO_MUCH = "the file needs more memory than is allowed; reduce its points or columns"
 NO_ROAD = "no road could be made of these points; the points of one lap in their order are expected"
 
 log = logging.getLogger(__name__)

@@ -360,7 +360,7 @@ def _margin(driven: DrivenLap, corner: int) -> Working | None:
         ),
         (Step("Δv", "to be shed", "v_a − v", result.overspeed_ms, "m/s"),),
         "Δv",
-        "The same solver, with the corner’s curvature taken away",
+        "The same solver, with the corner’s curvature removed",
     )
 
 

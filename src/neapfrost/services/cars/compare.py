@@ -11,7 +11,7 @@ from neapfrost.formats.escaping import markdown_table, markdown_text, sheet_text
 from neapfrost.formats.json_merge import differences
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_setup import in_effect, named
-from neapfrost.services.figures.register import label_at
+from neapfrost.services.figures.register import label_at, place_in_words
 from neapfrost.services.laps.comparison import Comparison, compare
 from neapfrost.services.laps.predict import TRACE_POINTS, Prediction, recall
 
@@ -27,6 +27,8 @@ GROUPS: dict[str, str] = {
     "max_lean_deg": "Greatest lean",
     "tyres": "Tyres",
     "aero": "Wing and body",
+    "attitude": "Downforce by speed and attitude",
+    "inertia": "What turns along",
     "engine": "Engine",
     "gearbox": "Gears",
     "drive": "Drive",
@@ -178,12 +180,9 @@ def _differences(
 
 def _place(path: tuple[str | int, ...]) -> str:
     known = label_at(("car", *path))
-    if known is not None:
-        unit = known.said_unit.strip()
-        return f"{known.label} ({unit})" if unit else known.label
-    return " ".join(
-        f"{part + 1}" if isinstance(part, int) else part.replace("_", " ") for part in path
-    ).capitalize()
+    unit = "" if known is None else known.said_unit.strip()
+    words = place_in_words(("car", *path))
+    return f"{words} ({unit})" if unit else words
 
 
 def _said(value: Any) -> str:

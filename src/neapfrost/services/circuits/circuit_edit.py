@@ -367,7 +367,7 @@ def _renumbered(circuit: CircuitDocument) -> Segments:
     value = circuit.model_dump(mode="json")
     for number, segment in enumerate(corner_segments(circuit), start=1):
         value["segments"][segment]["name"] = f"T{number}"
-    return value, "Corners numbered anew", unmoved(circuit)
+    return value, "Corners renumbered", unmoved(circuit)
 
 
 def _reversed(circuit: CircuitDocument) -> Segments:

@@ -57,7 +57,7 @@ def edited_edges(circuit: CircuitDocument, edit: EdgeEdit) -> tuple[dict[str, An
         case RemoveEdge():
             refuse_no(edit.number, len(circuit.edges), "stretches")
             del value["edges"][edit.number]
-            return value, f"{_called(circuit.edges[edit.number])} taken away"
+            return value, f"{_called(circuit.edges[edit.number])} removed"
         case Describe():
             value["segments_describe"] = edit.segments_describe
             road = edit.segments_describe == "road"

@@ -57,7 +57,7 @@ def edited_heights(circuit: CircuitDocument, edit: HeightEdit) -> tuple[dict[str
             refuse_no(edit.number, len(points), "heights")
             gone = points.pop(edit.number)
             value["elevation"] = points or None
-            return value, f"Height at {gone['at_m']:.0f} m taken away"
+            return value, f"Height at {gone['at_m']:.0f} m removed"
         case BeginHeights():
             value["elevation"] = _from_grades(circuit) if edit.use else None
             return value, "Heights by points" if edit.use else "Heights by the grades"

@@ -48,4 +48,4 @@ def edited_lanes(circuit: CircuitDocument, edit: LaneEdit) -> tuple[dict[str, An
         case RemoveLane():
             refuse_no(edit.number, len(circuit.lanes), "lanes")
             del value["lanes"][edit.number]
-            return value, f"Lane {circuit.lanes[edit.number].name} taken away"
+            return value, f"Lane {circuit.lanes[edit.number].name} removed"

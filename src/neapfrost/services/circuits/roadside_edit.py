@@ -102,7 +102,7 @@ def edited_roadside(circuit: CircuitDocument, edit: RoadsideEdit) -> tuple[dict[
         case RemoveMark():
             refuse_no(edit.number, len(getattr(circuit, edit.kind)), edit.kind)
             gone = value[edit.kind].pop(edit.number)
-            return value, f"{gone['label']} taken away"
+            return value, f"{gone['label']} removed"
         case UsualBoards():
             return _usual_boards(circuit, value, edit.segment)
         case SetSector():
@@ -136,7 +136,7 @@ def _sector(
     lines[edit.number : edit.number + 1] = [] if edit.at_m is None else [edit.at_m]
     value["sectors_at_m"] = sorted(lines)
     if edit.at_m is None:
-        return value, "A sector line taken away"
+        return value, "A sector line removed"
     return value, f"Sector line laid at {edit.at_m:.0f} m"
 
 

@@ -110,6 +110,84 @@ def label_at(path: tuple[str | int, ...]) -> Figure | None:
     return None
 
 
+#: Parts of a document that are no figure, and what they are called.
+PARTS: dict[str, str] = {
+    "torque_curve": "torque curve",
+    "ratios": "ratio of gear",
+    "by_speed": "downforce over speed",
+    "segments": "segment",
+    "stations": "station",
+    "elevation": "height",
+    "edges": "edge",
+    "boards": "board",
+    "references": "reference",
+    "sectors_at_m": "sector line",
+    "lanes": "lane",
+    "setups": "setup",
+    "wings": "wing step",
+    "gear_sets": "gear set",
+    "compounds": "compound",
+    "energy": "energy store",
+    "flap": "flap",
+    "kind": "kind of vehicle",
+    "corners": "asked for at a corner",
+    "corner_notes": "note on a corner",
+    "note": "note",
+    "name": "name",
+}
+
+
+def place_in_words(path: tuple[str | int, ...]) -> str:
+    """What stands at a path of a document, as a person would call it."""
+    known = label_at(path)
+    if known is not None:
+        return known.label
+    words: list[str] = []
+    for place, part in enumerate(path):
+        last = place + 1 == len(path)
+        if isinstance(part, int):
+            words.append(f"{part + 1}")
+        elif part in PARTS:
+            words.append(PARTS[part])
+        elif last and "segments" in path and part in OF_SEGMENTS:
+            words.append(OF_SEGMENTS[part])
+        elif (last or not words) and part not in OWNERS:
+            words.append(_plain(part))
+    if path[-1:] == ("name",) and len(path) == 2:
+        words.insert(0, _plain(str(path[0])))
+    text = " ".join(words) or _plain(str(path[-1]) if path else "plan")
+    return text[:1].upper() + text[1:]
+
+
+#: Figures of straights and corners by their fields.
+OF_SEGMENTS = {figure.path[-1]: figure.label.lower() for figure in reversed(SEGMENT_FIGURES)}
+#: Parts that only hold others.
+OWNERS = {"car", "plan", "conditions", "circuit", "driver", "engine", "gearbox", "tyres", "aero"}
+#: Units at the end of a field's name, as they follow a word.
+UNITS = {
+    "z_m": "(m)",
+    "at_m": "place (m)",
+    "_m": " (m)",
+    "_ms": " (m/s)",
+    "_s": " (s)",
+    "_kg": " (kg)",
+    "_pct": " (%)",
+    "_deg": " (°)",
+    "_n": " (N)",
+    "_nm": " (Nm)",
+    "_hpa": " (hPa)",
+    "_c": " (°C)",
+}
+
+
+def _plain(field: str) -> str:
+    """A field's name as words, its unit in brackets."""
+    for ending in sorted(UNITS, key=len, reverse=True):
+        if field.endswith(ending):
+            return (field[: -len(ending)].replace("_", " ") + UNITS[ending]).strip()
+    return field.replace("_", " ")
+
+
 def _row(figure: Figure, kind: Kind) -> FigureRow:
     usual = figure.usual_for(kind)
     unstated = figure.unstated

@@ -159,9 +159,7 @@ class LineJobs:
 
     def _known(self, job_id: str) -> _Job:
         if job_id not in self._jobs:
-            raise InputRefused(
-                [Fault("job", "this search is not known any more; start it once more")]
-            )
+            raise InputRefused([Fault("job", "this search has ended; start it again")])
         return self._jobs[job_id]
 
     def _listen(self, job: _Job, listen: Connection) -> None:

@@ -159,7 +159,7 @@ def _modelled(before: _Driven, now: _Driven) -> list[RunChange]:
         found.append(_change("circuit", f"Circuit: {text}", old, {"circuit": new.circuit}))
     for field, name in (("driver", "How it is driven"), ("line", "Line"), ("corners", "Orders")):
         if getattr(old, field) != getattr(new, field):
-            text = f"{name}: otherwise than before"
+            text = f"{name}: changed"
             found.append(_change("plan", text, old, {field: getattr(new, field)}))
     return found
 

@@ -50,7 +50,7 @@ def _table(
     gone, come = [n for n in old if n not in new], [n for n in new if n not in old]
     if len(before) == len(after) and len(gone) == len(come) == 1:
         return [f"{word} {gone[0]} named {come[0]}"]
-    said = [f"{word} {name} taken away" for name in gone]
+    said = [f"{word} {name} removed" for name in gone]
     said += [f"{word} {name} added" for name in come]
     for name, row in new.items():
         if name not in old or old[name] == row:

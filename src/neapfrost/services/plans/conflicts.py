@@ -8,7 +8,7 @@ from pydantic import BaseModel
 
 from neapfrost.formats.json_merge import ABSENT, Difference
 from neapfrost.formats.result import Revisions
-from neapfrost.services.figures.register import label_at
+from neapfrost.services.figures.register import label_at, place_in_words
 
 
 class Conflict(BaseModel):
@@ -37,12 +37,14 @@ def told(found: Sequence[Difference]) -> list[str]:
 
 def _said(difference: Difference) -> str:
     """A difference as a person would say it."""
-    place = ".".join(str(part) for part in difference.path)
     known = label_at(difference.path)
-    if known is not None:
-        place = known.label
-    before, after = (_value(value) for value in (difference.before, difference.after))
-    return f"{place}: {before} to {after}"
+    before, after = (
+        known.option(known.number_of(value) or 0.0)
+        if known is not None and known.options and value is not ABSENT
+        else _value(value)
+        for value in (difference.before, difference.after)
+    )
+    return f"{place_in_words(difference.path)}: {before} to {after}"
 
 
 def _value(value: Any) -> str:

@@ -40,13 +40,13 @@ def assumptions(
         ),
         Assumption(
             label="Tyres",
-            value="fade by lap, and by the energy put through them where that is stated; the first "
-            "lap of every set, at the start too, is its out lap",
+            value="degrade by lap, and by the energy put through them where that is stated; the "
+            "first lap of every set, at the start too, is its out lap",
             source="the compounds of the car",
         ),
         *(
             Assumption(
-                label=f"Fade of {tyre.name}",
+                label=f"Degradation of {tyre.name}",
                 value=f"{100.0 * tyre.fade_share:.2f} % a lap",
                 source=fade_measured_said(
                     fade.lap_s, fade.within_s, fade.runs, fade.laps, stated.get(tyre.name, 0.0)

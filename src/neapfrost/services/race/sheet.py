@@ -80,7 +80,7 @@ def sheet_markdown(sheet: RaceSheet, units: Units = "metric") -> str:
             stop = ""
             if one.from_lap > 1:
                 fuel = f", {one.refuelled}" if one.refuelled else ""
-                stop = f"stands {one.standing_s:.0f} s{fuel}"
+                stop = f"stationary {one.standing_s:.0f} s{fuel}"
             rows.append(
                 [
                     f"{one.from_lap} to {one.to_lap}",

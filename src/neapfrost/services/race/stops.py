@@ -224,8 +224,8 @@ def sensitivities(planned: Planned, best: RacePlan, faded: Race, fresh: Race) ->
             f"Pit loss {min(3.0, pit):.0f} s shorter",
             replace(race, pit_s=np.maximum(race.pit_s - 3.0, 0.0)),
         ),
-        ("Tyres fade a fifth more", faded),
-        ("Tyres fade a fifth less", fresh),
+        ("Degradation a fifth higher", faded),
+        ("Degradation a fifth lower", fresh),
     )
     found = []
     for label, other in cases:

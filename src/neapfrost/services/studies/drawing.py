@@ -47,8 +47,8 @@ def study_svg(job: StudyJob) -> str:
         return session_svg(job.session)
     if job.weathers is not None:
         return weathers_svg(job.weathers)
-    root = picture("Nothing is driven yet", WIDTH, "sans-serif")
-    add_text(root, 24.0, 32.0, "Nothing is driven yet")
+    root = picture("Nothing calculated yet", WIDTH, "sans-serif")
+    add_text(root, 24.0, 32.0, "Nothing calculated yet")
     return written(root, ABOVE)
 
 

@@ -151,9 +151,7 @@ class StudyJobs:
     def _known(self, job_id: str) -> _Job:
         with self._lock:
             if job_id not in self._jobs:
-                raise InputRefused(
-                    [Fault("job", "this study is not known any more; start it once more")]
-                )
+                raise InputRefused([Fault("job", "this study has ended; start it again")])
             return self._jobs[job_id]
 
     def _drive(self, job: _Job, run: Run, course: Course) -> None:

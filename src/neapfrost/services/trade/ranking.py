@@ -36,6 +36,8 @@ USUAL_STEPS: dict[str, float] = {
     "upshift_s": 0.01,
     "wind_speed_ms": 1.0,
     "air_temp_c": 1.0,
+    "pressure_hpa": 5.0,
+    "humidity_pct": 10.0,
     "wetness_pct": 5.0,
     "braking_use": 0.01,
     "cornering_use": 0.01,

@@ -1,4 +1,4 @@
-"""A corner in words: what is done there, where one brakes, and what is otherwise than before."""
+"""A corner in words: what is done there, where one brakes, and what is changed."""
 
 from pydantic import BaseModel
 

@@ -251,6 +251,6 @@ def working_said(found: Posterior) -> list[str]:
         f"{spread['straight']:.3f} m/s² (grade).",
         f"The model was made straight about the answer {len(found.shows)} time"
         f"{'s' if len(found.shows) > 1 else ''} over; intervals hold four times in five and are "
-        "those of the least squares with its priors. A figure is called otherwise than stated "
+        "those of the least squares with its priors. A figure is said to differ "
         "where chance would do it in one case of a hundred.",
     ]

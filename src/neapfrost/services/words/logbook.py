@@ -89,7 +89,7 @@ def run_said(times_s: Sequence[float], predicted_s: float | None) -> list[str]:
     if found is not None and found.count > 2:
         said[0] = (
             f"{found.count} timed laps, the best {lap_said(best)}, the median "
-            f"{lap_said(found.median)}, scattering by {found.spread:.2f} s."
+            f"{lap_said(found.median)}, spread {found.spread:.2f} s."
         )
     if predicted_s is not None:
         apart = best - predicted_s
@@ -127,8 +127,8 @@ def doubt_said(aligned: Aligned) -> str | None:
         return None
     return (
         f"This log fits the circuit badly: its corners agree to {100.0 * aligned.alike:.0f} % and "
-        f"its places scatter by {aligned.misfit_m:.1f} m. Is it of this circuit? Keep it only if "
-        "you are certain."
+        f"its positions are off by {aligned.misfit_m:.1f} m. Is it of this circuit? Keep it only "
+        "if you are certain."
     )
 
 
@@ -230,13 +230,13 @@ def together_said(found: LapsTogether, goes: Trend | None, predicted_s: float) -
     if found.possible_s is not None:
         gained = max(lap.best - found.possible_s, 0.0)
         said.append(
-            f"The best corners of all laps joined make {lap_said(found.possible_s)}, "
+            f"Theoretical best by corner: {lap_said(found.possible_s)}, "
             f"{gained:.2f} s less than the best lap."
         )
     if found.corners:
         uneven = sorted(found.corners, key=lambda one: -one.lost_s.spread)[:NAMED_MOST]
         told = ", ".join(f"{one.name} {one.lost_s.spread:.2f} s" for one in uneven)
-        said.append(f"Least even from lap to lap: {told}.")
+        said.append(f"Least consistent: {told}.")
     if goes is not None:
         said += _trend_said(goes)
     return said
@@ -248,7 +248,7 @@ def _trend_said(goes: Trend) -> list[str]:
         f"The first lap is {goes.early_s:.2f} s slower for cold tyres and want of learning "
         f"({within} ± {goes.early_within_s:.2f} s), settled in {goes.settles_laps:.1f} laps."
         if goes.early_beyond_noise
-        else f"Warming up is not told from the laps' scatter of {goes.scatter_s:.2f} s."
+        else f"Warm-up cannot be separated from the lap-to-lap spread of {goes.scatter_s:.2f} s."
     )
     word = "slower" if goes.fade_s > 0.0 else "quicker"
     fade = (
@@ -309,7 +309,7 @@ def changed_said(
     if clock.beyond_noise:
         said.append(
             f"The clock says {interval} (four times in five), of {clock.pairs} pairs of laps: more "
-            f"than chance makes of their scatter (± {clock.noise_s:.2f} s)."
+            f"than the lap-to-lap spread can explain (±{clock.noise_s:.2f} s)."
         )
     else:
         said.append(

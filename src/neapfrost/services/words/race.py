@@ -162,11 +162,11 @@ def change_said(
 def rival_said(lap: int, gap_s: float, rival_lap: int) -> str:
     """When to stop against a rival."""
     when = (
-        f"{rival_lap - lap} laps before him"
+        f"{rival_lap - lap} laps before them"
         if lap < rival_lap
-        else "with him"
+        else "on the same lap"
         if lap == rival_lap
-        else f"{lap - rival_lap} laps after him"
+        else f"{lap - rival_lap} laps after them"
     )
     ahead = f"{abs(gap_s):.1f} s {'ahead' if gap_s >= 0.0 else 'behind'}"
     return f"Best after lap {lap}, {when}: {ahead} once both have stopped."
@@ -175,11 +175,9 @@ def rival_said(lap: int, gap_s: float, rival_lap: int) -> str:
 def slow_said(ranges: Sequence[tuple[int, int]], laps: int) -> str:
     """When a slow phase should be used for a stop."""
     if not ranges:
-        return "A slow phase is never worth a stop here."
+        return "A stop under a safety car or full-course yellow never pays here."
     parts = [f"lap {a}" if a == b else f"laps {a} to {b}" for a, b in ranges]
-    return (
-        f"In a slow phase that begins at {', '.join(parts)} of {laps}, stop at once; else stay out."
-    )
+    return f"Under a safety car or full-course yellow that begins at {', '.join(parts)} of {laps}, stop at once; else stay out."
 
 
 def saving_said(saved_kg: float, cost_s: float, burnt_kg: float, rule_s: float | None) -> str:
@@ -255,7 +253,7 @@ def warm_up_said(
     side = "colder" if off_c < 0.0 else "warmer"
     return (
         f"{said} The road is {abs(off_c):.0f} °C {side} than its window, {off_s:.2f} s a lap, "
-        "which no lap takes away."
+        "which no lap removes."
     )
 
 

@@ -182,7 +182,7 @@ def next_change_said(
     if band is not None and band.low > 0.0:
         worth += f" ({band.low:.3f} to {band.high:.3f})"
     return (
-        f"Next, alone: {what}. It should bring {worth}; among laps that scatter by "
+        f"Next, alone: {what}. It should bring {worth}; with a lap-to-lap spread of "
         f"{scatter_s:.2f} s it takes {laps} before and {laps} after to see it."
     )
 

@@ -74,7 +74,7 @@ def span_said(times_s: Sequence[float], moments: Sequence[str], own_s: float) ->
 
 def all_alike_said() -> str:
     """That no weather asks anything else."""
-    return "Whichever weather comes, every corner is driven alike and no other tyre is quicker."
+    return "Whichever weather comes, the calls stay the same and no other tyre is quicker."
 
 
 def alike_until_said(matters_at: str, first_at: str) -> str:

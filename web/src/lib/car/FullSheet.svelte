@@ -107,7 +107,7 @@
                     {#if index === ratios.length - 1 && ratios.length > 1}
                       <button
                         class="link px-1 py-0 no-underline"
-                        aria-label="Take gear {index + 1} away"
+                        aria-label="Remove gear {index + 1}"
                         onclick={() => void ratio(index, null)}>×</button
                       >
                     {/if}</td

@@ -125,7 +125,7 @@
                 />
                 <button
                   class="link px-1 py-0 no-underline"
-                  aria-label="Take {setup.name} away"
+                  aria-label="Remove {setup.name}"
                   onclick={() => void edit({ op: 'remove_row', table: 'setups', row: index })}
                   >×</button
                 >
@@ -180,7 +180,7 @@
                     {#if row.unstated}
                       <button
                         class="link px-1 py-0 no-underline"
-                        aria-label="Take {row.label} of {setup.name} away"
+                        aria-label="Remove {row.label} of {setup.name}"
                         onclick={() => void set(index, row.field, null)}>×</button
                       >
                     {/if}

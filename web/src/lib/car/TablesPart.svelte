@@ -44,7 +44,7 @@
       onchange={(event) => rename(table, index, event.currentTarget.value.trim())}
     /><button
       class="link px-1 py-0 text-[14px] no-underline"
-      aria-label="Take {name} away"
+      aria-label="Remove {name}"
       onclick={() => remove(table, index)}>×</button
     ></th
   >

@@ -124,7 +124,7 @@
       <thead>
         <tr>
           <th scope="col">rpm</th><th scope="col">Nm</th><th scope="col">kW</th>
-          <th><span class="sr-only">Take away</span></th>
+          <th><span class="sr-only">Remove</span></th>
         </tr>
       </thead>
       <tbody>
@@ -155,7 +155,7 @@
               ><button
                 class="link no-underline"
                 disabled={points.length < 3}
-                aria-label="Take point {index + 1} away"
+                aria-label="Remove point {index + 1}"
                 onclick={() => void work.edit({ op: 'remove_torque_point', point: index })}
                 >×</button
               ></td

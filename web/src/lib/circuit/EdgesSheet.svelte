@@ -81,7 +81,7 @@
         <th scope="col" class="number">To <span class="unit">{units.lengthUnit}</span></th>
         <th scope="col" class="number">Width <span class="unit">{units.lengthUnit}</span></th>
         <th scope="col">Allows</th>
-        <th><span class="sr-only">Take away</span></th>
+        <th><span class="sr-only">Remove</span></th>
       </tr>
     </thead>
     <tbody>
@@ -180,8 +180,8 @@
           <td
             ><button
               class="link ember"
-              aria-label="take away {word}"
-              onclick={() => void edits.make({ op: 'remove_edge', number })}>take away</button
+              aria-label="Remove {word}"
+              onclick={() => void edits.make({ op: 'remove_edge', number })}>Remove</button
             ></td
           >
         </tr>

@@ -172,7 +172,7 @@
         />
         <button
           class="link ember"
-          aria-label="Take height {number + 1} away"
+          aria-label="Remove height {number + 1}"
           onclick={() => void edits.make({ op: 'remove_height', number })}>×</button
         >
       </li>

@@ -45,7 +45,7 @@
             >{column.head} <span class="unit max-w-160">{unitOf(column.field)}</span></th
           >
         {/each}
-        <th><span class="sr-only">Take away</span></th>
+        <th><span class="sr-only">Remove</span></th>
       </tr>
     </thead>
     <tbody>
@@ -81,8 +81,8 @@
           <td
             ><button
               class="link ember"
-              aria-label="Take {lane.name} away"
-              onclick={() => void edits.make({ op: 'remove_lane', number })}>take away</button
+              aria-label="Remove {lane.name}"
+              onclick={() => void edits.make({ op: 'remove_lane', number })}>Remove</button
             ></td
           >
         </tr>

@@ -110,7 +110,7 @@
       <th scope="col">For</th>
       <th scope="col" class="number">Before it <span class="unit">{units.lengthUnit}</span></th>
       <th scope="col" class="number">Stands at <span class="unit">{units.lengthUnit}</span></th>
-      <th><span class="sr-only">Take away</span></th>
+      <th><span class="sr-only">Remove</span></th>
     </tr>
   </thead>
   <tbody>
@@ -161,10 +161,10 @@
         <td>
           <button
             class="link ember"
-            aria-label="Take away {mark.label} of {mark.corner ?? 'no corner'}"
+            aria-label="Remove {mark.label} of {mark.corner ?? 'no corner'}"
             onclick={() =>
               void edits.make({ op: 'remove_mark', kind: mark.kind, number: mark.number })}
-            >take away</button
+            >Remove</button
           >
         </td>
       </tr>
@@ -194,8 +194,8 @@
         <td>
           <button
             class="link ember"
-            aria-label="Take away sector line {index + 1}"
-            onclick={() => void edits.make(sectorAt(index, null))}>take away</button
+            aria-label="Remove sector line {index + 1}"
+            onclick={() => void edits.make(sectorAt(index, null))}>Remove</button
           >
         </td>
       </tr>

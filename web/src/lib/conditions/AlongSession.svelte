@@ -193,8 +193,8 @@
     </div>
   </div>
   <p class="unit pt-0.5">
-    Readings are means of ten minutes; a call is told once it has changed for ten minutes, a braking
-    point once it has moved by {plain(units.length(session.threshold_m), 0)}
+    Readings are means of ten minutes; an alert comes once a call has changed for ten minutes, a
+    braking point once it has moved by {plain(units.length(session.threshold_m), 0)}
     {units.lengthUnit}. Water and rubber are assumptions, under Readings and track state.
   </p>
 {:else if job?.state === 'running'}

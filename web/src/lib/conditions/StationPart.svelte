@@ -59,7 +59,7 @@
       /> this plan follows it</label
     >
     <label class="px-0 py-0.5 block"
-      >A call is told when it moves by <input
+      >Alert when a call moves by more than <input
         class="number w-11 text-right"
         inputmode="decimal"
         aria-label="Told when a braking point moves by"

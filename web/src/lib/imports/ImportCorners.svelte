@@ -75,7 +75,7 @@
   A split corner’s two parts each get the radius that fits the points best.
   {#if importing.edited}
     <button class="link mr-2" onclick={() => void importing.edit({ op: 'renumber' })}
-      >number them anew</button
+      >Renumber them</button
     >
     <button class="link mr-2" onclick={() => void importing.look({})}>as found</button>
   {/if}

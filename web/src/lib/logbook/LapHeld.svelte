@@ -33,10 +33,10 @@
 
 <p class="gap-x-4.5 gap-y-1 flex flex-wrap items-baseline">
   <label
-    ><span class="unit">held against</span>
+    ><span class="unit">compared with</span>
     <select
       class="dotted-below bg-transparent text-[14px] max-w-85"
-      aria-label="What the lap is held against"
+      aria-label="What the lap is compared with"
       value={chosen}
       onchange={(event) => void choose(event.currentTarget.value)}
     >
@@ -78,7 +78,7 @@
           <th scope="col">Gear</th>
           <th scope="col">Minimum {units.speedUnit}</th>
           <th scope="col">Exit {units.speedUnit}</th>
-          <th scope="col">What was otherwise</th>
+          <th scope="col">What differed</th>
         </tr>
       </thead>
       <tbody>

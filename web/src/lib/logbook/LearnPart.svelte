@@ -198,7 +198,7 @@
   </div>
 {:else if !running}
   <p class="px-0 py-6 max-w-155 text-[15px]">
-    The laps of the chosen runs are held against the model: speeds held in corners, pulls with the
+    The laps of the chosen runs are compared with the model: speeds held in corners, pulls with the
     throttle down, straight brakings. What the plan states, with its band, is where it starts from;
     what the laps cannot tell stays as stated, and is named.
   </p>

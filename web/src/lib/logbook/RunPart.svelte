@@ -36,7 +36,7 @@
       ? `, ${run.setup}`
       : ''}, {run.conditions}; plan {run.plan}, revision {run.revisions?.plan} (car {run.revisions
       ?.car}, circuit {run.revisions?.circuit}, conditions {run.revisions
-      ?.conditions}){#if run.log}; log laid along the circuit within {plain(
+      ?.conditions}){#if run.log}; log aligned to the circuit within {plain(
         units.length(run.misfit_m ?? 0),
         1,
       )}
@@ -62,7 +62,7 @@
   >
 {:else if book.season}
   <p class="px-0 py-10 max-w-140 text-[15px]">
-    Drop loggers’ files here, or read them: their laps are found on this circuit and held against
+    Drop loggers’ files here, or read them: their laps are found on this circuit and compared with
     the plan, corner by corner. Time, speed, and positions or an acceleration across are needed;
     pedals and gears are welcome. Or type a run: lap times one under another, and what was seen.
   </p>

@@ -129,8 +129,8 @@
       </table>
     </div>
     <p class="unit">
-      The stroke is the usual loss against the prediction, the bar its scatter, the triangle the
-      best lap’s. Each corner’s exit is the next one’s entry: joined corners are not quite drivable.
+      The stroke is the usual loss against the prediction, the bar its spread, the triangle the best
+      lap’s. Each corner’s exit is the next one’s entry: joined corners are not quite drivable.
     </p>
   {/if}
 {:else if book.taken.length === 0}

@@ -87,7 +87,7 @@
       </div>
       <p class="unit">
         A gap grows in metres and not in seconds as both speed up. What is needed to be beside at
-        the brakes is told in metres of later braking, or in speed out of the corner before.
+        the brakes is given in metres of later braking, or in speed out of the corner before.
       </p>
       {#if passing.makers.length > 0}
         <h2 class="figure pt-2.5 text-[17px]">What else on the car makes a place</h2>

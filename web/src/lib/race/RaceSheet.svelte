@@ -128,7 +128,7 @@
     <aside class="flex-none w-75 narrow:w-full print:hidden" aria-label="The race’s figures">
       <h2 class="figure pt-1.5 text-[17px]">Weather</h2>
       <RaceWeather {bench} {weather} />
-      <RaceFigures {bench} {view} groups={['Distance', 'Stops', 'Rules', 'Slow phase']} />
+      <RaceFigures {bench} {view} groups={['Distance', 'Stops', 'Rules', 'Neutralisation']} />
     </aside>
   </div>
 {:else}<p class="unit px-0 py-7.5">Calculating the race…</p>{/if}

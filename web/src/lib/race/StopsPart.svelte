@@ -153,7 +153,7 @@
       {/if}
     </div>
     <aside class="flex-none w-75 narrow:w-full" aria-label="Rules and a rival">
-      <RaceFigures {bench} {view} groups={['Stops', 'Rules', 'Slow phase', 'Rival']} />
+      <RaceFigures {bench} {view} groups={['Stops', 'Rules', 'Neutralisation', 'Rival']} />
     </aside>
   </div>
 {:else if race?.trouble}

@@ -154,7 +154,7 @@
               ><td class="figure number">{lapTime(tyre.new_s)}</td><td class="figure number"
                 >{lapTime(tyre.old_s)}</td
               ><td class="number">{plain(tyre.fade_pct, 2)}</td><td class="number"
-                >{tyre.life_laps}{tyre.life_stated ? '' : ' by fade'}</td
+                >{tyre.life_laps}{tyre.life_stated ? '' : ' by degradation'}</td
               ></tr
             >
           {/each}

@@ -11,7 +11,7 @@
 <div class="mx-0 my-2.5 gap-x-4.5 gap-y-2 flex flex-wrap">
   <label class="gap-1.5 flex items-center"
     ><input type="checkbox" class="checkbox checkbox-xs" bind:checked={entry.circuit.closed} /> A closed
-    circuit (otherwise a course from a standing start)</label
+    circuit (if not, a point-to-point course from a standing start)</label
   >
   <label class="gap-1.5 flex items-center"
     ><input type="checkbox" class="checkbox checkbox-xs" bind:checked={entry.circuit.boards} /> Boards

@@ -69,7 +69,7 @@
     {#if optional && row.unstated}
       <button
         class="link text-[13px]"
-        aria-label="Take {row.label} away"
+        aria-label="Remove {row.label}"
         onclick={() => {
           set(null)
           void bench.settle()

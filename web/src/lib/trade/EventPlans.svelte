@@ -136,7 +136,7 @@
             >
             {#each corner.calls as call, n (n)}
               <td class:otherwise={call.differs}>
-                {#if call.differs}<Arrow label="otherwise:" />{/if}
+                {#if call.differs}<Arrow label="differs:" />{/if}
                 {call.braking}; {call.gear};
                 <b>{whole(view.units.speed(call.min_speed_ms))}</b>
                 {view.units.speedUnit}
@@ -147,7 +147,7 @@
       </tbody>
     </table>
   </div>
-  <p class="unit">An arrow marks what is otherwise than in the first plan.</p>
+  <p class="unit">An arrow marks what differs from the first plan.</p>
 {/if}
 
 <style>

@@ -127,8 +127,8 @@
 </StudyHead>
 {#if !grid}
   <p class="unit px-0 py-7.5 text-[15px] max-w-140">
-    Nothing is driven yet: choose two figures and drive them, {x.count} by {y.count} laps. The lines that
-    come join places of the same lap time.
+    Nothing calculated yet: choose two figures and drive them, {x.count} by {y.count} laps. The lines
+    that come join places of the same lap time.
   </p>
 {:else}
   <div class="columns gap-7 flex narrow:flex-col">

@@ -64,7 +64,7 @@
 
 <StudyHead {studies} kind="worth" again={drive} said={ranking?.said} testid="ranking-said">
   <label
-    >Laps scatter by <input
+    >Lap-to-lap spread <input
       class="dotted-below w-11.5 font-figures text-[15px] font-semibold bg-transparent text-right"
       inputmode="decimal"
       value={scatter ?? ranking?.scatter_s ?? ''}
