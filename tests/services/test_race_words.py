@@ -116,13 +116,14 @@ def test_water_and_when_to_change() -> None:
 
 def test_rivals_slow_phases_and_savings() -> None:
     assert rival_said(9, 2.04, 12) == (
-        "Best after lap 9, 3 laps before him: 2.0 s ahead once both have stopped."
+        "Best after lap 9, 3 laps before them: 2.0 s ahead once both have stopped."
     )
     assert "on the same lap" in rival_said(12, -0.5, 12)
     assert "behind" in rival_said(14, -0.5, 12)
     assert "never" in slow_said([], 20)
     assert slow_said([(4, 4), (9, 12)], 20) == (
-        "Under a safety car or full-course yellow that begins at lap 4, laps 9 to 12 of 20, stop at once; else stay out."
+        "Under a safety car or full-course yellow that begins at lap 4, laps 9 to 12 of 20, "
+        "stop at once; else stay out."
     )
     assert saving_said(0.03, 0.078, 0.6, None) == "30 g a lap (5.0 %) cost 0.078 s a lap."
     assert "everywhere would cost 0.090 s" in saving_said(0.03, 0.078, 0.6, 0.09)

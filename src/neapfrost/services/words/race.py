@@ -177,7 +177,10 @@ def slow_said(ranges: Sequence[tuple[int, int]], laps: int) -> str:
     if not ranges:
         return "A stop under a safety car or full-course yellow never pays here."
     parts = [f"lap {a}" if a == b else f"laps {a} to {b}" for a, b in ranges]
-    return f"Under a safety car or full-course yellow that begins at {', '.join(parts)} of {laps}, stop at once; else stay out."
+    return (
+        f"Under a safety car or full-course yellow that begins at {', '.join(parts)} of {laps}, "
+        "stop at once; else stay out."
+    )
 
 
 def saving_said(saved_kg: float, cost_s: float, burnt_kg: float, rule_s: float | None) -> str:
