@@ -11,6 +11,7 @@ from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.demo.plans import demo_plan
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_file import plan_from_object
+from neapfrost.formats.plan_records import vehicle_record
 from neapfrost.services.cars.edits import NAMED_BY, CarEdit, edited_plan
 
 TABLES = ("wings", "gear_sets", "compounds", "setups")
@@ -248,3 +249,39 @@ def test_an_engine_keeps_a_curve(k4: PlanDocument) -> None:
     plan = edited(plan, op="remove_torque_point", point=0)
     with pytest.raises(InputRefused, match=r"car\.engine\.torque_curve"):
         plan_from_object(plan.model_dump(mode="json"))
+
+
+def test_downforce_over_speed_is_stated_and_scales_with_the_wing(k4: PlanDocument) -> None:
+    points = [
+        {"speed_ms": 20.0, "downforce_pct": 100.0, "drag_pct": 100.0, "front_shift": 0.0},
+        {"speed_ms": 60.0, "downforce_pct": 80.0, "drag_pct": 100.0, "front_shift": 0.02},
+    ]
+    stated = edited(k4, op="air_table", points=points)
+    assert [point.downforce_pct for point in stated.car.attitude.by_speed] == [100.0, 80.0]
+    record = vehicle_record(stated.car)
+    assert record.aero.by_speed == ((20.0, 1.0, 1.0, 0.0), (60.0, 0.8, 1.0, 0.02))
+    assert edited(stated, op="air_table", points=[]).car.attitude.by_speed == []
+    # A plan whose speeds do not rise is refused as a whole, at its place.
+    value = stated.model_dump(mode="json")
+    value["car"]["attitude"]["by_speed"][1]["speed_ms"] = 20.0
+    with pytest.raises(InputRefused, match=r"by_speed\[1\].speed_ms: .* must rise from point"):
+        plan_from_object(value)
+
+
+@pytest.mark.parametrize(
+    ("part", "field", "value"),
+    [
+        ("inertia", "engine_kgm2", -0.1),
+        ("attitude", "downforce_lost_braking_pct_per_g", 90.0),
+        ("tyres", "cornering_stiffness_front", 0.0),
+        ("tyres", "front_reference_n", 0.0),
+        ("tyres", "width_m", 2.0),
+    ],
+)
+def test_figures_that_no_vehicle_has_are_refused_by_name(
+    k4: PlanDocument, part: str, field: str, value: float
+) -> None:
+    document = k4.model_dump(mode="json")
+    document["car"][part][field] = value
+    with pytest.raises(InputRefused, match=rf"car\.{part}\.{field}: {value:g} was given"):
+        plan_from_object(document)

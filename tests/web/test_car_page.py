@@ -116,3 +116,43 @@ def test_the_sheet_the_torque_and_the_brakes_are_edited(car: Page, tmp_path: Pat
     (tmp_path / "car.json").write_text(json.dumps(document))
     car.get_by_label("A car from its document").set_input_files(tmp_path / "car.json")
     expect(car.get_by_role("button", name="Car From a file")).to_be_visible()
+
+
+def lap_of(car: Page) -> float:
+    """The lap as it is now, and back to where one was."""
+    car.get_by_role("link", name="Lap", exact=True).click()
+    found = lap_seconds(car)
+    car.get_by_role("link", name="Car", exact=True).click()
+    return found
+
+
+def test_what_moves_a_braking_point_by_a_percent_is_stated_on_the_sheet(car: Page) -> None:
+    """How the engine takes its air, what turns along, and downforce that goes with the speed."""
+    expect(car.get_by_test_id("car-figures")).to_contain_text("Torque in this air")
+    expect(car.get_by_test_id("gears")).to_contain_text("Turns")
+    car.get_by_role("tab", name="Full sheet").click()
+    before = lap_of(car)
+    intake = car.get_by_label("Torque in other air")
+    expect(intake.locator("option:checked")).to_have_text("naturally aspirated")
+    intake.select_option(label="the same in any air")
+    kept(car)
+    # In cold, thick air the engine gave more than stated.
+    assert lap_of(car) > before + 0.1
+    car.get_by_role("button", name="Undo").click()
+    expect(intake.locator("option:checked")).to_have_text("naturally aspirated")
+    inertia = car.get_by_role("spinbutton", name="Inertia of engine and clutch (kg m²)")
+    inertia.fill("0.3")
+    inertia.press("Enter")
+    kept(car)
+    assert lap_of(car) > before + 0.1
+    car.get_by_role("button", name="State it by speed").click()
+    table = car.get_by_test_id("air-table")
+    expect(table.locator("tbody tr")).to_have_count(2)
+    share = table.get_by_role("spinbutton", name="Downforce at point 2 (%)")
+    share.fill("70")
+    share.press("Enter")
+    kept(car)
+    speed = table.get_by_role("spinbutton", name=re.compile(r"^Speed of point 2"))
+    speed.fill("10")
+    speed.press("Enter")
+    expect(car.get_by_text("the speeds must rise")).to_be_visible()

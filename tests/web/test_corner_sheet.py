@@ -168,7 +168,7 @@ def test_the_brief_prints_on_one_page(page: Page, address: str, paper: str) -> N
     brief = page.get_by_test_id("brief")
     expect(brief.get_by_role("rowheader")).to_have_count(11, timeout=CALLS_MS)
     page.get_by_label(paper, exact=True).check()
-    for said in ("15 m past 100", "Car revision 1", "not a promise", "licensed instructors"):
+    for said in ("13 m past 100", "Car revision 1", "not a promise", "licensed instructors"):
         expect(brief).to_contain_text(said)
     pdf = page.pdf(prefer_css_page_size=True)
     assert pages_of(pdf) == 1

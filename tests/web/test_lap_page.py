@@ -12,7 +12,7 @@ def test_first_paint_says_where_it_brakes_and_in_which_gear(page: Page) -> None:
     assert 97 < lap_seconds(page) < 100
     expect(heads(page)).to_have_count(11)
     assert words(row(page, "Reference").first) == "100"
-    assert words(row(page, "Braking point").first) == "15 past"
+    assert words(row(page, "Braking point").first) == "13 past"
     assert words(row(page, "Gear").first) == "6 2"
     assert words(row(page, "Minimum speed").nth(3)) == "65"
     description = page.get_by_test_id("speed-curve").get_attribute("aria-label")
@@ -112,7 +112,9 @@ def test_a_corner_selected_anywhere_is_selected_everywhere(page: Page) -> None:
         expect(columns.and_(page.locator("[aria-pressed=true]"))).to_have_count(1)
         mark = page.get_by_test_id("map").locator(f"[data-number='{number - 1}']")
         expect(mark).to_have_attribute("fill", "var(--paper)")
-        expect(readout).to_contain_text(words(row(page, "Minimum speed").nth(number - 1)))
+        lowest = int(words(row(page, "Minimum speed").nth(number - 1)))
+        # It is reached within 0.05 m/s there, which may round to the next number.
+        expect(readout).to_contain_text(re.compile(rf" ({lowest}|{lowest + 1}) km/h"))
 
     columns.nth(3).click()
     selected(4)
@@ -248,7 +250,7 @@ def test_the_lap_can_be_read_instead_of_seen(page: Page) -> None:
     told = page.get_by_role("dialog").inner_text()
     assert told.count("minimum") == 11
     assert "Sluice" in told
-    assert "15 m past 100" in told
+    assert "13 m past 100" in told
 
 
 def test_the_cautions_stand_on_the_page(page: Page) -> None:

@@ -119,7 +119,7 @@ def test_on_a_phone_the_corners_are_rows_and_can_be_changed(
     rows = page.locator("main ol > li")
     expect(rows).to_have_count(11)
     fits(page)
-    expect(rows.first).to_contain_text("15 past 100")
+    expect(rows.first).to_contain_text("13 past 100")
     before = lap_seconds(page)
     put(page, "Radius of Eel Trap (m)", "26")
     assert lap_seconds(page) < before

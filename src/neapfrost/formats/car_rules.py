@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from neapfrost.core.errors import Fault
+from neapfrost.core.measures import speed
 from neapfrost.formats.car_document import CarDocument
 
 
@@ -13,8 +14,8 @@ def attitude_faults(car: CarDocument) -> Iterator[Fault]:
         if speeds[index] <= speeds[index - 1]:
             yield Fault(
                 f"car.attitude.by_speed[{index}].speed_ms",
-                f"{speeds[index]:g} was given after {speeds[index - 1]:g}; the speeds must rise "
-                "from point to point",
+                f"{speed(speeds[index], None)} was given after {speed(speeds[index - 1], None)}; "
+                "the speeds must rise from point to point",
             )
 
 

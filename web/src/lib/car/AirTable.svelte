@@ -15,17 +15,18 @@
   const points = $derived(work.car?.attitude?.by_speed ?? [])
   const units = $derived(view.units)
   let refusal = $state('')
-  async function write(next: Point[]): Promise<string | null> {
-    const refused = await work.edit({ op: 'air_table', points: next })
-    refusal = refused ?? ''
-    return refused
+  const write = (next: Point[]): Promise<string | null> =>
+    work.edit({ op: 'air_table', points: next })
+  /** What is not said beside a figure is said under the table. */
+  async function row(next: Point[]): Promise<void> {
+    refusal = (await write(next)) ?? ''
   }
   const set = (index: number, change: Partial<Point>): Promise<string | null> =>
     write(points.map((point, n) => (n === index ? { ...point, ...change } : point)))
   const beyond = (point: Point): Point => ({ ...point, speed_ms: point.speed_ms + 10 })
-  const add = (): Promise<string | null> => {
+  const add = (): Promise<void> => {
     const last = points.at(-1)
-    return write(last ? [...points, beyond(last)] : FIRST)
+    return row(last ? [...points, beyond(last)] : FIRST)
   }
 </script>
 
@@ -93,7 +94,7 @@
               ><button
                 class="link no-underline"
                 aria-label="Remove point {index + 1} of the downforce"
-                onclick={() => void write(points.filter((_, n) => n !== index))}>×</button
+                onclick={() => void row(points.filter((_, n) => n !== index))}>×</button
               ></td
             >
           </tr>
