@@ -142,3 +142,17 @@ def test_more_that_turns_is_never_quicker(wheels: float, engine: float, power: f
     assert lap_of(SHORT_LAP, more, AIR_12, PURE, 2.0).lap_time_s >= (
         lap_of(SHORT_LAP, car, AIR_12, PURE, 2.0).lap_time_s - 1e-6
     )
+
+
+def test_brakes_take_what_the_wheels_hold() -> None:
+    """All of the car's energy and its wheels' goes into the brakes where nothing else slows it."""
+    vehicle = plain_vehicle(engine=TORQUE, inertia=Inertia(1.2, 1.5, 0.0))
+    lap = lap_of(course(Straight(700.0), Bend("T1", 1, 30.0, 90.0)), vehicle)
+    zone = lap.zones[0]
+    fast, slow = (
+        float(np.interp(at, lap.s_m, lap.v_ms))
+        for at in (zone.brake_start_at_m, zone.brake_end_at_m)
+    )
+    equivalent = 1000.0 + 2.7 / 0.09
+    # The bend's own ramp-in takes a little of the tyres, and a part of the last step.
+    assert lap.brake_work_j[-1] == pytest.approx(0.5 * equivalent * (fast**2 - slow**2), rel=5e-3)

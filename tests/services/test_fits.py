@@ -55,7 +55,7 @@ def test_what_is_learned_is_taken_over_narrows_the_band_and_is_taken_back(book: 
     assert FitDocument.model_validate_json(fit.model_dump_json()) == fit
     figures = {one.name: one for one in fit.figures}
     assert len(fit.said) >= 2
-    assert len(fit.working) == 6
+    assert len(fit.working) == 7
     assert [part.cause for part in fit.parts] == ["surface", "car", "wind", "driver"]
     wrong = [one for one in fit.figures if one.claim == "otherwise"]
     assert wrong, "the hidden car is otherwise than stated"

@@ -13,6 +13,7 @@ from neapfrost.core.kernels import solve as kernel_solve
 from neapfrost.core.kernels import zones as z
 from neapfrost.core.kernels.along_lap import times_at
 from neapfrost.core.kernels.bundles import GEAR, UPSHIFTS, Course
+from neapfrost.core.kernels.case import MASS, ROTATING_WHEELS
 from neapfrost.core.kernels.profile import (
     ACROSS,
     ALONG,
@@ -119,9 +120,20 @@ class Lap:
         return float(self.t_s[-1])
 
     @cached_property
+    def braking_n(self) -> Floats:
+        """What brakes and a machine that recovers hold the wheels with [N]; (m - 1,) intervals.
+
+        The force at the tyres, and what slows the turning wheels along with it.
+        """
+        case = self.packed.case
+        turned = case[ROTATING_WHEELS] * case[MASS] * self.ax_ms2[:-1]
+        held = np.where(self.brake[:-1] > 0.0, -self.force_n[:-1] - turned, 0.0)
+        return held.clip(min=0.0)
+
+    @cached_property
     def brake_work_j(self) -> Floats:
-        """Work of the braking force from the start of the lap to each point [J]; shape (m,)."""
-        braking = np.where(self.brake[:-1] > 0.0, -self.force_n[:-1], 0.0).clip(min=0.0)
+        """Work of the brakes from the start of the lap to each point [J]; shape (m,)."""
+        braking = self.braking_n
         return np.concatenate(([0.0], np.cumsum(braking * np.diff(self.s_m))))
 
 

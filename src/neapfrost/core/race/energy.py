@@ -416,7 +416,7 @@ def _driven(
     v = 0.5 * (lap.v_ms[:-1] + lap.v_ms[1:])
     seconds = np.diff(lap.t_s)
     step = lap.step[:-1]
-    given, braking = lap.asked_n[:-1] * v, -lap.force_n[:-1] * v
+    given = lap.asked_n[:-1] * v
     beside = np.empty((len(v), 3))
     beside_engine(
         found.packed.case,
@@ -438,7 +438,7 @@ def _driven(
         np.minimum(-here, engine),
         0.0,
     )
-    braked = np.where(lap.brake[:-1] > 0.0, braking, 0.0).clip(min=0.0)
+    braked = lap.braking_n * v
     front = beside[:, BRAKED_FRONT]
     part = store.recovery_front * front + (1.0 - store.recovery_front) * (1.0 - front)
     possible = np.minimum(braked * part * store.recovery_share, store.taken_w)

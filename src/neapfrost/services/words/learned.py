@@ -240,6 +240,8 @@ def working_said(found: Posterior) -> list[str]:
         f"{pull} pulls in one gear with the throttle down, and {stop} straight brakings: what the "
         "speeds at their ends make of the acceleration against the model's at the same speeds and "
         "places.",
+        "The inertia of wheels and engine is taken as entered. Only pulls in different gears could "
+        "separate it from the power: the engine's part falls with the square of the ratio.",
         "The lap solver drives the lap with each figure a little more and a little less; the sum "
         "of squares of what is left, each over its scatter, and of each figure's change over what "
         "was stated for it, is least. A residual beyond twice its scatter counts less and less, as "
