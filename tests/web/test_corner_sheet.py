@@ -33,8 +33,8 @@ def sheet(page: Page) -> Page:
     page.keyboard.press("7")
     page.keyboard.press("Enter")
     expect(page.get_by_test_id("corner-sentence")).to_have_text(
-        "Look for the 100 board. Brake 11 m past it for 108 m. Down 6 to 3. Turn in at 105, slow "
-        "to 92, power 33 m after.",
+        "Look for the 100 board. Brake 13 m past it for 106 m. Down 6 to 3. Turn in at 105, slow "
+        "to 92, power 38 m after.",
         timeout=CALLS_MS,
     )
     return page
@@ -47,7 +47,7 @@ def part(page: Page, name: str) -> None:
 def test_a_corner_is_opened_turned_through_and_left_by_keys(sheet: Page) -> None:
     expect(sheet.get_by_test_id("corner-table")).to_have_count(0)
     calls = sheet.get_by_role("list", name="Calls in short")
-    expect(calls).to_contain_text("2nd at 7453 rpm costs")
+    expect(calls).to_contain_text("2nd at 7407 rpm costs")
     expect(calls).to_contain_text("Downhill 6.0 %")
     expect(sheet.get_by_text("blind: more margin")).to_be_visible()
     # Every label has its place, on every corner of the lap.
@@ -71,10 +71,10 @@ def test_a_call_is_taken_priced_marked_and_let_go(sheet: Page) -> None:
     kept(sheet)
     expect(sheet.get_by_role("button", name="let go of gear 4")).to_be_visible(timeout=CALLS_MS)
     slower = lap_seconds(sheet) - before
-    assert slower == pytest.approx(0.154, abs=0.002)
+    assert slower == pytest.approx(0.148, abs=0.002)
     part(sheet, "What to do")
     asked = sheet.get_by_test_id("asked").get_by_role("row", name=re.compile("Gear"))
-    expect(asked).to_contain_text("0.154 lost", timeout=CALLS_MS)
+    expect(asked).to_contain_text("0.148 lost", timeout=CALLS_MS)
     expect(asked).to_have_class(re.compile("own"))
     expect(sheet.get_by_test_id("corner-sentence")).to_contain_text("Down 6 to 4")
     asked.get_by_role("button", name="as computed").click()
@@ -103,10 +103,10 @@ def test_every_figure_opens_to_its_arithmetic(sheet: Page) -> None:
     sheet.get_by_role("button", name="minimum speed", exact=True).click()
     working = sheet.get_by_test_id("working")
     expect(working).to_contain_text("load on the rear", timeout=CALLS_MS)
-    expect(sheet.locator(".limit")).to_contain_text("92.3 km/h")
+    expect(sheet.locator(".limit")).to_contain_text("91.7 km/h")
     expect(sheet.locator(".limit")).to_contain_text("100.0 % of it is in use")
     sheet.get_by_role("button", name="Braking distance", exact=True).click()
-    expect(working.get_by_role("row").last).to_contain_text("108.36")
+    expect(working.get_by_role("row").last).to_contain_text("106.11")
     sheet.get_by_role("button", name="Lap time", exact=True).click()
     expect(working.get_by_role("row").last).to_contain_text("99.094")
 
@@ -150,14 +150,18 @@ def test_bands_are_driven_shown_everywhere_and_put_away(page: Page) -> None:
     expect(page.get_by_test_id("lap-band")).to_have_count(0)
     page.keyboard.press("k")
     band = page.get_by_test_id("lap-band")
-    expect(band).to_have_text(re.compile(r"1:37\.6\d\d to 1:39\.5\d\d"), timeout=CALLS_MS)
+    expect(band).to_have_text(re.compile(r"1:38\.2\d\d to 1:40\.0\d\d"), timeout=CALLS_MS)
     expect(page.get_by_test_id("band-curve")).to_have_count(1)
     expect(row(page, "Minimum speed").first).to_contain_text("±1")
-    expect(row(page, "Gear").nth(6)).to_contain_text("or 2")
+    # With less known of the grip, another gear may be the quickest.
+    band.click()
+    put(page, "Grip, the whole lap", "6")
+    page.keyboard.press("Escape")
+    expect(row(page, "Gear").nth(6)).to_contain_text("or 2", timeout=CALLS_MS)
     band.click()
     put(page, "Grip, the whole lap", "0")
     page.keyboard.press("Escape")
-    expect(band).not_to_have_text(re.compile(r"1:37\.6"), timeout=CALLS_MS)
+    expect(band).not_to_have_text(re.compile(r"1:38\.2"), timeout=CALLS_MS)
     page.keyboard.press("k")
     expect(page.get_by_test_id("band-curve")).to_have_count(0)
 
