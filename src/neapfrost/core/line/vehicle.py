@@ -156,6 +156,7 @@ class Moment:
     brakes_n: tuple[Any, Any]
 
 
+# Long: one expression after the other, as loads, grip and resistance are put together.
 def forces(
     case: Floats,
     road: Place,
