@@ -83,7 +83,7 @@ def test_a_line_is_searched_for_and_taken(session: Session) -> None:
 def test_a_search_that_is_not_known_is_said_in_a_sentence(session: Session) -> None:
     look = session.request("GET", "/api/lines/none")
     assert look.status_code == 422
-    assert "not known any more" in look.json()["faults"][0]["message"]
+    assert "has ended; start it again" in look.json()["faults"][0]["message"]
 
 
 def test_the_road_is_drawn(session: Session) -> None:

@@ -198,7 +198,7 @@ def test_stops_and_fading_tyres_of_the_logbook_take_the_place_of_what_is_assumed
     said = {one["label"]: one for one in race["assumptions"]}
     # What the circuit states outranks what was measured.
     assert race["pit_loss_s"] == plan.circuit.pit_loss_s
-    measured = said[f"Fade of {setup.compound}"]
+    measured = said[f"Degradation of {setup.compound}"]
     assert "10 laps of one run" in measured["source"]
     tyres = {tyre["name"]: tyre for tyre in race["tyres"]}
     was = {tyre["name"]: tyre for tyre in before["tyres"]}

@@ -119,7 +119,7 @@ def test_a_study_nobody_knows_is_refused_in_a_sentence(asked: Asked) -> None:
     for method, path in (("GET", "x"), ("DELETE", "x"), ("GET", "x/study.csv")):
         refused = asked(method, f"/api/studies/{path}")
         assert refused.status_code == 422
-        assert "start it once more" in refused.json()["faults"][0]["message"]
+        assert "start it again" in refused.json()["faults"][0]["message"]
 
 
 def test_what_was_found_is_taken_and_undone(asked: Asked) -> None:

@@ -432,7 +432,7 @@ def test_searches_that_are_not_begun(samphire: PlanDocument) -> None:
     assert driven is not None
     with pytest.raises(InputRefused, match='computed on a "road"'):
         jobs.start(driven.document, ["widest"])
-    with pytest.raises(InputRefused, match="not known any more"):
+    with pytest.raises(InputRefused, match="has ended; start it again"):
         jobs.look("nothing")
 
 

@@ -179,7 +179,7 @@ def test_a_section_by_its_rhythm_is_scored_corner_by_corner(drill: Page) -> None
     drill.locator("body").click(position={"x": 5, "y": 700})
     drill.keyboard.press(" ")
     call = drill.get_by_test_id("run-call")
-    expect(call).to_contain_text(re.compile(r"Saltern right: brake 17 before 50, 3rd, 11\d"))
+    expect(call).to_contain_text(re.compile(r"Saltern right: brake 16 before 50, 3rd, 11\d"))
     # Near to where one brakes: a press long before it belongs to nothing.
     run = drill.get_by_test_id("run")
     for _ in range(400):
