@@ -259,7 +259,7 @@ def _forces(car: LevelCar, found: tuple[Shift, ...], top_ms: float) -> PlotData:
         on = forces.engine_n > 0.0
         series.append(
             Series(
-                name="engine, before what turns along",
+                name="engine alone",
                 x=_list(forces.v_ms[on]),
                 y=_list(forces.engine_n[on]),
             )

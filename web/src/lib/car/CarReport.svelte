@@ -71,7 +71,7 @@
           <th
             scope="col"
             class="number"
-            title="Equivalent mass of wheels and engine, of the vehicle’s">Turns</th
+            title="Equivalent mass of wheels and engine, of the vehicle’s">Turns %</th
           >
         </tr>
       </thead>
@@ -91,7 +91,7 @@
               <td class="number figure">{whole(units.speed(gear.limiter_ms))}</td>
               <td></td>
             {/if}
-            <td class="number figure">{plain(gear.turning_pct, 1)} %</td>
+            <td class="number figure">{plain(gear.turning_pct, 1)}</td>
           </tr>
         {/each}
       </tbody>
