@@ -8,8 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from core.builders import AIR_12, PURE, SHORT_LAP, lap_of, plain_vehicle, road_car
-from neapfrost.core.atmosphere import standard_pressure_hpa
-from neapfrost.core.car.engine_air import dry_pressure_hpa, engine_air
+from neapfrost.core.atmosphere import dry_pressure_hpa, standard_pressure_hpa
+from neapfrost.core.car.engine_air import engine_air
 from neapfrost.core.path.circuit import Circuit, Straight
 from neapfrost.core.records import (
     Aero,
@@ -59,7 +59,7 @@ def test_correction_by_hand(intake: Intake, dry_kpa: float, kelvin: float, alpha
 
 def test_vapour_takes_the_place_of_air() -> None:
     # Saturated at 30 °C water has 42.45 hPa (steam tables); 60 % of it leaves 974.5 of 1000 hPa.
-    assert dry_pressure_hpa(1000.0, 30.0, 60.0) == pytest.approx(1000.0 - 0.6 * 42.45, abs=0.15)
+    assert dry_pressure_hpa(30.0, 1000.0, 60.0) == pytest.approx(1000.0 - 0.6 * 42.45, abs=0.15)
     dry, damp = (
         engine_air(Intake(Aspiration.NATURAL), Conditions(30.0, 1000.0, humidity)).factor
         for humidity in (0.0, 90.0)

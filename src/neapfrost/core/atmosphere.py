@@ -31,18 +31,31 @@ def air_density_kgm3(temperature_c: float, pressure_hpa: float, humidity_pct: fl
     Source: ideal mixture of dry air and water vapour.
     """
     kelvin = temperature_c + ZERO_CELSIUS_K
-    vapour_hpa = min(
-        humidity_pct / 100.0 * saturation_pressure_hpa(temperature_c), 0.9 * pressure_hpa
-    )
+    vapour_hpa = _vapour_hpa(temperature_c, pressure_hpa, humidity_pct)
     dry_hpa = pressure_hpa - vapour_hpa
     dry = dry_hpa / (DRY_AIR_GAS_CONSTANT * kelvin)
     vapour = vapour_hpa / (WATER_VAPOUR_GAS_CONSTANT * kelvin)
     return 100.0 * (dry + vapour)
 
 
+def dry_pressure_hpa(temperature_c: float, pressure_hpa: float, humidity_pct: float) -> float:
+    """Pressure of the air less its vapour's [hPa], from pressure [hPa], [°C] and humidity [%]."""
+    return pressure_hpa - _vapour_hpa(temperature_c, pressure_hpa, humidity_pct)
+
+
+def _vapour_hpa(temperature_c: float, pressure_hpa: float, humidity_pct: float) -> float:
+    saturated = saturation_pressure_hpa(temperature_c)
+    return min(humidity_pct / 100.0 * saturated, 0.9 * pressure_hpa)
+
+
+def station_pressure_hpa(conditions: Conditions, altitude_m: float) -> float:
+    """Pressure at the circuit [hPa]: as stated, else the standard atmosphere's at its altitude."""
+    if conditions.pressure_hpa is None:
+        return standard_pressure_hpa(altitude_m)
+    return conditions.pressure_hpa
+
+
 def density_kgm3(conditions: Conditions, altitude_m: float) -> float:
     """Density of the air as it is [kg/m³]; at the standard pressure where none is stated."""
-    pressure = conditions.pressure_hpa
-    if pressure is None:
-        pressure = standard_pressure_hpa(altitude_m)
+    pressure = station_pressure_hpa(conditions, altitude_m)
     return air_density_kgm3(conditions.air_temp_c, pressure, conditions.humidity_pct)

@@ -4,6 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from neapfrost.core.records import Intake
 from neapfrost.formats.document import Document, Name, NotNegative, Positive, Ratio, Seconds, Share
 
 
@@ -95,9 +96,9 @@ class IntakeDocument(Document):
     stated_temp_c: Annotated[float, Field(ge=-30, le=60)] | None = None
     stated_pressure_hpa: Annotated[float, Field(ge=500, le=1100)] | None = None
     stated_humidity_pct: Annotated[float, Field(ge=0, le=100)] | None = None
-    boost_share: Share = 0.15
-    boost_altitude_m: Annotated[float, Field(ge=0, le=8_000)] = 2_000.0
-    diesel_factor: Annotated[float, Field(ge=0.3, le=1.2)] = 0.7
+    boost_share: Share = Intake.boost_share
+    boost_altitude_m: Annotated[float, Field(ge=0, le=8_000)] = Intake.boost_altitude_m
+    diesel_factor: Annotated[float, Field(ge=0.3, le=1.2)] = Intake.diesel_factor
 
 
 class TorquePoint(Document):

@@ -11,8 +11,9 @@ from dataclasses import dataclass
 
 from neapfrost.core.atmosphere import (
     ZERO_CELSIUS_K,
-    saturation_pressure_hpa,
+    dry_pressure_hpa,
     standard_pressure_hpa,
+    station_pressure_hpa,
 )
 from neapfrost.core.records import Aspiration, Conditions, Intake, PowerStandard
 
@@ -20,7 +21,8 @@ from neapfrost.core.records import Aspiration, Conditions, Intake, PowerStandard
 REFERENCE_DRY_HPA, REFERENCE_K = 990.0, 298.0
 #: ISO 1585 holds the correction for valid between these: spark ignition, compression ignition.
 SPARK_VALID, DIESEL_VALID = (0.93, 1.07), (0.9, 1.1)
-#: Usual where a boosted engine or a diesel is not looked up: see `Intake`.
+#: Of an air that is only partly stated, the rest: temperature [°C], pressure [hPa], humidity [%].
+REST_TEMP_C, REST_PRESSURE_HPA, REST_HUMIDITY_PCT = 25.0, 1000.0, 30.0
 SPARK = (Aspiration.NATURAL, Aspiration.BOOSTED)
 UNMOVED = (Aspiration.CONSTANT, Aspiration.ELECTRIC)
 #: No air makes more of an engine than this, or leaves less of it: far outside what is valid.
@@ -29,16 +31,13 @@ FACTOR_LEAST, FACTOR_MOST = 0.2, 2.0
 
 @dataclass(frozen=True)
 class EngineAir:
-    """What the air leaves of the stated torque, as a factor, and what that stands on.
+    """What the air leaves of the stated torque, as a factor.
 
-    `dry_hpa` is the pressure of the air without its vapour; `alpha` the standard's correction in
-    this air, `valid` the range in which the standard stands by it.
+    `alpha` is the standard's correction in this air, `valid` the range it is valid in.
     """
 
     factor: float
     alpha: float
-    dry_hpa: float
-    air_k: float
     valid: tuple[float, float]
 
     @property
@@ -47,25 +46,17 @@ class EngineAir:
         return self.valid[0] <= self.alpha <= self.valid[1]
 
 
-def dry_pressure_hpa(pressure_hpa: float, temp_c: float, humidity_pct: float) -> float:
-    """Pressure of the air less its vapour [hPa], from pressure [hPa], temperature [°C] and [%]."""
-    vapour = humidity_pct / 100.0 * saturation_pressure_hpa(temp_c)
-    return max(pressure_hpa - vapour, 0.1 * pressure_hpa)
-
-
 def engine_air(intake: Intake, conditions: Conditions, altitude_m: float = 0.0) -> EngineAir:
     """What an engine's torque is worth in some air, against the air it was stated in."""
-    pressure = conditions.pressure_hpa
-    if pressure is None:
-        pressure = standard_pressure_hpa(altitude_m)
-    dry = dry_pressure_hpa(pressure, conditions.air_temp_c, conditions.humidity_pct)
+    if intake.aspiration in UNMOVED:
+        return EngineAir(1.0, 1.0, SPARK_VALID)
+    pressure = station_pressure_hpa(conditions, altitude_m)
+    dry = dry_pressure_hpa(conditions.air_temp_c, pressure, conditions.humidity_pct)
     kelvin = conditions.air_temp_c + ZERO_CELSIUS_K
     valid = SPARK_VALID if intake.aspiration in SPARK else DIESEL_VALID
-    if intake.aspiration in UNMOVED:
-        return EngineAir(1.0, 1.0, dry, kelvin, SPARK_VALID)
     factor = _given_in(intake, dry, kelvin) / _given_in(intake, *_stated_air(intake))
     factor = min(max(factor, FACTOR_LEAST), FACTOR_MOST)
-    return EngineAir(factor, _alpha(intake, dry, kelvin), dry, kelvin, valid)
+    return EngineAir(factor, _alpha(intake, dry, kelvin), valid)
 
 
 def _stated_air(intake: Intake) -> tuple[float, float]:
@@ -73,10 +64,14 @@ def _stated_air(intake: Intake) -> tuple[float, float]:
     temp, pressure = intake.stated_temp_c, intake.stated_pressure_hpa
     if temp is None and pressure is None and intake.stated_humidity_pct is None:
         return REFERENCE_DRY_HPA, REFERENCE_K
-    temp_c = 25.0 if temp is None else temp
-    humidity = 30.0 if intake.stated_humidity_pct is None else intake.stated_humidity_pct
-    whole = 1000.0 if pressure is None else pressure
-    return dry_pressure_hpa(whole, temp_c, humidity), temp_c + ZERO_CELSIUS_K
+    humidity = intake.stated_humidity_pct
+    temp_c = REST_TEMP_C if temp is None else temp
+    dry = dry_pressure_hpa(
+        temp_c,
+        REST_PRESSURE_HPA if pressure is None else pressure,
+        REST_HUMIDITY_PCT if humidity is None else humidity,
+    )
+    return dry, temp_c + ZERO_CELSIUS_K
 
 
 def _given_in(intake: Intake, dry_hpa: float, kelvin: float) -> float:

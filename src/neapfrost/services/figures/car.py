@@ -471,7 +471,7 @@ CAR_FIGURES: tuple[Figure, ...] = (
         "Boosted: holds up to",
         "m",
         (0, 100, 50),
-        "Altitude above which the compressor has no more to give, and thinner air is lost in full",
+        "Altitude up to which the boost makes up for thin air; above it power falls as without it",
         usual=alike(500.0, 4000.0),
         group=ENGINE,
         width_ch=5.0,
