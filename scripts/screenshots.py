@@ -93,7 +93,7 @@ def conditions(page: Page) -> None:
     """The Conditions view: a session with its rain."""
     page.get_by_role("link", name="Conditions", exact=True).click()
     page.get_by_test_id("session-calls").wait_for()
-    page.get_by_label("The weather that comes").select_option(label="Another shower, 35 %")
+    page.get_by_label("Forecast").select_option(label="Another shower, 35 %")
     page.get_by_test_id("session-said").get_by_text("Rain is quicker").wait_for(timeout=60_000)
     keep(page, "conditions")
 
@@ -101,12 +101,12 @@ def conditions(page: Page) -> None:
 def lines(page: Page) -> None:
     """The Line view of a road with all its lines, one corner of it, and a file on its way in."""
     page.get_by_role("link", name="Line", exact=True).click()
-    page.get_by_role("button", name="Compute and compare all").click()
+    page.get_by_role("button", name="Calculate and compare all").click()
     page.get_by_role("button", name="Stop, keep the best so far").wait_for()
-    page.get_by_role("button", name="Compute and compare all").wait_for(timeout=60_000)
+    page.get_by_role("button", name="Calculate and compare all").wait_for(timeout=60_000)
     keep(page, "line")
     page.get_by_role("link", name="Circuit", exact=True).click()
-    page.get_by_role("button", name="A circuit from a file").click()
+    page.get_by_role("button", name="Import a circuit").click()
     with tempfile.TemporaryDirectory() as folder:
         log = Path(folder) / "evening-log.gpx"
         log.write_text(noisy_log())
@@ -170,7 +170,7 @@ def drill(browser: Browser, address: str) -> None:
     keep(page, "drill")
     page.get_by_role("button", name="Stop this round").click()
     page.get_by_role("tab", name="Real-time lap").click()
-    page.get_by_label("by rhythm").check()
+    page.get_by_label("tap the rhythm").check()
     page.locator("body").click(position={"x": 5, "y": 700})
     page.keyboard.press(" ")
     run = page.get_by_test_id("run")

@@ -122,7 +122,7 @@ def test_an_answer_is_said_priced_and_marked_on_the_dangerous_side(asked: Asked)
     start = float(corner["brake_start_to_corner_m"])
     early = give(asked, corner=number, kind="brake", figures=[start + 30.0])
     assert (early["inside"], early["dangerous"]) == (False, False)
-    assert early["verdict"] == "Not right: 30 m early."
+    assert early["verdict"] == "Wrong: 30 m early."
     assert str(early["price"]).startswith("Costs at most 0.")
     worth = asked("GET", "/api/plans/1/worth").json()["corners"][number]
     assert early["cost_s"] == pytest.approx(30.0 * worth["per_brake_metre_s"], rel=0.1)
@@ -147,7 +147,7 @@ def test_an_answer_is_said_priced_and_marked_on_the_dangerous_side(asked: Asked)
     low = give(asked, corner=number, kind="gear", word="1")
     assert "rpm over the limit" in str(low["price"])
     both = give(asked, corner=number, kind="effort", figures=[1.0, 50.0])
-    assert str(both["verdict"]).startswith("Not right: ")
+    assert str(both["verdict"]).startswith("Wrong: ")
     assert " g soft, " in str(both["verdict"])
     power = give(asked, corner=number, kind="throttle", figures=[60.0])
     assert str(power["verdict"]).endswith("m late.")
@@ -223,7 +223,7 @@ def test_what_was_known_comes_back_in_days_and_at_once_when_the_plan_moves_it(
     states = {card["state"] for one in moved["corners"] for card in one["cards"]}
     assert "overtaken" in states
     again = questions(asked, driver="Cy", order="due", kinds="speed")
-    assert "when it was learned; the plan has moved it since" in str(again[0]["why"])
+    assert "when you learned it; the plan has changed it since" in str(again[0]["why"])
     gears = questions(asked, driver="Cy", order="due", kinds="gear")
     told = [one["why"] for one in gears if one["why"]]
     assert all(re.match(r"The gear was \d(st|nd|rd|th) when", why) for why in told)
@@ -274,7 +274,7 @@ def test_the_lap_in_real_time_is_the_plan_s_lap(asked: Asked) -> None:
     (late,) = [one for one in held["beats"] if one["deed"] == "brake"]
     assert late["dangerous"]
     assert late["said"].startswith("0.4 s late, ")
-    assert "1 pressed where nothing is done" in held["said"]
+    assert "1 extra press" in held["said"]
     assert standing(asked, driver="Di")["days"] == []
     asked("POST", f"{DRILL}/rhythm", json={**given, "keep": True})
     assert standing(asked, driver="Di")["days"][0]["dangerous"] == 1

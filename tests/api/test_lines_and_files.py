@@ -123,7 +123,7 @@ def test_a_bad_file_keeps_nothing_and_is_refused(session: Session) -> None:
     reply = session.request("POST", "/api/imports?name=x.csv", content=b"x,y\n1,2\n3,four\n")
     assert reply.status_code == 422
     assert reply.json()["faults"] == [
-        {"path": "line 3, column 2", "message": '"four" is no number'}
+        {"path": "line 3, column 2", "message": '"four" is not a number'}
     ]
 
 

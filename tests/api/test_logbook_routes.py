@@ -129,7 +129,7 @@ def test_a_simulated_run_is_named_remarked_taken_out_and_brought_back(client: Cl
     assert client.post(f"/api/library/run/{number}/restore").status_code == 204
     assert client.get("/api/plans/1/season").json()["runs"][0]["name"] == "Test"
     lap = client.get(f"/api/runs/{number}/laps/99").json()["faults"][0]["message"]
-    assert "a lap from line to line is expected" in lap
+    assert "a complete lap is expected" in lap
 
 
 def test_figures_are_learned_taken_over_and_their_evidence_kept(client: Client, log: bytes) -> None:
@@ -147,10 +147,10 @@ def test_figures_are_learned_taken_over_and_their_evidence_kept(client: Client, 
     base = client.get("/api/plans/1").json()["revisions"]
     body = {"base": base, "job_id": job["id"], "taken": [{"name": "power", "blamed": "car"}]}
     wrong = {**body, "taken": [{"name": "power", "blamed": "driver"}]}
-    assert "cannot be put on" in client.post("/api/plans/1/fits/take", json=wrong).text
+    assert "cannot be applied to" in client.post("/api/plans/1/fits/take", json=wrong).text
     assert blames["power"] == ["car"]
     other = client.post("/api/plans/2/fits/take", json={**body, "base": base})
-    assert "nothing was learned for this plan" in other.json()["faults"][0]["message"]
+    assert "this plan has no fit of this name" in other.json()["faults"][0]["message"]
     taken = client.post("/api/plans/1/fits/take", json=body)
     assert taken.status_code == 200, taken.text
     assert taken.json()["revisions"]["car"] == base["car"] + 1
@@ -175,7 +175,7 @@ def test_a_log_of_forty_megabytes_passes_through_the_real_server(tmp_path: Path)
         answer = httpx.post(look, content=data, timeout=120.0)
         assert answer.status_code == 200, answer.text[:200]
         # It was read; what it lacks is told, and its columns can be chosen.
-        assert "neither positions nor an acceleration" in answer.json()["faults"][0]
+        assert "neither positions nor lateral acceleration" in answer.json()["faults"][0]
         too_large = httpx.post(look, content=data * 2, timeout=120.0)
         assert too_large.status_code == 413
         assert httpx.post(f"{address}api/plans/import", content=data).status_code == 413

@@ -59,7 +59,7 @@ def test_a_stale_write_is_409_with_what_changed_and_keeps_nothing(client: Client
     response = change(client, base, fuel_kg=20.0)
     assert response.status_code == 409
     body = response.json()
-    assert body["error"] == "Somebody has changed this in the meantime."
+    assert body["error"] == "This was changed elsewhere in the meantime."
     assert "has been changed since this page read it" in body["faults"][0]["message"]
     assert body["conflict"]["reason"] == "stale"
     assert "Grip: 1.52 to 1.42" in body["conflict"]["changes"]
@@ -249,10 +249,10 @@ def test_a_disk_that_will_not_have_it_is_a_sentence(
     import neapfrost.api.plans as routes
 
     def full(*_: object) -> Callable[..., None]:
-        raise StoreTrouble("/data/neapfrost.db: the disk is full; nothing of this change was kept")
+        raise StoreTrouble("/data/neapfrost.db: the disk is full; nothing of this change was saved")
 
     monkeypatch.setattr(routes, "keep_changes", full)
     response = change(client, {"car": 1, "circuit": 1, "conditions": 1, "plan": 1}, grip=1.4)
     assert response.status_code == 503
-    assert response.json()["error"] == "The work cannot be read or kept."
+    assert response.json()["error"] == "The data cannot be read or saved."
     assert "the disk is full" in response.json()["faults"][0]["message"]

@@ -167,7 +167,7 @@ def test_schemas_are_published() -> None:
 def test_another_host_is_refused(host: str) -> None:
     response = call("GET", "/api/health", host=host)
     assert response.status_code == 400
-    assert "answers on this machine alone" in messages(response)[0]
+    assert "answers on this machine only" in messages(response)[0]
 
 
 @pytest.mark.parametrize("host", ["localhost:8765", "127.0.0.1", "[::1]:8765"])
@@ -179,7 +179,7 @@ def test_this_machine_under_its_own_names_is_let_in(host: str) -> None:
 def test_a_page_of_another_origin_is_refused(origin: str) -> None:
     response = call("POST", "/api/demo", headers={"origin": origin})
     assert response.status_code == 400
-    assert "may not ask anything of this application" in messages(response)[0]
+    assert "may not call this application" in messages(response)[0]
     own = call("GET", "/api/health", headers={"origin": "http://127.0.0.1:8765"})
     assert own.status_code == 200
 

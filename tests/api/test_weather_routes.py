@@ -55,7 +55,7 @@ def test_a_file_is_looked_at_its_columns_chosen_and_kept(client: Client) -> None
 def test_a_bad_file_is_refused_with_its_line_and_nothing_is_kept(client: Client) -> None:
     bad = {**FILE, "text": CSV.replace("09:30;70", "09:30;warm")}
     look = client.post("/api/weather/look", json=bad).json()
-    assert look["fault"] == 'line 3, column 2: "warm" is no number'
+    assert look["fault"] == 'line 3, column 2: "warm" is not a number'
     refused = client.post("/api/weather/keep", json=bad)
     assert refused.status_code == 422
     assert refused.json()["faults"][0]["path"] == "line 3, column 2"
@@ -113,7 +113,7 @@ def test_a_session_is_driven_and_a_moment_of_it_taken(client: Client) -> None:
     assert taken["undo"] == "Conditions of 10:30, Morning"
     assert client.post("/api/plans/1/conditions", json=body).status_code == 409
     fewer = client.post("/api/plans/1/weathers", json={})
-    assert "fewer than two weathers" in fewer.json()["faults"][0]["message"]
+    assert "fewer than two forecasts" in fewer.json()["faults"][0]["message"]
 
 
 @pytest.fixture
@@ -132,7 +132,7 @@ def test_the_station_is_set_followed_and_kept(client: Client, station: RunningSt
     assert "no weather station is set" in unset["message"]
     assert client.get("/api/station/stream").status_code == 422
     away = client.put("/api/station", json={"address": "http://192.0.2.1:80"})
-    assert "on this machine alone" in away.json()["faults"][0]["message"]
+    assert "on this machine only" in away.json()["faults"][0]["message"]
     body = {"address": station.address, "threshold_m": 1.0}
     look = client.put("/api/station", json=body).json()
     assert (look["state"], look["simulated"]) == ("answers", True)

@@ -132,7 +132,7 @@ def test_what_is_worth_most_is_ranked(tmp_path: Path) -> None:
     done = run("rank", plan)
     assert done.returncode == 0, done.stderr
     assert "Mass 5.0 kg less" in done.stdout
-    assert "Next, alone:" in done.stdout
+    assert "Next change:" in done.stdout
 
 
 def test_a_race_is_planned_printed_and_written(tmp_path: Path) -> None:
@@ -218,10 +218,10 @@ def test_plans_are_imported_exported_and_backed_up(plan_file: Path, tmp_path: Pa
     done = run("import", plan_file, "--data", data)
     assert done.returncode == 0, done.stderr
     assert done.stdout.strip() == (
-        f"{plan_file}: kept as plan 1, Kittiwake K4, dry, qualifying fuel"
+        f"{plan_file}: saved as plan 1, Kittiwake K4, dry, qualifying fuel"
     )
     again = run("import", plan_file, "--data", data)
-    assert "is already there as plan 1" in again.stdout
+    assert "is already saved as plan 1" in again.stdout
     assert run("export", "1", "--data", data).stdout == plan_file.read_text()
     out = tmp_path / "out"
     assert run("export", "-o", out, "--data", data).returncode == 0
@@ -244,7 +244,7 @@ def test_one_bad_file_among_several_keeps_nothing(plan_file: Path, tmp_path: Pat
     data = tmp_path / "data"
     done = run("import", plan_file, bad, "--data", data)
     assert done.returncode == 2
-    assert f"{bad}: nothing was kept" in done.stderr
+    assert f"{bad}: nothing was saved" in done.stderr
     assert "line 2" in done.stderr
     assert not data.exists()
 

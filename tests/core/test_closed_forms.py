@@ -268,7 +268,7 @@ def test_wetness_and_surface_grip_multiply() -> None:
 
 
 def test_holding_a_corner_costs_the_drive_that_its_drag_asks_for() -> None:
-    """On a ring with drag the tyres carry drag and turn together: (D)² + (mv²/R)² = (μmg)²."""
+    """On a ring with drag the tyre limit drag and turn together: (D)² + (mv²/R)² = (μmg)²."""
     drag_area = 4.0
     vehicle = plain_vehicle(aero=Aero(0.0, drag_area, 0.5))
     lap = lap_of(ring(60.0), vehicle)

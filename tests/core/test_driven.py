@@ -106,7 +106,7 @@ def test_a_log_of_another_circuit_or_of_nothing_is_refused() -> None:
     log, _ = read(laps_of("k4-samphire", 3, 6), 6, Instruments(places=False))
     with pytest.raises(InputRefused, match="another"):
         align(log, drive_of("k4-dry").path)
-    with pytest.raises(InputRefused, match="neither positions nor an acceleration"):
+    with pytest.raises(InputRefused, match="neither positions nor lateral acceleration"):
         align(replace(log, ay_ms2=None), drive_of("k4-samphire").path)
     with pytest.raises(InputRefused, match="samples were read"):
         checked_log(Log(np.arange(10.0), np.ones(10)))

@@ -1,4 +1,4 @@
-"""Close behind another: the tow against two laps laid side by side, and what a pass asks for."""
+"""Close behind another car: the tow against two laps laid side by side, and what a pass asks."""
 
 from dataclasses import replace
 from functools import cache

@@ -39,7 +39,7 @@ def test_at_the_limit_of_a_ring_all_of_the_force_slides_with_the_limit_s_slip() 
 
 
 def test_left_and_right_share_like_the_loads_of_a_ring() -> None:
-    """μ·h/track of the weight moves outwards: to the left the right tyres carry it."""
+    """μ·h/track of the weight moves outwards: to the left the right tyre limit it."""
     car = plain_vehicle(cg_height_m=0.25)
     lap = solve(Drive(build_path(ring(60.0), 2.0), car, AIR_12, PURE))
     figures = TyreFigures(0.08, track_width_m=1.5, cg_height_m=0.25, transfer_front=0.5)

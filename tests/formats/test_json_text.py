@@ -14,7 +14,7 @@ from neapfrost.formats.json_text import parse_json_object
         (b"\x00\x01\x02", "the file is binary; a JSON document in UTF-8 is expected"),
         (b"\xff\xfe{}", "byte 0 is not UTF-8 text; a JSON document in UTF-8 is expected"),
         (b'{\n  "a": 1,\n  oops\n}', "line 3, column 3: not JSON ("),
-        (b"<gpx>", "this is not JSON; a document in braces, as it is exported, is expected"),
+        (b"<gpx>", "this is not JSON; a document in braces, as exported, is expected"),
         (b'{"a" 1}', "line 1, column 6: not JSON (a colon is expected)"),
         (b"{} {}", "line 1, column 4: not JSON (something follows the document)"),
         (b"[]", "the document is a list; an object in braces is expected"),

@@ -57,7 +57,7 @@ def test_what_is_wrong_with_a_track_is_said_with_its_point() -> None:
     here = [(52.0 + 1e-5 * n, 4.0, stamp(0.5 * n)) for n in range(300)]
     for number, spoiled, said in (
         (3, (52.0, 4.0, ""), "point 4: it has no time"),
-        (3, (52.0, 4.0, "noon"), 'point 4: "noon" is no time'),
+        (3, (52.0, 4.0, "noon"), 'point 4: "noon" is not a time'),
         (3, (52.0, 4.0, stamp(0.0)), "point 4: its time is not after"),
     ):
         with pytest.raises(InputRefused, match=said):

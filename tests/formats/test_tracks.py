@@ -166,7 +166,7 @@ def test_decimal_commas_are_numbers() -> None:
             b'<!DOCTYPE gpx SYSTEM "file:///etc/passwd"><gpx></gpx>',
             "declares a document type or entities",
         ),
-        (b'<gpx><trkpt lat="x" lon="2"/></gpx>', 'point 1: its lat "x" is no number'),
+        (b'<gpx><trkpt lat="x" lon="2"/></gpx>', 'point 1: its lat "x" is not a number'),
         (b'<gpx><trkpt lat="95" lon="2"/></gpx>', "point 1: latitude 95, longitude 2 lie outside"),
         (b'{"type": "FeatureCollection", "features": [', "line 1, column"),
         (b'{"type": "Topology"}', '"Topology" was given'),
@@ -178,9 +178,9 @@ def test_decimal_commas_are_numbers() -> None:
         (b"[1, 2, 3]", "a bare JSON list"),
         (b"x,y\n", "a header and nothing under it"),
         (b"word\nother\n", "fewer than two columns of numbers"),
-        (b"x,y\n1,2\n3,four\n", 'line 3, column 2: "four" is no number'),
+        (b"x,y\n1,2\n3,four\n", 'line 3, column 2: "four" is not a number'),
         (b"x,y\n1,2\n3\n", "line 3, column 2: the cell is missing"),
-        (b"x,y\n1,2\n3,nan\n", 'line 3, column 2: "nan" is no number'),
+        (b"x,y\n1,2\n3,nan\n", 'line 3, column 2: "nan" is not a number'),
     ],
 )
 def test_files_that_are_refused(data: bytes, expected: str) -> None:
@@ -247,10 +247,13 @@ def test_segments_read_back_as_written() -> None:
 @pytest.mark.parametrize(
     ("text", "expected"),
     [
-        ("kind,length_m,speed\nstraight,1,2\n", 'line 1, column 3: "speed" is no column'),
-        ("kind,length_m\nstraight,long\n", 'line 2, column 2: "long" is no number'),
+        ("kind,length_m,speed\nstraight,1,2\n", 'line 1, column 3: "speed" is not a column'),
+        ("kind,length_m\nstraight,long\n", 'line 2, column 2: "long" is not a number'),
         ("kind,length_m\nhill,30\n", 'line 2, column 1: "hill" was given'),
-        ("kind,length [chain]\nstraight,30\n", 'line 1, column 2: "chain" is no unit here'),
+        (
+            "kind,length [chain]\nstraight,30\n",
+            'line 1, column 2: "chain" is not a unit known here',
+        ),
         (
             "kind,radius_m,length_m,angle_deg\nleft,50,50,90\n",
             "line 2: 50 m on a radius of 50 m turn 57.3°, 90° were given",

@@ -111,8 +111,8 @@ def test_an_order_is_a_step_that_can_be_taken_back(store: Store) -> None:
     ("edit", "told"),
     [
         (order(0, "Nowhere", "gear", 2.0), 'corner 1 is not named "Nowhere" here'),
-        (order(0, "Sluice", "gear", 9.0), "gears 1 to 6 are there"),
-        (order(0, "Sluice", "colour", 1.0), '"colour" cannot be asked for'),
+        (order(0, "Sluice", "gear", 9.0), "use a gear from 1 to 6"),
+        (order(0, "Sluice", "colour", 1.0), '"colour" cannot be set'),
     ],
 )
 def test_what_cannot_be_asked_for_is_refused_and_changes_nothing(
@@ -131,14 +131,14 @@ def test_uncertainty_race_and_notes_are_kept_and_told(store: Store) -> None:
     assert history(store, 1)[0].label == "Race: fuel on board full tank to 44"
     lower = edited(store, PlanEdit(gear_school="lower"))
     assert lower.plan.driver.gear_school == "lower"
-    assert history(store, 1)[0].label == "Gears in corners: the lower school"
+    assert history(store, 1)[0].label == "Gears in corners: the lower gear"
     note = CornerNoteDocument(corner="Osier", look_at="the far post", no_run_off=True)
     after = edited(store, PlanEdit(note=note))
     assert note in after.plan.circuit.corner_notes
     assert note in open_plan(store, 2).plan.circuit.corner_notes  # one circuit, all its plans
     emptied = edited(store, PlanEdit(note=CornerNoteDocument(corner="Osier")))
     assert "Osier" not in {one.corner for one in emptied.plan.circuit.corner_notes}
-    assert history(store, 1)[0].label == "Notes on Osier taken out"
+    assert history(store, 1)[0].label == "Notes on Osier removed"
 
 
 def test_orders_and_notes_go_with_a_renamed_corner_and_out_as_a_file(store: Store) -> None:

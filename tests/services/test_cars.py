@@ -158,7 +158,7 @@ def test_steps_say_what_was_done_to_the_car(store: Store) -> None:
     assert said(op="remove_row", table="setups", row=2) == "Setup Rain removed"
     assert said(op="torque_point", point=0, torque_nm=190.0) == "Torque curve of 7 points"
     fade = {"table": "compounds", "row": 0, "field": "fade_pct", "value": 0.4}
-    assert said(op="set_in_row", **fade).split(": ")[1].startswith("fade ")
+    assert said(op="set_in_row", **fade).split(": ")[1].startswith("degradation ")
 
 
 def test_a_renamed_row_takes_the_setups_along(store: Store) -> None:
@@ -229,7 +229,7 @@ def test_brakes_made_ideal_where_a_setup_has_its_own_share(store: Store) -> None
     assert shared.assumptions.lives_in["brake_front_fraction"] == "setup Low wing"
     share = [Change(field="brake_front_fraction", value=None)]
     ideal = keep_changes(store, 1, shared.revisions, share)
-    assert ideal.undo == "Brakes on the front 0.7 to ideal"
+    assert ideal.undo == "Brake bias (front) 0.7 to ideal"
     assert ideal.assumptions.figures["brake_front_fraction"] is None
     assert ideal.plan.car.brakes == shared.plan.car.brakes
     assert ideal.result is not None
@@ -274,9 +274,9 @@ def test_each_difference_alone_and_all_together(store: Store) -> None:
     computed = {one.place for one in found.differences if one.computed}
     assert "Downforce (m² ClA)" in computed
     text = comparison_csv(found)
-    assert "Springs rear,160 N/mm,150 N/mm,not computed" in text
+    assert "Springs rear,160 N/mm,150 N/mm,not modelled" in text
     markdown = comparison_markdown(found)
-    assert "| Springs rear (not computed) | 160 N/mm | 150 N/mm |" in markdown
+    assert "| Springs rear (not modelled) | 160 N/mm | 150 N/mm |" in markdown
     assert f"| All together | {found.together_s:+.3f} |" in markdown
 
 
@@ -372,7 +372,7 @@ def test_a_quick_car_is_kept_as_a_new_one_and_driven(store: Store) -> None:
     )
     assert built.contradictions == []
     assert max(abs(row.misfit_pct) for row in built.rows) < 2.0
-    assert "Assumed as usual" in built.car.note
+    assert "Typical values assumed" in built.car.note
     opened = choose_new_car(store, 1, open_plan(store, 1).revisions, built.car)
     assert opened.car.name == "Teal GT"
     assert opened.result is not None
@@ -410,7 +410,7 @@ def test_torque_is_read_from_power_and_other_units() -> None:
         ("", "torque_curve", "nothing was given"),
         ("2000,180", "torque_curve", "1 points"),
         ("2000,180\n1500,200", "line 2, column 1", "must rise"),
-        ("2000,180\n3000,lots", "line 2, column 2", "no number"),
+        ("2000,180\n3000,lots", "line 2, column 2", "not a number"),
         ("2000,180\n3000", "line 2", "not rpm and torque"),
         ("2000,180\n3000,-5", "line 2", "above 0"),
     ],

@@ -90,12 +90,12 @@ def test_boards_keep_their_distance_to_the_corner_when_a_straight_changes() -> N
             {"op": "set", "segment": 2, "figure": "length_m", "value": 90.0},
             "Straight after Sluice: length",
         ),
-        ({"op": "remove", "segment": 1}, "Sluice taken out"),
+        ({"op": "remove", "segment": 1}, "Sluice removed"),
         ({"op": "split", "segment": 2}, "Straight after Sluice split"),
-        ({"op": "reverse"}, "Driven the other way"),
+        ({"op": "reverse"}, "Direction reversed"),
         (
             {"op": "add", "before": 2, "segment": {"kind": "straight", "length_m": 50.0}},
-            "A straight put in",
+            "A straight added",
         ),
     ],
 )
@@ -246,7 +246,7 @@ def test_a_locked_length_does_not_move(store: Store) -> None:
     assert first.kind == "straight"
     assert first.length_m == 320.0
     assert closed.undo is not None
-    assert "Ring closed by least squares" in closed.undo
+    assert "Circuit closed by least squares" in closed.undo
 
 
 def test_edits_of_both_kinds_share_one_history(store: Store) -> None:
@@ -311,7 +311,7 @@ def test_two_corners_of_one_turn_are_made_one_of_their_length_and_angle() -> Non
     number = corner_at(circuit, "Finger Post")[0]
     value, said, _ = edited_circuit(circuit, Merge(op="merge", segment=number))
     after = CircuitDocument.model_validate(value)
-    assert said == "Finger Post and Heath Gate made one"
+    assert said == "Finger Post and Heath Gate merged"
     merged = (after.segments or [])[number]
     assert isinstance(merged, CornerDocument)
     assert merged.angle_deg == pytest.approx(140.0)
@@ -365,9 +365,9 @@ def test_the_start_line_moves_and_everything_else_stays() -> None:
 
 def test_the_start_line_does_not_stand_in_a_corner() -> None:
     _, begins, ends = corner_at(FEN, "Sluice")
-    with pytest.raises(InputRefused, match="would stand in Sluice"):
+    with pytest.raises(InputRefused, match="would be in Sluice"):
         edited_circuit(FEN, MoveStart(op="start", by_m=0.5 * (begins + ends)))
     hill = demo_plan("dunlin-hill")
     assert hill is not None
-    with pytest.raises(InputRefused, match="open course"):
+    with pytest.raises(InputRefused, match="point-to-point"):
         edited_circuit(hill.document.circuit, MoveStart(op="start", by_m=5.0))

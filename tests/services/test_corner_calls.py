@@ -53,18 +53,18 @@ def test_gears_cost_what_a_plan_that_asks_for_them_costs(k4: PlanDocument) -> No
         assert len(option.downshifts) == len(alone.corners[6].downshifts)
     assert calls.gear.reason.startswith("3rd is quickest, at 5794 rpm; 2nd at")
     assert calls.sentence == (
-        "Look for the 100 board. Brake 13 m past it for 106 m. Down 6 to 3. Turn in at 105, slow "
-        "to 92, power 38 m after."
+        "Look for the 100 board. Brake 13 m past it for 106 m. Down 6 to 3. Turn in at 105, minimum "
+        "to 92, throttle 38 m after."
     )
 
 
 def test_a_corner_says_what_it_leads_onto(k4: PlanDocument) -> None:
     assert corner_calls(k4, 7).into_next == (
-        "215 m on to the braking for Withy, up to 4th, 161 km/h there."
+        "215 m to the braking point for Withy, up to 4th, 161 km/h there."
     )
     hill = demo("dunlin-hill")
     last = len(recall(hill, None).result.corners) - 1
-    assert "on to the finish" in corner_calls(hill, last).into_next
+    assert "to the finish" in corner_calls(hill, last).into_next
 
 
 def test_schools_of_braking_cost_what_a_plan_that_asks_for_them_costs(k4: PlanDocument) -> None:
@@ -84,11 +84,11 @@ def test_schools_of_braking_cost_what_a_plan_that_asks_for_them_costs(k4: PlanDo
             alone.corners[3].braking_distance_m
         )
     assert "costs" in calls.braking.reason
-    assert calls.braking.shape.startswith("Hit 100 %, ease after")
+    assert calls.braking.shape.startswith("Brake at 100 %, ease off after")
     late = corner_calls(k4, 1).braking
     assert late is not None
     assert late.options[0].turn_in_m < 0.0
-    assert late.shape.endswith("all of it after turning in.")
+    assert late.shape.endswith("all after turn-in.")
     downhill = corner_calls(k4, 6).braking
     assert downhill is not None
     assert (
@@ -102,7 +102,7 @@ def test_a_threshold_of_the_flat_call_is_where_the_answer_changes(k4: PlanDocume
     grip = next(one for one in calls.flat.thresholds if one.figure == "grip")
     assert calls.flat.action == "brake"
     assert grip.action == "lift"
-    assert grip.said == f"a lift with {100 * (grip.value - 1):.1f} % more grip"
+    assert grip.said == f"lift with {100 * (grip.value - 1):.1f} % more grip"
     for factor, action in ((grip.value - 0.004, "brake"), (grip.value + 0.004, "lift")):
         value = k4.model_dump(mode="json")
         value["conditions"]["grip_factor"] *= factor
@@ -127,7 +127,7 @@ def test_an_order_is_marked_with_its_price_and_is_still_the_plan_s(k4: PlanDocum
 
 def test_what_cannot_be_driven_or_is_gone_is_said(k4: PlanDocument) -> None:
     flat = predict_lap(ordered(k4, 5, gear=3))
-    assert any("gear 3 is asked for and not driven" in warning for warning in flat.warnings)
+    assert any("gear 3 is set and cannot be used" in warning for warning in flat.warnings)
     value = k4.model_dump(mode="json")
     value["corners"] = [{"corner": 40, "name": "Nowhere", "gear": 2}]
     lost = predict_lap(plan_from_object(value))
@@ -140,11 +140,11 @@ def test_what_cannot_be_driven_or_is_gone_is_said(k4: PlanDocument) -> None:
 def test_words_follow_the_units(k4: PlanDocument) -> None:
     feet = corner_calls(k4, 6, "feet")
     assert "for 348 ft" in feet.sentence
-    assert "slow to 57" in feet.sentence
+    assert "minimum 57" in feet.sentence
     assert reference_said("100") == "the 100 board"
     assert reference_said("reed seam") == "the reed seam"
     flat = recall(k4, None).result.corners[5]
-    assert sentence_for(flat, Saying(), Ring(3988.0, True)).startswith("Flat. 201 km/h")
+    assert sentence_for(flat, Saying(), Ring(3988.0, True)).startswith("Flat. Minimum 201 km/h")
 
 
 def test_worth_ranks_every_corner_and_says_where_the_rankings_part(k4: PlanDocument) -> None:
@@ -152,7 +152,9 @@ def test_worth_ranks_every_corner_and_says_where_the_rankings_part(k4: PlanDocum
     assert sorted(one.time_rank for one in worth.corners) == list(range(1, 12))
     assert worth.corners[5].per_min_speed_s is None  # flat: nothing is held back
     assert all(one.per_exit_speed_s is not None for one in worth.corners)
-    assert worth.rankings.startswith("Most time is spent in Bittern; exit speed counts most out of")
+    assert worth.rankings.startswith(
+        "Most time is spent in Bittern; exit speed matters most out of"
+    )
     assert worth.complexes == []
 
 
@@ -161,10 +163,10 @@ def test_linked_corners_have_an_exchange_rate_in_words() -> None:
     worth = lap_worth(plan)
     assert worth.complexes
     one = worth.complexes[0]
-    assert " are one: " in one.said
+    assert " act as one corner: " in one.said
     trade = one.trades[0]
     assert trade.break_even is not None
-    assert f"{trade.break_even:.2f} m gained for each given" in trade.said
+    assert f"{trade.break_even:.2f} m gained per m given up" in trade.said
     assert "1 km/h given up in" in trade.said
 
 

@@ -120,7 +120,7 @@ def test_what_is_asked_at_a_corner_taken_out_is_told_as_lost(ordered: PlanDocume
     assert lost == ["Sluice"]
     assert (2, "Eel Trap") in asked(left)
     said = " ".join(predict_lap(left).warnings)
-    assert "Something is asked for at Sluice, which this circuit does not have." in said
+    assert "An override is set at Sluice, which this circuit does not have." in said
     # Another corner of that name is never asked instead.
     twin = edited(ordered, op="rename", segment=segment_of(ordered, "Osier"), name="Sluice")
     gone = edited(twin, op="remove", segment=segment_of(twin, "Sluice"))
@@ -150,7 +150,7 @@ def test_figures_are_asked_for_one_by_one_and_let_go(plan: PlanDocument) -> None
         with_order(plan, 3, "Eel Trap", "braking", 4.0)
     road = demo_plan("garganey-samphire")
     assert road is not None
-    with pytest.raises(InputRefused, match="ask for another in the Line view"):
+    with pytest.raises(InputRefused, match="set another in the Line view"):
         with_order(road.document, 0, "Saltern", "driven_radius_m", 50.0)
 
 

@@ -50,17 +50,17 @@ def test_how_far_off_an_answer_is(name: str, off: float, metric: str, feet: str)
 
 def test_the_verdict_names_the_dangerous_side_before_all_else() -> None:
     assert verdict_said(Score((), True, True, False), ["", ""]) == "Right."
-    assert verdict_said(Score((), False, True, False), ["9 m early"]) == "Near: 9 m early."
+    assert verdict_said(Score((), False, True, False), ["9 m early"]) == "Close: 9 m early."
     assert verdict_said(Score((), False, True, True), ["9 m late"]) == (
         "On the dangerous side: 9 m late."
     )
-    assert verdict_said(Score((), False, False, False), []) == "Not right."
+    assert verdict_said(Score((), False, False, False), []) == "Wrong."
 
 
 def test_a_price_is_a_cost_or_what_an_error_asks_for() -> None:
     assert price_said([Price(cost_s=0.1234)], METRIC) == "Costs 0.123 s a lap."
     assert price_words([Price(too_fast_ms=3.0), Price(grip_more_pct=6.4)], METRIC) == (
-        "11 km/h too fast at the turn-in, asks for 6 % more grip than there is"
+        "11 km/h too fast at the turn-in, needs 6 % more grip than there is"
     )
     assert price_said([Price(over_rpm=812.0)], METRIC) == "812 rpm over the limit."
     # What rounds to nothing is not said.
@@ -71,7 +71,7 @@ def test_a_price_is_a_cost_or_what_an_error_asks_for() -> None:
 @pytest.mark.parametrize(
     ("gap", "said"),
     [
-        (timedelta(seconds=20), "again at once"),
+        (timedelta(seconds=20), "again straight away"),
         (timedelta(minutes=1), "again in 1 minute"),
         (timedelta(minutes=10), "again in 10 minutes"),
         (timedelta(hours=3), "again in 3 hours"),
@@ -117,11 +117,11 @@ def test_presses_are_told_in_tenths_and_metres() -> None:
     assert [held_said(one, METRIC) for one in held] == [
         "0.2 s late, 12 m",
         "0.3 s early, 15 m",
-        "on the beat",
+        "in time",
         "not pressed",
     ]
     assert rhythm_said(held, 2, 0.12) == (
-        "1 of 4 where the plan has them, 1 on the dangerous side; 2 pressed where nothing is done. "
+        "1 of 4 in time with the plan, 1 on the dangerous side; 2 extra presses. "
         "Early on the brakes and late on the throttle cost 0.12 s."
     )
-    assert rhythm_said(held[2:3], 0, 0.0) == "1 of 1 where the plan has them."
+    assert rhythm_said(held[2:3], 0, 0.0) == "1 of 1 in time with the plan."

@@ -34,9 +34,9 @@ def found(store: Store) -> Event:
 def test_only_plans_of_the_same_circuit_go_beside_one(store: Store) -> None:
     assert [(one.plan_id, one.same_car) for one in others_of(store, 1)] == [(2, True)]
     assert others_of(store, 3) == []
-    with pytest.raises(InputRefused, match="not on this plan's circuit"):
+    with pytest.raises(InputRefused, match="on another circuit"):
         event(store, 1, [3])
-    with pytest.raises(InputRefused, match="at most 5 go beside"):
+    with pytest.raises(InputRefused, match="at most 5 plans can be"):
         event(store, 1, list(range(2, 9)))
 
 

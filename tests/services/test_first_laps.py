@@ -1,4 +1,4 @@
-"""The first laps step up to the plan and are nowhere later or faster than it."""
+"""First laps step up to the plan and are nowhere later or faster than it."""
 
 from itertools import pairwise
 

@@ -89,7 +89,7 @@ def test_what_is_learned_is_taken_over_narrows_the_band_and_is_taken_back(book: 
     redo(book, 1)
     assert kept_plan(book, 1) == after
     undo(book, 1)
-    with pytest.raises(InputRefused, match="has changed since this was learned"):
+    with pytest.raises(InputRefused, match="has changed since this fit"):
         take_fit(book, 1, open_plan(book, 1).revisions, fit, taken)
 
 
@@ -111,7 +111,7 @@ def test_laps_may_be_left_out_and_what_cannot_teach_says_so(book: Store) -> None
 def test_blame_goes_where_it_can_go(book: Store) -> None:
     fit = learned(book, 1)
     revisions = open_plan(book, 1).revisions
-    with pytest.raises(InputRefused, match="Drag cannot be put on the circuit; car may"):
+    with pytest.raises(InputRefused, match="Drag cannot be applied to the circuit; choose car"):
         take_fit(book, 1, revisions, fit, [Taken(name="drag", blamed="circuit")])
     before = kept_plan(book, 1)
     figures = {one.name: one for one in fit.figures}

@@ -81,7 +81,7 @@ def test_what_takes_too_long_is_ended_and_the_next_file_is_read(readers: InReade
 def test_nobody_waits_for_a_file_that_is_not_wanted(readers: InReaders) -> None:
     process = readers.run(who, tell=unheard, wanted=waited)
     said = refused(lambda: readers.run(sleeps, tell=unheard, wanted=lambda: False))
-    assert said == "stopped; nothing of the file was kept"
+    assert said == "stopped; nothing of the file was saved"
     assert readers.run(who, tell=unheard, wanted=waited) != process
 
 
@@ -123,7 +123,7 @@ def test_a_file_is_stopped_by_its_name_while_it_is_read(readers: InReaders) -> N
 
     threading.Thread(target=stop_once_begun, daemon=True).start()
     said = refused(lambda: imports.look("long.csv", data, ImportOptions(), "watch-this"))
-    assert said == "stopped; nothing of the file was kept"
+    assert said == "stopped; nothing of the file was saved"
 
 
 def test_nobody_waits_for_a_place_either() -> None:
@@ -142,7 +142,7 @@ def test_nobody_waits_for_a_place_either() -> None:
     while len(busy._busy) < 2:
         time.sleep(0.01)
     said = refused(lambda: busy.run(who, tell=unheard, wanted=lambda: False))
-    assert said == "stopped; nothing of the file was kept"
+    assert said == "stopped; nothing of the file was saved"
     gone.set()
     for thread in threads:
         thread.join()

@@ -141,7 +141,7 @@ def eight(height_m: float | None) -> bytes:
 def test_a_crossing_is_asked_about_before_anything_is_kept(store: Store) -> None:
     preview = looked(eight(None), "eight.csv")
     assert len(preview.crossings) == 1
-    assert preview.crossings[0].endswith("is there a bridge, or is the track at fault?")
+    assert preview.crossings[0].endswith("is this a bridge, or an error in the track?")
     with pytest.raises(InputRefused, match="crosses itself"):
         keep_import(store, preview, Accepted(name="Eight"), kept_plan(store, 1))
     kept = keep_import(
@@ -162,7 +162,7 @@ def test_a_track_that_makes_no_loop_is_said_to() -> None:
     lines = ["x,y", *(f"{10 * i},{0.02 * i * i}" for i in range(80))]
     data = "\n".join(lines).encode()
     assert not looked(data, "hill.csv").closed
-    with pytest.raises(InputRefused, match="so it makes no loop"):
+    with pytest.raises(InputRefused, match="so it is not a closed loop"):
         looked(data, "hill.csv", closed=True)
 
 
@@ -202,10 +202,10 @@ def test_files_are_held_until_they_are_forgotten() -> None:
     assert again.width_m == 9.0
     assert imports.known(first.id).preview.width_m == 9.0
     imports.forget(first.id)
-    with pytest.raises(InputRefused, match="not held any more"):
+    with pytest.raises(InputRefused, match="no longer in memory"):
         imports.again(first.id, ImportOptions())
     held = [imports.look("a.csv", data, ImportOptions()).id for _ in range(5)]
-    with pytest.raises(InputRefused, match="not held any more"):
+    with pytest.raises(InputRefused, match="no longer in memory"):
         imports.known(held[0])
     assert imports.known(held[4]).looked.file_name == "a.csv"
 
@@ -279,7 +279,7 @@ def test_progress_is_told_and_a_file_is_stopped_between_steps() -> None:
             tell(self, step)
 
         patch.setattr(Watch, "tell", told)
-        with pytest.raises(InputRefused, match="stopped; nothing of the file was kept"):
+        with pytest.raises(InputRefused, match="stopped; nothing of the file was saved"):
             imports.look("a.csv", two_radii_csv(), ImportOptions(closed=False), "watch-one")
     assert watched == [STEPS[0], STEPS[0], STEPS[1]]
     assert imports._held == {}
@@ -307,4 +307,4 @@ def test_what_was_done_to_corners_stays_while_other_choices_are_made(store: Stor
     # Where other corners are found it is said that the changes are lost.
     smoother = imports.again(first.id, ImportOptions(smoothing_m=400.0))
     assert len(smoother.corners) != len(first.corners)
-    assert "2 changes to the corners could not be kept" in smoother.note
+    assert "2 changes to the corners were lost" in smoother.note

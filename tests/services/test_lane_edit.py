@@ -36,7 +36,7 @@ def test_a_pit_lane_and_its_limit_tell_what_a_stop_costs() -> None:
     plan = composed("dunlin-heath")
     circuit, _ = edited(plan.circuit, op="fact", fact="pit_loss_s", value=None)
     circuit, said = edited(circuit, op="fact", fact="pit_lane_m", value=320.0)
-    assert said == "Pit lane not set to 320 m"
+    assert said == "Pit-lane length not set to 320 m"
     circuit, _ = edited(circuit, op="fact", fact="pit_limit_ms", value=16.0)
     loss_s, source = pit_loss_s(plan.model_copy(update={"circuit": circuit}), 40.0)
     # 320 m at 16 m/s instead of 40, and 24² / (2 a v) at each end.

@@ -93,7 +93,7 @@ def test_boards_on_shared_road_stand_in_every_layout(store: Store, club: int) ->
 def test_what_a_layout_makes_its_own_is_changed_alone(store: Store, club: int) -> None:
     number = number_named(open_plan(store, club), "Sluice")
     opened = changed(store, club, op="own", segment=number)
-    assert opened.undo == "Sluice made this layout's own"
+    assert opened.undo == "Sluice separated from the other layouts"
     before = segment_named(open_plan(store, 1), "Sluice")
     changed(store, club, op="set", segment=number, figure="radius_m", value=99.0)
     assert segment_named(open_plan(store, 1), "Sluice") == before

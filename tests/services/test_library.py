@@ -88,7 +88,7 @@ def test_a_plan_comes_back_with_its_parts(store: Store) -> None:
     for plan_id in plans:
         delete(store, "plan", plan_id)
     delete(store, "car", 2)
-    with pytest.raises(NotThere, match="was deleted; bring it back"):
+    with pytest.raises(NotThere, match="was deleted; restore it"):
         open_plan(store, plans[0])
     restore(store, "plan", plans[0])
     assert open_plan(store, plans[0]).car.name == "Garganey Coupé"

@@ -94,7 +94,7 @@ def test_without_a_line_the_middle_is_driven_and_said(samphire: PlanDocument) ->
     result = predict_lap(without_line(samphire))
     assert result.line is not None
     assert result.line.driven == "centre"
-    assert any("driven along its middle" in warning for warning in result.warnings)
+    assert any("follows the middle" in warning for warning in result.warnings)
     assert result.lap_time_s > predict_lap(samphire).lap_time_s
 
 
@@ -237,7 +237,7 @@ def test_another_plan_s_line_is_taken_where_it_is_quicker_and_fits(
     shape, said = line_for(plan, "fastest", known=[other])
     taken = np.allclose(shape.offset_m, other.offset_m, atol=1e-9)
     assert said == "known_line"
-    # A wider car would run off the road there, and keeps to the widest arcs.
+    # A wider car would run off the road there, and keeps to widest arcs.
     assert taken == (width_m < 2.0)
 
 

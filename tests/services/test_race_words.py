@@ -33,7 +33,7 @@ from neapfrost.services.words.race import (
 )
 from neapfrost.services.words.saying import Saying
 
-#: What is no number: told by a tick, a moment, or on the lap.
+#: What is not a number: told by a tick, a moment, or on the lap.
 NO_FIGURES = {"stop_at_once", "keep_tyres", "starts_at", "flap_zones"}
 
 
@@ -85,12 +85,12 @@ def test_plans_of_stops() -> None:
 def test_the_race_in_short() -> None:
     assert race_said(20, "laps", 1500.0, (31.0, 30.0), True, False) == [
         "20 laps, 25 min 0 s.",
-        "Start with 31.0 litres; 30.0 would be exactly enough.",
+        "Start with 31.0 litres; the race uses 30.0.",
     ]
     assert "by the clock" in race_said(20, "time", 1500.0, (31.0, 30.0), False, True)[0]
     assert "more than the tank" in race_said(20, "laps", 1.0, (31.0, 30.0), False, False)[1]
     assert edge_said(40, 12.34, 0.257) == (
-        "The last lap is begun 12.3 s before the end. 41 laps would take laps 0.26 s quicker."
+        "The last lap starts 12.3 s before time is up. 41 laps would need laps 0.26 s quicker."
     )
     assert "10.5 laps of 30" in no_plan_said(False, 10.5, 30, False)
     assert "rules" in no_plan_said(True, None, 30, True)
@@ -99,18 +99,18 @@ def test_the_race_in_short() -> None:
 
 
 def test_water_and_when_to_change() -> None:
-    assert crossover_said([("Slick", 0.0, 100.0)]) == "Slick is the tyre for any water."
+    assert crossover_said([("Slick", 0.0, 100.0)]) == "Slick is the best tyre at any wetness."
     assert crossover_said([("Slick", 0, 31.2), ("Cut", 31.2, 55), ("Rain", 55, 100)]) == (
         "Slick up to 31 % wet, Cut to 55 %, Rain from 55 %."
     )
     said = change_said(["Rain", "Dry"], [70.0, 30.0], [12, None], [(11, 903.0), (12, 900.0)], 0.0)
-    assert said[0] == "Over all that may come: stop after lap 12."
+    assert said[0] == "Across all forecasts: stop after lap 12."
     assert said[1] == "Stopping now costs 3.0 s on average."
     assert said[2] == "Rain (70 %): after lap 12."
     now = change_said(["Rain"], [100.0], [11], [(11, 900.0), (12, 904.5)], 100.0)
     assert now[1] == "Waiting a lap costs 4.5 s on average."
     assert change_said(["Rain"], [100.0], [None], [], 0.0) == [
-        "In no weather is a stop possible here."
+        "No stop is possible here in any forecast."
     ]
 
 
@@ -123,14 +123,14 @@ def test_rivals_slow_phases_and_savings() -> None:
     assert "never" in slow_said([], 20)
     assert slow_said([(4, 4), (9, 12)], 20) == (
         "Under a safety car or full-course yellow that begins at lap 4, laps 9 to 12 of 20, "
-        "stop at once; else stay out."
+        "stop at once; in other laps stay out."
     )
     assert saving_said(0.03, 0.078, 0.6, None) == "30 g a lap (5.0 %) cost 0.078 s a lap."
-    assert "everywhere would cost 0.090 s" in saving_said(0.03, 0.078, 0.6, 0.09)
+    assert "everywhere costs 0.090 s" in saving_said(0.03, 0.078, 0.6, 0.09)
     assert len(energy_said(1.2, 1.8, 0.55, 0.0)) == 1
     assert "0.210 s slower" in energy_said(1.2, 1.8, 0.55, 0.21)[1]
     assert "costs 0.100 s" in flap_said(-0.1, 1)
-    assert "no lap" in flap_said(None, 2)
+    assert "No lap" in flap_said(None, 2)
 
 
 def test_passing_lanes_and_tyres_speak_in_the_person_s_units() -> None:
@@ -140,14 +140,14 @@ def test_passing_lanes_and_tyres_speak_in_the_person_s_units() -> None:
         in passing_said([("Gorse", "left", 10.0)], [("Gorse", 10.0)], metric)[0]
     )
     assert "33 ft later" in passing_said([], [("Gorse", 10.0)], feet)[0]
-    assert "No corner" in passing_said([], [], metric)[0]
+    assert "No straight" in passing_said([], [], metric)[0]
     wing = maker_said("wing step Low", 6.0, True, 0.31, None, metric)
     assert wing == (
-        "with wing step Low: braking 6 m later, is there; the lap alone is 0.310 s slower"
+        "with wing step Low: braking 6 m later, possible; the lap alone is 0.310 s slower"
     )
     assert maker_said("a store", 9.0, False, None, 0.5, metric).endswith("not yet; takes 0.50 MJ")
     assert warm_up_said("Soft", 2, 9.41, 2.3, (0.0, 0.0)) == (
-        "Soft is warm after 2 laps, with 9.4 MJ put into the set; they cost 2.30 s."
+        "Soft is warm after 2 laps, with 9.4 MJ put into the set; this costs 2.30 s."
     )
     assert "8 °C colder than its window" in warm_up_said("Soft", 1, 4.0, 1.0, (-8.0, 0.4))
     assert eased_said("Gorse", 0.05, 0.8, metric) == (
@@ -155,7 +155,7 @@ def test_passing_lanes_and_tyres_speak_in_the_person_s_units() -> None:
     )
     wing = maker_said("wing step Low", 6.0, True, 0.31, None, metric)
     assert wing == (
-        "with wing step Low: braking 6 m later, is there; the lap alone is 0.310 s slower"
+        "with wing step Low: braking 6 m later, possible; the lap alone is 0.310 s slower"
     )
     assert maker_said("a store", 9.0, False, None, 0.5, metric).endswith("not yet; takes 0.50 MJ")
     assert eased_said("Gorse", 0.05, 0.8, feet).startswith("0.6 mph less")

@@ -140,7 +140,7 @@ def test_the_parts_of_a_car_have_their_figures_by_field() -> None:
         (("circuit", "segments", 0, "grip_factor"), "Segment 1 grip"),
         (("circuit", "segments", 2, "radius_m"), "Segment 3 radius"),
         (("car", "engine", "torque_curve", 0, "torque_nm"), "Torque curve 1 torque (Nm)"),
-        (("car", "engine", "intake", "aspiration"), "Torque in other air"),
+        (("car", "engine", "intake", "aspiration"), "Engine intake"),
         (("circuit", "elevation", 3, "z_m"), "Height 4 (m)"),
         (("conditions", "name"), "Conditions name"),
     ],

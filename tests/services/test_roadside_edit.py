@@ -56,7 +56,7 @@ def test_usual_boards_stand_before_their_corner_also_around_the_line() -> None:
     bare = FEN.model_copy(update={"boards": []})
     # The start straight and the one before the line together are one run to the first corner.
     first, said = edit(bare, op="usual_boards", segment=1)
-    assert said == "Boards 150, 100, 50 put before Sluice"
+    assert said == "Boards 150, 100, 50 added before Sluice"
     begins = (FEN.segments or [])[0].length_m  # type: ignore[union-attr]
     assert [board.at_m for board in first.boards] == pytest.approx(
         [begins - 150.0, begins - 100.0, begins - 50.0]
@@ -79,11 +79,11 @@ def test_usual_boards_stand_before_their_corner_also_around_the_line() -> None:
 def test_sectors_and_facts() -> None:
     first, second = FEN.sectors_at_m
     three, said = edit(FEN, op="sector", number=2, at_m=40.0)
-    assert (three.sectors_at_m, said) == ([40.0, first, second], "Sector line laid at 40 m")
+    assert (three.sectors_at_m, said) == ([40.0, first, second], "Sector line added at 40 m")
     moved, _ = edit(three, op="sector", number=0, at_m=3900.0)
     assert moved.sectors_at_m == [first, second, 3900.0]
     fewer, said = edit(moved, op="sector", number=2, at_m=None)
-    assert (fewer, said) == (FEN, "A sector line removed")
+    assert (fewer, said) == (FEN, "Sector line removed")
     with pytest.raises(InputRefused, match="there are 2 sector lines"):
         edit(FEN, op="sector", number=2, at_m=None)
     high, said = edit(FEN, op="fact", fact="altitude_m", value=850.0)

@@ -106,7 +106,7 @@ def test_what_lies_beside_it_and_what_is_asked_of_its_corners_holds() -> None:
     ("describe", "column", "said"),
     [
         ("road", "offset_m", "the stations describe a road's middle"),
-        ("driven", "width_left_m", "the stations describe the path as driven"),
+        ("driven", "width_left_m", "the stations describe the driven path"),
     ],
 )
 def test_columns_of_the_other_kind_are_refused(describe: str, column: str, said: str) -> None:

@@ -199,7 +199,7 @@ def test_a_session_is_written_as_a_table_and_a_picture(wet: StudyJob) -> None:
 @pytest.mark.parametrize(
     ("wanted", "said"),
     [
-        ({"weather": 3}, "weather: 3 was given; 0 may come"),
+        ({"weather": 3}, "weather: 3 was given; 0 forecasts"),
         ({"from_at": f"{DAY}T12:00", "to_at": f"{DAY}T11:00"}, "must not be before"),
         ({"from_at": "noon"}, 'from_at: "noon" was given'),
         ({"every_min": 0.5}, "every_min: 0.5 was given; 120 minutes are more"),
@@ -247,9 +247,9 @@ def test_weathers_part_where_the_rain_begins_and_not_before(beside: StudyJob) ->
     (pair,) = found.pairs
     assert pair.told_at == f"{DAY}T14:00:00"
     assert pair.matters_at == f"{DAY}T14:15:00"
-    assert "one can wait until then" in pair.said[0]
-    assert "The rain tells Still from Rain at 14:00" in pair.said[1]
-    assert found.said[0] == "Until 14:15 every weather asks the same of the driver and the tyre."
+    assert "you can wait until then" in pair.said[0]
+    assert "Rain separates Still from Rain at 14:00" in pair.said[1]
+    assert found.said[0] == "Until 14:15 every forecast needs the same calls and the same tyre."
     assert found.moments[0].apart == []
     last = found.moments[-1]
     assert last.tyres[0] != last.tyres[1] == "Rain"
@@ -272,8 +272,8 @@ def test_weathers_that_are_alike_ask_the_same(plan: PlanDocument) -> None:
     found = weathers_of(driven_alone(plan, course))
     assert found.pairs[0].matters_at is None
     assert found.pairs[0].told_at is None
-    assert found.said[0].startswith("Whichever weather comes")
-    with pytest.raises(InputRefused, match="fewer than two weathers"):
+    assert found.said[0].startswith("In every forecast")
+    with pytest.raises(InputRefused, match="fewer than two forecasts"):
         weathers_course(plan, record({"at": "10:00"}), SessionRequest())
 
 
@@ -296,7 +296,7 @@ def test_since_the_plan_nothing_or_what_has_moved_is_said(plan: PlanDocument) ->
     own = in_wind(plan, 0.0)
     since = since_plan(own, calm.readings, calm, 5.0)
     assert not since.moved
-    assert since.said == "Since this plan the weather has moved nothing."
+    assert since.said == "No change from the weather since this plan."
     assert since.change_s == pytest.approx(0.0, abs=1e-6)
     windy = record({"at": "10:00", "wind_speed_ms": 12.0, "wind_from_deg": 110.0})
     since = since_plan(in_wind(plan, 6.0), windy.readings, None, 5.0)
@@ -428,9 +428,9 @@ def test_a_station_that_is_gone_is_said_to_be(running: RunningStation) -> None:
     assert look.state == "gone"
     assert "no station answers" in look.trouble
     assert look_at_station(StationSettings()).state == "none"
-    with pytest.raises(StationGone, match="no reading"):
+    with pytest.raises(StationGone, match="not a reading"):
         reading_from('{"at": "2031-05-17T11:00", "air_temp_c": "warm"}')
-    with pytest.raises(StationGone, match="no reading"):
+    with pytest.raises(StationGone, match="not a reading"):
         reading_from("good morning")
 
 

@@ -29,9 +29,9 @@ AIR = ConditionsDocument(wind_speed_ms=4.0, wind_from_deg=350.0)
         (("flat", None), ("lift", None), "Sluice is no longer flat from 13:40: lift"),
         (("flat", None), ("brake", -8.0), "Sluice is no longer flat from 13:40: brake 8 m into it"),
         (("lift", None), ("flat", None), "Sluice is flat from 13:40"),
-        (("lift", None), ("brake", 12.0), "Sluice has to be braked for from 13:40, brake 12 m"),
-        (("brake", 12.0), ("lift", None), "A lift is enough for Sluice from 13:40"),
-        (("brake", 12.0), ("through", None), "Sluice is driven through from 13:40"),
+        (("lift", None), ("brake", 12.0), "Sluice needs braking from 13:40: brake 12 m"),
+        (("brake", 12.0), ("lift", None), "Sluice needs only a lift from 13:40"),
+        (("brake", 12.0), ("through", None), "Sluice needs no lift from 13:40"),
     ],
 )
 def test_a_call_that_flips_is_said_as_what_to_do_from_when(
@@ -77,22 +77,22 @@ def test_since_a_plan_the_largest_move_is_named_and_every_other_action() -> None
         ("D", Flip(0.0, "action", ("lift", None), ("brake", 5.0))),
     ]
     assert since_said("wind turned 60°", moved, 0.412, METRIC) == (
-        "Since this plan: wind turned 60°; 2 braking points moved, the most 9 m later at B; "
-        "C no longer flat; D now braked for; the lap 0.41 s slower."
+        "Since this plan: wind turned 60°; 2 braking points moved, most at B: 9 m later; "
+        "C no longer flat; D now needs braking; the lap 0.41 s slower."
     )
     assert since_said("", moved[:1], -0.2, METRIC) == (
         "Since this plan: brake 6 m earlier for A; the lap 0.20 s quicker."
     )
-    assert since_said("", [], 0.001, METRIC) == "Since this plan the weather has moved nothing."
+    assert since_said("", [], 0.001, METRIC) == "No change from the weather since this plan."
 
 
 def test_until_when_one_can_wait_depends_on_what_a_reading_tells_first() -> None:
     pair = ("Dry", "Rain")
     earlier, later = "2031-05-17T13:20:00", "2031-05-17T14:00:00"
-    assert "one can wait until then" in wait_said(pair, earlier, later)
-    assert "one can wait until then" in wait_said(pair, later, later)
-    assert "decided blind" in wait_said(pair, later, earlier)
-    assert "no reading tells them apart" in wait_said(pair, None, later)
+    assert "you can wait until then" in wait_said(pair, earlier, later)
+    assert "you can wait until then" in wait_said(pair, later, later)
+    assert "the decision is a guess" in wait_said(pair, later, earlier)
+    assert "no reading separates them" in wait_said(pair, None, later)
     assert "ask the same" in wait_said(pair, earlier, None)
     assert alike_until_said(later, later).startswith("The weathers ask different things")
     assert alike_until_said(later, earlier).startswith("Until 14:00 every weather")

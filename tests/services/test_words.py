@@ -120,40 +120,40 @@ def changed(corner: CornerResultPart, **fields: object) -> CornerResultPart:
             BRAKED,
             METRIC,
             "Look for the 100 board. Brake 29 m past it for 95 m. Down 6 to 2. "
-            "Turn in at 100, slow to 72, power 4 m after.",
+            "Turn in at 100, minimum 72, throttle 4 m after.",
         ),
         (
             BRAKED,
             FEET,
             "Look for the 100 board. Brake 95 ft past it for 312 ft. Down 6 to 2. "
-            "Turn in at 62, slow to 45, power 13 ft after.",
+            "Turn in at 62, minimum 45, throttle 13 ft after.",
         ),
         (
             changed(BRAKED, board_call=BoardCallResult(label="hut", metres=0.2, side="past")),
             METRIC,
             "Look for the hut. Brake at it for 95 m. Down 6 to 2. "
-            "Turn in at 100, slow to 72, power 4 m after.",
+            "Turn in at 100, minimum 72, throttle 4 m after.",
         ),
         (
             changed(BRAKED, board_call=None, gear=6, throttle_at_m=970.2),
             METRIC,
             "Brake 71 m before the corner for 95 m. Stay in 6th. "
-            "Turn in at 100, slow to 72, power at once.",
+            "Turn in at 100, minimum 72, throttle at once.",
         ),
         (
             changed(BRAKED, board_call=None, brake_start_to_corner_m=-8.0, throttle_at_m=None),
             METRIC,
-            "Brake 8 m into the corner for 95 m. Down 6 to 2. Turn in at 100, slow to 72.",
+            "Brake 8 m into the corner for 95 m. Down 6 to 2. Turn in at 100, minimum 72.",
         ),
-        (FLAT, METRIC, "Flat. 72 km/h at the slowest, in 5th."),
-        (FLAT, YARDS, "Flat. 45 mph at the slowest, in 5th."),
-        (THROUGH, METRIC, "Through, accelerating. 72 km/h at the slowest."),
+        (FLAT, METRIC, "Flat. Minimum 72 km/h, in 5th."),
+        (FLAT, YARDS, "Flat. Minimum 45 mph, in 5th."),
+        (THROUGH, METRIC, "Through, accelerating. Minimum 72 km/h."),
         (
             changed(THROUGH, trend="falling"),
             METRIC,
-            "Still slowing for the next corner. 72 km/h at the slowest.",
+            "Still slowing for the next corner. Minimum 72 km/h.",
         ),
-        (LIFTED, METRIC, "Lift only. Down 5 to 4. Slow to 72, power 4 m after."),
+        (LIFTED, METRIC, "Lift only. Down 5 to 4. Minimum 72, throttle 4 m after."),
     ],
 )
 def test_a_corner_is_read_in_the_order_of_doing_it(
@@ -349,18 +349,18 @@ def held(lower_s: float, upper_s: float, even: float | None, back: float | None)
     [
         (
             held(0.12, 0.0, 0.31, None),
-            "Take 5th: holding 4th costs 0.120 s on these 300 m; the same from a shift of 0.31 s, "
-            "yours takes 0.10 s.",
+            "Take 5th: holding 4th costs 0.120 s over the 300 m; equal at a shift time of 0.31 "
+            "s, yours is 0.10 s.",
         ),
         (
             held(0.0, 0.05, None, 42.0),
-            "Hold 4th: taking 5th costs 0.050 s on these 300 m; the shift is paid back after 42 m.",
+            "Hold 4th: taking 5th costs 0.050 s over the 300 m; the shift pays back after 42 m.",
         ),
         (
             held(0.0, 0.0001, None, None),
-            "Taking 5th or holding 4th costs the same on these 300 m.",
+            "Taking 5th or holding 4th costs the same over the 300 m.",
         ),
-        (held(0.0, 0.05, None, 0.4), "Hold 4th: taking 5th costs 0.050 s on these 300 m."),
+        (held(0.0, 0.05, None, 0.4), "Hold 4th: taking 5th costs 0.050 s over the 300 m."),
     ],
 )
 def test_why_to_shift_once_more_or_not(call: HoldCall, expected: str) -> None:
@@ -371,13 +371,13 @@ def test_why_to_shift_once_more_or_not(call: HoldCall, expected: str) -> None:
     ("threshold", "say", "expected"),
     [
         (Threshold("grip", 1.043, True, "flat"), METRIC, "flat with 4.3 % more grip"),
-        (Threshold("grip", 0.9, False, "brake"), METRIC, "the brake with 10.0 % less grip"),
-        (Threshold("fuel", 12.4, True, "lift"), METRIC, "a lift from 12 kg of fuel"),
+        (Threshold("grip", 0.9, False, "brake"), METRIC, "brake with 10.0 % less grip"),
+        (Threshold("fuel", 12.4, True, "lift"), METRIC, "lift from 12 kg of fuel"),
         (Threshold("fuel", 12.4, False, "flat"), METRIC, "flat below 12 kg of fuel"),
         (
             Threshold("tailwind", 3.0, True, "brake"),
             METRIC,
-            "the brake when the tailwind passes 3.0 m/s",
+            "brake when the tailwind passes 3.0 m/s",
         ),
         (
             Threshold("tailwind", 3.0, False, "flat"),
@@ -387,7 +387,7 @@ def test_why_to_shift_once_more_or_not(call: HoldCall, expected: str) -> None:
         (
             Threshold("tailwind", -3.0, True, "lift"),
             METRIC,
-            "a lift when the headwind falls below 3.0 m/s",
+            "lift when the headwind falls below 3.0 m/s",
         ),
         (
             Threshold("tailwind", -3.0, False, "flat"),
@@ -409,11 +409,12 @@ TURN = Threshold("grip", 1.02, True, "flat")
         (FlatCall("flat", 12.4, None, 0.0, True, (TURN,)), "Flat with 12 % of the grip left."),
         (
             FlatCall("flat", 12.4, None, 0.0, False, ()),
-            "Flat with 12 % of the grip left; no grip, wind or fuel within reason changes that.",
+            "Flat with 12 % of the grip left; no realistic grip, wind or fuel changes that.",
         ),
         (
             FlatCall("through", 31.0, None, 0.0, True, ()),
-            "Through, accelerating, with 31 % of the grip left; nothing looked at changes that.",
+            "Through, accelerating, with 31 % of the grip left; none of the figures tried "
+            "changes that.",
         ),
         (
             FlatCall("brake", None, 5.0, 0.0, True, (TURN,)),
@@ -427,7 +428,7 @@ TURN = Threshold("grip", 1.02, True, "flat")
             FlatCall("through", None, 5.0, 0.0, True, (TURN,)),
             "Slowing for the next: 18 km/h too fast on full throttle.",
         ),
-        (FlatCall("brake", None, None, 0.0, True, (TURN,)), "Held back here."),
+        (FlatCall("brake", None, None, 0.0, True, (TURN,)), "Not flat here."),
     ],
 )
 def test_why_flat_or_not(call: FlatCall, expected: str) -> None:
@@ -458,13 +459,13 @@ def braked(*options: BrakingOption, **road: float) -> BrakingCall:
 @pytest.mark.parametrize(
     ("option", "expected"),
     [
-        (pedal(), "Hit 98 %, ease after 50 m, 40 % left at turn-in."),
-        (pedal(turn_in_effort_pct=3.0), "Hit 98 %, ease after 50 m, off before turning in."),
-        (pedal(turn_in_effort_pct=None), "Hit 98 %, ease after 50 m, off before turning in."),
-        (pedal(turn_in_m=-4.0), "Hit 98 %, ease after 50 m, all of it after turning in."),
+        (pedal(), "Brake at 98 %, ease off after 50 m, 40 % left at turn-in."),
+        (pedal(turn_in_effort_pct=3.0), "Brake at 98 %, ease off after 50 m, off before turn-in."),
+        (pedal(turn_in_effort_pct=None), "Brake at 98 %, ease off after 50 m, off before turn-in."),
+        (pedal(turn_in_m=-4.0), "Brake at 98 %, ease off after 50 m, all after turn-in."),
         (
             pedal(reapplied_m=(60.0, 75.0)),
-            "Hit 98 %, ease after 50 m, 40 % left at turn-in, again after 60 m and 75 m.",
+            "Brake at 98 %, ease off after 50 m, 40 % left at turn-in, again after 60 m and 75 m.",
         ),
     ],
 )
@@ -474,7 +475,7 @@ def test_how_the_pedal_is_used(option: BrakingOption, expected: str) -> None:
 
 def test_what_other_ways_to_brake_cost() -> None:
     call = braked(pedal(), pedal("straight", 0.081), pedal("gentle", -0.004), pedal("trail", 0.0))
-    expected = "Braked in a straight line costs 0.081 s; gently and early gains 0.004 s."
+    expected = "Braking in a straight line costs 0.081 s; gently and early gains 0.004 s."
     assert braking_reason(call) == expected
     assert braking_reason(braked(pedal())) == ""
 
@@ -505,9 +506,9 @@ def onto(next_corner: int | None) -> Stretch:
     ("stretch", "expected"),
     [
         (None, "Straight into Teal: no full throttle between."),
-        (onto(None), "422 m on to the finish, up to 5th."),
-        (onto(1), "422 m on to the braking for Teal, up to 5th, 216 km/h there."),
-        (onto(2), "422 m on to Wren, up to 5th."),
+        (onto(None), "422 m to the finish, up to 5th."),
+        (onto(1), "422 m to the braking point for Teal, up to 5th, 216 km/h there."),
+        (onto(2), "422 m to Wren, up to 5th."),
     ],
 )
 def test_what_a_corner_leads_onto(stretch: Stretch | None, expected: str) -> None:
@@ -524,11 +525,11 @@ def worth(time_rank: int, exit_rank: int | None) -> Worth:
     [
         ([], ""),
         ([(1, None), (2, None)], ""),
-        ([(1, 1), (2, 2)], "A counts most either way."),
-        ([(1, 2), (2, 1)], "Most time is spent in A; exit speed counts most out of B."),
+        ([(1, 1), (2, 2)], "A matters most both ways."),
+        ([(1, 2), (2, 1)], "Most time is spent in A; exit speed matters most out of B."),
         (
             [(1, 1), (2, 4), (3, 3), (4, 5), (5, 2)],
-            "A counts most either way; E too for the exit more than the time.",
+            "A matters most both ways; E as well matter more for exit speed than for time.",
         ),
     ],
 )
@@ -543,8 +544,8 @@ def test_corners_that_are_one_say_which_part_rules() -> None:
     corners = [BRAKED, changed(BRAKED, name="Teal", min_speed_ms=20.0)]
     said = complex_said(Complex((0, 1), 1, 1, 1100.0, ()), corners, METRIC)
     assert said == (
-        "Sedge and Teal are one: Teal is the tightest part at 72 km/h, and the throttle belongs "
-        "after Teal."
+        "Sedge and Teal act as one corner: Teal is the tightest part at 72 km/h, and the throttle "
+        "belongs after Teal."
     )
 
 
@@ -552,17 +553,17 @@ def test_a_trade_is_priced_in_the_reader_s_units() -> None:
     found, names = [worth(1, 1), worth(2, 2)], ["Sedge", "Teal"]
     trade = Trade(0, 1, 0.004, 0.002, 2.0)
     assert trade_said(trade, found, names, METRIC) == (
-        "1 m of driven radius given in Sedge costs 0.004 s and 1 m gained in Teal pays 0.002 s: "
-        "worth it from 2.00 m gained for each given. 1 km/h given up in Sedge costs -0.014 s, "
-        "1 km/h more in Teal pays -0.014 s."
+        "1 m of driven radius given up in Sedge costs 0.004 s and 1 m gained in Teal gains "
+        "0.002 s: worth it from 2.00 m gained per m given up. 1 km/h given up in Sedge costs -0.014 s, "
+        "1 km/h more in Teal gains -0.014 s."
     )
     feet = trade_said(trade, found, names, FEET)
     # A foot is 0.3048 of a metre, and so is its price.
-    assert "1 ft of driven radius given in Sedge costs 0.001 s" in feet
+    assert "1 ft of driven radius given up in Sedge costs 0.001 s" in feet
     assert "worth it from 2.00 ft gained" in feet
     without = Trade(0, 1, None, 0.002, None)
     assert trade_said(without, found, names, METRIC).endswith(
-        "one of them has no price of its own."
+        "one of them cannot be priced on its own."
     )
 
 
@@ -589,12 +590,12 @@ NOTES: list[tuple[Note, str, str]] = [
     (FuelBeyondTank(60.0, 45.5), "60 kg of fuel is more than the tank's 45.5 kg.", ""),
     (
         StrayBraking(500.0),
-        "Braking at 500 m ends at no corner: a crest or a change of grip asks for it.",
+        "Braking at 500 m is not for a corner: a crest or a change of grip requires it.",
         "1640 ft",
     ),
     (
         Unsettled(),
-        "The flying lap does not repeat itself exactly; the last one driven is shown.",
+        "The flying lap has not settled exactly; the last iteration is shown.",
         "",
     ),
     (
@@ -605,36 +606,36 @@ NOTES: list[tuple[Note, str, str]] = [
     ),
     (
         NoLineYet(),
-        "No line has been computed on this road yet: the lap is driven along its middle, which is "
-        "slower than any line.",
+        "No line has been calculated on this road yet: the lap follows the middle, which is "
+        "slower than any racing line.",
         "",
     ),
     (
         UnsettledLine("best_so_far"),
-        "The search for this line has not settled: it is the best one found so far, and a quicker "
-        "one may exist.",
+        "The search for this line has not converged: this is the best so far, and a quicker one "
+        "may exist.",
         "",
     ),
     (
         UnsettledLine("known_line"),
-        "No search has found a quicker line than one that was known already, which is driven; a "
-        "quicker one may exist.",
+        "No search found a quicker line than one already known, which is used; a quicker one may "
+        "exist.",
         "",
     ),
     (
         LostOrder("Teal"),
-        "Something is asked for at Teal, which this circuit does not have.",
+        "An override is set at Teal, which this circuit does not have.",
         "",
     ),
     (
         GearNotDriven("Teal", 3, 4),
-        "Teal: gear 3 is asked for and not driven; shifts and revs allow 4.",
+        "Teal: gear 3 is set and cannot be used; shifts and revs allow 4.",
         "",
     ),
     (
         GearNotDriven("Teal", 3, None),
-        "Teal: gear 3 is asked for and not driven; the throttle is not shut there, so that no "
-        "gear is chosen.",
+        "Teal: gear 3 is set and cannot be used; the throttle is not closed there, so no gear is "
+        "chosen.",
         "",
     ),
 ]

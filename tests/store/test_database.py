@@ -138,7 +138,7 @@ def test_plans_from_before_the_weather_keep_their_steps_and_have_none(tmp_path: 
         assert plan.weather_id is None
         assert session.execute(text("SELECT label FROM plan_steps")).scalar() == "Made"
         searched_by = {"begins_at": "2031-05-17T09:00", "reading_count": 3, "weather_count": 0}
-        plan.weather_id = add_item(session, "weather", Content("Day", {}, searched_by), "Made")
+        plan.weather_id = add_item(session, "weather", Content("Day", {}, searched_by), "Created")
     with reading(store) as session:
         assert [plan.name for plan in plans_using(session, "weather", 1)] == ["Old plans"]
     close_store(store)
@@ -192,10 +192,10 @@ def test_runs_from_before_events_stay_and_belong_to_none(tmp_path: Path) -> None
         )
         assert get_document(session, "run", 1) == {}
         held = {"circuit": "Fen", "held_on": "2031-05-17"}
-        run.event_id = add_item(session, "event", Content("Spring", {}, held), "Made")
+        run.event_id = add_item(session, "event", Content("Spring", {}, held), "Created")
         run.session = 1
         taught = {"plan_id": None, "circuit": "Fen", "car": "K"}
-        add_item(session, "fit", Content("Fit", {"of": [1]}, taught), "Made")
+        add_item(session, "fit", Content("Fit", {"of": [1]}, taught), "Created")
     with reading(store) as session:
         assert [one.name for one in list_items(session, "event")] == ["Spring"]
         assert get_document(session, "fit", 1) == {"of": [1]}
@@ -259,7 +259,7 @@ def test_a_folder_that_cannot_be_made_is_named() -> None:
 
 def test_a_full_disk_gets_a_sentence_and_keeps_what_was_there(store: Store) -> None:
     with writing(store) as session:
-        item = add_item(session, "car", car("Kept"), "Made")
+        item = add_item(session, "car", car("Kept"), "Created")
     pages = 0
     with store.engine.connect() as connection:
         pages = connection.exec_driver_sql("PRAGMA page_count").scalar() or 0
@@ -271,7 +271,7 @@ def test_a_full_disk_gets_a_sentence_and_keeps_what_was_there(store: Store) -> N
     store.engine.dispose()  # the next connection is a new one, on a disk without room
     large = Content("Kept", {"name": "Kept", "note": "x" * 500_000}, CAR)
     with (
-        pytest.raises(StoreTrouble, match="the disk is full; nothing of this change was kept"),
+        pytest.raises(StoreTrouble, match="the disk is full; nothing of this change was saved"),
         writing(store) as session,
     ):
         revise(session, "car", item, large, "Too much")
@@ -286,10 +286,10 @@ def test_a_read_only_file_gets_a_sentence(store: Store) -> None:
     event.listen(store.engine, "connect", read_only)
     store.engine.dispose()
     with (
-        pytest.raises(StoreTrouble, match="read-only; nothing of this change was kept"),
+        pytest.raises(StoreTrouble, match="read-only; nothing of this change was saved"),
         writing(store) as session,
     ):
-        add_item(session, "car", car("New"), "Made")
+        add_item(session, "car", car("New"), "Created")
 
 
 def test_a_file_that_another_program_holds_gets_a_sentence(
@@ -306,14 +306,14 @@ def test_a_file_that_another_program_holds_gets_a_sentence(
         pytest.raises(StoreTrouble, match="another program is writing"),
         writing(store) as session,
     ):
-        add_item(session, "car", car("New"), "Made")
+        add_item(session, "car", car("New"), "Created")
     other.execute("ROLLBACK")
     other.close()
 
 
 def test_a_backup_is_whole_and_never_overwrites(store: Store, tmp_path: Path) -> None:
     with writing(store) as session:
-        add_item(session, "car", car("Kept"), "Made")
+        add_item(session, "car", car("Kept"), "Created")
     folder = tmp_path / "elsewhere"
     folder.mkdir()
     target = folder / database.FILE_NAME
@@ -332,10 +332,10 @@ def test_a_backup_is_whole_and_never_overwrites(store: Store, tmp_path: Path) ->
 def test_nothing_of_a_failed_write_remains(store: Store) -> None:
     def half_a_write() -> None:
         with writing(store) as session:
-            add_item(session, "car", car("Half"), "Made")
-            raise RuntimeError("in the middle")
+            add_item(session, "car", car("Half"), "Created")
+            raise RuntimeError("mid-corner")
 
-    with pytest.raises(RuntimeError, match="in the middle"):
+    with pytest.raises(RuntimeError, match="mid-corner"):
         half_a_write()
     with reading(store) as session:
         assert list_items(session, "car") == []
@@ -345,7 +345,7 @@ def test_what_is_not_there_is_said_by_kind_and_number(store: Store) -> None:
     with reading(store) as session, pytest.raises(NotThere, match="no car 7"):
         get_document(session, "car", 7)
     with writing(store) as session:
-        item = add_item(session, "car", car("One"), "Made")
+        item = add_item(session, "car", car("One"), "Created")
         with pytest.raises(NotThere, match=f"no revision 4 of car {item}"):
             get_document(session, "car", item, 4)
 

@@ -41,16 +41,20 @@ def car(name: str, **figures: float) -> Content:
 
 
 def test_every_revision_stays_as_it_was_written(session: Session) -> None:
-    item = add_item(session, "car", car("A", mass=1.0), "Made")
+    item = add_item(session, "car", car("A", mass=1.0), "Created")
     numbers = [revise(session, "car", item, car("A", mass=m), f"to {m}") for m in (2.0, 3.0)]
     assert numbers == [2, 3]
     assert [get_document(session, "car", item, n)["mass"] for n in (1, 2, 3)] == [1.0, 2.0, 3.0]
     assert get_document(session, "car", item)["mass"] == 3.0
-    assert [r.remark for r in list_revisions(session, "car", item)] == ["to 3.0", "to 2.0", "Made"]
+    assert [r.remark for r in list_revisions(session, "car", item)] == [
+        "to 3.0",
+        "to 2.0",
+        "Created",
+    ]
 
 
 def test_a_revision_number_is_given_once(session: Session) -> None:
-    item = add_item(session, "car", car("A"), "Made")
+    item = add_item(session, "car", car("A"), "Created")
     first = list_revisions(session, "car", item)[0]
     twin = CarRevision(
         item_id=item, number=1, document="{}", content_hash="", remark="", made_at=first.made_at
@@ -64,13 +68,13 @@ def test_a_revision_number_is_given_once(session: Session) -> None:
 def test_a_plan_needs_parts_that_exist(session: Session) -> None:
     content = Content("P", {"name": "P"}, {"car_id": 9, "circuit_id": 9, "conditions_id": 9})
     with pytest.raises(IntegrityError, match="FOREIGN KEY"), session.begin_nested():
-        add_item(session, "plan", content, "Made")
+        add_item(session, "plan", content, "Created")
     assert session.get(Plan, 1) is None
 
 
 def test_search_finds_every_word_in_any_case_and_takes_signs_as_they_are(session: Session) -> None:
     for name in ("Red Car 100%", "Blue car", "Carriage"):
-        add_item(session, "car", car(name), "Made")
+        add_item(session, "car", car(name), "Created")
     found = {
         search: [item.name for item in list_items(session, "car", search)]
         for search in ("CAR red", "car", "100%", "%", "_", "none")
@@ -82,15 +86,15 @@ def test_search_finds_every_word_in_any_case_and_takes_signs_as_they_are(session
 
 
 def test_the_last_changed_stands_first(session: Session) -> None:
-    first = add_item(session, "car", car("First"), "Made")
-    add_item(session, "car", car("Second"), "Made")
+    first = add_item(session, "car", car("First"), "Created")
+    add_item(session, "car", car("Second"), "Created")
     assert [item.name for item in list_items(session, "car")] == ["Second", "First"]
     revise(session, "car", first, car("First", mass=2.0), "changed")
     assert [item.name for item in list_items(session, "car")] == ["First", "Second"]
 
 
 def test_deleted_items_are_put_aside_and_come_back(session: Session) -> None:
-    item = add_item(session, "car", car("A"), "Made")
+    item = add_item(session, "car", car("A"), "Created")
     delete_item(session, "car", item)
     assert list_items(session, "car") == []
     assert [i.name for i in list_items(session, "car", deleted=True)] == ["A"]
@@ -100,12 +104,12 @@ def test_deleted_items_are_put_aside_and_come_back(session: Session) -> None:
 
 
 def test_content_is_recognised_and_the_newest_preferred(session: Session) -> None:
-    old = add_item(session, "car", car("A", mass=1.0), "Made")
+    old = add_item(session, "car", car("A", mass=1.0), "Created")
     revise(session, "car", old, car("A", mass=2.0), "changed")
     found = find_content(session, "car", {"mass": 1.0, "name": "A"})
     assert found is not None
     assert (found.item_id, found.number) == (old, 1)
-    new = add_item(session, "car", car("A", mass=1.0), "Made")
+    new = add_item(session, "car", car("A", mass=1.0), "Created")
     found = find_content(session, "car", {"mass": 1.0, "name": "A"})
     assert found is not None
     assert (found.item_id, found.number) == (new, 1)

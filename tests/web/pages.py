@@ -87,7 +87,7 @@ def frames(page: Page) -> None:
 
 def kept(page: Page) -> None:
     frames(page)
-    expect(page.locator("header .state")).to_have_text("kept")
+    expect(page.locator("header .state")).to_have_text("saved")
 
 
 def heads(page: Page) -> Locator:

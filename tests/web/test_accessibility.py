@@ -140,14 +140,14 @@ def test_the_circuit_page_has_no_fault(browser: Browser, address: str) -> None:
     expect(page.get_by_role("dialog")).to_be_visible()
     assert faults(page, "dialog[open]") == []
     escape(page)
-    page.get_by_role("button", name="A circuit from a file").click()
+    page.get_by_role("button", name="Import a circuit").click()
     assert faults(page, "dialog[open]") == []
     escape(page)
     page.get_by_role("link", name="Line", exact=True).click()
     expect(page.get_by_test_id("road-map")).to_be_visible()
     page.keyboard.press("3")
-    page.get_by_role("button", name="hold its line to a place").click()
-    expect(page.get_by_text("Held to a place")).to_be_visible()
+    page.get_by_role("button", name="Fix the line at a place").click()
+    expect(page.get_by_text("Fixed at a place")).to_be_visible()
     assert faults(page) == []
     page.context.close()
 
@@ -211,7 +211,7 @@ def test_the_logbook_has_no_fault(browser: Browser, address: str) -> None:
     page.goto(f"{address}#/plan/{number}/logbook")
     page.get_by_role("button", name=re.compile("Third run")).click()
     expect(page.get_by_test_id("corners-against")).to_be_visible(timeout=60_000)
-    page.get_by_text("What was seen at the corners").click()
+    page.get_by_text("Corner observations").click()
     assert faults(page, "main") == []
     seen = {
         "Laps compared": "corners-together",
@@ -253,7 +253,7 @@ def test_what_would_close_a_ring_has_no_fault(browser: Browser, address: str) ->
     page = unguarded(browser)
     open_plan(page, address, copied_plan(address, DRY_K4))
     page.get_by_role("link", name="Circuit", exact=True).click()
-    page.get_by_role("button", name="See what would close it").click()
+    page.get_by_role("button", name="Show what would close it").click()
     expect(page.get_by_role("dialog")).to_be_visible()
     assert faults(page, "dialog[open]") == []
     page.context.close()

@@ -47,7 +47,7 @@ def test_two_setups_are_driven_and_set_side_by_side(car: Page) -> None:
     car.get_by_role("tab", name="Setups").click()
     car.get_by_label("Setup of this plan").select_option("Low wing")
     expect(car.locator(".strip")).to_contain_text("Low wing")
-    car.get_by_role("button", name="another setup like this one").click()
+    car.get_by_role("button", name="Copy this setup").click()
     names = car.get_by_test_id("setups").get_by_role("textbox", name=re.compile("^Name of setup"))
     expect(names).to_have_count(5)
     car.get_by_label("Wing of Setup 5").select_option("Step 8")
@@ -64,7 +64,7 @@ def test_two_setups_are_driven_and_set_side_by_side(car: Page) -> None:
     expect(effects).to_contain_text("Wing and body")
     expect(effects).to_contain_text(re.compile(r"All together[−+]\d\.\d{3}"))
     differences = car.get_by_test_id("differences")
-    expect(differences).to_contain_text(re.compile(r"Springs front\s*\(not computed\)"))
+    expect(differences).to_contain_text(re.compile(r"Springs front\s*\(not modelled\)"))
     expect(car.get_by_test_id("corner-effects").locator("tbody tr")).to_have_count(11)
     with car.expect_download() as file:
         car.get_by_role("link", name="Markdown").click()
@@ -103,7 +103,7 @@ def test_the_sheet_the_torque_and_the_brakes_are_edited(car: Page, tmp_path: Pat
     car.get_by_role("tab", name="Brakes").click()
     rows = car.get_by_test_id("brake-costs").locator("tbody tr")
     rows.last.get_by_role("button").click()
-    expect(rows.last).to_contain_text("as it is set")
+    expect(rows.last).to_contain_text("as set")
     car.get_by_role("tab", name="Performance").click()
     expect(car.get_by_test_id("car-figures")).not_to_have_text(before)
     with car.expect_download() as file:
@@ -114,7 +114,7 @@ def test_the_sheet_the_torque_and_the_brakes_are_edited(car: Page, tmp_path: Pat
         car.get_by_role("link", name="a document").click()
     document = json.loads(Path(file.value.path()).read_text()) | {"name": "From a file"}
     (tmp_path / "car.json").write_text(json.dumps(document))
-    car.get_by_label("A car from its document").set_input_files(tmp_path / "car.json")
+    car.get_by_label("Load a car document").set_input_files(tmp_path / "car.json")
     expect(car.get_by_role("button", name="Car From a file")).to_be_visible()
 
 
@@ -132,7 +132,7 @@ def test_what_moves_a_braking_point_by_a_percent_is_stated_on_the_sheet(car: Pag
     expect(car.get_by_test_id("gears")).to_contain_text("Turns")
     car.get_by_role("tab", name="Full sheet").click()
     before = lap_of(car)
-    intake = car.get_by_label("Torque in other air")
+    intake = car.get_by_label("Engine intake")
     expect(intake.locator("option:checked")).to_have_text("naturally aspirated")
     intake.select_option(label="the same in any air")
     kept(car)
@@ -145,7 +145,7 @@ def test_what_moves_a_braking_point_by_a_percent_is_stated_on_the_sheet(car: Pag
     inertia.press("Enter")
     kept(car)
     assert lap_of(car) > before + 0.1
-    car.get_by_role("button", name="State it by speed").click()
+    car.get_by_role("button", name="Enter by speed").click()
     table = car.get_by_test_id("air-table")
     expect(table.locator("tbody tr")).to_have_count(2)
     share = table.get_by_role("spinbutton", name="Downforce at point 2 (%)")

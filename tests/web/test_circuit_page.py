@@ -56,7 +56,7 @@ def test_a_length_moves_map_closure_and_lap(circuit: Page) -> None:
 def test_the_ring_is_closed_after_its_changes_were_shown(circuit: Page) -> None:
     put(circuit, "Length of Straight after Eel Trap (m)", "240")
     expect(circuit.get_by_test_id("closure")).to_contain_text(re.compile(r"\b(8|9|1\d)\.\d\d m"))
-    circuit.get_by_role("button", name="See what would close it").click()
+    circuit.get_by_role("button", name="Show what would close it").click()
     table = sheet(circuit).locator("tbody tr")
     expect(table.first).to_contain_text("°")
     moved = [
@@ -74,7 +74,7 @@ def test_the_ring_is_closed_after_its_changes_were_shown(circuit: Page) -> None:
 
 def test_a_ring_too_far_off_names_what_looks_wrong(circuit: Page) -> None:
     put(circuit, "Length of Straight after Eel Trap (m)", "1200")
-    circuit.get_by_role("button", name="See what would close it").click()
+    circuit.get_by_role("button", name="Show what would close it").click()
     expect(sheet(circuit).get_by_role("alert")).to_contain_text("more than 3 standard deviations")
     expect(sheet(circuit).get_by_role("button", name="Close the ring")).to_be_disabled()
     expect(sheet(circuit).locator("tr.far").first).to_contain_text("too far")
@@ -86,7 +86,7 @@ def test_a_figure_known_for_certain_is_locked(circuit: Page) -> None:
     unknown = "Uncertainty of the length of Straight after Eel Trap"
     circuit.get_by_role("button", name=f"{unknown}: 3").click()
     put(circuit, f"{unknown} (%)", "0")
-    circuit.get_by_role("button", name="See what would close it").click()
+    circuit.get_by_role("button", name="Show what would close it").click()
     expect(sheet(circuit).locator("tbody tr").nth(10)).to_be_visible()
     lengths = sheet(circuit).locator("tbody tr", has_text="Straight after Eel Trap")
     expect(lengths.filter(has_text="Length")).to_have_count(0)
@@ -227,7 +227,7 @@ def test_an_edit_that_meets_another_tab_is_merged(context: BrowserContext, addre
     field = figure(right, "Length of Straight after Sluice (m)")
     field.fill("120")
     field.press("Enter")
-    dialog = right.get_by_role("dialog", name="Changed elsewhere meanwhile")
+    dialog = right.get_by_role("dialog", name="Changed elsewhere")
     expect(dialog).to_contain_text("Grip: 1.52 to 1.47")
     dialog.get_by_role("button", name="Keep both").click()
     expect(dialog).not_to_be_visible()
@@ -240,7 +240,7 @@ def test_the_view_is_remembered(circuit: Page) -> None:
     circuit.reload()
     expect(circuit.get_by_test_id("segment-sheet")).to_be_visible()
     circuit.keyboard.press("v")
-    expect(circuit.get_by_text("No road, no line")).to_be_visible()
+    expect(circuit.get_by_text("A line needs the road")).to_be_visible()
     circuit.keyboard.press("v")
     expect(circuit.get_by_test_id("car-figures")).to_be_visible()
     circuit.keyboard.press("v")
@@ -318,7 +318,7 @@ def test_a_corner_is_dragged_on_the_map(circuit: Page, handle: str, said: str) -
 def test_heights_are_given_by_points(circuit: Page) -> None:
     circuit.get_by_role("tab", name="Heights").click()
     expect(circuit.get_by_test_id("profile")).to_be_visible()
-    circuit.get_by_role("button", name="give them by points").click()
+    circuit.get_by_role("button", name="Enter heights as points").click()
     heights = circuit.get_by_test_id("heights").locator("li")
     expect(heights).to_have_count(40)
     before = lap_seconds_of(circuit)
@@ -326,7 +326,7 @@ def test_heights_are_given_by_points(circuit: Page) -> None:
     assert lap_seconds_of(circuit) != before
     circuit.get_by_role("button", name="add a point").click()
     expect(heights).to_have_count(41)
-    circuit.get_by_role("button", name="back to the grades").click()
+    circuit.get_by_role("button", name="Use grades instead").click()
     expect(heights).to_have_count(0)
 
 
@@ -355,7 +355,7 @@ def test_boards_are_dragged_and_kerbs_painted_on_the_map(circuit: Page) -> None:
     kept(circuit)
     expect(board.locator("td").nth(4)).not_to_have_text(before)
     circuit.get_by_role("tab", name="Circuit settings").click()
-    circuit.get_by_label("What the radii mean").select_option("road")
+    circuit.get_by_label("Radius type").select_option("road")
     circuit.get_by_role("tab", name="Edges").click()
     paint = circuit.get_by_role("button", name="Paint kerb along an edge")
     paint.click()

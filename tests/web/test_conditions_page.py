@@ -30,7 +30,7 @@ def test_the_wind_is_turned_by_keys_and_everything_answers(conditions: Page) -> 
         conditions.keyboard.press("ArrowUp")
     expect(rose).to_have_attribute("aria-valuetext", "6 m/s from 75°")
     expect(said).not_to_have_text(before)
-    said.get_by_role("button", name="back to the plan’s").click()
+    said.get_by_role("button", name="Reset to the plan").click()
     expect(rose).to_have_attribute("aria-valuetext", "4 m/s from 45°")
 
 
@@ -41,9 +41,9 @@ def test_the_wind_is_turned_by_hand_and_taken_into_the_plan(conditions: Page) ->
     # Half way out to the east of the middle.
     conditions.mouse.click(box["x"] + 0.75 * box["width"], box["y"] + 0.5 * box["height"])
     expect(rose).to_have_attribute("aria-valuetext", re.compile("from 90°$"))
-    conditions.get_by_role("button", name="take this wind into the plan").click()
+    conditions.get_by_role("button", name="Apply wind to plan").click()
     expect(conditions.get_by_role("spinbutton", name="Wind from (°)").first).to_have_value("90")
-    expect(conditions.get_by_role("button", name="take this wind into the plan")).to_have_count(0)
+    expect(conditions.get_by_role("button", name="Apply wind to plan")).to_have_count(0)
 
 
 def test_gusts_have_a_band_and_flat_corners_a_curve(conditions: Page) -> None:

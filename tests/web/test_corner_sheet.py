@@ -34,7 +34,7 @@ def sheet(page: Page) -> Page:
     page.keyboard.press("Enter")
     expect(page.get_by_test_id("corner-sentence")).to_have_text(
         "Look for the 100 board. Brake 13 m past it for 106 m. Down 6 to 3. Turn in at 105, slow "
-        "to 92, power 38 m after.",
+        "to 92, throttle 38 m after.",
         timeout=CALLS_MS,
     )
     return page
@@ -77,8 +77,8 @@ def test_a_call_is_taken_priced_marked_and_let_go(sheet: Page) -> None:
     expect(asked).to_contain_text("0.148 lost", timeout=CALLS_MS)
     expect(asked).to_have_class(re.compile("own"))
     expect(sheet.get_by_test_id("corner-sentence")).to_contain_text("Down 6 to 4")
-    asked.get_by_role("button", name="as computed").click()
-    expect(asked).to_contain_text("as computed")
+    asked.get_by_role("button", name="as calculated").click()
+    expect(asked).to_contain_text("as calculated")
     expect(asked).not_to_contain_text("lost")
     kept(sheet)
     assert lap_seconds(sheet) == pytest.approx(before, abs=0.0011)
@@ -92,7 +92,7 @@ def test_figures_asked_for_here_are_typed_and_refused_in_place(sheet: Page) -> N
     field = figure(sheet, "Gear at Bittern")
     field.fill("9")
     field.press("Enter")
-    expect(sheet.get_by_text("gears 1 to 6 are there")).to_be_visible()
+    expect(sheet.get_by_text("use a gear from 1 to 6")).to_be_visible()
     put(sheet, "Driven radius at Bittern", "45")
     expect(sheet.get_by_test_id("asked").locator("tr.own")).to_have_count(2)
     sheet.keyboard.press("Control+z")
@@ -119,8 +119,8 @@ def test_worth_race_and_first_laps_stand_on_the_sheet(sheet: Page) -> None:
     part(sheet, "In a race")
     behind = sheet.get_by_role("row", name=re.compile("close behind"))
     expect(behind).to_contain_text("slower", timeout=CALLS_MS)
-    put(sheet, "Downforce left close behind", "100")
-    put(sheet, "Drag left close behind", "100")
+    put(sheet, "Downforce close behind", "100")
+    put(sheet, "Drag close behind", "100")
     expect(behind).to_contain_text("±0.000", timeout=CALLS_MS)
     part(sheet, "First laps")
     steps = sheet.get_by_test_id("corner-first-laps").get_by_role("row")

@@ -30,7 +30,7 @@ def drill(context: BrowserContext, address: str, plan: int, request: pytest.Fixt
     driver = page.get_by_role("combobox", name="Driver")
     driver.fill(request.node.name[:40])
     driver.press("Tab")
-    expect(page.get_by_text("0 to come back now")).to_be_visible()
+    expect(page.get_by_text("0 due now")).to_be_visible()
     return page
 
 
@@ -127,7 +127,7 @@ def test_a_board_is_dragged_to_and_answered_by_touch_on_a_phone(
     expect(page.get_by_test_id("drill-place")).to_contain_text("2 of")
     fits(page)
     page.goto(f"{address}#/plan/{plan}/drill/run")
-    page.get_by_label("by rhythm").check()
+    page.get_by_label("tap the rhythm").check()
     page.get_by_role("button", name="Run").tap()
     page.get_by_role("button", name="brake", exact=True).tap()
     fits(page)
@@ -161,7 +161,7 @@ def test_true_time_holds_over_a_lap(browser: Browser, address: str, plan: int) -
         assert told == pytest.approx(gone, abs=0.05)
         place = float(run.get_attribute("data-at-m") or 0.0)
         assert place == pytest.approx(np.interp(told, lap["t_s"], lap["s_m"]), abs=0.1)
-    drill.get_by_label("At which share of the true speed").select_option("50")
+    drill.get_by_label("Share of real speed").select_option("50")
     drill.clock.run_for(2000)
     assert float(run.get_attribute("data-now-s") or 0.0) == pytest.approx(gone + 1.0, abs=0.05)
     drill.clock.run_for(int(2000 * (lap["lap_time_s"] - gone)))
@@ -174,7 +174,7 @@ def test_true_time_holds_over_a_lap(browser: Browser, address: str, plan: int) -
 
 def test_a_section_by_its_rhythm_is_scored_corner_by_corner(drill: Page) -> None:
     drill.get_by_role("tab", name="Real-time lap").click()
-    drill.get_by_label("by rhythm").check()
+    drill.get_by_label("tap the rhythm").check()
     drill.get_by_label("Which section").select_option("0-0")
     drill.locator("body").click(position={"x": 5, "y": 700})
     drill.keyboard.press(" ")
@@ -188,7 +188,7 @@ def test_a_section_by_its_rhythm_is_scored_corner_by_corner(drill: Page) -> None
         drill.wait_for_timeout(20)
     drill.keyboard.press("ArrowDown")
     said = drill.get_by_test_id("rhythm-said")
-    expect(said).to_contain_text("where the plan has them", timeout=20_000)
+    expect(said).to_contain_text("in time with the plan", timeout=20_000)
     expect(drill.get_by_role("button", name="Run")).to_be_visible(timeout=20_000)
     table = drill.get_by_test_id("rhythm-table")
     expect(table).to_contain_text(re.compile(r"brake: (on the beat|\d\.\d s (early|late))"))

@@ -26,7 +26,7 @@ def test_the_lap_is_told_by_its_sectors_and_sums(page: Page) -> None:
     assert sum(sectors) == pytest.approx(lap_seconds(page), abs=0.002)
     sums = page.get_by_test_id("corner-table").locator("td.sum").all_inner_texts()
     told = " ".join(re.sub(r"\s+", " ", text) for text in sums)
-    for said in ("3988 m", "MJ braked", "shifts", "mean", "% full", "top"):
+    for said in ("3988 m", "MJ braking", "shifts", "mean", "% full", "top"):
         assert said in told
 
 

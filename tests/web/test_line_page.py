@@ -47,9 +47,9 @@ def prices(page: Page) -> Locator:
 def test_lines_are_found_compared_and_one_is_driven(line: Page) -> None:
     expect(line.get_by_text("Computed for this car on this road")).to_be_visible()
     expect(prices(line)).to_have_count(2)  # the line driven, and its radii
-    line.get_by_role("button", name="Compute and compare all").click()
+    line.get_by_role("button", name="Calculate and compare all").click()
     expect(prices(line)).to_have_count(6, timeout=SEARCH_MS)
-    expect(line.get_by_role("button", name="Compute and compare all")).to_be_visible(
+    expect(line.get_by_role("button", name="Calculate and compare all")).to_be_visible(
         timeout=SEARCH_MS
     )
     widest = prices(line).filter(has_text="Widest arcs")
@@ -93,7 +93,7 @@ def test_a_corner_is_shown_close_and_biased(line: Page) -> None:
 
 def test_a_line_is_held_to_a_place(line: Page) -> None:
     line.keyboard.press("2")
-    line.get_by_role("button", name="hold its line to a place").click()
+    line.get_by_role("button", name="Fix the line at a place").click()
     offset = figure(line, "Left of the middle (m)")
     expect(offset).to_be_visible()
     offset.fill("0")
@@ -141,7 +141,7 @@ def test_a_driven_circuit_offers_to_become_a_road(page: Page) -> None:
     expect(page.get_by_role("heading", name="Middle of the road")).to_be_visible()
     expect(page.get_by_role("button", name="Compute fastest")).to_be_visible()
     page.get_by_role("button", name="Undo").click()
-    expect(page.get_by_text("No road, no line")).to_be_visible()
+    expect(page.get_by_text("A line needs the road")).to_be_visible()
 
 
 def test_edges_and_notes_are_edited_beside_the_circuit(line: Page) -> None:
@@ -176,7 +176,7 @@ def a_log(tmp_path: Path) -> Path:
 
 def test_from_a_track_log_to_a_predicted_lap(page: Page, tmp_path: Path) -> None:
     page.get_by_role("link", name="Circuit", exact=True).click()
-    page.get_by_role("button", name="A circuit from a file").click()
+    page.get_by_role("button", name="Import a circuit").click()
     sheet(page).locator("input[type=file]").set_input_files(a_log(tmp_path))
     expect(page.get_by_test_id("import-map")).to_be_visible(timeout=SEARCH_MS)
     expect(sheet(page)).to_contain_text("One closed lap")
@@ -203,7 +203,7 @@ def test_columns_without_names_are_asked_about(page: Page, tmp_path: Path) -> No
     lines = [f"{i};{300 * np.cos(a):.2f};{220 * np.sin(a):.2f}" for i, a in enumerate(angle)]
     file.write_text("\n".join(lines).replace(".", ","))
     page.get_by_role("link", name="Circuit", exact=True).click()
-    page.get_by_role("button", name="A circuit from a file").click()
+    page.get_by_role("button", name="Import a circuit").click()
     sheet(page).locator("input[type=file]").set_input_files(file)
     expect(sheet(page).get_by_text("The columns have no names")).to_be_visible(timeout=SEARCH_MS)
     sheet(page).get_by_label("Meaning of column 1").select_option("")
@@ -218,7 +218,7 @@ def test_a_bad_file_is_refused_where_it_was_chosen(page: Page, tmp_path: Path) -
     file = tmp_path / "bad.gpx"
     file.write_text("<gpx>\n <trkpt lat=1/></gpx>")
     page.get_by_role("link", name="Circuit", exact=True).click()
-    page.get_by_role("button", name="A circuit from a file").click()
+    page.get_by_role("button", name="Import a circuit").click()
     sheet(page).locator("input[type=file]").set_input_files(file)
     expect(sheet(page).get_by_role("alert")).to_contain_text("line 2, column")
 

@@ -38,7 +38,7 @@ def logbook(context: BrowserContext, address: str) -> Page:
 
 def read(page: Page, *files: Path) -> None:
     """Give files to the logbook, and keep them once their laps are found."""
-    page.get_by_label("Read loggers’ files…").set_input_files(files)
+    page.get_by_label("Import logger files…").set_input_files(files)
     keep = page.get_by_role("button", name=re.compile("^Keep "))
     expect(keep).to_be_enabled(timeout=READ_MS)
     keep.click()
@@ -82,7 +82,7 @@ def test_from_dropped_files_to_what_they_teach_taken_into_the_plan(
     expect(logbook.get_by_role("button", name=re.compile("^Evidence of"))).to_be_visible()
     expect(logbook.get_by_text("has changed since this was found")).to_be_visible()
     logbook.get_by_role("button", name=re.compile("^Evidence of")).click()
-    expect(logbook.get_by_text("Taken over on")).to_contain_text("drag on the car")
+    expect(logbook.get_by_text("Applied on")).to_contain_text("drag on the car")
     # One step for each sheet that something was taken over to.
     for _ in range(4):
         with logbook.expect_response("**/undo*"):
@@ -117,7 +117,7 @@ def test_a_run_is_typed_by_keyboard_alone(logbook: Page) -> None:
     logbook.keyboard.press("Tab")
     event = logbook.get_by_test_id("season").get_by_role("group").filter(has_text="Fen evening")
     expect(event).to_contain_text("1:39.000")
-    braked = logbook.get_by_label("Bittern, braking point seen, against a board")
+    braked = logbook.get_by_label("Bittern, braking point observed, against a board")
     braked.focus()
     logbook.keyboard.type("10 past the 100")
     logbook.keyboard.press("Tab")
@@ -143,7 +143,7 @@ def test_a_simulated_run_is_driven_and_taken_out_and_brought_back(logbook: Page)
     expect(logbook.get_by_label("Name of the run")).to_have_value(
         "Simulated run 21", timeout=READ_MS
     )
-    expect(logbook.get_by_text("Simulated: no vehicle drove it.")).to_be_visible()
+    expect(logbook.get_by_text("Simulated: not a real run.")).to_be_visible()
     logbook.get_by_role("button", name="Remove this run").click()
     notice = logbook.get_by_role("status").filter(has_text="taken out of the logbook")
     expect(notice).to_be_visible()
@@ -156,7 +156,7 @@ def test_columns_are_chosen_where_a_file_does_not_say_and_what_is_no_log_is_refu
 ) -> None:
     strange = tmp_path / "strange.csv"
     strange.write_text(log_files[0].read_text().replace("Time,Speed,", "Clock,Wheel,"))
-    files = logbook.get_by_label("Read loggers’ files…")
+    files = logbook.get_by_label("Import logger files…")
     files.set_input_files(strange)
     columns = logbook.get_by_test_id("columns")
     expect(columns).to_be_visible(timeout=READ_MS)
@@ -183,7 +183,7 @@ def test_the_demo_season_is_looked_at_talked_over_and_remembered_by_corner(
     expect(page.get_by_label("Name of the run")).to_have_value("New set", timeout=READ_MS)
     page.get_by_role("button", name=re.compile("Fuel out, bar up")).click()
     expect(page.get_by_test_id("changed")).to_contain_text("3 things changed at once")
-    expect(page.get_by_test_id("changed")).to_contain_text("not computed by the model")
+    expect(page.get_by_test_id("changed")).to_contain_text("not modelled by the model")
     page.get_by_role("tab", name="Corner history").click()
     page.get_by_label("Which corner").select_option(label="7 Marl Pit")
     expect(page.get_by_test_id("past-table")).to_contain_text("over-slowed; waits for the kerb")

@@ -34,11 +34,11 @@ def test_a_race_is_planned_and_answers_to_its_rules(race: Page) -> None:
     laps.fill("30")
     laps.press("Enter")
     expect(race.get_by_test_id("race-said")).to_contain_text("30 laps", timeout=DRIVEN_MS)
-    race.get_by_role("button", name=re.compile("^Stops at least: remove")).click()
+    race.get_by_role("button", name=re.compile("^Minimum stops: remove")).click()
     expect(race.get_by_test_id("race-said")).to_contain_text("No stop", timeout=DRIVEN_MS)
     race.get_by_role("button", name="Undo").click()
     expect(race.get_by_test_id("race-said")).to_contain_text("One stop", timeout=DRIVEN_MS)
-    race.get_by_role("button", name=re.compile("^Compounds at least: one; state it")).click()
+    race.get_by_role("button", name=re.compile("^Minimum compounds: one; enter a value")).click()
     expect(race.get_by_test_id("stints")).to_contain_text("Rain", timeout=DRIVEN_MS)
     expect(race).to_have_url(re.compile(r"/race/sheet$"))
     with race.expect_download() as download:
@@ -53,7 +53,7 @@ def test_stops_fuel_and_tyres_open_to_their_working(race: Page) -> None:
     expect(race.get_by_test_id("slow-plot")).to_be_visible()
     expect(race.get_by_test_id("rival-said")).to_contain_text("once both have stopped")
     tab(race, "Fuel")
-    expect(race.get_by_test_id("fuel-table")).to_contain_text("Exactly enough")
+    expect(race.get_by_test_id("fuel-table")).to_contain_text("Race distance exactly")
     expect(race.get_by_test_id("saving-said")).to_contain_text("5.0 %", timeout=DRIVEN_MS)
     expect(race.get_by_test_id("saving-corners").get_by_role("listitem").first).to_contain_text(
         "earlier"
@@ -74,7 +74,7 @@ def test_stops_fuel_and_tyres_open_to_their_working(race: Page) -> None:
     braking.press("Enter")
     kept(race)
     expect(race.get_by_test_id("passing-said")).to_contain_text(
-        "A pass is there", timeout=DRIVEN_MS
+        "Overtaking is possible", timeout=DRIVEN_MS
     )
 
 
@@ -113,14 +113,14 @@ def test_when_it_rains_the_next_stop_is_weighed(race: Page) -> None:
     expect(race.get_by_test_id("water-said")).to_contain_text("Rain from")
     expect(race.get_by_test_id("water-plot")).to_be_visible()
     race.get_by_role("button", name=re.compile("^Plan it along")).click()
-    stands = race.get_by_label("It stands after lap")
+    stands = race.get_by_label("Now after lap")
     stands.fill("8")
     stands.press("Enter")
     expect(race.get_by_test_id("change-said")).to_contain_text("chance of", timeout=DRIVEN_MS)
     expect(race.get_by_test_id("change-table").get_by_role("row").nth(1)).to_be_visible()
     race.get_by_label("Compound now").select_option("Rain")
     expect(race.get_by_label("Laps on these tyres")).to_be_visible()
-    race.get_by_role("button", name="back to the start").click()
+    race.get_by_role("button", name="Reset to the start").click()
     expect(race.get_by_test_id("change-said")).to_have_count(0, timeout=DRIVEN_MS)
 
 
@@ -141,14 +141,14 @@ def test_energy_is_given_spent_and_taken_out(context: BrowserContext, address: s
     tab(page, "Energy")
     page.get_by_role("button", name="empty it").click()
     expect(page.get_by_test_id("energy-said")).not_to_contain_text("1.27 MJ", timeout=DRIVEN_MS)
-    page.get_by_role("button", name="give this car one").click()
+    page.get_by_role("button", name="Add a flap").click()
     zones = page.get_by_label(re.compile("^Zones of the flap"))
     zones.fill("1660-1790")
     zones.press("Enter")
     expect(page.get_by_test_id("flap-said")).to_contain_text("gains", timeout=DRIVEN_MS)
-    page.get_by_role("button", name="take the store out of the car").click()
+    page.get_by_role("button", name="Remove the store").click()
     page.get_by_role("button", name="give it a small machine and a store").click()
-    expect(page.get_by_role("spinbutton", name="The store holds (MJ)")).to_have_value(
+    expect(page.get_by_role("spinbutton", name="Store capacity (MJ)")).to_have_value(
         "1", timeout=DRIVEN_MS
     )
 

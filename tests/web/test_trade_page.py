@@ -47,13 +47,13 @@ def test_a_figure_is_swept_looked_at_and_taken_into_the_plan(along: Page) -> Non
     first = point.inner_text()
     slider.press("ArrowRight")
     expect(point).not_to_have_text(first)
-    along.get_by_label("Drawn over it").select_option(label="Top speed")
+    along.get_by_label("Curve to draw").select_option(label="Top speed")
     expect(along.get_by_role("img", name="Top speed over Final drive")).to_be_visible()
-    point.get_by_role("button", name="take it into the plan").click()
-    expect(along.get_by_text("The plan has changed since this was driven.")).to_be_visible()
+    point.get_by_role("button", name="Apply to plan").click()
+    expect(along.get_by_text("The plan has changed since this was calculated.")).to_be_visible()
     along.get_by_role("button", name="Recalculate").click()
     driven(along)
-    expect(point.get_by_text("take it into the plan")).to_be_visible()
+    expect(point.get_by_text("Apply to plan")).to_be_visible()
     along.get_by_role("button", name="Undo").click()
     expect(notice(along)).to_have_count(0)
 
@@ -130,7 +130,7 @@ def test_what_the_car_has_is_ranked_and_taken(trade: Page) -> None:
     first = trade.get_by_test_id("search").locator("tbody tr").first
     expect(first).to_contain_text("the best")
     first.get_by_role("button", name="take it").click()
-    expect(trade.get_by_text("The plan has changed since this was driven.")).to_be_visible()
+    expect(trade.get_by_text("The plan has changed since this was calculated.")).to_be_visible()
 
 
 def test_gears_are_proposed_and_half_steps_priced(trade: Page) -> None:
@@ -144,7 +144,7 @@ def test_gears_are_proposed_and_half_steps_priced(trade: Page) -> None:
 
 
 def test_a_rival_is_set_beside_every_lap(trade: Page) -> None:
-    trade.get_by_label("A rival on this line").select_option(label="Kittiwake K4")
+    trade.get_by_label("Rival").select_option(label="Kittiwake K4")
     expect(trade.get_by_test_id("rival")).to_contain_text("Against Kittiwake K4", timeout=DRIVEN_MS)
 
 
@@ -155,7 +155,7 @@ def test_plans_of_one_circuit_stand_side_by_side(context: BrowserContext, addres
     expect(columns).not_to_have_count(0)
     page.get_by_role("checkbox", name="Garganey Coupé, damp").check()
     expect(columns.filter(has_text="Garganey Coupé, damp")).to_be_visible()
-    expect(page.get_by_text("each part put into this plan alone")).to_be_visible()
+    expect(page.get_by_text("each part on its own in this plan")).to_be_visible()
     page.get_by_role("checkbox", name="Garganey Coupé, damp").uncheck()
     expect(columns.filter(has_text="Garganey Coupé, damp")).to_have_count(0)
 
@@ -165,7 +165,7 @@ def test_a_rival_may_be_a_speed_alone(trade: Page) -> None:
     reached.fill("150")
     reached.press("Enter")
     expect(trade.get_by_test_id("rival")).to_contain_text("Against a rival at 150 km/h")
-    expect(trade.get_by_test_id("rival")).to_contain_text("beside one and as quick at the exit")
+    expect(trade.get_by_test_id("rival")).to_contain_text("alongside and at the same exit speed")
     reached.fill("fast")
     reached.press("Enter")
     expect(reached).to_have_value("150")
@@ -179,5 +179,5 @@ def test_what_the_car_has_is_ranked_over_the_weather_that_may_come(trade: Page) 
             box.uncheck()
     trade.get_by_role("checkbox", name="and over the weather that may come").check()
     said = trade.get_by_test_id("search-said")
-    expect(said).to_contain_text("moments of the weather that may come", timeout=DRIVEN_MS)
-    expect(trade.get_by_role("columnheader", name="Over the session")).to_be_visible()
+    expect(said).to_contain_text("moments of the forecasts", timeout=DRIVEN_MS)
+    expect(trade.get_by_role("columnheader", name="Session mean")).to_be_visible()

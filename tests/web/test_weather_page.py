@@ -70,7 +70,7 @@ def test_another_weather_is_chosen_and_the_address_stays(
 ) -> None:
     page = opened(context, address, "session")
     expect(page.get_by_test_id("session-said")).to_be_visible(timeout=DRIVEN_MS)
-    page.get_by_label("The weather that comes").select_option(label="Another shower, 35 %")
+    page.get_by_label("Forecast").select_option(label="Another shower, 35 %")
     expect(page.get_by_test_id("session-said")).to_contain_text(
         "Rain is quicker than", timeout=DRIVEN_MS
     )
@@ -155,7 +155,7 @@ def test_a_record_is_read_from_a_file_whose_units_are_told(
     expect(page.get_by_label("Wind at 10:00")).to_have_value("5")
     file.write_text("time,temp\n10:00,20\n11:00,mild\n")
     page.get_by_label("Read a record from a file…").set_input_files(file)
-    expect(sheet.get_by_role("alert")).to_have_text('line 3, column 2: "mild" is no number')
+    expect(sheet.get_by_role("alert")).to_have_text('line 3, column 2: "mild" is not a number')
     expect(sheet.get_by_role("button", name="Save and use it")).to_be_disabled()
 
 
@@ -179,7 +179,7 @@ def test_the_station_is_heard_gone_and_back(
     where = page.get_by_label("Address of the station")
     where.fill("http://192.0.2.7:8790")
     where.press("Enter")
-    expect(page.get_by_role("alert")).to_contain_text("on this machine alone")
+    expect(page.get_by_role("alert")).to_contain_text("on this machine only")
     where.fill(running.address)
     where.press("Enter")
     now = page.get_by_test_id("station-now")
@@ -194,7 +194,7 @@ def test_the_station_is_heard_gone_and_back(
         again.start()
         try:
             expect(now).to_contain_text(re.compile(r"13:3\d|13:4\d"))
-            page.get_by_role("button", name="keep what it has read as a record").click()
+            page.get_by_role("button", name="Save its readings as a record").click()
             expect(page.get_by_label("Name of the record")).to_have_value(
                 re.compile("^Sallow Fen.*2031-05-17 13:")
             )

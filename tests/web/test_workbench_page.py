@@ -178,7 +178,7 @@ def test_two_tabs_never_overwrite_each_other(context: BrowserContext, address: s
     # A tab in front of which nobody sits knows nothing of it yet.
     figure(right, "Power (kW)").fill("205")
     figure(right, "Power (kW)").press("Enter")
-    dialog = right.get_by_role("dialog", name="Changed elsewhere meanwhile")
+    dialog = right.get_by_role("dialog", name="Changed elsewhere")
     expect(dialog).to_contain_text("Grip: 1.52 to 1.4")
     right.keyboard.press("Escape")
     expect(dialog).to_be_visible()
@@ -190,8 +190,8 @@ def test_two_tabs_never_overwrite_each_other(context: BrowserContext, address: s
 
     figure(left, "Mass (kg)").fill("700")
     figure(left, "Mass (kg)").press("Enter")
-    dialog = left.get_by_role("dialog", name="Changed elsewhere meanwhile")
-    dialog.get_by_role("button", name="Drop mine and reload").click()
+    dialog = left.get_by_role("dialog", name="Changed elsewhere")
+    dialog.get_by_role("button", name="Discard mine and reload").click()
     expect(figure(left, "Power (kW)")).to_have_value("205")
     expect(figure(left, "Mass (kg)")).to_have_value("690")
 
@@ -231,8 +231,8 @@ def test_a_figure_of_the_car_s_sheet_says_what_it_does_to_the_lap(page: Page) ->
 def test_a_figure_that_is_not_stated_says_what_holds_and_can_be(page: Page, address: str) -> None:
     open_plan(page, address, copied_plan(address, "Sanderling 900, Sallow Fen, dry"))
     page.get_by_role("button", name="Car Sanderling").click()
-    sheet(page).get_by_role("button", name="Largest brake force: no limit; state it").click()
-    force = sheet(page).get_by_role("spinbutton", name="Largest brake force (N)")
+    sheet(page).get_by_role("button", name="Maximum brake force: no limit; enter a value").click()
+    force = sheet(page).get_by_role("spinbutton", name="Maximum brake force (N)")
     expect(force).to_have_value("5000")
     escape(page)
     kept(page)
@@ -282,7 +282,7 @@ def test_a_radius_gives_or_holds_the_straights(page: Page) -> None:
     page.keyboard.press("Control+z")
     expect(length).to_contain_text("3988")
     page.get_by_role("button", name="Circuit Sallow Fen").click()
-    sheet(page).get_by_label("Hold the straights when a radius changes").check()
+    sheet(page).get_by_label("Keep straight lengths when a radius changes").check()
     escape(page)
     put(page, "Radius of Sluice (m)", "40")
     held = length.inner_text()
@@ -350,7 +350,7 @@ def test_an_empty_store_offers_the_demo_world(browser: Browser, tmp_path: Path) 
     with running_server("serve", tmp_path, solvers=0) as address:
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(address)
-        page.get_by_role("button", name="Open the demo world").click()
+        page.get_by_role("button", name="Open the demo").click()
         drawn(page)
         expect(page.get_by_test_id("plan-name")).to_have_text(demo_plans()[0].document.name)
         # What opens first has a road and a line that is drawn at once.
@@ -381,7 +381,7 @@ def test_a_file_of_points_is_the_circuit_of_the_first_steps(
         page.get_by_role("button", name="Predict the lap").click()
         expect(page.get_by_test_id("plan-name")).to_have_text("Shed special at Coot Pond")
         # The line is looked for without being asked, and taken.
-        expect(page.get_by_text("Computed for this car on this road.")).to_be_visible()
+        expect(page.get_by_text("Calculated for this car on this road.")).to_be_visible()
         kept_plan = httpx.get(f"{address}api/plans/1/document").json()
         assert kept_plan["line"]["computed"]["ended"] == "settled"
         assert kept_plan["car"]["mass_kg"] == 1000.0

@@ -82,11 +82,11 @@
     keys: 'Keys',
     map: 'Map',
     words: 'The lap in words',
-    first: 'The first laps',
-    bands: 'What is uncertain',
-    closing: 'What would close the ring',
+    first: 'First laps',
+    bands: 'Uncertainty',
+    closing: 'Closing the circuit',
     radius: 'Radius from a measurement',
-    import: 'A circuit from a file',
+    import: 'Import a circuit',
   }
   const WIDE = ['map', 'history', 'plan', 'words', 'first', 'closing', 'import']
 
@@ -168,7 +168,7 @@
     {:else if bench.empty}
       <StartPage {bench} {view} />
     {:else if !bench.trouble}
-      <p class="unit px-0 py-15">The lap is being predicted…</p>
+      <p class="unit px-0 py-15">Calculating the lap…</p>
     {/if}
   </main>
   <Legend lap={bench.result !== null && shownPage === 'lap'} />

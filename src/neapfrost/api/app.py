@@ -112,7 +112,7 @@ def create_app(store: Store, static: Path = STATIC, solvers: Solvers | None = No
                 answers |= route.methods or set()
         if answers:
             allow = ", ".join(sorted(answers))
-            said = f"{request.method} is not answered here; {allow} is"
+            said = f"{request.method} is not allowed here; use {allow}"
             raise HTTPException(405, said, headers={"allow": allow})
         raise HTTPException(404, f'there is no route "/api/{rest}"')
 

@@ -117,7 +117,7 @@ def read_torque(request: Annotated[TorqueText, Body()]) -> list[TorquePoint]:
 
 @router.get("/api/plans/{plan_id}/car", response_model=CarReport)
 def plan_car(store: Kept, plan_id: int, units: Spoken) -> Response:
-    """What the plan's car does by itself, as it is set up."""
+    """What the plan's car does by itself, with the plan’s setup."""
     return written(car_report(kept_plan(store, plan_id), units))
 
 

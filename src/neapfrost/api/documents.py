@@ -36,7 +36,7 @@ router = APIRouter()
 async def solve(
     plan: PlanDocument,
     step_m: Annotated[float, Query(description="Largest step of the grid [m]")] = DEFAULT_STEP_M,
-    full_trace: Annotated[bool, Query(description="Keep every point of the trace")] = False,
+    full_trace: Annotated[bool, Query(description="Include every point of the trace")] = False,
 ) -> Response:
     """Predict the lap of a plan document."""
     # Solving takes a core for some milliseconds; the event loop goes on meanwhile.

@@ -132,7 +132,7 @@ def rhythm_of_drill(
 def before_of_drill(
     store: Kept, plan_id: int, units: Spoken, at: Moment, asked: Annotated[SeededQuery, Query()]
 ) -> BeforeTheCar:
-    """Five minutes before the car: the weakest corners, the dangerous ones, the cautions."""
+    """Five minutes before you drive: the weakest corners, the dangerous ones, the cautions."""
     setting = _setting(store, plan_id, asked.lap, units)
     return before_the_car(store, setting, asked.learner(plan_id), asked.seed, at)
 

@@ -45,12 +45,12 @@ MESSAGE_MOST = 300
 TITLES = {
     400: "This request is not allowed.",
     404: "There is nothing here.",
-    405: "This route does not answer that method.",
-    409: "Somebody has changed this in the meantime.",
+    405: "This route does not allow that method.",
+    409: "This was changed elsewhere in the meantime.",
     413: "The request is too large.",
     422: "The input was refused.",
-    500: "The application tripped over this request.",
-    503: "The work cannot be read or kept.",
+    500: "The application failed on this request.",
+    503: "The data cannot be read or saved.",
 }
 
 RESPONSES: dict[int | str, dict[str, object]] = {
@@ -120,8 +120,8 @@ def install_error_handlers(app: FastAPI) -> None:
         # What people send is refused by name; what is left is a kept document that is none.
         LOG.error("%s %s", request.method, request.url.path, exc_info=error)
         said = (
-            f"What is kept here is damaged (no {error.title.removesuffix('Document').lower()} can "
-            "be made of it); take another revision, or put a backup in the file's place."
+            f"The saved data is damaged (no {error.title.removesuffix('Document').lower()} can "
+            "be made of it); choose another revision, or restore a backup."
         )
         return error_response(503, [Fault("", said)])
 
@@ -142,9 +142,9 @@ def install_error_handlers(app: FastAPI) -> None:
     def tripped(request: Request, error: Exception) -> JSONResponse:
         # The server writes the error itself, with where it was, to its log.
         said = (
-            f"{request.method} {request.url.path} failed in a way nobody had thought of "
-            f"({type(error).__name__}); what was kept before is as it was, and the application's "
-            "own window says more"
+            f"{request.method} {request.url.path} failed unexpectedly "
+            f"({type(error).__name__}); saved work is unchanged; the application's own window "
+            "says more"
         )
         return error_response(500, [Fault("", said)])
 

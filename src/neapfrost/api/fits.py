@@ -57,7 +57,7 @@ def take_a_fit(
     """Take what was learned into the plan; the evidence is kept."""
     job = studies(http).look(request.job_id)
     if job.fit is None or job.plan_id != plan_id:
-        raise InputRefused([Fault("job", "nothing was learned for this plan under this name")])
+        raise InputRefused([Fault("job", "this plan has no fit of this name")])
     return written(spoken(take_fit(store, plan_id, request.base, job.fit, request.taken), units))
 
 

@@ -49,12 +49,12 @@ class Guard:
         host = headers.get(b"host", b"").decode("latin-1")
         name = host.rsplit(":", 1)[0] if not host.endswith("]") else host
         if name not in HOSTS:
-            fault = Fault("", f'this application answers on this machine alone, not as "{name}"')
+            fault = Fault("", f'this application answers on this machine only, not as "{name}"')
             await error_response(400, [fault])(scope, receive, send_guarded)
             return
         origin = headers.get(b"origin", b"").decode("latin-1")
         if origin and origin != f"http://{host}":
-            fault = Fault("", f'a page of "{origin}" may not ask anything of this application')
+            fault = Fault("", f'a page of "{origin}" may not call this application')
             await error_response(400, [fault])(scope, receive, send_guarded)
             return
         path = scope["path"]

@@ -119,7 +119,9 @@ def keep_file(http: Request, store: Kept, import_id: Key, request: AcceptRequest
     elif request.plan_id is not None:
         kept = keep_import(store, preview, request.accepted, kept_plan(store, request.plan_id))
     else:
-        raise InputRefused([Fault("plan_id", "nothing was given; a plan or a first car drives it")])
+        raise InputRefused(
+            [Fault("plan_id", "nothing was given; a plan or a first car is needed to drive it")]
+        )
     imports.forget(import_id)
     return kept
 

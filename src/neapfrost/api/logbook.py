@@ -66,7 +66,7 @@ class MadeEvent(BaseModel):
 
 Against = Annotated[
     str,
-    Query(max_length=60, description="The lap it is held against: plan, plan:3 or run:5:4"),
+    Query(max_length=60, description="The lap it is compared with: plan, plan:3 or run:5:4"),
 ]
 
 

@@ -257,7 +257,7 @@ def plan_document(store: Kept, plan_id: int) -> PlanDocument:
 def plan_result(
     store: Kept,
     plan_id: int,
-    car: Annotated[int | None, Query(description="Revision; the present one without")] = None,
+    car: Annotated[int | None, Query(description="Revision; the newest if left out")] = None,
     circuit: int | None = None,
     conditions: int | None = None,
     plan: int | None = None,

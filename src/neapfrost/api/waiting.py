@@ -18,7 +18,7 @@ Watch = Annotated[
     str | None,
     Query(
         pattern="^[0-9A-Za-z-]{8,64}$",
-        description="A name of the caller's choice under which progress is told meanwhile",
+        description="A name of the caller's choice under which progress is reported",
     ),
 ]
 

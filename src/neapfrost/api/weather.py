@@ -251,5 +251,5 @@ async def _sent(address: str) -> AsyncIterator[ServerSentEvent]:
 
 def _address(settings: StationSettings) -> str:
     if settings.address is None:
-        raise InputRefused([Fault("address", "no weather station is set; enter where it is")])
+        raise InputRefused([Fault("address", "no weather station is set; enter its address")])
     return settings.address

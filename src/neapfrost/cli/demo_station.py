@@ -32,7 +32,7 @@ def demo_station(store: Store) -> Iterator[None]:
                 set_station(store, StationSettings(**kept.model_dump()))
                 with writing(store) as session:
                     set_mark(session, MARK, running.address)
-            print("A simulated weather station runs beside it, fifteen times as fast as time.")
+            print("A simulated weather station runs with it, at fifteen times real time.")
             yield
         finally:
             running.stop()

@@ -25,7 +25,7 @@ def import_log(
     files: Annotated[list[Path], typer.Argument(help="Loggers' files: CSV, or GPX with times")],
     plan: PlanNumber,
     certain: Annotated[
-        bool, typer.Option("--certain", help="Keep a log that fits the circuit badly")
+        bool, typer.Option("--certain", help="Save a log that fits the circuit badly")
     ] = False,
     data: Data = Path("data"),
 ) -> None:
@@ -46,7 +46,7 @@ def import_log(
 
 @app.command("list")
 def list_runs(
-    words: Annotated[list[str] | None, typer.Argument(help="Words that runs must hold")] = None,
+    words: Annotated[list[str] | None, typer.Argument(help="Words that a run must contain")] = None,
     data: Data = Path("data"),
 ) -> None:
     """List the season: events, sessions, and runs with their numbers."""
@@ -75,7 +75,7 @@ def list_runs(
 def fit(
     runs: Annotated[list[int], typer.Argument(help="Numbers of runs, see `log list`")],
     plan: Annotated[
-        int | None, typer.Option("--plan", min=1, help="The plan; that of the last run unless told")
+        int | None, typer.Option("--plan", min=1, help="The plan; that of the last run if left out")
     ] = None,
     output: Annotated[
         Path | None, typer.Option("-o", "--output", help="Write the fit here, as JSON")

@@ -41,7 +41,7 @@ Solvers = Annotated[
         envvar="NEAPFROST_SOLVERS",
         min=0,
         max=64,
-        help="Processes that answer what-ifs; two at most unless said otherwise, 0 for none",
+        help="Processes that answer what-ifs; two at most by default, 0 for none",
     ),
 ]
 Port = Annotated[
@@ -214,16 +214,16 @@ def import_files(
         try:
             documents.append((path, read_plan(read_given(path))))
         except InputRefused as error:
-            print(f"{path}: nothing was kept", file=sys.stderr)
+            print(f"{path}: nothing was saved", file=sys.stderr)
             refuse(error)
     with opened(data) as store:
         for path, document in documents:
             try:
                 kept = import_plan(store, document)
             except InputRefused as error:
-                print(f"{path}: not kept", file=sys.stderr)
+                print(f"{path}: not saved", file=sys.stderr)
                 refuse(error)
-            word = "kept as" if kept.outcome == "made" else "is already there as"
+            word = "saved as" if kept.outcome == "made" else "is already saved as"
             print(f"{path}: {word} plan {kept.plan_id}, {kept.name}")
 
 
@@ -231,7 +231,7 @@ def import_files(
 def export(
     plan: Annotated[
         int | None,
-        typer.Argument(min=1, max=NUMBER_MOST, help="Number of the plan; all without"),
+        typer.Argument(min=1, max=NUMBER_MOST, help="Number of the plan; all if left out"),
     ] = None,
     output: Annotated[
         Path, typer.Option("-o", "--output", help="File for one plan, folder for all; - prints")
@@ -318,6 +318,6 @@ def main() -> None:
             raise
         said = str(error).splitlines()[:1] or [""]
         sys.exit(
-            f"neapfrost failed in a way nobody had thought of ({type(error).__name__}: "
-            f"{said[0][:200]}); what is kept is as it was"
+            f"neapfrost failed unexpectedly ({type(error).__name__}: "
+            f"{said[0][:200]}); saved work is unchanged"
         )

@@ -13,9 +13,7 @@ from neapfrost.core.errors import InputRefused
 if TYPE_CHECKING:
     from neapfrost.store.database import Store
 
-Data = Annotated[
-    Path, typer.Option(envvar="NEAPFROST_DATA", help="Folder in which everything is kept")
-]
+Data = Annotated[Path, typer.Option(envvar="NEAPFROST_DATA", help="Folder for all saved data")]
 
 PLAN_BYTES_MOST = 100 * 1024 * 1024
 

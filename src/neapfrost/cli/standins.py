@@ -32,11 +32,9 @@ def standin() -> None:
 
 @app.command()
 def weather(
-    day: Annotated[DayName, typer.Option(help="What the day is like")] = DayName.SEA_BREEZE,
+    day: Annotated[DayName, typer.Option(help="Type of day")] = DayName.SEA_BREEZE,
     seed: Annotated[int, typer.Option(min=0, help="The same seed gives the same day")] = 1,
-    pace: Annotated[
-        float, typer.Option(min=0.1, max=3_600, help="So many times as fast as time")
-    ] = 1.0,
+    pace: Annotated[float, typer.Option(min=0.1, max=3_600, help="Speed against real time")] = 1.0,
     begins: Annotated[
         str | None, typer.Option(help="Hour and minute of its first reading, as 11:30")
     ] = None,

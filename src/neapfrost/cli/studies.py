@@ -44,7 +44,7 @@ def print_ranking(job: StudyJob) -> None:
     assert ranking is not None  # as of every ranking that was driven
     console = Console(width=110)
     table = Table(title="Sensitivities: gain per step", box=None)
-    for head in ("Change", "Gain [s]", "± [s]", "Other way [s]", "Laps to see it"):
+    for head in ("Change", "Gain [s]", "± [s]", "Opposite step [s]", "Laps to confirm"):
         table.add_column(head, justify="left" if head == "Change" else "right")
     for row in ranking.rows:
         band = row.gain_band

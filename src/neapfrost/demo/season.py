@@ -190,7 +190,7 @@ SEASON: tuple[SeasonEvent, ...] = (
                 5,
                 places=False,
                 speed_factor=1.022,
-                said={"remarks": "Receiver dead all weekend: distance by the wheels alone."},
+                said={"remarks": "Receiver dead all weekend: distance from wheel speed only."},
             ),
             SeasonRun("Practice 2", 1, "11:30", 332, 5, places=False, speed_factor=1.022),
             SeasonRun("Qualifying, first set", 2, "14:00", 333, 4, None, False, 1.022),

@@ -170,7 +170,7 @@ class EnergyDocument(Document):
 
 
 class FlapDocument(Document):
-    """A flap, or a position of less drag: what is left of drag and downforce when it is open."""
+    """Low-drag flap: what is left of drag and downforce when it is open."""
 
     drag_left_pct: Annotated[float, Field(ge=20, le=100)] = 88.0
     downforce_left_pct: Annotated[float, Field(ge=0, le=100)] = 80.0

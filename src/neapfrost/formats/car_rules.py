@@ -38,8 +38,7 @@ def setup_faults(car: CarDocument, setup: str | None) -> Iterator[Fault]:
         if one.brakes_ideal and one.brake_front_fraction is not None:
             yield Fault(
                 f"car.setups[{index}].brakes_ideal",
-                "brakes that are shared ideally have no share of their own; one of both is "
-                "expected",
+                "ideal brake bias and a stated share exclude each other; keep one of them",
             )
         for field, table in (
             ("wing", "wings"),

@@ -89,7 +89,7 @@ def _sentence(
         case "string_type":
             return f"{said} was given; a text is expected"
         case "string_unicode":
-            return "half of a character was given (a lone surrogate); whole ones are expected"
+            return "half a character was given (a lone surrogate); whole characters are expected"
         case "bool_type":
             return f"{said} was given; true or false is expected"
         case "list_type":

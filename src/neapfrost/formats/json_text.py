@@ -21,8 +21,8 @@ UNREADABLE = (
     ("Expecting ':' delimiter", "a colon is expected"),
     ("Extra data", "something follows the document"),
     ("Unterminated string", "this text has no closing quote"),
-    ("Invalid control character", "a control character stands in a text"),
-    ("Invalid \\", "a backslash is followed by what it may not be followed by"),
+    ("Invalid control character", "a text contains a control character"),
+    ("Invalid \\", "a backslash is followed by a character that is not allowed"),
     ("Illegal trailing comma", "nothing follows this comma"),
 )
 _STRING = re.compile(rb'"(?:[^"\\]|\\.)*"', re.DOTALL)
@@ -73,7 +73,7 @@ def parse_json_object(data: bytes) -> dict[str, Any]:
 def not_json(error: json.JSONDecodeError) -> Fault:
     """A text that is no JSON, with the line and the column where it ceases to be."""
     if error.doc[: error.pos].strip() == "":
-        return Fault("", "this is not JSON; a document in braces, as it is exported, is expected")
+        return Fault("", "this is not JSON; a document in braces, as exported, is expected")
     said = next((said for begin, said in UNREADABLE if error.msg.startswith(begin)), "unreadable")
     return Fault("", f"line {error.lineno}, column {error.colno}: not JSON ({said})")
 

@@ -50,8 +50,8 @@ LABELS: dict[Channel, str] = {
     "lon": "Longitude",
     "x": "Position east (x)",
     "y": "Position north (y)",
-    "lateral": "Acceleration across",
-    "along": "Acceleration along",
+    "lateral": "Lateral acceleration",
+    "along": "Longitudinal acceleration",
     "rpm": "Engine speed",
     "gear": "Gear",
     "throttle": "Throttle",
@@ -294,8 +294,8 @@ def first_rows(data: bytes, layout: LogLayout, rows: int = 3) -> list[list[str]]
 def read_log(data: bytes, layout: LogLayout) -> Log:
     """The channels of a log whose layout is known.
 
-    Raises InputRefused with line and column of a cell that is no number, and where a channel is in
-    another unit than it is taken for.
+    Raises InputRefused with line and column of a cell that is not a number, and where a channel is
+    in another unit than it is taken for.
     """
     columns = layout.columns
     needed: Channel
@@ -426,7 +426,7 @@ def _numbers(cells: list[str], role: Channel, layout: LogLayout, lines: list[int
         if seconds is None:
             column = layout.columns[role].number + 1
             raise InputRefused(
-                [Fault(f"line {lines[row]}, column {column}", f'"{cell[:40]}" is no number')]
+                [Fault(f"line {lines[row]}, column {column}", f'"{cell[:40]}" is not a number')]
             )
         values[row] = seconds / UNITS["time"][layout.columns["time"].unit]
     return values
@@ -467,8 +467,8 @@ def _refuse_units(si: dict[Channel, Floats], layout: LogLayout) -> None:
         faults.append(
             Fault(
                 "columns",
-                f"speeds up to {KMH_PER_MS * fastest:.0f} km/h were read; "
-                f"the column is hardly in {unit}",
+                f"speeds up to {KMH_PER_MS * fastest:.0f} km/h were read; the column is probably "
+                f"not in {unit}",
             )
         )
     for role in ("lateral", "along"):
@@ -481,7 +481,8 @@ def _refuse_units(si: dict[Channel, Floats], layout: LogLayout) -> None:
             faults.append(
                 Fault(
                     "columns",
-                    f"{LABELS[role]}: more than 8 g were read; the column is hardly in {unit}",
+                    f"{LABELS[role]}: more than 8 g were read; the column is probably not in "
+                    f"{unit}",
                 )
             )
     if faults:

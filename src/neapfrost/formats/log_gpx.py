@@ -62,7 +62,7 @@ def _degrees(point: Any, name: str, number: int) -> float:
         return float(point.get(name) or "")
     except ValueError:
         raise InputRefused(
-            [Fault(f"point {number}", f"its {name} is no number; degrees are expected")]
+            [Fault(f"point {number}", f"its {name} is not a number; degrees are expected")]
         ) from None
 
 
@@ -70,12 +70,17 @@ def _seconds(point: Any, number: int) -> float:
     text = next((child.text for child in point if local_tag(child.tag) == "time"), None)
     if text is None:
         raise InputRefused(
-            [Fault(f"point {number}", "it has no time; a drive is read from points with times")]
+            [Fault(f"point {number}", "it has no time; a lap needs points with times")]
         )
     try:
         moment = datetime.fromisoformat(text.strip())
     except ValueError:
         raise InputRefused(
-            [Fault(f"point {number}", f'"{text[:40]}" is no time; 2031-05-17T10:00:00Z is one')]
+            [
+                Fault(
+                    f"point {number}",
+                    f'"{text[:40]}" is not a time; use a form such as 2031-05-17T10:00:00Z',
+                )
+            ]
         ) from None
     return (moment if moment.tzinfo else moment.replace(tzinfo=UTC)).timestamp()

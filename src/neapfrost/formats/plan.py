@@ -136,7 +136,7 @@ Note = Annotated[str, Field(max_length=200)]
 class CornerNoteDocument(Document):
     """What one knows of a corner's place: where to look, its kerb and limit, what lies beside it.
 
-    `blind`, `wall` and `no_run_off` ask for more margin on the first laps.
+    `blind`, `wall` and `no_run_off` ask for extra margin on the first laps.
     """
 
     corner: Annotated[str, Field(min_length=1, max_length=200)]
@@ -313,7 +313,7 @@ class CornerOrderDocument(Document):
 
 
 class UncertaintyDocument(Document):
-    """What is uncertain: half-widths within which the truth lies four times in five.
+    """Uncertainty: half-widths within which the truth lies four times in five.
 
     Grip, downforce, power and wind are common to the lap; each corner's radius is its own.
     """

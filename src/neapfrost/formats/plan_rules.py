@@ -197,9 +197,9 @@ def _road_station_faults(circuit: CircuitDocument) -> Iterator[Fault]:
         if getattr(circuit.stations, name) is not None:
             yield Fault(
                 f"circuit.stations.{name}",
-                "this is for the path as driven, but the stations describe a road's middle"
+                "this is for the driven path, but the stations describe a road's middle"
                 if road
-                else "this is for a road, but the stations describe the path as driven",
+                else "this is for a road, but the stations describe the driven path",
             )
 
 

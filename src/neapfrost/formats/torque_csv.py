@@ -82,5 +82,5 @@ def _number(cell: str, separator: str, line: int, column: int) -> float:
         return float(text if separator == "," else text.replace(",", "."))
     except ValueError:
         raise InputRefused(
-            [Fault(f"line {line}, column {column}", f'"{text[:40]}" is no number')]
+            [Fault(f"line {line}, column {column}", f'"{text[:40]}" is not a number')]
         ) from None

@@ -155,7 +155,9 @@ class Layout:
 def look_at_weather(data: bytes) -> Layout:
     """Recognise separator, decimals, columns and units. Raises InputRefused for other files."""
     if len(data) > BYTES_MOST:
-        raise InputRefused([Fault("", "the file is larger than 5 MB; no record of a session is")])
+        raise InputRefused(
+            [Fault("", "the file is larger than 5 MB, too large for the record of a session")]
+        )
     lines = _lines(data)
     if not lines:
         raise InputRefused([Fault("", "the file has no lines; readings are expected")])
@@ -212,7 +214,9 @@ def read_weather_csv(data: bytes, layout: Layout, day: str) -> list[ReadingDocum
     if "time" not in columns:
         raise column_missing(LABELS["time"])
     if len(columns) < 2:
-        raise InputRefused([Fault("columns", "Only the time is chosen: choose what was read.")])
+        raise InputRefused(
+            [Fault("columns", "Only the time is chosen: choose the readings as well.")]
+        )
     for role, column in columns.items():
         if column.unit not in UNITS[role]:
             known = ", ".join(UNITS[role])
@@ -223,7 +227,12 @@ def read_weather_csv(data: bytes, layout: Layout, day: str) -> list[ReadingDocum
             continue
         if len(found) >= READINGS_MOST:
             raise InputRefused(
-                [Fault(f"line {number + 1}", f"more than {READINGS_MOST} readings; fewer may be")]
+                [
+                    Fault(
+                        f"line {number + 1}",
+                        f"more than {READINGS_MOST} readings; at most that many are read",
+                    )
+                ]
             )
         row = cells_of(line, layout.separator)
         found.append(_reading(row, number + 1, layout, day, found))
@@ -237,7 +246,9 @@ def _lines(data: bytes) -> list[tuple[int, str]]:
     lines = [(n, s) for n, s in numbered_lines(text_of(data)) if s.strip(EMPTY)]
     if len(lines) > LINES_MOST or any(len(line) > LINE_LONGEST for _, line in lines):
         said = f"lines of at most {LINE_LONGEST} characters, and no more than {LINES_MOST} of them"
-        raise InputRefused([Fault("", f"The file is no table of readings: {said} are expected.")])
+        raise InputRefused(
+            [Fault("", f"The file is not a table of readings: {said} are expected.")]
+        )
     return lines
 
 
@@ -326,10 +337,10 @@ def _figure(cell: str, role: Role, unit: str, decimal: str, place: str) -> float
         if cell.casefold() in POINTS:
             return 360.0 * POINTS.index(cell.casefold()) / len(POINTS)
         if not is_number(cell):
-            raise InputRefused([Fault(place, f'"{cell[:40]}" is no point of the compass')])
+            raise InputRefused([Fault(place, f'"{cell[:40]}" is not a point of the compass')])
     text = cell.replace(",", ".") if decimal == "," else cell
     if not is_number(text) or "," in text:
-        raise InputRefused([Fault(place, f'"{cell[:40]}" is no number')])
+        raise InputRefused([Fault(place, f'"{cell[:40]}" is not a number')])
     times, plus = UNITS[role][unit]
     return round(float(text) * times + plus, 6)
 

@@ -30,7 +30,7 @@ def checked_weather(record: WeatherRecordDocument) -> WeatherRecordDocument:
         faults.append(Fault("readings", "nothing was given; one reading at least is expected"))
     names = [weather.name for weather in record.weathers]
     faults += [
-        Fault(f"weathers[{number}].name", f'"{name}" is there twice; each needs its own name')
+        Fault(f"weathers[{number}].name", f'"{name}" is used twice; each needs its own name')
         for number, name in enumerate(names)
         if name in names[:number]
     ]
@@ -39,7 +39,7 @@ def checked_weather(record: WeatherRecordDocument) -> WeatherRecordDocument:
             Fault(
                 f"weathers[{number}].readings",
                 f"all of {weather.name} is before {record.readings[-1].at}, the last measured "
-                "reading; a weather that may come is expected",
+                "reading; a forecast must lie after it",
             )
             for number, weather in enumerate(record.weathers)
             if weather.readings[-1].at <= record.readings[-1].at

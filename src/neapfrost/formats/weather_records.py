@@ -67,7 +67,7 @@ def rubber_record(rubber: RubberDocument) -> Rubber:
 def conditions_at(state: State, usual: ConditionsDocument) -> ConditionsDocument:
     """A plan's conditions at a moment, as finely as anybody reads them.
 
-    What is not read stays as the plan has it.
+    What is not read stays as in the plan.
     """
     reading = state.reading
     pressure = usual.pressure_hpa if reading.pressure_hpa is None else reading.pressure_hpa

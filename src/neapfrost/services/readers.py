@@ -35,7 +35,7 @@ Tell = Callable[[int], None]
 Task = Callable[..., Any]
 
 TOO_MUCH = "the file needs more memory than is allowed; reduce its points or columns"
-NO_ROAD = "no road could be made of these points; the points of one lap in their order are expected"
+NO_ROAD = "no road fits these points; the points of one lap, in order, are expected"
 
 log = logging.getLogger(__name__)
 
@@ -217,14 +217,14 @@ class Watches:
 def too_long(seconds_most: float) -> str:
     """That a file was given up."""
     return (
-        f"The file took longer than {seconds_most:.0f} s and was given up: send a shorter one, or "
+        f"The file took longer than {seconds_most:.0f} s and was stopped: use a shorter file, or "
         "one lap of it."
     )
 
 
 def stopped() -> InputRefused:
     """That a file was not wanted any more."""
-    return InputRefused([Fault("import", "stopped; nothing of the file was kept")])
+    return InputRefused([Fault("import", "stopped; nothing of the file was saved")])
 
 
 def understood(task: Task, *given: object) -> Any:
@@ -237,7 +237,7 @@ def understood(task: Task, *given: object) -> Any:
         raise InputRefused([Fault("", TOO_MUCH)]) from None
     except (ArithmeticError, LookupError, RuntimeError, TypeError, ValueError) as error:
         # A file from outside may hold what nobody thought of; whoever sent it gets a sentence.
-        log.warning("a file could not be understood", exc_info=error)
+        log.warning("a file could not be read", exc_info=error)
         raise InputRefused([Fault("", NO_ROAD)]) from None
 
 

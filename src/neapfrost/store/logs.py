@@ -45,7 +45,7 @@ def keep_log(store: Store, data: bytes) -> str:
     except OSError as error:
         with contextlib.suppress(OSError):
             unfinished.unlink(missing_ok=True)
-        raise StoreTrouble(f"{path.parent}: the log cannot be kept ({error.strerror})") from None
+        raise StoreTrouble(f"{path.parent}: the log cannot be saved ({error.strerror})") from None
     return name
 
 
@@ -61,7 +61,7 @@ def kept_log(store: Store, name: str) -> bytes:
     data = _content(path)
     if data is None or hashlib.sha256(data).hexdigest() != name:
         raise StoreTrouble(
-            f"{path}: the log of this run is damaged; import the log once more, or put a backup of "
+            f"{path}: the log of this run is damaged; import the log again, or put a backup of "
             "the file in its place"
         )
     return data

@@ -15,10 +15,11 @@ class StoreTrouble(Exception):
 
 #: What SQLite says, and what it means to a person.
 _MEANINGS = (
-    ("disk is full", "the disk is full; nothing of this change was kept. Make room and try again"),
+    ("disk is full", "the disk is full; nothing of this change was saved. Make room and try again"),
     (
         "readonly database",
-        "the file or its folder is read-only; nothing of this change was kept. Allow writing there "
+        "the file or its folder is read-only; nothing of this change was saved. Allow writing "
+        "there "
         "or start with another data folder",
     ),
     (
@@ -31,7 +32,8 @@ _MEANINGS = (
     ),
     (
         "disk i/o error",
-        "the disk did not take the write; nothing of this change was kept. The disk may be full or "
+        "the disk did not take the write; nothing of this change was saved. The disk may be full "
+        "or "
         "failing",
     ),
     ("not a database", "the file is not one of Neapfrost's; move it away or name another folder"),

@@ -1,4 +1,4 @@
-"""Speed in gears, drive force in each of them, and where to change up."""
+"""Speed in each gear, drive force in each of them, and where to change up."""
 
 from dataclasses import dataclass
 

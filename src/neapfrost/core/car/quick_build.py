@@ -152,7 +152,7 @@ def usual_figures(known: Known) -> tuple[Usual, ...]:
 
 
 def _usual_front(known: Known) -> float:
-    """Weight on the front axle: a driven axle carries the engine more often than not."""
+    """Weight share of the front axle: a driven axle carries the engine more often than not."""
     if known.kind is VehicleKind.MOTORCYCLE:
         return 0.51
     return 0.62 - 0.14 * known.driven_rear

@@ -71,8 +71,8 @@ def starting_figures(
                 Fault(
                     "car.top_speed_ms",
                     f"{speed(top_speed_ms, None)} was given, but {peak_power_w / 1000:g} kW does "
-                    "not even overcome the rolling resistance there; a lower top speed or more "
-                    "power is expected",
+                    "not even overcome the rolling resistance there; enter a lower top speed or "
+                    "more power",
                 )
             ]
         )

@@ -72,8 +72,8 @@ def align(log: Log, path: Path) -> Aligned:
             [
                 Fault(
                     "channels",
-                    "neither positions nor an acceleration across were logged; one of them is "
-                    "needed to know where on the circuit the vehicle was",
+                    "neither positions nor lateral acceleration were logged; one of them is "
+                    "needed to place the vehicle on the circuit",
                 )
             ]
         )
@@ -101,8 +101,8 @@ def _of_another_circuit() -> InputRefused:
         [
             Fault(
                 "",
-                "The log does not turn as this circuit does: it is of another circuit, or was "
-                "driven the other way round. Open the plan that it was driven on.",
+                "The corners in this log do not match this circuit: it is another circuit, or it "
+                "was driven in the other direction. Open the plan that it was driven on.",
             )
         ]
     )

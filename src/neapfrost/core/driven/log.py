@@ -69,7 +69,7 @@ def filled(t_s: Floats, values: Floats) -> Floats:
     if known.all():
         return values
     if not known.any():
-        raise InputRefused([Fault("channel", "a channel holds no number at all")])
+        raise InputRefused([Fault("channel", "a channel has no numbers")])
     found: Floats = np.interp(t_s, t_s[known], values[known])
     return found
 
@@ -123,7 +123,7 @@ def turning_per_m(log: Log) -> Floats | None:
 
 
 def along_ms2(log: Log) -> Floats:
-    """Acceleration along [m/s²] (n,), averaged: as logged, else from the speed."""
+    """Longitudinal acceleration [m/s²] (n,), averaged: as logged, else from the speed."""
     if log.ax_ms2 is not None:
         return averaged_over(log.t_s, log.ax_ms2, AVERAGED_S)
     v = averaged_over(log.t_s, log.v_ms, 2.0 * AVERAGED_S)
@@ -134,7 +134,7 @@ def checked_log(log: Log) -> Log:
     """A log that laps can be looked for in. Raises InputRefused for one that cannot."""
     if len(log.t_s) < SAMPLES_FEWEST:
         raise InputRefused(
-            [Fault("", f"{len(log.t_s)} samples were read; {SAMPLES_FEWEST} at least make a lap")]
+            [Fault("", f"{len(log.t_s)} samples were read; a lap needs at least {SAMPLES_FEWEST}")]
         )
     timeless = np.flatnonzero(~np.isfinite(log.t_s))
     if len(timeless) > 0:

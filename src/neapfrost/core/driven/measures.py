@@ -69,7 +69,7 @@ def measure_corners(lap: DrivenLog, path: Path) -> tuple[DrivenCorner, ...]:
 
 
 def more_neither_s(driven: DrivenCorner, predicted: DrivenCorner) -> float | None:
-    """Seconds with neither pedal beyond those of the predicted lap, measured alike."""
+    """Seconds coasting beyond those of the predicted lap, measured alike."""
     if driven.neither_s is None or predicted.neither_s is None:
         return None
     return driven.neither_s - predicted.neither_s
@@ -245,7 +245,7 @@ def _peak_g(lap: DrivenLog, from_m: float, to_m: float) -> float:
 
 
 def _neither_s(lap: DrivenLog, after_m: float, low_m: float) -> float | None:
-    """Seconds with neither pedal between the way out of the corner before and the slowest place."""
+    """Seconds coasting between the way out of the corner before and the slowest place."""
     if lap.throttle is None or lap.brake is None:
         return None
     inside = (lap.at_m > after_m) & (lap.at_m < low_m)

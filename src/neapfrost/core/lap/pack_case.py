@@ -258,7 +258,7 @@ def _upshift_speeds_ms(
     """Speed from which the next gear pulls at least as hard, up to this gear's limiter [m/s].
 
     Infinite in the top gear, and where the next gear finds no torque even at the limiter. Kept, for
-    most of many laps are driven with the same engine and gears. What turns along takes more in
+    most of many laps are driven with the same engine and gears. Rotating inertia takes more in
     the lower gear; what is left of a pull then hangs on the road load, taken on the level and in a
     calm, where it decides: a little off the best place next to nothing is lost.
     """

@@ -204,8 +204,8 @@ def refuse_failure(path: Path, solved: SolvedLap) -> None:
     if status == kernel_solve.NO_LIMIT_FOUND:
         raise LapImpossible(
             "circuit",
-            f"at {metres(at_m)} no speed holds the vehicle on the road, not even a crawl; the bank "
-            "there asks for more grip than the tyres have",
+            f"at {metres(at_m)} the vehicle slides off the bank even at walking pace; the bank "
+            "needs more grip than the tyres have",
         )
     if status == kernel_solve.STUCK:
         raise LapImpossible(

@@ -1,4 +1,4 @@
-"""Lines that need no vehicle but its width: the short way, and the widest arcs."""
+"""Lines that need no vehicle but its width: the shortest line, and widest arcs."""
 
 from typing import Any, Literal
 
@@ -51,7 +51,7 @@ def simple_line(
     step = line_step()
     if kind == "short":
         cost = step.length_m + SHORT_SMOOTHING * _alternation(step)
-        return _solved(field, wishes, holds, step, cost, progress, "the short way")
+        return _solved(field, wishes, holds, step, cost, progress, "the shortest line")
     if kind == "late_apex":
         asked = {w.corner for w in wishes if w.no_earlier is not None or w.no_later is not None}
         wishes += tuple(
@@ -62,7 +62,7 @@ def simple_line(
     first, last = step.first.kappa / SCALES[2], step.last.kappa / SCALES[2]
     bent = 0.5 * (first**2 + last**2) * step.length_m
     cost = (bent + SMOOTHING_M * _alternation(step)) / 10.0
-    return _solved(field, wishes, holds, step, cost, progress, "the line of the widest arcs")
+    return _solved(field, wishes, holds, step, cost, progress, "the widest-arc line")
 
 
 def widest_arcs(

@@ -146,7 +146,8 @@ def solve_steps(
     elif not settled:
         raise LineImpossible(
             "line",
-            f"{what} was not found: what is asked of the line cannot be met on this road ({word})",
+            f"{what} was not found: the constraints on the line cannot be met on this road "
+            f"({word})",
         )
     return columns_of(values, nodes, a, b), outcome
 

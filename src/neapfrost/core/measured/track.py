@@ -132,7 +132,7 @@ def refuse_bad_track(track: Track, names: list[str] | None = None) -> None:
                 Fault(
                     place,
                     f"the track jumps by {step[first - 1]:.0f} m where {usual:.1f} m is usual; "
-                    "take the point out, or cut the file there",
+                    "remove the point, or cut the file there",
                 )
             ]
         )

@@ -24,7 +24,7 @@ ALIKE_S = 1e-6
 class StopTimes:
     """What a stop takes [s].
 
-    `tyres_s` for new ones, `fuel_s_per_lap` for each lap's fuel (0: none may be taken in), at once
+    `tyres_s` for new ones, `fuel_s_per_lap` for each lap's fuel (0: no refuelling), at once
     or one after the other; nobody leaves before `least_s`, in which a driver changes.
     """
 
@@ -44,8 +44,9 @@ class StopTimes:
 class StopRules:
     """What is allowed; every one of them can be left out.
 
-    Stops from lap `window[0]` to `window[1]` (laps driven), so many at least and at most, so many
-    compounds at least, seconds of a stint's own laps at most and, between two stops, at least;
+    Pit window from lap `window[0]` to `window[1]` (laps driven), so many stops at least and at
+    most, so many compounds at least, seconds of a stint's own laps at most and, between two stops,
+    at least;
     `sequence` are the compounds of the stints by their numbers, where they are given; `keep_tyres`
     lets a stop leave them on. After lap `forced` it must be stopped, after laps `barred` it must
     not.
@@ -86,7 +87,7 @@ class Race:
 
     `time_s` (n or 1, c, a, f or 1): the time of lap n on compound c of age a with fuel for f laps
     at its start; a length of 1 where it does not matter. `life` (c,) laps that a set lasts;
-    `new_age` (c,) the age of a set as it is put on; `pit_s` (n + 1,) what the way through the pits
+    `new_age` (c,) the age of a set as it is put on; `pit_s` (n + 1,) what the pit-lane time
     costs at the end of so many laps; `tank_laps` the laps that a full tank lasts.
     """
 

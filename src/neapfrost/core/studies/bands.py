@@ -23,7 +23,7 @@ DOUBT_SHARE = 0.1
 
 @dataclass(frozen=True)
 class Uncertainty:
-    """What is uncertain: each the half-width within which the truth lies four times in five.
+    """Uncertainty: each the half-width within which the truth lies four times in five.
 
     Grip, downforce and power as shares, common to the lap; wind [m/s] from any side, common;
     driven radius as a share, each corner's its own.

@@ -122,8 +122,8 @@ def close_ring(circuit: Circuit, figures: tuple[Figure, ...]) -> Adjustment:
             [
                 Fault(
                     "circuit.segments",
-                    f"only {np.count_nonzero(variance)} figures are free to move; closing a ring "
-                    f"needs at least {rows}",
+                    f"only {np.count_nonzero(variance)} figures are free to change; closing the "
+                    f"circuit needs at least {rows}",
                 )
             ]
         )
@@ -222,8 +222,8 @@ def _cannot_close() -> InputRefused:
         [
             Fault(
                 "circuit.segments",
-                "no figures near the given ones close this ring; a corner may be missing, turn "
-                "the other way, or have a wrong angle",
+                "no figures near these close the circuit; a corner may be missing, turn the "
+                "wrong way, or have a wrong angle",
             )
         ]
     )
@@ -232,7 +232,12 @@ def _cannot_close() -> InputRefused:
 def _refuse_no_ring(circuit: Circuit) -> None:
     if not circuit.closed:
         raise InputRefused(
-            [Fault("circuit.closed", "an open course need not close; a closed one is expected")]
+            [
+                Fault(
+                    "circuit.closed",
+                    "a point-to-point course need not close; a closed circuit is expected",
+                )
+            ]
         )
     if circuit.stations is not None or not circuit.segments:
         raise InputRefused(

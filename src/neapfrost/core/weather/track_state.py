@@ -8,7 +8,7 @@ from dataclasses import dataclass
 class Rubber:
     """How a green track gains grip: assumptions, each a figure of its own.
 
-    A green track lacks `green_loss_share` of the grip; with every `laps_to_grip` laps of any
+    Green-track grip loss `green_loss_share` of the grip; with every `laps_to_grip` laps of any
     vehicle 63 % of what is lacking is gained. `washed_by_mm` of rain take 63 % of the laps away.
     """
 

@@ -63,14 +63,14 @@ def lap_working(driven: DrivenLap) -> Working:
     given = []
     for n, t in enumerate(times, start=1):
         length = edges[n] - edges[n - 1]
-        given.append(Given(f"L_{n}", f"length of stretch {n}", length, "m", "path"))
-        given.append(Given(f"v_{n}", f"mean speed of stretch {n}", length / float(t), "m/s", "lap"))
+        given.append(Given(f"L_{n}", f"length of section {n}", length, "m", "path"))
+        given.append(Given(f"v_{n}", f"mean speed of section {n}", length / float(t), "m/s", "lap"))
     total = Step("T", "lap time", " + ".join(s.symbol for s in steps), lap.lap_time_s, "s")
     return Working(
         "lap_time_s",
         "Lap time",
-        "The sum of the stretches between slowest points, each step of the path driven in "
-        "2Δs/(v₁ + v₂).",
+        "The sum of the sections between minimum speeds, each step of the path taking 2Δs/(v₁ + "
+        "v₂).",
         tuple(given),
         (*steps, total),
         "T",
@@ -86,13 +86,13 @@ def _min_speed(driven: DrivenLap, corner: int) -> Working:
     result = _result(driven, corner)
     place = place_at_lowest(driven, corner)
     said = {
-        "power": "Engine power and resistance hold this speed; the tyres have some left.",
-        "none": "Nothing holds the vehicle back here: it still gains speed.",
+        "power": "Engine power and resistance set this speed; the tyres have grip left.",
+        "none": "Nothing limits the vehicle here: it is still accelerating.",
     }.get(result.limited_by) or (
-        f"The {place.axle} axle ends the grip: {100.0 * place.use:.1f} % of it is in use at this "
-        "speed, which the solver has found step by step along the path."
+        f"The {place.axle} axle is at its limit: {100.0 * place.use:.1f} % of it is in use at this "
+        "speed, found by the solver step by step along the path."
         if result.limited_by in ("front", "rear")
-        else f"Ended by {CAUSES.get(place.cause, 'the tyres')}."
+        else f"Limited by {CAUSES.get(place.cause, 'the tyres')}."
     )
     speed = Step(
         "v_min",
@@ -216,10 +216,10 @@ def _braking_point(driven: DrivenLap, corner: int) -> Working | None:
     if path.closed:
         coast = (coast + 0.5 * path.length_m) % path.length_m - 0.5 * path.length_m
     given = [
-        Given("s_end", "where the braking ends, the slowest point", end, "m", "lap"),
+        Given("s_end", "where the braking ends, at minimum speed", end, "m", "lap"),
         Given("d", "braking distance", result.braking_distance_m, "m", "lap"),
         Given("s_c", "where the corner begins", begins, "m", "circuit"),
-        Given("c", "rolled between throttle and brake", coast, "m", "lap"),
+        Given("c", "distance between throttle and brake", coast, "m", "lap"),
     ]
     steps = [
         Step("s", "braking point", "s_end − d", start, "m"),
@@ -230,7 +230,7 @@ def _braking_point(driven: DrivenLap, corner: int) -> Working | None:
     if call is not None:
         sign = 1.0 if call.side == "before" else -1.0
         given.append(
-            Given("s_b", f"where “{call.label}” stands", start + sign * call.metres, "m", "circuit")
+            Given("s_b", f"position of “{call.label}”", start + sign * call.metres, "m", "circuit")
         )
         formula = "s_b − s" if call.side == "before" else "s − s_b"
         steps.append(Step("b", f"metres {call.side} “{call.label}”", formula, call.metres, "m"))
@@ -295,16 +295,16 @@ def _gear(driven: DrivenLap, corner: int) -> Working:
         steps.append(Step(f"h_{number}", "of the rev limit", f"n_d{number}/n_max", share, ""))
     school = driven.drive.driver.gear_school.value
     reason = {
-        "fastest": "the gear in which the lap goes on quickest from here",
+        "fastest": "the gear that gives the quickest lap from here",
         "lower": "the lowest gear that the downshifts reach",
         "higher": "one gear above the lowest that the downshifts reach",
     }[school]
     return Working(
         "gear",
         "Gear",
-        f"Taken: {result.gear}, {reason}. Each downshift comes as soon as the engine turns at no "
-        f"more than {DOWNSHIFT_REV_SHARE:.0%} of its limit after it, and is done by the slowest "
-        "point.",
+        f"Chosen: {result.gear}, {reason}. Each downshift comes as soon as the engine turns at no "
+        f"more than {DOWNSHIFT_REV_SHARE:.0%} of its limit after it, and is done by the point of "
+        "minimum speed.",
         tuple(given),
         tuple(steps),
         f"n_{result.gear}",
@@ -351,14 +351,13 @@ def _margin(driven: DrivenLap, corner: int) -> Working | None:
     arriving = result.min_speed_ms + result.overspeed_ms
     return Working(
         "overspeed_ms",
-        "Speed to shed",
-        "How fast one would arrive at the slowest point on full throttle, were this corner not "
-        "there.",
+        "Speed to lose",
+        "Speed at the point of minimum speed on full throttle if this corner were not there.",
         (
-            Given("v_a", "speed that would arrive", arriving, "m/s", "lap without this corner"),
+            Given("v_a", "arrival speed", arriving, "m/s", "lap without this corner"),
             Given("v", "minimum speed", result.min_speed_ms, "m/s", "lap"),
         ),
-        (Step("Δv", "to be shed", "v_a − v", result.overspeed_ms, "m/s"),),
+        (Step("Δv", "to lose", "v_a − v", result.overspeed_ms, "m/s"),),
         "Δv",
         "The same solver, with the corner’s curvature removed",
     )
@@ -375,12 +374,12 @@ def _throttle(driven: DrivenLap, corner: int) -> Working | None:
     return Working(
         "throttle_at_m",
         "Throttle",
-        "Where the speed has risen for good by 0.1 m/s above the minimum.",
+        "Where the speed rises for good 0.1 m/s above the minimum.",
         (
-            Given("s_min", "slowest point", result.min_speed_at_m, "m", "lap"),
+            Given("s_min", "point of minimum speed", result.min_speed_at_m, "m", "lap"),
             Given("s_t", "throttle point", result.min_speed_at_m + after, "m", "lap"),
         ),
-        (Step("x", "metres after the slowest point", "s_t − s_min", after, "m"),),
+        (Step("x", "metres after minimum speed", "s_t − s_min", after, "m"),),
         "x",
         "The lap, read between its points",
     )
@@ -399,7 +398,7 @@ def _exit_speed(driven: DrivenLap, corner: int) -> Working | None:
     given, terms = [], []
     for n, (v_in, v_out, length) in enumerate(_slices(driven, points, span), start=1):
         if n == 1:
-            given.append(Given("v_0", "speed at the slowest point", v_in, "m/s", "lap"))
+            given.append(Given("v_0", "minimum speed", v_in, "m/s", "lap"))
         mean = (v_out**2 - v_in**2) / (2.0 * length)
         given.append(Given(f"a_{n}", f"mean acceleration of slice {n}", mean, "m/s²", "lap"))
         given.append(Given(f"d_{n}", f"metres of slice {n}", length, "m", "path"))
@@ -409,7 +408,7 @@ def _exit_speed(driven: DrivenLap, corner: int) -> Working | None:
     return Working(
         "exit_speed_ms",
         "Exit speed",
-        "From the slowest point to the corner’s end, in five equal parts.",
+        "From minimum speed to the end of the corner, in five equal parts.",
         tuple(given),
         (step,),
         "v_e",
@@ -425,7 +424,13 @@ def _pulling(driven: DrivenLap, point: int) -> list[Given]:
     turning = float(lap.packed.case[ROTATING + gear - 1])
     return [
         Given("k_a", "engine torque in this air, of the stated", air.factor, "", "car and air"),
-        Given("μ_t", f"what turns along in gear {gear}, of the mass", turning, "", "car"),
+        Given(
+            "μ_t",
+            f"equivalent mass of rotating parts in gear {gear}, share of the mass",
+            turning,
+            "",
+            "car",
+        ),
     ]
 
 

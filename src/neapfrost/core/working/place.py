@@ -102,13 +102,13 @@ def _turning(case: Floats, is_rear: bool, cost_n: float) -> _Part:
     return _Part(
         (
             Given("c_1", "weight share squared over cornering stiffness, here", own, "", "car"),
-            Given("c_2", "the same of the other axle", other, "", "car"),
+            Given("c_2", "the same for the other axle", other, "", "car"),
             Given("M_s", "scrub of a locked axle", scrub, "Nm", "car"),
         ),
         (
             Step(
                 "D_y",
-                "what turning costs",
+                "cornering drag",
                 "F_y²·(c_1/N_0 + c_2/(W + F_l − N_0)) + M_s·abs(κ·cos(β) − κ_v·sin(β))",
                 cost_n,
                 "N",
@@ -126,7 +126,7 @@ def _braked(case: Floats, is_rear: bool, by_air: float, force: float, downforce:
     sign = "+" if is_rear else "−"
     return _Part(
         (
-            Given("S", "braked by the air, sitting up", by_air, "N", "car, air and tyres"),
+            Given("S", "braking by the air, sitting up", by_air, "N", "car, air and tyres"),
             Given("h_s", "its height over the wheelbase", float(case[c.SITS_UP_ARM]), "", "car"),
             Given("e", "downforce lost for each m/s² of braking", lost, "s²/m", "car"),
         ),
@@ -203,7 +203,7 @@ def place_at(driven: DrivenLap, k: int, x: float, v: float, force: float, told: 
         Given("v", "speed", v, "m/s", "solved"),
         Given("m", "mass with driver and fuel", mass, "kg", "car and plan"),
         Given("g", "standard gravity", STANDARD_GRAVITY_MS2, "m/s²", "settled"),
-        Given("κ", "curvature as driven", curvature, "1/m", "path"),
+        Given("κ", "driven curvature", curvature, "1/m", "path"),
         Given("β", "bank, helping a left turn", bank, "rad", "path"),
         Given("γ", "slope, uphill", slope, "rad", "path"),
         Given("κ_v", "vertical curvature, a dip", vertical, "1/m", "path"),
@@ -234,7 +234,7 @@ def place_at(driven: DrivenLap, k: int, x: float, v: float, force: float, told: 
     floor = LOAD_RATIO_FLOOR
     steps = (
         Step("v_a", "speed through the air", "v + v_w", air, "m/s"),
-        Step("F_l", "downforce, as at this speed and attitude", "A_l·v_a²", downforce, "N"),
+        Step("F_l", "downforce at this speed and attitude", "A_l·v_a²", downforce, "N"),
         Step(
             "W",
             "weight onto the road",
@@ -253,7 +253,7 @@ def place_at(driven: DrivenLap, k: int, x: float, v: float, force: float, told: 
         *turning.steps,
         Step(
             "D",
-            "drag and rolling" + (", and what turning costs" if turning.steps else ""),
+            "drag and rolling" + (", and cornering drag" if turning.steps else ""),
             "A_d·v_a·abs(v_a) + C_rr·(W + F_l)" + (" + D_y" if turning.steps else ""),
             level,
             "N",
@@ -276,12 +276,12 @@ def place_at(driven: DrivenLap, k: int, x: float, v: float, force: float, told: 
         ),
         Step(
             "X",
-            "part of the load used along",
+            "share of the grip used along",
             f"b·{'(abs(F_x) − S)' if braked.steps else 'abs(F_x)'}/(μ_l·u_l·k)",
             along_n,
             "N",
         ),
-        Step("Y", "part of the load used across", "s·F_y/(μ_0·c·u·k)", across_n, "N"),
+        Step("Y", "share of the grip used across", "s·F_y/(μ_0·c·u·k)", across_n, "N"),
         Step(
             "a_x",
             "acceleration along the road",

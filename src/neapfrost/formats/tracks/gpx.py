@@ -116,7 +116,7 @@ def _number(text: str | None, place: str, name: str) -> float:
     except ValueError:
         value = float("nan")
     if not np.isfinite(value):
-        said = "is missing" if text is None else f'"{text[:40]}" is no number'
+        said = "is missing" if text is None else f'"{text[:40]}" is not a number'
         raise InputRefused([Fault(place, f"its {name} {said}; degrees are expected")])
     return value
 

@@ -113,7 +113,7 @@ def look_at_columns(data: bytes) -> Columns:
 def read_points_csv(data: bytes, columns: Columns) -> ReadTrack:
     """Read the points of a text file whose columns are known.
 
-    Raises InputRefused with the line and the column of a cell that is no number.
+    Raises InputRefused with the line and the column of a cell that is not a number.
     """
     refuse_size(data)
     roles = columns.roles
@@ -202,7 +202,7 @@ def _numbers(data: bytes, columns: Columns, wanted: list[int]) -> Floats:
 
 
 def _refuse_cell(data: bytes, columns: Columns, wanted: list[int]) -> None:
-    """Find the first cell that is no number and refuse the file with its line and column."""
+    """Find the first cell that is not a number and refuse the file with its line and column."""
     for number, line in enumerate(text_of(data).splitlines(), start=1):
         if number < columns.first_line or not line.strip() or line.startswith("#"):
             continue
@@ -210,5 +210,5 @@ def _refuse_cell(data: bytes, columns: Columns, wanted: list[int]) -> None:
         for column in wanted:
             cell = cells[column] if column < len(cells) else None
             if cell is None or not is_number(cell):
-                said = "the cell is missing" if cell is None else f'"{cell[:40]}" is no number'
+                said = "the cell is missing" if cell is None else f'"{cell[:40]}" is not a number'
                 raise InputRefused([Fault(f"line {number}, column {column + 1}", said)])

@@ -98,7 +98,7 @@ def read_segments_csv(data: bytes) -> list[dict[str, Any]]:
     Any separator and decimals, columns by their usual names with a unit behind them or in a row of
     their own; "left" or "right" as kind is a corner, a length and a radius make an angle; a corner
     without a name is called by its number. Empty cells are left out. Raises InputRefused with line
-    and column for an unknown column or unit and a cell that is no number.
+    and column for an unknown column or unit and a cell that is not a number.
     """
     refuse_size(data)
     lines = numbered_lines(text_of(data))
@@ -172,7 +172,7 @@ def _known(header: str, line: int, number: int) -> tuple[str, float]:
             [
                 Fault(
                     f"line {line}, column {number}",
-                    f'"{header}" is no column of a sheet of segments; {", ".join(COLUMNS)} are',
+                    f'"{header}" is not a column of a segment sheet; {", ".join(COLUMNS)} are',
                 )
             ]
         )
@@ -187,7 +187,12 @@ def _unit(name: str, unit: str, line: int, column: int) -> float:
     if factor is None:
         listed = ", ".join(one for one in units if one)
         raise InputRefused(
-            [Fault(f"line {line}, column {column}", f'"{unit}" is no unit here; {listed} are')]
+            [
+                Fault(
+                    f"line {line}, column {column}",
+                    f'"{unit}" is not a unit known here; {listed} are',
+                )
+            ]
         )
     return factor
 
@@ -236,5 +241,5 @@ def _figure(text: str, decimal: str, line: int, column: int) -> float:
         return float(text.replace(",", ".") if decimal == "," else text)
     except ValueError:
         raise InputRefused(
-            [Fault(f"line {line}, column {column}", f'"{text[:40]}" is no number')]
+            [Fault(f"line {line}, column {column}", f'"{text[:40]}" is not a number')]
         ) from None

@@ -21,7 +21,7 @@ from neapfrost.store.tables import Plan
 
 PLANS_MOST = 6
 #: What of a plan may be the reason for another lap, and how it is put into the first one.
-REASONS = ("Car and setup", "Fuel", "Conditions", "Line", "Driver and orders")
+REASONS = ("Car and setup", "Fuel", "Conditions", "Line", "Driver and corner overrides")
 
 
 class EventPlan(BaseModel):
@@ -111,13 +111,19 @@ def event(store: Store, plan_id: int, others: Sequence[int], units: Units = "met
     wanted = [one for one in dict.fromkeys(others) if one != plan_id]
     if len(wanted) >= PLANS_MOST:
         raise InputRefused(
-            [Fault("with", f"{len(wanted)} were given; at most {PLANS_MOST - 1} go beside a plan")]
+            [
+                Fault(
+                    "with",
+                    f"{len(wanted)} were given; at most {PLANS_MOST - 1} plans can be compared "
+                    "with this one",
+                )
+            ]
         )
     beside = {one.plan_id for one in others_of(store, plan_id)}
     strange = [one for one in wanted if one not in beside]
     if strange:
         raise InputRefused(
-            [Fault("with", f"plan {strange[0]} was given; it is not on this plan's circuit")]
+            [Fault("with", f"plan {strange[0]} was given; it is on another circuit")]
         )
     documents = [kept_plan(store, one) for one in (plan_id, *wanted)]
     return _event([plan_id, *wanted], documents, units)
@@ -154,16 +160,16 @@ def _facts(plan: PlanDocument, say: Saying) -> list[str]:
     """What a plan stands on, in the order of FACTS."""
     setup = named(plan.car.setups, plan.setup)
     air = plan.conditions
-    line = "as the segments say"
+    line = "as on the circuit sheet"
     if plan.circuit.segments_describe == "road":
         line = LINE_NAMES[plan.line.kind if plan.line is not None else "centre"]
     fuel = plan.car.fuel_kg if setup is None or setup.fuel_kg is None else setup.fuel_kg
     return [
         plan.car.name,
         plan.setup or "none",
-        (setup.wing if setup else None) or "as the sheet",
-        (setup.gear_set if setup else None) or "as the sheet",
-        (setup.compound if setup else None) or "as the sheet",
+        (setup.wing if setup else None) or "as on the sheet",
+        (setup.gear_set if setup else None) or "as on the sheet",
+        (setup.compound if setup else None) or "as on the sheet",
         f"{fuel:g} kg",
         f"{air.name}: {air.wetness_pct:g} % wet, wind {say.wind(air.wind_speed_ms)} from "
         f"{air.wind_from_deg:.0f}°",
@@ -211,7 +217,7 @@ def _reasons(
         "Fuel": {"car": fuelled},
         "Conditions": {"conditions": other.conditions},
         "Line": {"line": other.line},
-        "Driver and orders": {"driver": other.driver, "corners": other.corners},
+        "Driver and corner overrides": {"driver": other.driver, "corners": other.corners},
     }
     reasons = []
     for part in REASONS:

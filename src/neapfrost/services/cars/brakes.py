@@ -6,5 +6,5 @@ from neapfrost.services.laps.predict import recall
 
 
 def plan_brake_study(plan: PlanDocument) -> BrakeStudy:
-    """Study the brake distribution of a plan's car on its circuit, as it is set up."""
+    """Study the brake distribution of a plan's car on its circuit, with the plan’s setup."""
     return brake_study(recall(plan, None).driven)

@@ -19,19 +19,19 @@ DRIVEN = {"rear": 1.0, "front": 0.0, "all": 0.6}
 FIGURE_LABELS = {
     "mass_kg": ("Mass", "kg"),
     "peak_power_w": ("Power", "W"),
-    "torque_ratio": ("Peak torque over the torque at peak power", ""),
+    "torque_ratio": ("Peak torque / torque at peak power", ""),
     "mu_lateral": ("Grip", "μ"),
-    "grip_along_ratio": ("Grip along over grip across", ""),
-    "front_weight_fraction": ("Weight on the front", ""),
-    "brake_front_fraction": ("Brakes on the front", ""),
+    "grip_along_ratio": ("Longitudinal / lateral grip", ""),
+    "front_weight_fraction": ("Weight distribution (front)", ""),
+    "brake_front_fraction": ("Brake bias (front)", ""),
     "cg_height_m": ("Height of the centre of gravity", "m"),
     "lift_area_m2": ("Downforce", "m² ClA"),
     "drag_area_m2": ("Drag", "m² CdA"),
     "efficiency": ("Driveline efficiency", ""),
-    "upshift_s": ("An upshift takes", "s"),
-    "getaway_s": ("Lost getting away, in the times said", "s"),
-    "first_gear_ms": ("First gear ends at", "m/s"),
-    "top_gear_ms": ("Top gear ends at", "m/s"),
+    "upshift_s": ("Upshift time", "s"),
+    "getaway_s": ("Launch loss in the stated times", "s"),
+    "first_gear_ms": ("First gear runs to", "m/s"),
+    "top_gear_ms": ("Top gear runs to", "m/s"),
 }
 
 
@@ -189,7 +189,7 @@ def _assumption(one: Assumption) -> BuiltAssumption:
 
 def _note(built: Built) -> str:
     names = ", ".join(FIGURE_LABELS[one.name][0].lower() for one in built.assumptions)
-    assumed = f" Assumed as usual: {names}." if names else ""
+    assumed = f" Typical values assumed for: {names}." if names else ""
     return f"Built from {len(built.rows)} statements.{assumed}"[:2000]
 
 

@@ -23,12 +23,12 @@ GROUPS: dict[str, str] = {
     "fuel_kg": "Fuel",
     "wheelbase_m": "Wheelbase",
     "cg_height_m": "Height of the centre of gravity",
-    "front_weight_fraction": "Weight on the front",
-    "max_lean_deg": "Greatest lean",
+    "front_weight_fraction": "Weight distribution (front)",
+    "max_lean_deg": "Maximum lean",
     "tyres": "Tyres",
     "aero": "Wing and body",
     "attitude": "Downforce by speed and attitude",
-    "inertia": "What turns along",
+    "inertia": "Rotating inertia",
     "engine": "Engine",
     "gearbox": "Gears",
     "drive": "Drive",
@@ -204,7 +204,7 @@ def comparison_csv(found: CarComparison) -> str:
         ("Lap", f"{found.a_lap_s:.3f}", f"{found.b_lap_s:.3f}", ""),
     ]
     for one in found.differences:
-        rows.append((one.place, one.a, one.b, "" if one.computed else "not computed"))
+        rows.append((one.place, one.a, one.b, "" if one.computed else "not modelled"))
     for effect in found.effects:
         lap = "" if effect.lap_s is None else f"{effect.lap_s:+.3f}"
         rows.append((f"{effect.group} alone", "", "", lap))
@@ -222,13 +222,13 @@ def comparison_markdown(found: CarComparison) -> str:
         *markdown_table(
             ["", found.a_name, found.b_name],
             [
-                [one.place + ("" if one.computed else " (not computed)"), one.a, one.b]
+                [one.place + ("" if one.computed else " (not modelled)"), one.a, one.b]
                 for one in found.differences
             ],
         ),
         "",
         *markdown_table(
-            ["Changed alone", "Lap (s)"],
+            ["On its own", "Lap (s)"],
             [
                 *(
                     [one.group, "no lap" if one.lap_s is None else f"{one.lap_s:+.3f}"]

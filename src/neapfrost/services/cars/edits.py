@@ -44,7 +44,7 @@ class _Edit(BaseModel):
 
 
 class ChooseSetup(_Edit):
-    """The setup that the plan drives; null for the car as its sheet has it."""
+    """The setup that the plan drives; null for as on the sheet."""
 
     op: Literal["setup"]
     name: Name | None

@@ -103,7 +103,7 @@ class Figures(BaseModel):
 
 
 class CarReport(BaseModel):
-    """All plots of a plan's car as it is set up, in the plan's air."""
+    """All plots of a plan's car as set up, in the plan's air."""
 
     figures: Figures
     gears: list[GearRow]
@@ -239,7 +239,7 @@ def _gears(vehicle: Vehicle, found: tuple[Shift, ...]) -> PlotData:
     series.append(Series(name="rev limit", x=[0.0, found[-1].limiter_ms], y=[limit, limit]))
     return PlotData(
         plot="gears",
-        title="Speed in gears",
+        title="Speed in each gear",
         x_label="speed",
         x_quantity="speed",
         y_label="engine",
@@ -267,11 +267,11 @@ def _forces(car: LevelCar, found: tuple[Shift, ...], top_ms: float) -> PlotData:
     series.append(Series(name="resistance", x=_list(forces.v_ms), y=_list(forces.resistance_n)))
     most = 1.15 * float(forces.by_gear_n.max())
     carried = np.minimum(forces.traction_n, most)
-    series.append(Series(name="tyres carry", x=_list(forces.v_ms), y=_list(carried)))
+    series.append(Series(name="tyre limit", x=_list(forces.v_ms), y=_list(carried)))
     at_top = float(np.interp(top_ms, forces.v_ms, forces.resistance_n))
     return PlotData(
         plot="forces",
-        title="Drive against resistance",
+        title="Drive force and resistance",
         x_label="speed",
         x_quantity="speed",
         y_label="force at the tyres",
@@ -300,10 +300,10 @@ def _envelope(car: LevelCar, top_ms: float) -> PlotData:
         )
     return PlotData(
         plot="envelope",
-        title="What is possible at each speed",
-        x_label="across",
+        title="Acceleration limits by speed",
+        x_label="lateral",
         x_quantity="g",
-        y_label="along",
+        y_label="longitudinal",
         y_quantity="g",
         series=series,
         marks=[],
@@ -315,7 +315,7 @@ def _braking(run: Run) -> PlotData:
     return PlotData(
         plot="braking",
         title="Braking to a stop",
-        x_label="distance before standing",
+        x_label="distance to standstill",
         x_quantity="length",
         y_label="speed",
         y_quantity="speed",
@@ -339,7 +339,7 @@ def _grip(car: LevelCar, speeds: Floats) -> PlotData:
         title="Grip and downforce",
         x_label="speed",
         x_quantity="speed",
-        y_label="in weights",
+        y_label="force over weight",
         y_quantity="g",
         series=[
             Series(name="lateral grip", x=_list(speeds), y=across),
@@ -354,7 +354,7 @@ def _balance(car: LevelCar, speeds: Floats) -> PlotData:
     found = [turning(car, float(v)) for v in speeds]
     return PlotData(
         plot="balance",
-        title="Which axle ends a turn",
+        title="Limiting axle in cornering",
         x_label="speed",
         x_quantity="speed",
         y_label="grip in use at the limit",
@@ -378,13 +378,13 @@ def _brakes(car: LevelCar, vehicle: Vehicle, top_ms: float) -> PlotData:
     fixed = vehicle.brakes.front_fraction
     if fixed is not None:
         reach = max(max(one.x) for one in series)
-        series.append(Series(name="as it is set", x=[0.1, reach], y=[fixed, fixed]))
+        series.append(Series(name="as set", x=[0.1, reach], y=[fixed, fixed]))
     return PlotData(
         plot="brakes",
-        title="Brakes on the front",
+        title="Brake bias (front)",
         x_label="deceleration",
         x_quantity="g",
-        y_label="front share both axles use alike",
+        y_label="neutral front share",
         y_quantity="share",
         series=series,
         marks=[],

@@ -118,7 +118,7 @@ class Renumber(Edit):
 
 
 class Note(Edit):
-    """What is to be remembered of a corner: kerbs, limits, run-off, what to look at."""
+    """What is to be remembered of a corner: kerb, track limit, run-off, where to look."""
 
     op: Literal["note"]
     segment: int
@@ -183,7 +183,7 @@ def edited_circuit(circuit: CircuitDocument, edit: CircuitEdit) -> Edited:
             [
                 Fault(
                     "circuit.stations",
-                    "this path is given by stations; only straights and corners can be edited",
+                    "this path is a list of stations; only straights and corners can be edited",
                 )
             ]
         )
@@ -241,14 +241,14 @@ def _edited_segments(circuit: CircuitDocument, edit: SegmentEdit | MoveStart) ->
         case Split():
             return split_segment(circuit, edit.segment, edit.share)
         case Own():
-            said = f"{segment_name(circuit, edit.segment)} made this layout's own"
+            said = f"{segment_name(circuit, edit.segment)} separated from the other layouts"
             return _changed(circuit, edit.segment, said, stretch=None)
         case Reverse():
             return _reversed(circuit)
         case Close():
             value = circuit.model_dump(mode="json")
             value["segments"] = closed_segments(circuit)
-            return value, "Ring closed by least squares", moves_of_lengths(circuit, value)
+            return value, "Circuit closed by least squares", moves_of_lengths(circuit, value)
         case MoveStart():
             return moved_start(circuit, edit)
 
@@ -293,15 +293,17 @@ def _added(circuit: CircuitDocument, edit: Add) -> Segments:
     corner = isinstance(edit.segment, CornerDocument)
     length_m = segment_length_m(segment_record(edit.segment))
     what = edit.segment.name if isinstance(edit.segment, CornerDocument) else "A straight"
-    return value, f"{what} put in", moves_of_insertion(circuit, edit.before, length_m, corner)
+    return value, f"{what} added", moves_of_insertion(circuit, edit.before, length_m, corner)
 
 
 def _removed(circuit: CircuitDocument, number: int) -> Segments:
     if len(circuit.segments or []) == 1:
-        raise InputRefused([Fault("segment", "the last segment stays; a circuit needs one")])
+        raise InputRefused(
+            [Fault("segment", "the last segment cannot be removed; a circuit needs at least one")]
+        )
     value = circuit.model_dump(mode="json")
     del value["segments"][number]
-    return value, f"{segment_name(circuit, number)} taken out", moves_of_removal(circuit, number)
+    return value, f"{segment_name(circuit, number)} removed", moves_of_removal(circuit, number)
 
 
 def _dragged(circuit: CircuitDocument, edit: Drag) -> Segments:
@@ -314,7 +316,7 @@ def _dragged(circuit: CircuitDocument, edit: Drag) -> Segments:
             [
                 Fault(
                     "outwards_m",
-                    f"{corner.name} turns {corner.angle_deg:.0f}°, so its tangents hardly meet; "
+                    f"{corner.name} turns {corner.angle_deg:.0f}°, so its tangents barely meet; "
                     "type its radius in the sheet",
                 )
             ]
@@ -392,4 +394,4 @@ def _reversed(circuit: CircuitDocument) -> Segments:
     # Headings turn counter-clockwise, bearings clockwise.
     end = circuit.north_deg - math.degrees(path.heading_rad[-1])
     value["north_deg"] = round(end % 360.0 - 180.0, 6)  # the other way along the road
-    return value, "Driven the other way", moves_of_reversal(circuit)
+    return value, "Direction reversed", moves_of_reversal(circuit)

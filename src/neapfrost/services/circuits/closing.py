@@ -133,7 +133,8 @@ def _suspicion(circuit: CircuitDocument, adjustment: Adjustment) -> str | None:
         for one in worst
     )
     return (
-        f"closing this ring takes more than {SIGMAS_MOST:g} standard deviations; these look wrong: "
+        f"closing this circuit takes more than {SIGMAS_MOST:g} standard deviations; these look "
+        "wrong: "
         f"{named}"
     )
 

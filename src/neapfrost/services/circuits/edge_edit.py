@@ -49,7 +49,7 @@ def edited_edges(circuit: CircuitDocument, edit: EdgeEdit) -> tuple[dict[str, An
     match edit:
         case PutEdge():
             value["edges"].append(edit.edge.model_dump(mode="json"))
-            return value, f"{_called(edit.edge)} laid"
+            return value, f"{_called(edit.edge)} added"
         case SetEdge():
             refuse_no(edit.number, len(circuit.edges), "stretches")
             value["edges"][edit.number] = edit.edge.model_dump(mode="json")
@@ -61,7 +61,7 @@ def edited_edges(circuit: CircuitDocument, edit: EdgeEdit) -> tuple[dict[str, An
         case Describe():
             value["segments_describe"] = edit.segments_describe
             road = edit.segments_describe == "road"
-            return value, "Segments now describe " + ("the road" if road else "the path as driven")
+            return value, "Segments now describe " + ("the road" if road else "the driven path")
 
 
 def _called(edge: EdgeDocument) -> str:

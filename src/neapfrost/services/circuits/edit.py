@@ -6,7 +6,7 @@ from neapfrost.core.errors import Fault, InputRefused
 
 
 class Edit(BaseModel):
-    """Unknown keys are refused, and text is no number."""
+    """Unknown keys are refused, and text is not a number."""
 
     model_config = ConfigDict(extra="forbid", strict=True, allow_inf_nan=False)
 

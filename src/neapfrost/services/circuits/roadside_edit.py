@@ -136,8 +136,8 @@ def _sector(
     lines[edit.number : edit.number + 1] = [] if edit.at_m is None else [edit.at_m]
     value["sectors_at_m"] = sorted(lines)
     if edit.at_m is None:
-        return value, "A sector line removed"
-    return value, f"Sector line laid at {edit.at_m:.0f} m"
+        return value, "Sector line removed"
+    return value, f"Sector line added at {edit.at_m:.0f} m"
 
 
 def _usual_boards(
@@ -176,4 +176,4 @@ def _usual_boards(
                 "at_m": at_m % total if circuit.closed else at_m,
             }
         )
-    return value, f"Boards {', '.join(map(str, added))} put before {corner.name}"
+    return value, f"Boards {', '.join(map(str, added))} added before {corner.name}"

@@ -72,7 +72,7 @@ def merged_corners(circuit: CircuitDocument, number: int) -> tuple[dict[str, Any
                 Fault(
                     "segment",
                     f"no corner that turns {first.direction} as well follows {first.name}; only "
-                    "two such corners can be made one",
+                    "two such corners can be merged",
                 )
             ]
         )
@@ -90,7 +90,7 @@ def merged_corners(circuit: CircuitDocument, number: int) -> tuple[dict[str, Any
         "end_transition_m": None if ramp_in == ramp_out else ramp_out,
     }
     del value["segments"][number + 1 : following + 1]
-    said = f"{first.name} and {last.name} made one"
+    said = f"{first.name} and {last.name} merged"
     return value, said, moves_of_merge(circuit, number, following)
 
 

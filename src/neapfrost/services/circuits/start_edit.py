@@ -27,7 +27,9 @@ def moved_start(circuit: CircuitDocument, edit: MoveStart) -> tuple[dict[str, An
     Raises InputRefused on an open course, and where the line would stand in a corner.
     """
     if not circuit.closed:
-        raise InputRefused([Fault("by_m", "an open course starts where its first segment does")])
+        raise InputRefused(
+            [Fault("by_m", "a point-to-point course starts where its first segment does")]
+        )
     segments = circuit.segments or []
     edges = edges_of(circuit)
     at = edit.by_m % edges[-1]
@@ -39,8 +41,8 @@ def moved_start(circuit: CircuitDocument, edit: MoveStart) -> tuple[dict[str, An
             [
                 Fault(
                     "by_m",
-                    f"at {metres(at)} the line would stand in {standing.name}; it stands on a "
-                    "straight, or where a corner begins",
+                    f"at {metres(at)} the start line would be in {standing.name}; it must be on "
+                    "a straight or where a corner begins",
                 )
             ]
         )

@@ -96,8 +96,8 @@ def _bands_of(plan: PlanDocument, stopped: Callable[[], bool]) -> PlanBands:
             [
                 Fault(
                     "uncertainty",
-                    "hardly any lap could be driven so far from the plan's figures; smaller "
-                    "uncertainties are expected",
+                    "almost no lap is possible this far from the plan's figures; enter smaller "
+                    "uncertainties",
                 )
             ]
         )

@@ -1,4 +1,4 @@
-"""The first laps: braking safely earlier and turning slower, and from there towards the plan."""
+"""First laps: braking safely earlier and turning slower, and from there towards the plan."""
 
 from pydantic import BaseModel
 

@@ -49,7 +49,7 @@ class DrillAnswerGiven(BaseModel):
 
 
 class DrillFigureHeld(BaseModel):
-    """A figure as it was answered and as the plan has it, with the band it is right in (SI)."""
+    """A figure as it was answered and as in the plan, with the band it is right in (SI)."""
 
     name: str
     given: float
@@ -141,13 +141,9 @@ def _card(setting: Setting, given: DrillAnswerGiven) -> Card:
             [Fault("kind", f'"{given.kind}" is not asked at {corner.corner.name}; {asked} are')]
         )
     if card.choice is not None and given.figures:
-        raise InputRefused(
-            [Fault("figures", "Figures were given; this card is answered with a word alone.")]
-        )
+        raise InputRefused([Fault("figures", "Figures were given; this card takes a word only.")])
     if card.choice is None and given.word:
-        raise InputRefused(
-            [Fault("word", "A word was given; this card is answered with figures alone.")]
-        )
+        raise InputRefused([Fault("word", "A word was given; this card takes figures only.")])
     if card.choice is None and len(given.figures) != len(card.figures):
         raise InputRefused(
             [

@@ -61,7 +61,7 @@ class Stands:
         return past.memory.due
 
     def back(self, card: Card) -> bool:
-        """Whether a card that was answered is to come back now."""
+        """Whether a card that was answered is due now."""
         return self.past(card) is not None and self.due_at(card) <= self.moment
 
     @cached_property

@@ -100,7 +100,7 @@ def unsure_text(sheet: Unsure, form: UnsureFormat) -> str:
             ]
             for one in sheet.corners
         ]
-        return sheet_text([["number", "corner", "unsure", "hazards", "what is right"], *rows])
+        return sheet_text([["number", "corner", "unsure", "hazards", "correct answer"], *rows])
     title = f"{sheet.circuit}: {sheet.car}" + (f", {sheet.driver}" if sheet.driver else "")
     parts = [f"# {markdown_text(title)}", "", f"{sheet.said}", ""]
     for one in sheet.corners:

@@ -3,14 +3,14 @@
 from neapfrost.services.figures.figure import Figure, of_part
 
 ORDER_FIGURES: tuple[Figure, ...] = (
-    of_part("order", "gear", "Gear", "", (0, 1, 1), "The gear the corner is left in"),
+    of_part("order", "gear", "Gear", "", (0, 1, 1), "Gear at the corner exit"),
     of_part(
         "order",
         "braking",
         "Braking effort",
         "%",
         (0, 5, 1),
-        "Share of the possible braking on the way to the corner",
+        "Share of the possible braking into the corner",
         quantity="percent",
     ),
     of_part(
@@ -36,14 +36,19 @@ ORDER_FIGURES: tuple[Figure, ...] = (
         "Driven radius",
         "m",
         (1, 1, 0.1),
-        "Another radius than the sheet has",
+        "Overrides the radius on the sheet",
         quantity="length",
     ),
 )
 
 UNCERTAIN_FIGURES: tuple[Figure, ...] = (
     of_part(
-        "uncertainty", "grip_pct", "Grip, the whole lap", "%", (1, 1, 0.1), "Common to the lap"
+        "uncertainty",
+        "grip_pct",
+        "Grip, the whole lap",
+        "%",
+        (1, 1, 0.1),
+        "The same for the whole lap",
     ),
     of_part(
         "uncertainty",
@@ -51,18 +56,23 @@ UNCERTAIN_FIGURES: tuple[Figure, ...] = (
         "Downforce, the whole lap",
         "%",
         (1, 1, 0.1),
-        "Common to the lap",
+        "The same for the whole lap",
     ),
     of_part(
-        "uncertainty", "power_pct", "Power, the whole lap", "%", (1, 1, 0.1), "Common to the lap"
+        "uncertainty",
+        "power_pct",
+        "Power, the whole lap",
+        "%",
+        (1, 1, 0.1),
+        "The same for the whole lap",
     ),
     of_part(
         "uncertainty",
         "wind_ms",
-        "Wind, from any side",
+        "Wind, any direction",
         "m/s",
         (1, 0.5, 0.1),
-        "Common to the lap",
+        "The same for the whole lap",
         quantity="wind",
     ),
     of_part(
@@ -71,12 +81,12 @@ UNCERTAIN_FIGURES: tuple[Figure, ...] = (
         "Driven radius, each corner",
         "%",
         (1, 1, 0.1),
-        "Each corner's its own",
+        "Independent for each corner",
     ),
     of_part(
-        "uncertainty", "laps", "Laps in the batch", "", (0, 50, 1), "More know the band better"
+        "uncertainty", "laps", "Number of laps", "", (0, 50, 1), "More laps give a steadier band"
     ),
     of_part(
-        "uncertainty", "seed", "Seed of the draw", "", (0, 1, 1), "The same draws the same laps"
+        "uncertainty", "seed", "Random seed", "", (0, 1, 1), "The same seed gives the same laps"
     ),
 )

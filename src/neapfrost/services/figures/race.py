@@ -1,4 +1,4 @@
-"""Figures of a race and of a store: length, fuel, stops, a slow phase, a rival, passing, energy."""
+"""Figures of a race and of a store: length, fuel, stops, a neutralisation, a rival, energy."""
 
 from neapfrost.services.figures.figure import Figure, Unstated, of_part
 
@@ -7,21 +7,24 @@ STATE = "State"
 
 ENERGY_FIGURES: tuple[Figure, ...] = (
     of_part(
-        "energy", "usable_mj", "The store holds", "MJ", (2, 0.1, 0.02), "Between full and empty"
+        "energy", "usable_mj", "Store capacity", "MJ", (2, 0.1, 0.02), "Between full and empty"
     ),
     of_part(
-        "energy", "efficiency", "Efficiency of each way", "of 1", (3, 0.01, 0.002), "Out and in"
+        "energy",
+        "efficiency",
+        "Efficiency, each way",
+        "of 1",
+        (3, 0.01, 0.002),
+        "Charging and discharging",
     ),
-    of_part(
-        "energy", "recovery_kw", "From braking", "kW", (0, 10, 1), "The most it takes at the tyres"
-    ),
+    of_part("energy", "recovery_kw", "From braking", "kW", (0, 10, 1), "Maximum at the tyres"),
     of_part(
         "energy",
         "recovery_share",
         "of that axle’s braking",
         "of 1",
         (2, 0.05, 0.01),
-        "What the machine can brake instead of the brakes",
+        "What the machine can take over from the brakes",
     ),
     of_part(
         "energy",
@@ -29,12 +32,12 @@ ENERGY_FIGURES: tuple[Figure, ...] = (
         "From the engine",
         "kW",
         (0, 10, 1),
-        "Where that costs less than it brings elsewhere",
+        "Where that costs less than it gains elsewhere",
     ),
     of_part(
         "energy",
         "discharge_kw",
-        "Leaves the store, at most",
+        "Discharge limit",
         "kW",
         (0, 10, 1),
         "Before the machine’s losses",
@@ -43,7 +46,7 @@ ENERGY_FIGURES: tuple[Figure, ...] = (
     of_part(
         "energy",
         "charge_kw",
-        "Enters the store, at most",
+        "Charge limit",
         "kW",
         (0, 10, 1),
         "After the machine’s losses",
@@ -52,7 +55,7 @@ ENERGY_FIGURES: tuple[Figure, ...] = (
     of_part(
         "energy",
         "spent_most_mj",
-        "Spent in a lap, at most",
+        "Deployed per lap, at most",
         "MJ",
         (2, 0.1, 0.02),
         "By the rules",
@@ -61,7 +64,7 @@ ENERGY_FIGURES: tuple[Figure, ...] = (
     of_part(
         "energy",
         "recovered_most_mj",
-        "Recovered in a lap, at most",
+        "Recovered per lap, at most",
         "MJ",
         (2, 0.1, 0.02),
         "By the rules",
@@ -70,11 +73,11 @@ ENERGY_FIGURES: tuple[Figure, ...] = (
 )
 
 FLAP_FIGURES: tuple[Figure, ...] = (
-    of_part("flap", "drag_left_pct", "Drag left when open", "%", (0, 1, 1), "Of the whole vehicle"),
+    of_part("flap", "drag_left_pct", "Drag when open", "%", (0, 1, 1), "Of the whole vehicle"),
     of_part(
         "flap",
         "downforce_left_pct",
-        "Downforce left when open",
+        "Downforce when open",
         "%",
         (0, 5, 1),
         "Of the whole vehicle",
@@ -95,16 +98,16 @@ RACE_FIGURES: tuple[Figure, ...] = (
     of_part(
         "race",
         "grip_left_pct",
-        "Grip left on worn tyres",
+        "Grip on worn tyres",
         "%",
         (0, 1, 1),
-        "Of new ones",
+        "Of new tyres",
         group=STATE,
     ),
     of_part(
         "race",
         "downforce_left_pct",
-        "Downforce left close behind",
+        "Downforce close behind",
         "%",
         (0, 5, 1),
         "In the corners",
@@ -113,7 +116,7 @@ RACE_FIGURES: tuple[Figure, ...] = (
     of_part(
         "race",
         "drag_left_pct",
-        "Drag left close behind",
+        "Drag close behind",
         "%",
         (0, 5, 1),
         "Before the corners",
@@ -125,7 +128,7 @@ RACE_FIGURES: tuple[Figure, ...] = (
         "Laps",
         "",
         (0, 1, 1),
-        "The race ends with them",
+        "The race ends after them",
         group="Distance",
         unstated=Unstated("not by laps", 20.0),
     ),
@@ -145,53 +148,53 @@ RACE_FIGURES: tuple[Figure, ...] = (
         "Time",
         "min",
         (0, 5, 1),
-        "A lap begun before it is over is driven to its end",
+        "A lap begun before time is up is completed",
         group="Distance",
         unstated=Unstated("not by the clock", 60.0),
     ),
     of_part(
         "race",
         "laps_in_hand",
-        "Laps in hand",
+        "Reserve laps",
         "laps",
         (1, 0.5, 0.1),
-        "Fuel that is left at the end",
+        "Fuel left at the end",
         group="Fuel",
     ),
     of_part(
         "race",
         "formation_laps",
-        "Laps to the start",
+        "Laps before the start",
         "laps",
         (1, 0.5, 0.1),
-        "Driven before the start",
+        "Out lap and formation lap",
         group="Fuel",
     ),
     of_part(
         "race",
         "formation_fuel_pct",
-        "take",
+        "Fuel per lap before it",
         "% of a lap’s fuel",
         (0, 5, 1),
-        "Of what a racing lap burns",
+        "Share of a racing lap's fuel",
         group="Fuel",
     ),
     of_part(
         "race",
         "slow_laps",
-        "Laps behind a slow car",
+        "Neutralised laps",
         "laps",
         (0, 1, 1),
-        "That are counted on: they need less fuel",
+        "Expected under safety car or full-course yellow: they need less fuel",
         group="Fuel",
     ),
     of_part(
         "race",
         "slow_fuel_pct",
-        "take",
+        "Fuel per neutralised lap",
         "% of a lap’s fuel",
         (0, 5, 1),
-        "Of what a racing lap burns",
+        "Share of a racing lap's fuel",
         group="Fuel",
     ),
     of_part(
@@ -206,26 +209,26 @@ RACE_FIGURES: tuple[Figure, ...] = (
     of_part(
         "race",
         "litres_per_s",
-        "Fuel flows",
+        "Refuelling rate",
         "l/s",
         (2, 0.1, 0.02),
-        "Litres taken in each second of a stop",
+        "Litres per second of a stop",
         group="Stops",
-        unstated=Unstated("none may be taken in", 2.0),
+        unstated=Unstated("no refuelling", 2.0),
     ),
     of_part(
         "race",
         "stop_least_s",
-        "At least",
+        "Minimum stop",
         "s",
         (1, 1, 0.1),
-        "Nobody leaves earlier; a driver changes in it",
+        "Minimum stationary time; includes a driver change",
         group="Stops",
     ),
     of_part(
         "race",
         "stop_from_lap",
-        "Stops from lap",
+        "Pit window from lap",
         "",
         (0, 1, 1),
         "First lap after which a stop is allowed",
@@ -235,7 +238,7 @@ RACE_FIGURES: tuple[Figure, ...] = (
     of_part(
         "race",
         "stop_to_lap",
-        "to lap",
+        "Pit window to lap",
         "",
         (0, 1, 1),
         "Last lap after which a stop is allowed",
@@ -245,7 +248,7 @@ RACE_FIGURES: tuple[Figure, ...] = (
     of_part(
         "race",
         "stops_least",
-        "Stops at least",
+        "Minimum stops",
         "",
         (0, 1, 1),
         "By the rules",
@@ -255,7 +258,7 @@ RACE_FIGURES: tuple[Figure, ...] = (
     of_part(
         "race",
         "stops_most",
-        "Stops at most",
+        "Maximum stops",
         "",
         (0, 1, 1),
         "By the rules",
@@ -265,33 +268,33 @@ RACE_FIGURES: tuple[Figure, ...] = (
     of_part(
         "race",
         "compounds_least",
-        "Compounds at least",
+        "Minimum compounds",
         "",
         (0, 1, 1),
-        "That have to be used",
+        "Number that must be used",
         group="Rules",
         unstated=Unstated("one", 2.0),
     ),
     of_part(
-        "race", "drivers", "Drivers", "", (0, 1, 1), "Take turns, one stint each", group="Rules"
+        "race", "drivers", "Drivers", "", (0, 1, 1), "They alternate, one stint each", group="Rules"
     ),
     of_part(
         "race",
         "drive_longest_min",
-        "Longest drive",
+        "Longest stint of a driver",
         "min",
         (0, 5, 1),
-        "Of one driver, without a rest",
+        "Without a rest",
         group="Rules",
         unstated=Unstated("any", 60.0),
     ),
     of_part(
         "race",
         "rest_least_min",
-        "Rest at least",
+        "Minimum rest",
         "min",
         (0, 5, 1),
-        "Between two drives of one driver",
+        "Between two stints of one driver",
         group="Rules",
         unstated=Unstated("none", 60.0),
     ),
@@ -307,7 +310,7 @@ RACE_FIGURES: tuple[Figure, ...] = (
     of_part(
         "race",
         "slow_phase_laps",
-        "It lasts",
+        "Duration",
         "laps",
         (0, 1, 1),
         "Safety car or full-course yellow",
@@ -353,10 +356,10 @@ RACE_FIGURES: tuple[Figure, ...] = (
     of_part(
         "race",
         "wake_m",
-        "The wake goes over",
+        "Wake decay length",
         "m",
         (0, 5, 1),
-        "In so many metres 63 % of it are gone",
+        "Distance over which 63 % of the wake is gone",
         group="Overtaking",
         quantity="length",
     ),
@@ -366,17 +369,17 @@ RACE_FIGURES: tuple[Figure, ...] = (
         "Braking later, at most",
         "m",
         (1, 1, 0.5),
-        "What one dares beside another car",
+        "Extra braking depth beside another car",
         group="Overtaking",
         quantity="length",
     ),
     of_part(
         "race",
         "inside_radius_pct",
-        "Radius of the inside",
-        "% of the driven",
+        "Radius on the inside line",
+        "% of the driven radius",
         (0, 2, 1),
-        "What is left of it beside another car",
+        "Radius left beside another car",
         group="Overtaking",
     ),
 )

@@ -6,11 +6,11 @@ SETUP_FIGURES: tuple[Figure, ...] = (
     of_part(
         "setup",
         "brake_front_fraction",
-        "Brakes on the front",
+        "Brake bias (front)",
         "of 1",
         (3, 0.005, 0.001),
-        "Stands instead of the sheet's share",
-        unstated=Unstated("as the sheet", 0.6),
+        "Overrides the share on the sheet",
+        unstated=Unstated("as on the sheet", 0.6),
     ),
     of_part(
         "setup",
@@ -18,17 +18,17 @@ SETUP_FIGURES: tuple[Figure, ...] = (
         "Fuel",
         "kg",
         (1, 1, 0.2),
-        "Stands instead of the plan's fuel",
+        "Overrides the fuel of the plan",
         unstated=Unstated("as the plan", 30.0),
     ),
     of_part("setup", "ballast_kg", "Ballast", "kg", (1, 1, 0.2), "Counts like any other mass"),
     of_part(
         "setup",
         "ballast_front_fraction",
-        "of it on the front",
+        "Ballast on the front",
         "of 1",
         (2, 0.05, 0.01),
-        "Moves the weight's distribution",
+        "Moves the weight distribution",
     ),
 )
 
@@ -36,7 +36,7 @@ WING_FIGURES: tuple[Figure, ...] = (
     of_part("wing", "lift_area_m2", "Downforce", "m² ClA", (3, 0.05, 0.01), "Of the whole vehicle"),
     of_part("wing", "drag_area_m2", "Drag", "m² CdA", (3, 0.01, 0.002), "Of the whole vehicle"),
     of_part(
-        "wing", "front_fraction", "Downforce on the front", "of 1", (3, 0.005, 0.001), "Its balance"
+        "wing", "front_fraction", "Aero balance (front)", "of 1", (3, 0.005, 0.001), "Its balance"
     ),
 )
 
@@ -46,18 +46,28 @@ GEAR_SET_FIGURES: tuple[Figure, ...] = (
 
 COMPOUND_FIGURES: tuple[Figure, ...] = (
     of_part(
-        "compound", "grip_factor", "Grip", "times μ", (3, 0.01, 0.002), "Against the stated grip"
+        "compound",
+        "grip_factor",
+        "Grip",
+        "times μ",
+        (3, 0.01, 0.002),
+        "Relative to the stated grip",
     ),
     of_part(
-        "compound", "fade_pct", "Fade", "% a lap", (2, 0.05, 0.01), "Lost with every lap once warm"
+        "compound",
+        "fade_pct",
+        "Degradation",
+        "% a lap",
+        (2, 0.05, 0.01),
+        "Grip lost per lap once warm",
     ),
     of_part(
         "compound",
         "window_low_c",
-        "Works from",
+        "Window from",
         "°C",
         (0, 1, 1),
-        "Coldest track on which it has all of its grip",
+        "Coldest track with full grip",
         quantity="temperature",
     ),
     of_part(
@@ -66,7 +76,7 @@ COMPOUND_FIGURES: tuple[Figure, ...] = (
         "to",
         "°C",
         (0, 1, 1),
-        "Warmest track on which it has all of its grip",
+        "Warmest track with full grip",
         quantity="temperature",
     ),
     of_part(
@@ -80,18 +90,18 @@ COMPOUND_FIGURES: tuple[Figure, ...] = (
     of_part(
         "compound",
         "fade_pct_per_mj",
-        "Fade by work",
+        "Degradation by work",
         "% a MJ",
         (3, 0.05, 0.01),
-        "Lost with every MJ that slides into the set, beside what goes by laps",
+        "Grip lost per MJ of sliding energy, on top of the loss per lap",
     ),
     of_part(
         "compound",
         "life_laps",
-        "Lasts",
+        "Life",
         "laps",
         (0, 1, 1),
-        "Laps of a set at the most",
-        unstated=Unstated("until it has faded", 40.0),
+        "Maximum laps on a set",
+        unstated=Unstated("until worn out", 40.0),
     ),
 )

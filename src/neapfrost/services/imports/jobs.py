@@ -100,7 +100,7 @@ class Imports:
         """A file that is being looked at. Raises InputRefused where it is not any more."""
         if import_id not in self._held:
             raise InputRefused(
-                [Fault("import", "this file is not held any more; choose it once more")]
+                [Fault("import", "this file is no longer in memory; choose it again")]
             )
         return self._held[import_id]
 

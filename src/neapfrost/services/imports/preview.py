@@ -171,10 +171,10 @@ class Laid:
 #: What is being done to a file, step by step.
 STEPS = (
     "Reading the file",
-    "Laying laps over each other",
+    "Overlaying the laps",
     "Smoothing",
     "Fitting straights and corners",
-    "Closing the ring",
+    "Closing the circuit",
 )
 Tell = Callable[[int], None]
 
@@ -329,8 +329,8 @@ def _lost_said(looked: Looked) -> str:
         return ""
     changes = "change" if looked.edits_lost == 1 else "changes"
     return (
-        f"; {looked.edits_lost} {changes} to the corners could not be kept, because other corners "
-        "were found: make them again"
+        f"; {looked.edits_lost} {changes} to the corners were lost, because other corners were "
+        "found: make them again"
     )
 
 
@@ -341,8 +341,10 @@ def _heights_said(known: Heights | None, points: int) -> str:
     said = "read as feet" if known.unit == "ft" else ""
     if known.holes == 0:
         return said
-    missing = f"{known.holes} of {points} points have none that a road could have"
-    missing += ", so they are left out" if known.z_m is None else "; filled from their neighbours"
+    missing = f"{known.holes} of {points} points have an impossible height"
+    missing += (
+        ", so heights are left out" if known.z_m is None else "; filled from their neighbours"
+    )
     return f"{said}; {missing}" if said else missing
 
 
@@ -436,8 +438,8 @@ def _laid(read: ReadTrack, options: ImportOptions) -> tuple[Track, Laps]:
             [
                 Fault(
                     "closed",
-                    f"the track ends {metres(laps.gap_m)} from where it began, so it makes no "
-                    "loop; read it as an open course, or add what is missing",
+                    f"the track ends {metres(laps.gap_m)} from where it began, so it is not a "
+                    "closed loop; read it as a point-to-point course, or add the missing part",
                 )
             ]
         )
@@ -580,7 +582,7 @@ def _said(crossing: Crossing, line: SmoothLine, heights: tuple[Floats, Floats] |
         apart = abs(float(z[1] - z[0]))
         if apart >= BRIDGE_M:
             return f"{places}, {apart:.1f} m apart in height: a bridge"
-    return f"{places}: is there a bridge, or is the track at fault?"
+    return f"{places}: is this a bridge, or an error in the track?"
 
 
 def _columns(layout: Columns) -> FoundColumns:

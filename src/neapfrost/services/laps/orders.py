@@ -66,13 +66,13 @@ def with_order(
     Raises InputRefused for a figure that cannot be asked for.
     """
     if field not in ASKED:
-        raise InputRefused([Fault("field", f'"{field}" cannot be asked for at a corner')])
+        raise InputRefused([Fault("field", f'"{field}" cannot be set at a corner')])
     if field == "driven_radius_m" and plan.circuit.segments_describe != "driven":
         raise InputRefused(
             [
                 Fault(
                     "field",
-                    "on a road the driven radius is computed; ask for another in the Line view",
+                    "on a road the driven radius is calculated; set another in the Line view",
                 )
             ]
         )

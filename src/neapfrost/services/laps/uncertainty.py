@@ -1,4 +1,4 @@
-"""What is uncertain in a plan, as the core takes it, and the bands that come of it."""
+"""Uncertainty in a plan, as the core takes it, and the bands that come of it."""
 
 from pydantic import BaseModel
 

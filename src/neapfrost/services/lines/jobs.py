@@ -93,7 +93,7 @@ class LineJobs:
             running = [job for job in self._jobs.values() if job.told.state == "running"]
             if len(running) >= UNDER_WAY_MOST:
                 raise InputRefused(
-                    [Fault("line", "two searches are under way; cancel one or wait for it")]
+                    [Fault("line", "two searches are running; cancel one or wait for it")]
                 )
             for old in list(self._jobs)[: max(0, len(self._jobs) - REMEMBERED + 1)]:
                 if self._jobs[old].told.state != "running":
@@ -147,7 +147,7 @@ class LineJobs:
         """A line that a search has found. Raises InputRefused where it has not."""
         job = self._known(job_id)
         if kind not in job.computed:
-            raise InputRefused([Fault("kind", f'this search has found no line "{kind}"')])
+            raise InputRefused([Fault("kind", f'this search found no line "{kind}"')])
         return job.computed[kind]
 
     def stop(self) -> None:
@@ -174,7 +174,7 @@ class LineJobs:
         job.process.join()
         with self._lock:
             if job.told.state == "running" and not job.stopping:
-                ended = "the search ended unexpectedly; start it once more"
+                ended = "the search ended unexpectedly; start it again"
                 job.told = job.told.model_copy(update={"state": "refused", "faults": [ended]})
 
     def _hear(self, job: _Job, kind_of: str, content: list[object]) -> None:

@@ -110,9 +110,7 @@ def lap_against(
     prediction = recall(plan, TRACE_POINTS)
     driven = driven_log(store, run, plan, lap)
     if driven is None:
-        raise InputRefused(
-            [Fault("lap", f"lap {number} was typed; it has no speeds along the way")]
-        )
+        raise InputRefused([Fault("lap", f"lap {number} was typed; it has no speed trace")])
     other = other_lap(store, against, prediction)
     return _told(number, driven, prediction, other, Saying(units))
 
@@ -122,7 +120,7 @@ def lap_numbered(run: RunDocument, number: int) -> RunLapDocument:
     lap = next((one for one in run.laps if one.number == number), None)
     if lap is None or lap.lap_time_s is None:
         raise InputRefused(
-            [Fault("lap", f"lap {number} was asked for; a lap from line to line is expected")]
+            [Fault("lap", f"lap {number} was asked for; a complete lap is expected")]
         )
     return lap
 
@@ -132,7 +130,7 @@ def other_lap(store: Store, against: str, prediction: Prediction) -> Other:
     named = NAMED.match(against)
     if named is None:
         raise InputRefused(
-            [Fault("against", f'"{against[:40]}" names no lap; plan, plan:3 or run:5:4 do')]
+            [Fault("against", f'"{against[:40]}" is not a lap; use plan, plan:3 or run:5:4')]
         )
     if against == "plan":
         return _predicted("the prediction", prediction)
@@ -214,7 +212,7 @@ def _beside(corner: CornerResult | DrivenCorner | RunCornerDocument) -> Beside:
 def _refuse_elsewhere(other: Prediction, prediction: Prediction, name: str) -> None:
     names = [[c.name for c in one.driven.corners] for one in (other, prediction)]
     if names[0] != names[1]:
-        raise InputRefused([Fault("against", f"{name} goes through other corners")])
+        raise InputRefused([Fault("against", f"{name} has other corners")])
 
 
 def _told(

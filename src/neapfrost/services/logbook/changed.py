@@ -157,7 +157,7 @@ def _modelled(before: _Driven, now: _Driven) -> list[RunChange]:
     if pair[0] != pair[1]:
         text = "; ".join(told(differences(pair[0], pair[1]))[:4])
         found.append(_change("circuit", f"Circuit: {text}", old, {"circuit": new.circuit}))
-    for field, name in (("driver", "How it is driven"), ("line", "Line"), ("corners", "Orders")):
+    for field, name in (("driver", "Driving"), ("line", "Line"), ("corners", "Corner overrides")):
         if getattr(old, field) != getattr(new, field):
             text = f"{name}: changed"
             found.append(_change("plan", text, old, {field: getattr(new, field)}))
@@ -210,7 +210,7 @@ def _recorded(before: _Driven, now: _Driven) -> list[RunChange]:
     return [
         RunChange(
             kind="record",
-            said=f"{name}: {was or 'not said'} to {is_now or 'not said'}",
+            said=f"{name}: {was or 'not recorded'} to {is_now or 'not recorded'}",
             worth_s=None,
             matters=True,
         )

@@ -146,7 +146,7 @@ def _facts(run: RunDocument) -> list[str]:
         f"Fuel in: {run.fuel_in_kg:g} kg" if run.fuel_in_kg is not None else "",
         f"Plan {run.plan}, revision {revisions.plan} (car {revisions.car}, circuit "
         f"{revisions.circuit}, conditions {revisions.conditions})",
-        "Simulated: no vehicle drove it" if run.simulated else "",
+        "Simulated: not a real run" if run.simulated else "",
         *(f"{name}: {value}" for name, value in run.record.items()),
     ]
     return [fact for fact in facts if fact]
@@ -214,7 +214,7 @@ def debrief_markdown(found: Debrief) -> str:
         lines += [f"Laps: {laps}" if laps else "No laps.", ""]
         if run.corners:
             lines += markdown_table(
-                ["Corner", "Lost (s)", "What was different", "Seen"],
+                ["Corner", "Lost (s)", "Difference", "Observed"],
                 [
                     [
                         corner.name,

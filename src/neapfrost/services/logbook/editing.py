@@ -106,7 +106,7 @@ def _remark(edit: RunEdit) -> str:
     """What an edit did, for the list of revisions."""
     names = {"typed": "laps", "mark": "a lap's mark", "seen": "a corner", "belongs": "its session"}
     given = [names.get(name, name.replace("_", " ")) for name in edit.model_dump(exclude_none=True)]
-    return f"Wrote {', '.join(given)}"[:200]
+    return f"Changed {', '.join(given)}"[:200]
 
 
 def _typed(run: RunDocument, text: str) -> tuple[RunDocument, list[str]]:
@@ -145,7 +145,8 @@ def _place(seen: SeenDocument, plan: PlanDocument | None, say: Saying) -> float:
         raise InputRefused(
             [
                 Fault(
-                    "braking_said", "the plan with this run's boards is gone; its metres are needed"
+                    "braking_said",
+                    "the plan with this run's boards was deleted; enter metres instead",
                 )
             ]
         )

@@ -173,7 +173,7 @@ def make_event(store: Store, plan_id: int, wanted: NewEvent) -> int:
                 ],
             },
         )
-        return add_item(session, "event", _content(document), "Made")
+        return add_item(session, "event", _content(document), "Created")
 
 
 def edit_event(store: Store, event_id: int, edit: EventEdit) -> None:

@@ -182,9 +182,7 @@ def tyre_stated(plan: PlanDocument) -> TyreStated:
 
 def _refuse_run(plan: PlanDocument, run: RunDocument) -> None:
     if run.log is None:
-        raise InputRefused(
-            [Fault("runs", f"{run.name} was typed; figures are learned from logged laps")]
-        )
+        raise InputRefused([Fault("runs", f"{run.name} was typed; a fit needs logged laps")])
     if (run.car, run.circuit) != (plan.car.name, plan.circuit.name):
         raise InputRefused(
             [
@@ -314,9 +312,9 @@ def fit_runs(
     except InputRefused as refused:
         return ["; ".join(fault.marked for fault in refused.faults)]
     except LapImpossible as impossible:
-        return [f"no lap can be driven with figures beside the plan's: {impossible}"]
+        return [f"no lap is possible with figures near the plan's: {impossible}"]
     head = {
-        "name": f"Learned from {', '.join(run.name for run in runs)}"[:200],
+        "name": f"Fitted to {', '.join(run.name for run in runs)}"[:200],
         "plan": plan.name,
         "car": plan.car.name,
         "circuit": plan.circuit.name,

@@ -161,7 +161,7 @@ def take_run(store: Store, plan_id: int, data: bytes) -> int:
         known: dict[str, object] = {"log": None, "columns": {}, "revisions": assembled.revisions}
         document = given.model_copy(update=known)
         content = content_of("run", document.model_dump(mode="json"))
-        run_id = add_item(session, "run", content, "Taken in")
+        run_id = add_item(session, "run", content, "Imported")
         run_item(session, run_id).plan_id = plan_id
         return run_id
 

@@ -63,7 +63,7 @@ def plan_of_run(store: Store, run_id: int) -> tuple[RunDocument, PlanDocument]:
     run, plan_id = read_run(store, run_id)
     plan = driven_on(store, run, plan_id)
     if plan is None:
-        raise InputRefused([Fault("plan", "the plan that this run was driven on is gone")])
+        raise InputRefused([Fault("plan", "the plan of this run was deleted")])
     return run, plan
 
 

@@ -24,7 +24,7 @@ from neapfrost.formats.run import (
 from neapfrost.services.laps.predict import TRACE_POINTS, Prediction, recall
 
 #: What is done with a file, one after the other.
-STEPS = ("reading the samples", "laying them along the circuit", "measuring the laps")
+STEPS = ("reading the samples", "aligning them to the circuit", "measuring the laps")
 Tell = Callable[[int], None]
 
 
@@ -38,7 +38,7 @@ class ReadFile:
 
     @property
     def columns(self) -> dict[str, RunColumnDocument]:
-        """Which column each channel is in; none of a track."""
+        """Columns of the channels; none of a track."""
         chosen = {} if self.layout is None else self.layout.columns
         return {
             role: RunColumnDocument(number=column.number, unit=column.unit)
@@ -95,9 +95,9 @@ def laid(log: Log, plan: PlanDocument, tell: Tell) -> LaidRun:
             [
                 Fault(
                     "",
-                    "no lap from line to line was found in this log; one at least is expected"
+                    "no complete lap was found in this log; at least one is needed"
                     if path.closed
-                    else "this course was not driven from its start to its end in this log",
+                    else "this log has no run from the start to the finish of this course",
                 )
             ]
         )

@@ -60,5 +60,5 @@ def _number(text: str) -> float:
         return float(text.replace(",", "."))
     except ValueError:
         raise InputRefused(
-            [Fault("braking_said", f'"{text}" is no number; 10 or 12.5 is one')]
+            [Fault("braking_said", f'"{text}" is not a number; type 10 or 12.5')]
         ) from None

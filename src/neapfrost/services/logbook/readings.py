@@ -173,7 +173,7 @@ class Readings:
         with self._lock:
             if reading_id not in self._held:
                 raise InputRefused(
-                    [Fault("reading", "this file is not held any more; choose it once more")]
+                    [Fault("reading", "this file is no longer in memory; choose it again")]
                 )
             return self._held[reading_id]
 
@@ -242,7 +242,7 @@ def look_and_measure(
         raise
     except (ArithmeticError, LookupError, RuntimeError, TypeError, ValueError):
         # A file from outside may hold what nobody thought of; whoever sent it gets a sentence.
-        said = "no log could be made of this file; samples of one drive in their order are expected"
+        said = "this file is not a log; samples of one run, in order, are expected"
         raise InputRefused([Fault("", said)]) from None
 
 

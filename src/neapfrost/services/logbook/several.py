@@ -103,9 +103,8 @@ def several(store: Store, run_ids: Sequence[int], units: Units = "metric") -> Se
     """The timed laps of some runs. Raises NotThere, and InputRefused for fewer than two laps."""
     taken, prediction = taken_laps(store, run_ids)
     if len(taken) < 2:
-        raise InputRefused(
-            [Fault("runs", f"{len(taken)} timed laps were chosen; two at least go together")]
-        )
+        count = "one timed lap was" if len(taken) == 1 else "no timed lap was"
+        raise InputRefused([Fault("runs", f"{count} chosen; at least two are needed")])
     measured = [one for one in taken if one.lap.corners]
     alike = [
         one
@@ -142,7 +141,7 @@ def taken_laps(store: Store, run_ids: Sequence[int]) -> tuple[list[TakenLap], Pr
     """Timed laps of runs on one circuit, and what was predicted for the last of these runs."""
     if not 1 <= len(run_ids) <= RUNS_MOST:
         raise InputRefused(
-            [Fault("runs", f"{len(run_ids)} runs were chosen; 1 to {RUNS_MOST} go together")]
+            [Fault("runs", f"{len(run_ids)} runs were chosen; 1 to {RUNS_MOST} can be compared")]
         )
     taken: list[TakenLap] = []
     prediction: Prediction | None = None
@@ -154,7 +153,7 @@ def taken_laps(store: Store, run_ids: Sequence[int]) -> tuple[list[TakenLap], Pr
         circuit = run.circuit
         plan = driven_on(store, run, plan_id)
         if plan is None:
-            raise InputRefused([Fault("runs", f"the plan that {run.name} was driven on is gone")])
+            raise InputRefused([Fault("runs", f"the plan of {run.name} was deleted")])
         prediction = recall(plan, TRACE_POINTS)
         taken += [TakenLap(run_id, run, lap, on_run(run, lap)) for lap in timed_laps(run)]
     assert prediction is not None  # of one run at least

@@ -108,7 +108,7 @@ def take_fit(
     def said(before: PlanDocument, after: PlanDocument) -> list[str]:
         del before, after
         names = ", ".join(LABELS[one.name].lower() for one in taken) or "the band"
-        return [f"Learned from {len(fit.runs)} runs: {names}"]
+        return [f"Fitted to {len(fit.runs)} runs: {names}"]
 
     opened = keep_document(store, plan_id, base, changed, said)
     document = fit.model_copy(
@@ -116,7 +116,7 @@ def take_fit(
     )
     with writing(store) as session:
         content = content_of("fit", document.model_dump(mode="json"))
-        fit_id = add_item(session, "fit", content, "Taken over")
+        fit_id = add_item(session, "fit", content, "Applied")
         item = get_item(session, "fit", fit_id)
         assert isinstance(item, Fit)  # as all items of this kind
         item.plan_id = plan_id
@@ -171,15 +171,18 @@ def narrowed(
 
 def _refuse(fit: FitDocument, base: Revisions, taken: Sequence[Taken]) -> None:
     if fit.revisions != base:
-        raise InputRefused(
-            [Fault("fit", "the plan has changed since this was learned; learn it once more")]
-        )
+        raise InputRefused([Fault("fit", "the plan has changed since this fit; run the fit again")])
     known = {one.name for one in fit.figures}
     for one in taken:
         if one.name not in known or one.blamed not in BLAMES[one.name]:
             may = ", ".join(BLAMES[one.name])
             raise InputRefused(
-                [Fault("taken", f"{LABELS[one.name]} cannot be put on the {one.blamed}; {may} may")]
+                [
+                    Fault(
+                        "taken",
+                        f"{LABELS[one.name]} cannot be applied to the {one.blamed}; choose {may}",
+                    )
+                ]
             )
 
 

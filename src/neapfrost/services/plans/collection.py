@@ -69,7 +69,7 @@ def add_plan(store: Store, wanted: NewPlan) -> int:
     with writing(store) as session:
         for kind in PART_KINDS:
             get_item(session, kind, getattr(sheet, f"{kind}_id"))
-        return write_new_plan(session, sheet, "Made")
+        return write_new_plan(session, sheet, "Created")
 
 
 def duplicate(store: Store, kind: Kind, item_id: int, own_parts: bool = False) -> int:

@@ -174,8 +174,8 @@ def _car(car: FirstCar, figures: StartingFigures) -> dict[str, object]:
         "gearbox": {"ratios": list(figures.ratios), "final_drive": figures.final_drive},
         "drive": {"rear_fraction": 1.0 if bike else share},
         "brakes": {"front_fraction": None},
-        "note": "From mass, power, top speed and lateral g; engine shape, gears, weights and "
-        "ideal brake distribution are usual values, not known ones.",
+        "note": "From mass, power, top speed and lateral g; engine shape, gears, weight "
+        "distribution and ideal brake bias are typical values, not known ones.",
     }
 
 

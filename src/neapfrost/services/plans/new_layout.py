@@ -24,7 +24,7 @@ def new_layout(store: Store, plan_id: int, base: Revisions, name: str) -> int:
             [
                 Fault(
                     "circuit.stations",
-                    "this path is given by stations; layouts share straights and corners",
+                    "this path is a list of stations; layouts share straights and corners",
                 )
             ]
         )
@@ -32,7 +32,7 @@ def new_layout(store: Store, plan_id: int, base: Revisions, name: str) -> int:
         said = "the name is empty" if not name.strip() else f'a circuit is named "{name}" already'
         raise InputRefused([Fault("name", f"{said}; another name is expected")])
     venue = circuit.venue or circuit.name
-    keep_circuit(store, plan_id, base, marked(circuit, venue), f"Made a layout of {venue}")
+    keep_circuit(store, plan_id, base, marked(circuit, venue), f"Created a layout of {venue}")
     with writing(store) as session:
         sheet = assemble(session, plan_id).sheet
         document = get_document(session, "circuit", sheet.circuit_id)

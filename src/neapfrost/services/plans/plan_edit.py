@@ -21,7 +21,7 @@ from neapfrost.services.plans.workbench import OpenPlan, keep_document
 from neapfrost.store.database import Store
 
 #: The schools of the gear in a corner, as a person calls them.
-SCHOOLS = {"fastest": "the quickest", "lower": "the lower school", "higher": "the higher school"}
+SCHOOLS = {"fastest": "the quickest gear", "lower": "the lower gear", "higher": "the higher gear"}
 
 
 class OrderEdit(BaseModel):
@@ -78,7 +78,7 @@ def _ordered(plan: PlanDocument, order: OrderEdit) -> object:
     gears = len(plan.car.gearbox.ratios)
     if order.field == "gear" and order.value is not None and not 1 <= order.value <= gears:
         raise InputRefused(
-            [Fault("order.value", f"{order.value:g} was given; gears 1 to {gears} are there")]
+            [Fault("order.value", f"{order.value:g} was given; use a gear from 1 to {gears}")]
         )
     return with_order(plan, order.corner, order.name, order.field, order.value)
 
@@ -96,7 +96,7 @@ def _differences(before: PlanDocument, after: PlanDocument) -> list[str]:
         for field, label in ASKED.items():
             old, new = getattr(was, field, None), getattr(now, field, None)
             if old != new:
-                asked = "as computed" if new is None else f"{new:g}"
+                asked = "as calculated" if new is None else f"{new:g}"
                 said.append(f"{name}: {label} {asked}")
     parts: tuple[tuple[Owner, str], ...] = (("uncertainty", "Uncertainty"), ("race", "Race"))
     for part, word in parts:
@@ -113,7 +113,7 @@ def _differences(before: PlanDocument, after: PlanDocument) -> list[str]:
     for note in after.circuit.corner_notes:
         if notes.pop(note.corner, None) != note:
             said.append(f"Notes on {note.corner}")
-    said += [f"Notes on {name} taken out" for name in notes]
+    said += [f"Notes on {name} removed" for name in notes]
     return said or ["Nothing changed"]
 
 

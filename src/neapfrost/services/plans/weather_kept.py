@@ -62,7 +62,7 @@ class WeatherChoice(BaseModel):
     follows_station: bool | None = None
 
 
-def add_weather(store: Store, record: WeatherRecordDocument, remark: str = "Made") -> int:
+def add_weather(store: Store, record: WeatherRecordDocument, remark: str = "Created") -> int:
     """Keep a record; one that is there already is recognised. Returns its number.
 
     Raises InputRefused for a record that breaks a rule between its fields.
@@ -100,7 +100,7 @@ def begin_weather(store: Store, plan_id: int) -> int:
             )
         ],
     )
-    weather_id = add_weather(store, record, "Begun by hand")
+    weather_id = add_weather(store, record, "Typed in")
     choose_weather(store, plan_id, WeatherChoice(weather_id=weather_id))
     return weather_id
 
@@ -199,7 +199,7 @@ def give_weather_once(
             if name in done:
                 continue
             document = _named(checked_weather(record))
-            number = add_item(session, "weather", content_of("weather", document), "Made")
+            number = add_item(session, "weather", content_of("weather", document), "Created")
             for plan in list_items(session, "plan"):
                 assert isinstance(plan, Plan)  # as all items of this kind
                 here = get_item(session, "circuit", plan.circuit_id).name == circuit

@@ -238,8 +238,8 @@ NAMED_MOST = 2
 
 LINE_NAMES: dict[LineKind, str] = {
     "centre": "the middle of the road",
-    "short": "the short way",
-    "widest": "the widest arcs",
+    "short": "the shortest line",
+    "widest": "widest arcs",
     "late_apex": "late apexes",
     "fastest": "the fastest line",
 }
@@ -365,7 +365,7 @@ def drop_baseline(store: Store, plan_id: int) -> OpenPlan:
 def _opened(session: Session, plan_id: int) -> OpenPlan:
     item = get_plan(session, plan_id)
     if item.deleted_at is not None:
-        raise NotThere(f'the plan "{item.name}" was deleted; bring it back to open it')
+        raise NotThere(f'the plan "{item.name}" was deleted; restore it to open it')
     assembled = assemble(session, plan_id)
     baseline = _baseline(session, item.baseline)
     done, undone = last_done(session, plan_id), next_undone(session, plan_id)
@@ -462,7 +462,7 @@ def _present(session: Session, plan_id: int, base: Revisions | None) -> Assemble
     """The plan as it stands. Raises NotThere, and Conflicting when `base` is something else."""
     item = get_plan(session, plan_id)
     if item.deleted_at is not None:
-        raise NotThere(f'the plan "{item.name}" was deleted; bring it back to change it')
+        raise NotThere(f'the plan "{item.name}" was deleted; restore it to change it')
     present = assemble(session, plan_id)
     if base is None or base == present.revisions:
         return present

@@ -32,7 +32,7 @@ def assumptions(
             value=f"{use.g_per_kwh:g} g/kWh" if litres is None else f"{litres:.3f} l",
             source=burnt,
         ),
-        Assumption(label="Way through the pits", value=f"{setting.pit_s:.1f} s", source=pit_source),
+        Assumption(label="Pit-lane time", value=f"{setting.pit_s:.1f} s", source=pit_source),
         Assumption(
             label="Formation lap",
             value=f"{race.formation_laps:g} × {race.formation_fuel_pct:g} % of a lap’s fuel",
@@ -40,8 +40,8 @@ def assumptions(
         ),
         Assumption(
             label="Tyres",
-            value="degrade by lap, and by the energy put through them where that is stated; the "
-            "first lap of every set, at the start too, is its out lap",
+            value="degrade by lap, and by sliding energy where that is stated; the first lap on "
+            "every set, including the start, is its out lap",
             source="the compounds of the car",
         ),
         *(
@@ -56,15 +56,15 @@ def assumptions(
             if (fade := measured.fade_of(tyre.name)) is not None
         ),
         Assumption(
-            label="Slow phase",
-            value=f"laps take {race.slow_time_pct:g} %; the pits lose as much less",
+            label="Neutralisation",
+            value=f"laps take {race.slow_time_pct:g} %; the pit loss falls in the same ratio",
             source="the race’s figures",
         ),
         Assumption(
             label="Weather",
-            value="as the plan has it on every lap"
+            value="as in the plan, on every lap"
             if not along_record
-            else "water, rubber and the road’s warmth along the record; air and wind as the plan’s",
+            else "water, rubber and road temperature along the record; air and wind as in the plan",
             source="the conditions" if not along_record else "the record of the weather",
         ),
     ]

@@ -25,7 +25,12 @@ def race_course(
     """
     if not plan.circuit.closed:
         raise InputRefused(
-            [Fault("circuit", "an open course was given; a race is planned on a closed circuit")]
+            [
+                Fault(
+                    "circuit",
+                    "this is a point-to-point course; a race is planned on a closed circuit",
+                )
+            ]
         )
 
     def drive(run: Run) -> None:

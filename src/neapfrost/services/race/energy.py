@@ -152,7 +152,7 @@ def energy_course(plan: PlanDocument, wanted: EnergyRequest) -> Course:
     energy = in_effect(plan).car.energy
     if energy is None:
         raise InputRefused(
-            [Fault("car.energy", "this car has no store of energy; state one on the car’s sheet")]
+            [Fault("car.energy", "this car has no energy store; add one in the Race view")]
         )
     store = store_record(energy)
 
@@ -221,8 +221,11 @@ def _ways(drive: Drive, store: Store, best: Deployed, wanted: EnergyRequest) -> 
     """Ways by feel against the best, the one from every exit on first."""
     balance = -1e6 * wanted.emptier_mj
     ways = [
-        ("from every exit on, as long on each straight", from_the_exits(drive, store, balance)),
-        ("evenly, wherever the throttle is down", evenly(drive, store, balance)),
+        (
+            "from every corner exit, for the same time on each straight",
+            from_the_exits(drive, store, balance),
+        ),
+        ("evenly, wherever the throttle is open", evenly(drive, store, balance)),
     ]
     if wanted.zones:
         steps = np.unique(
@@ -230,7 +233,7 @@ def _ways(drive: Drive, store: Store, best: Deployed, wanted: EnergyRequest) -> 
                 [steps_between(drive.path, zone.from_m, zone.to_m) for zone in wanted.zones]
             )
         )
-        ways.append(("in the zones painted", in_zones(drive, store, steps, balance)))
+        ways.append(("in the typed zones", in_zones(drive, store, steps, balance)))
     return [
         EnergyWay(
             way=name,

@@ -37,15 +37,11 @@ def flap_course(plan: PlanDocument) -> Course:
     """How a flap is weighed. Raises InputRefused for a car without one, and without zones."""
     flap = in_effect(plan).car.flap
     if flap is None:
-        raise InputRefused([Fault("car.flap", "this car has no flap; give it one first")])
+        raise InputRefused([Fault("car.flap", "this car has no flap; add one first")])
     zones = plan.race.flap_zones
     if not zones:
         raise InputRefused(
-            [
-                Fault(
-                    "race.flap_zones", "no zone is stated; state from where to where it may be open"
-                )
-            ]
+            [Fault("race.flap_zones", "no zone is stated; type where it may be open")]
         )
     left = flap.downforce_left_pct / 100.0, flap.drag_left_pct / 100.0
 

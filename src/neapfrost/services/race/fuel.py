@@ -23,7 +23,7 @@ def fuel_told(
     """Fuel of a race, and what carrying it costs.
 
     What a kilogram costs a lap is the slope of solved laps between the lightest and the heaviest of
-    the race; over the race the laps in hand are carried on every one.
+    the race; over the race the reserve laps are carried on every one.
     """
     per_litre, laps = setting.kg_per_litre, len(need.burnt_kg)
     table = setting.table

@@ -111,8 +111,8 @@ def lanes_of(plan: PlanDocument) -> list[Line]:
             [
                 Fault(
                     "circuit.lanes",
-                    "this circuit has no lanes; state them, each with its metres outside of the "
-                    "stated radius, its bank and its grip",
+                    "this circuit has no lanes; add them, each with its offset from the stated "
+                    "radius, its bank and its grip",
                 )
             ]
         )
@@ -221,13 +221,13 @@ def lift_ways(plan: PlanDocument) -> list[LiftWay]:
         use=replace(drive.driver.use, braking=DRAGGED * drive.driver.use.braking),
     )
     ways = (
-        ("as the plan has it", drive),
-        ("the throttle closed, no brake", replace(drive, driver=never)),
+        ("as in the plan", drive),
+        ("throttle closed, no brake", replace(drive, driver=never)),
         (
-            "half of the throttle, no brake",
+            "half throttle, no brake",
             replace(drive, driver=never, vehicle=replace(drive.vehicle, engine=half)),
         ),
-        ("the brake dragged lightly", replace(drive, driver=dragged)),
+        ("light brake drag", replace(drive, driver=dragged)),
     )
     times: list[float | None] = []
     for _, one in ways:

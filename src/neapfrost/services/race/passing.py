@@ -221,7 +221,7 @@ def _place(one: PassingPlace, plan: PlanDocument, driven: DrivenLap, say: Saying
     if possible:
         said = f"on the {direction}, braking {say.length(one.later_needed_m)} later"
     else:
-        said = f"{say.length(one.later_needed_m)} later would be needed"
+        said = f"{say.length(one.later_needed_m)} later needed"
         if needed is not None:
             said += f", or {say.speed(needed, 1)} more out of {driven.corners[one.after].name}"
     return Place(

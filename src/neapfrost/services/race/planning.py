@@ -55,7 +55,7 @@ from neapfrost.services.words.race import edge_said, no_plan_said, race_said, sl
 
 #: A set of tyres that fades more, and less, by such factors: for what the plan is sensitive to.
 FADES = (1.2, 0.8)
-#: The longest part of a race that a slow phase is thought to last.
+#: The longest part of a race that a neutralisation is thought to last.
 SLOW_PART = 4
 
 
@@ -178,7 +178,7 @@ def planned_race(given: Given) -> Race:
 
 
 def _setting(given: Given) -> tuple[Setting, int, str]:
-    """The race as it is set, the plan's own compound, and where the pit loss is from."""
+    """The race as set, the plan's own compound, and where the pit loss is from."""
     plan, table = given.plan, given.table
     use = fuel_use(plan)
     most, wet = laps_at_most(plan, given.lap_s), plan.conditions.wetness_pct
@@ -298,7 +298,7 @@ def _change(given: Given, planned: Planned, own: int, best: RacePlan | None) -> 
 
 
 def _ranges(slow: Sequence[SlowTold]) -> list[tuple[int, int]]:
-    """Laps in a row at which a slow phase is worth a stop."""
+    """Laps in a row at which a neutralisation is worth a stop."""
     found: list[tuple[int, int]] = []
     last = None
     for one in slow:

@@ -29,8 +29,8 @@ CURVE_PCT = (1.0, 2.0, 3.0, 4.0, 5.0, 7.0, 9.0, 12.0, 15.0)
 #: What is asked for where nothing is said [%].
 USUAL_PCT = 5.0
 RULES = {
-    COAST: "the same coasting before every braking",
-    REVS: "lower revs everywhere",
+    COAST: "lift and coast before every braking zone",
+    REVS: "lower shift points everywhere",
     POWER: "less power everywhere",
 }
 
@@ -127,7 +127,7 @@ def _with_wanted(told: Saving, found: Savings, pct: float, say: Saying) -> Savin
     saved_kg = pct / 100.0 * found.burnt_kg
     best = cheapest(found, saved_kg)
     if best is None:
-        return told.model_copy(update={"said": [f"{pct:g} % cannot be saved by these means."]})
+        return told.model_copy(update={"said": [f"{pct:g} % cannot be saved in these ways."]})
     point = _point(found, pct, best)
     amounts = {(means.kind, means.corner): amount for means, amount in best.mixture.amounts}
     corners = []

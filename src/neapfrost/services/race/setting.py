@@ -26,7 +26,7 @@ from neapfrost.services.words.race import pit_measured_said
 
 #: Laps of a race that has no end stated.
 USUAL_LAPS = 20
-#: A way through the pits that nobody has stated costs so much [s].
+#: A pit-lane time that nobody has stated costs so much [s].
 USUAL_PIT_S = 25.0
 #: A vehicle slows for the lane and gains speed after it with so much [m/s²], where that is needed.
 LANE_MS2 = 9.0, 5.0
@@ -95,7 +95,7 @@ def laps_at_most(plan: PlanDocument, lap_s: float) -> int:
 def pit_loss_s(
     plan: PlanDocument, lap_speed_ms: float, measured: MeasuredStops | None = None
 ) -> tuple[float, str]:
-    """What the way through the pits costs without standing [s], and where that comes from.
+    """What the pit-lane time costs without standing [s], and where that comes from.
 
     Stated, or as stops in the logbook lost it, less what the race's rules stand for tyres.
 

@@ -46,9 +46,9 @@ def sheet_csv(sheet: RaceSheet) -> str:
     """The race as a table: stints, then every lap."""
     race = sheet.race
     rows: list[list[object]] = [
-        ["Stint", "From lap", "To lap", "Driver", "Tyres", "Laps on them", "Fuel [kg]",
-         "Taken in [l]", "Standing [s]", "First lap [s]", "Quickest [s]", "Last lap [s]",
-         "Race time at begin [s]"]
+        ["Stint", "From lap", "To lap", "Driver", "Tyres", "Tyre age [laps]", "Fuel [kg]",
+         "Refuelled [l]", "Stationary [s]", "First lap [s]", "Quickest [s]", "Last lap [s]",
+         "Race time at start [s]"]
     ]  # fmt: skip
     stints = race.best.stints if race.best is not None else []
     for number, one in enumerate(stints):
@@ -57,7 +57,10 @@ def sheet_csv(sheet: RaceSheet) -> str:
              round(one.fuel_kg, 3), round(one.added_litres, 2), one.standing_s, one.first_s,
              one.quickest_s, one.last_s, one.clock_s]
         )  # fmt: skip
-    rows += [[], ["Lap", "Time [s]", "Fuel at its start [kg]", "Tyres", "Laps on them", "Wet [%]"]]
+    rows += [
+        [],
+        ["Lap", "Time [s]", "Fuel at its start [kg]", "Tyres", "Tyre age [laps]", "Wet [%]"],
+    ]
     rows += [
         [lap.lap, lap.time_s, round(lap.fuel_kg, 3), lap.compound, lap.age, lap.wetness_pct]
         for lap in race.laps_told
@@ -75,7 +78,7 @@ def sheet_markdown(sheet: RaceSheet, units: Units = "metric") -> str:
         lines.append(f"- **{markdown_text(race.trouble)}**")
     if race.best is not None:
         lines += ["", "## Stints", ""]
-        rows = [["Laps", "Driver", "Tyres", "Fuel", "Stop before it", "Lap times", "Begins at"]]
+        rows = [["Laps", "Driver", "Tyres", "Fuel", "Stop before", "Lap times", "Starts at"]]
         for one in race.best.stints:
             stop = ""
             if one.from_lap > 1:
@@ -101,7 +104,7 @@ def sheet_markdown(sheet: RaceSheet, units: Units = "metric") -> str:
     burnt = race.fuel
     lines += ["", "## Fuel", ""]
     lines += markdown_table(
-        ["A lap", "Exactly enough", "With what is in hand", "A litre more costs a lap"],
+        ["A lap", "Race distance exactly", "With reserve", "Cost per lap of one more litre"],
         [
             [
                 f"{burnt.lap_litres:.2f} l",
@@ -118,14 +121,14 @@ def sheet_markdown(sheet: RaceSheet, units: Units = "metric") -> str:
     if sheet.energy is not None:
         lines += ["", "## Energy", ""]
         lines += [f"- {markdown_text(one)}" for one in sheet.energy.said]
-        rows = [["Spend from", "to", "Behind", "Worth"]]
+        rows = [["Deploy from", "to", "Behind", "Worth"]]
         for place in sheet.energy.places:
             rows.append(
                 [
                     say.length(place.from_m),
                     say.length(place.to_m),
                     place.corner,
-                    f"{place.worth_ms_per_kj:.2f} ms for a kJ",
+                    f"{place.worth_ms_per_kj:.2f} ms/kJ",
                 ]
             )
         lines += markdown_table(rows[0], rows[1:])

@@ -39,7 +39,7 @@ from neapfrost.services.words.race import (
 OTHERS_MOST, ORDERS_MOST = 5, 80
 #: A stop is moved so far either way.
 MOVED_BY = (-5, -3, -2, -1, 1, 2, 3, 5)
-#: Laps of a race at which a slow phase is looked at.
+#: Laps of a race at which a neutralisation is looked at.
 SLOW_PLACES = 60
 #: Laps that are looked at before and after a rival's stop, and after both.
 AROUND_RIVAL, AFTER_RIVAL = 8, 2
@@ -161,9 +161,9 @@ def moved_told(race: Race, best: RacePlan) -> list[StopTold]:
 
 
 def slowed(race: Race, after: int, laps: int, time_share: float) -> Race:
-    """The race with a slow phase of so many laps that begins after a lap.
+    """The race with a neutralisation of so many laps that begins after a lap.
 
-    Laps in it take `time_share` as long, and the way through the pits loses as much less.
+    Laps in it take `time_share` as long, and the pit-lane time loses as much less.
     """
     rows = race.time_s
     if rows.shape[0] == 1:
@@ -176,7 +176,7 @@ def slowed(race: Race, after: int, laps: int, time_share: float) -> Race:
 
 
 def slow_told(race: Race, best: RacePlan, laps: int, time_share: float) -> list[SlowTold]:
-    """For a slow phase that begins after each lap: what a stop in its first lap gains."""
+    """For a neutralisation that begins after each lap: what a stop in its first lap gains."""
     every = max(1, race.laps // SLOW_PLACES)
     found = []
     for after in range(2, race.laps - 1, every):
@@ -211,7 +211,7 @@ def state_at(race: Race, plan: RacePlan, lap: int) -> tuple[Begin, int]:
                 stint_s=sum(race.laps_s(replace(stint, laps=driven))),
             )
             return begin, number
-    raise ValueError(f"lap {lap} is not driven in this plan")
+    raise ValueError(f"lap {lap} is beyond the race")
 
 
 def sensitivities(planned: Planned, best: RacePlan, faded: Race, fresh: Race) -> list[Sensitivity]:
@@ -224,8 +224,8 @@ def sensitivities(planned: Planned, best: RacePlan, faded: Race, fresh: Race) ->
             f"Pit loss {min(3.0, pit):.0f} s shorter",
             replace(race, pit_s=np.maximum(race.pit_s - 3.0, 0.0)),
         ),
-        ("Degradation a fifth higher", faded),
-        ("Degradation a fifth lower", fresh),
+        ("Degradation 20 % higher", faded),
+        ("Degradation 20 % lower", fresh),
     )
     found = []
     for label, other in cases:

@@ -65,7 +65,7 @@ def race_table(
         table = table_of(nodes, [found[n] for n in range(len(nodes))])
         if table is None:
             raise InputRefused(
-                [Fault("plan", "no lap is possible at some grip or load that the race comes to")]
+                [Fault("plan", "no lap is possible at some grip or fuel load of this race")]
             )
         drawn = run.gathered(partial(drawn_race_laps, bare), [(0, middle)], at_once=1)
         known = (table, drawn[0])

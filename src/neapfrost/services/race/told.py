@@ -31,7 +31,7 @@ class TyreTold(BaseModel):
 class FuelTold(BaseModel):
     """Fuel of the race, at the start of which it has to be on board.
 
-    `exact_kg` is enough for the distance with nothing left, `start_kg` with the laps in hand;
+    `exact_kg` is enough for the distance with nothing left, `start_kg` with the reserve laps;
     `margin_s` is what carrying those costs over the race, `litre_s` what a litre more costs a lap
     and `litre_race_s` the race. `tank_laps` is null where the tank is not stated; `fits` says
     whether one filling is enough.
@@ -123,7 +123,7 @@ class PlanTold(BaseModel):
 
 
 class SlowTold(BaseModel):
-    """A slow phase that begins in a lap: what stopping at once gains against staying out.
+    """A neutralisation that begins in a lap: what stopping at once gains against staying out.
 
     Null where one of both is not possible; `must` says that the fuel or the tyres do not last
     until it is over.

@@ -59,7 +59,7 @@ class RaceTyre:
 
 
 def race_tyres(plan: PlanDocument, laps: int, lap_mj: float | None) -> list[RaceTyre]:
-    """The compounds of a plan's car; one that is as the plan has it where there are none.
+    """The compounds of a plan's car; one that is as in the plan where there are none.
 
     `lap_mj` is the energy that a lap puts into the tyres, None where no fade by it is asked for.
     """

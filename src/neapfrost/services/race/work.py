@@ -98,7 +98,8 @@ def work_of(plan: PlanDocument, units: Units = "metric") -> Work:
     by_corner = corner_work_j(driven.lap, own)
     each = own.each_j
     hardest = int(np.argmax(each))
-    corners = _eased(driven, figures, by_corner, hardest)
+    say = Saying(units)
+    corners = _eased(driven, figures, by_corner, hardest, 1.0 / say.per_speed)
     order = sorted(range(len(corners)), key=lambda n: -by_corner[n, hardest])
     named = [corners[n].name for n in order[:3]]
     eased = [one for one in corners if one.eased_s is not None and (one.eased_kj or 0.0) > 0.0]
@@ -120,9 +121,7 @@ def work_of(plan: PlanDocument, units: Units = "metric") -> Work:
             named,
             ""
             if cheapest is None
-            else eased_said(
-                cheapest.name, cheapest.eased_s or 0.0, cheapest.eased_kj or 0.0, Saying(units)
-            ),
+            else eased_said(cheapest.name, cheapest.eased_s or 0.0, cheapest.eased_kj or 0.0, say),
         ),
     )
 
@@ -176,9 +175,13 @@ def _tyre_name(number: int, figures: TyreFigures) -> str:
 
 
 def _eased(
-    driven: DrivenLap, figures: TyreFigures, by_corner: np.ndarray, hardest: int
+    driven: DrivenLap,
+    figures: TyreFigures,
+    by_corner: np.ndarray,
+    hardest: int,
+    step_ms: float,
 ) -> list[WorkCorner]:
-    """Every corner with its work, and driven one km/h slower."""
+    """Every corner with its work, and driven one of the reader's units of speed slower."""
     path = driven.lap.path
     drives = []
     for number, corner in enumerate(driven.corners):
@@ -194,8 +197,8 @@ def _eased(
         if lap is not None and corner.action != "flat":
             slower = corner.min_speed_ms - lap.corners[number].min_speed_ms
             if slower > 0.1 * EASED_MS:
-                # To one km/h, whatever the corner has answered with.
-                scale = EASED_MS / slower
+                # To one unit of speed, whatever the corner has answered with.
+                scale = step_ms / slower
                 eased_s = scale * (lap.lap.lap_time_s - driven.lap.lap_time_s)
                 saved = before - tyre_work(lap.lap, figures).each_j[hardest]
                 eased_kj = scale * float(saved) / 1000.0

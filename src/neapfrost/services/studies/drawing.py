@@ -39,7 +39,7 @@ def study_svg(job: StudyJob) -> str:
         return _bars_svg("Sensitivities: gain per step", job.ranking.said, rows)
     if job.search is not None:
         rows = [(", ".join(one.said), -one.change_s) for one in job.search.found[:BARS_MOST]]
-        return _bars_svg("The best of what the car has", job.search.said, rows)
+        return _bars_svg("Best of the available parts", job.search.said, rows)
     if job.gears is not None:
         rows = [(one.name, -one.change_s) for one in job.gears.choices]
         return _bars_svg("Gears for this circuit", job.gears.said, rows)

@@ -101,7 +101,7 @@ class StudyJobs:
                 running = [one for one in running if not _abandoned(one)]
             if len(running) >= UNDER_WAY_MOST:
                 raise InputRefused(
-                    [Fault("job", f"{UNDER_WAY_MOST} studies are under way; end one or wait")]
+                    [Fault("job", f"{UNDER_WAY_MOST} studies are running; stop one or wait")]
                 )
             for old in list(self._jobs)[: max(0, len(self._jobs) - REMEMBERED + 1)]:
                 if self._jobs[old].told.state != "running":
@@ -163,10 +163,10 @@ class StudyJobs:
         except InputRefused as error:
             self._refuse(job, [fault.message for fault in error.faults])
         except BrokenProcessPool:
-            ended = "a process that drives laps ended unexpectedly; start the study once more"
+            ended = "a calculating process ended unexpectedly; start the study again"
             self._refuse(job, [ended])
         except Exception:
-            self._refuse(job, ["the study tripped over this plan in a way nobody had thought of"])
+            self._refuse(job, ["the study failed on this plan unexpectedly"])
             raise
 
     def _refuse(self, job: _Job, faults: list[str]) -> None:

@@ -47,7 +47,7 @@ def _sweep_rows(sweep: Sweep) -> list[list[object]]:
         "Change, low [s]",
         "Change, high [s]",
         "Top speed [m/s]",
-        "Engine there [rpm]",
+        "Engine speed there [rpm]",
         "Fuel [l]",
         *(f"Sector {n + 1} [s]" for n in range(len(sweep.present.sectors_s))),
         *(f"{one.label} [s]" for one in sweep.stretches),
@@ -88,7 +88,7 @@ def _grid_rows(grid: Grid) -> list[list[object]]:
             _heading(grid.y),
             "Lap [s]",
             "Top speed [m/s]",
-            "Engine there [rpm]",
+            "Engine speed there [rpm]",
             "Fuel [l]",
         ]
     ]
@@ -114,9 +114,9 @@ def _ranking_rows(ranking: Ranking) -> list[list[object]]:
             "Gain [s]",
             "Gain, low [s]",
             "Gain, high [s]",
-            "The other way [s]",
-            "Surely more than the next",
-            "Laps before and after to see it",
+            "Opposite step [s]",
+            "Clearly more than the next",
+            "Laps before and after to confirm",
             *(f"{one.label} [s]" for one in ranking.stretches),
         ]
     ]
@@ -146,12 +146,12 @@ def _search_rows(search: Search) -> list[list[object]]:
             "Change, low [s]",
             "Change, high [s]",
             "Mean of the draws [s]",
-            "One draw in ten is slower than [s]",
-            "Even with the best",
+            "Slowest tenth from [s]",
+            "No slower than the best",
             "Top speed [m/s]",
             "Fuel [l]",
-            "Mean over the session [s]",
-            "Worst of the session [s]",
+            "Session mean [s]",
+            "Session worst [s]",
         ]
     ]
     for one in search.found:
@@ -229,7 +229,7 @@ MOMENT_COLUMNS = (
     ("Road [°C]", "track_temp_c"),
     ("Rain [mm/h]", "rain_mm_h"),
     ("Line wet [%]", "line_pct"),
-    ("Beside it wet [%]", "beside_pct"),
+    ("Off line wet [%]", "beside_pct"),
     ("Rubber [of 1]", "rubber_factor"),
 )
 
@@ -259,7 +259,7 @@ def _moment_row(point: SessionPoint) -> list[object]:
 def _session_rows(session: Session) -> list[list[object]]:
     rows = [_moment_head(session.corners, session.compounds)]
     rows += [_moment_row(point) for point in session.points]
-    rows += [[], ["Time", "Corner", "What changes"]]
+    rows += [[], ["Time", "Corner", "Change"]]
     for mark in session.marks:
         corner = "" if mark.corner is None else session.corners[mark.corner]
         rows.append([mark.at, corner, mark.said])

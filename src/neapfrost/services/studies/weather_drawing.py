@@ -26,16 +26,16 @@ DASHES = ("none", "7 4", "2 3", "11 3 2 3", "4 4", "1 4")
 
 
 def session_svg(session: Session) -> str:
-    """The lap along the session, the rain under it, and what changes when."""
+    """Lap time along the session, the rain under it, and what changes when."""
     curves = [("", session.points)]
-    return _drawn("The lap along the session", session.said[:1], curves, _marks(session))
+    return _drawn("Lap time along the session", session.said[:1], curves, _marks(session))
 
 
 def weathers_svg(weathers: Weathers) -> str:
-    """The lap in every weather that may come."""
+    """Lap time in each forecast."""
     curves = [(side.name, side.points) for side in weathers.sides]
     said = [sentence for pair in weathers.pairs for sentence in pair.said]
-    return _drawn("The lap in every weather that may come", weathers.said[:1], curves, said)
+    return _drawn("Lap time in each forecast", weathers.said[:1], curves, said)
 
 
 def _marks(session: Session) -> list[str]:

@@ -33,7 +33,7 @@ STEPS_EITHER_SIDE = 8
 #: What bears on the lap by its direction or its share is looked at over all of it.
 WHOLE_RANGE = {"wind_from_deg": (0.0, 345.0), "wetness_pct": (0.0, 60.0)}
 #: The name that a setup gets which is only there because something is varied in it.
-VARIED_SETUP = "Own choice"
+VARIED_SETUP = "Other"
 DOWNFORCE_TABLE = "wing_downforce"
 RATIO = "ratio_"
 #: All conditions at once, as a document's text: what a moment of a session puts.
@@ -47,7 +47,7 @@ CHOICES = {
     "compound": ("Tyre compound", "compounds"),
 }
 
-Group = Literal["Car has", "Setup", "Car", "Gears", "Driver", "Conditions"]
+Group = Literal["Available parts", "Setup", "Car", "Gears", "Driver", "Conditions"]
 #: Where a figure is listed: by whose it is, but for these.
 GROUPS: dict[str, Group] = {"car": "Car", "plan": "Driver", "conditions": "Conditions"}
 GROUP_OF: dict[str, Group] = {
@@ -155,12 +155,20 @@ def _choices(plan: PlanDocument) -> list[Axis]:
         if len(choices) > 1:
             chosen = None if setup is None else getattr(setup, name)
             found.append(
-                Axis(name=name, label=label, group="Car has", choices=choices, chosen=chosen)
+                Axis(
+                    name=name, label=label, group="Available parts", choices=choices, chosen=chosen
+                )
             )
     names = [one.name for one in plan.car.setups]
     if len(names) > 1:
         found.append(
-            Axis(name="setup", label="Setup", group="Car has", choices=names, chosen=plan.setup)
+            Axis(
+                name="setup",
+                label="Setup",
+                group="Available parts",
+                choices=names,
+                chosen=plan.setup,
+            )
         )
     return found
 
@@ -200,7 +208,7 @@ def _of_setup(plan: PlanDocument) -> list[Axis]:
         found.append(
             Axis(
                 name=DOWNFORCE_TABLE,
-                label="Downforce along the wing table",
+                label="Downforce from the wing table",
                 group="Setup",
                 unit="m² ClA",
                 said_unit=" m² ClA",
@@ -209,7 +217,7 @@ def _of_setup(plan: PlanDocument) -> list[Axis]:
                 present=present if low <= present <= high else None,
                 low=low,
                 high=high,
-                says="Drag and balance go with it, linear between the steps of the table",
+                says="Drag and balance follow, linear between the steps of the table",
             )
         )
     return found
@@ -263,7 +271,7 @@ def _gears(plan: PlanDocument) -> list[Axis]:
                 present=ratio,
                 low=round(ratio - 0.7 * (ratio - below), 3),
                 high=round(ratio + 0.7 * (above - ratio), 3),
-                says="The other ratios and the final drive stay",
+                says="The other ratios and the final drive do not change",
             )
         )
     return found

@@ -294,7 +294,7 @@ def gears_course(plan: PlanDocument, wanted: GearsRequest) -> Course:
             choose(candidate)
         series = best_series(begin, bounds, times_of)
         ((_, text),) = settings_for(series, count)
-        choose(Candidate(name="a proposed series", settings=[Setting(axis=RATIOS, value=text)]))
+        choose(Candidate(name="a proposed gear set", settings=[Setting(axis=RATIOS, value=text)]))
         asked = list(enumerate(half_step_settings(steps)))
         found = run.all_laps(asked)
         half += [found[n] for n in range(len(asked))]

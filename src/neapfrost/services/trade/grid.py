@@ -243,7 +243,7 @@ def _said(grid: Grid, units: Units) -> list[str]:
     if grid.best is None:
         if grid.best_anywhere is None:
             return []
-        return ["No lap that was driven keeps to the limits."]
+        return ["No calculated lap is within the limits."]
 
     def where(cell: Cell) -> tuple[str, str]:
         return (

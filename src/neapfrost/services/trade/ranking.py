@@ -132,10 +132,7 @@ def steps_of(plan: PlanDocument, wanted: RankRequest) -> list[Step]:
     unknown = [name for name in wanted.steps if name not in axes or axes[name].choices]
     if unknown:
         raise InputRefused(
-            [
-                Fault(f"steps.{name}", "no figure of this plan that has steps is named so")
-                for name in unknown
-            ]
+            [Fault(f"steps.{name}", "no figure with a step has this name") for name in unknown]
         )
     found = []
     for axis in axes.values():

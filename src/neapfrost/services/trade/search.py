@@ -1,4 +1,4 @@
-"""The best of what the car has: wings, gear sets, compounds and brake shares, all of them together.
+"""Best of the available parts: wings, gear sets, compounds and brake shares, all of them together.
 
 Where all combinations are more laps than are wanted, brake shares are tried last, with the best of
 the rest alone.
@@ -108,7 +108,7 @@ def searched_axes(plan: PlanDocument, wanted: SearchRequest) -> list[Axis]:
             [
                 Fault(
                     "axes",
-                    f'"{wrong[0]}" was given; {", ".join(allowed)} are what is searched among',
+                    f'"{wrong[0]}" was given; {", ".join(allowed)} can be searched',
                 )
             ]
         )
@@ -118,8 +118,8 @@ def searched_axes(plan: PlanDocument, wanted: SearchRequest) -> list[Axis]:
             [
                 Fault(
                     "axes",
-                    "this car has no two wings, gear sets or compounds, and no brake share; enter "
-                    "what there is to choose from under Car",
+                    "this car has fewer than two wing steps, gear sets and compounds, and no "
+                    "brake bias; add them under Car, Setups",
                 )
             ]
         )

@@ -76,7 +76,12 @@ def span_of(record: WeatherRecordDocument, weather: int | None, wanted: SessionR
     """The moments of a session. Raises InputRefused for a range that is none."""
     if weather is not None and weather >= len(record.weathers):
         raise InputRefused(
-            [Fault("weather", f"{weather} was given; {len(record.weathers)} may come, from 0 on")]
+            [
+                Fault(
+                    "weather",
+                    f"{weather} was given; {len(record.weathers)} forecasts, counted from 0",
+                )
+            ]
         )
     raw = readings_along(record, weather)
     readings = averaged(raw, 30.0 * wanted.average)

@@ -117,7 +117,7 @@ def loopback_address(text: str | None) -> str | None:
             [
                 Fault(
                     "address",
-                    f'"{host}" was given; a station is read on this machine alone: {expected}',
+                    f'"{host}" was given; a station is read on this machine only: {expected}',
                 )
             ]
         )
@@ -149,7 +149,7 @@ def reading_from(text: str) -> ReadingDocument:
     except ValueError as error:
         faults = error.faults if isinstance(error, InputRefused) else []
         said = f" ({faults[0]})" if faults else ""
-        raise StationGone(f"the station tells something that is no reading{said}") from None
+        raise StationGone(f"the station sent something that is not a reading{said}") from None
 
 
 def station_record(address: str) -> list[ReadingDocument]:
@@ -170,7 +170,7 @@ def _about(address: str) -> _About:
     try:
         return _About.model_validate_json(_got(address, "/"))
     except ValueError:
-        raise StationGone(f"what answers at {address} is no weather station") from None
+        raise StationGone(f"what answers at {address} is not a weather station") from None
 
 
 def _got(address: str, path: str) -> bytes:
@@ -182,7 +182,7 @@ def _got(address: str, path: str) -> bytes:
             client.stream("GET", f"{address}{path}") as reply,
         ):
             if reply.status_code != 200:
-                raise StationGone(f"what answers at {address} is no weather station")
+                raise StationGone(f"what answers at {address} is not a weather station")
             data = bytearray()
             until = time.monotonic() + ANSWER_MOST_S
             for part in reply.iter_bytes():
@@ -190,7 +190,7 @@ def _got(address: str, path: str) -> bytes:
                 if time.monotonic() > until:
                     raise StationGone(f"the station at {address} answers too slowly")
                 if len(data) > BYTES_MOST:
-                    raise StationGone("the station's answer is longer than any record")
+                    raise StationGone("the station's answer is too long for a record")
             return bytes(data)
     except (httpx.HTTPError, httpx.InvalidURL, OSError):
         raise StationGone(f"no station answers at {address}") from None

@@ -64,5 +64,5 @@ class _Bounded:
             if pending > EVENT_CHARACTERS_MOST or (
                 pending > 0 and time.monotonic() - since > EVENT_MOST_S
             ):
-                raise StationGone("the station tells something that has no end")
+                raise StationGone("the station sent a line without an end")
             yield text

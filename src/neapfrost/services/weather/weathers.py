@@ -106,9 +106,7 @@ def spans_of(record: WeatherRecordDocument, wanted: SessionRequest) -> list[Span
     Raises InputRefused where fewer than two may come, and as `span_of` does.
     """
     if len(record.weathers) < 2:
-        raise InputRefused(
-            [Fault("weathers", "fewer than two weathers may come; add another to set them beside")]
-        )
+        raise InputRefused([Fault("weathers", "fewer than two forecasts; add another to compare")])
     every = [seconds_of(weather.readings[-1].at) for weather in record.weathers]
     begins = [seconds_of(weather.readings[0].at) for weather in record.weathers]
     begin = seconds_of(record.readings[-1].at) if record.readings else min(begins)

@@ -11,7 +11,7 @@ from neapfrost.formats.result import CornerResultPart
 from neapfrost.services.words.saying import NOTHING_S, Saying, gear_word, seconds
 
 #: What a driver does beyond a threshold, as it is said.
-DOES = {"flat": "flat", "lift": "a lift", "brake": "the brake", "through": "slowing"}
+DOES = {"flat": "flat", "lift": "lift", "brake": "brake", "through": "slow"}
 VERBS = {"brake": "Brake", "lift": "Lift only"}
 
 
@@ -24,12 +24,12 @@ def into_next(
         return f"Straight into {following.name}: no full throttle between."
     length = say.length(stretch.length_m)
     if stretch.next_corner is None:
-        return f"{length} on to the finish, up to {gear_word(stretch.gear_to)}."
+        return f"{length} to the finish, up to {gear_word(stretch.gear_to)}."
     ending = corners[stretch.next_corner]
     if ending.action != "brake" or ending.brake_start_speed_ms is None:
-        return f"{length} on to {ending.name}, up to {gear_word(stretch.gear_to)}."
+        return f"{length} to {ending.name}, up to {gear_word(stretch.gear_to)}."
     return (
-        f"{length} on to the braking for {ending.name}, up to {gear_word(stretch.gear_to)}, "
+        f"{length} to the braking point for {ending.name}, up to {gear_word(stretch.gear_to)}, "
         f"{say.speed(ending.brake_start_speed_ms)} there."
     )
 
@@ -61,18 +61,17 @@ def hold_reason(call: HoldCall, shift_s: float, say: Saying) -> str:
     upper, lower = gear_word(call.taken), gear_word(call.taken - 1)
     length = say.length(call.lift_m - call.from_m)
     if abs(gain) < NOTHING_S:
-        reason = f"Taking {upper} or holding {lower} costs the same on these {length}"
+        reason = f"Taking {upper} or holding {lower} costs the same over the {length}"
     elif gain > 0.0:
-        reason = f"Take {upper}: holding {lower} costs {seconds(gain)} on these {length}"
+        reason = f"Take {upper}: holding {lower} costs {seconds(gain)} over the {length}"
     else:
-        reason = f"Hold {lower}: taking {upper} costs {seconds(gain)} on these {length}"
+        reason = f"Hold {lower}: taking {upper} costs {seconds(gain)} over the {length}"
     if call.break_even_shift_s is not None:
         reason += (
-            f"; the same from a shift of {call.break_even_shift_s:.2f} s, yours takes "
-            f"{shift_s:.2f} s"
+            f"; equal at a shift time of {call.break_even_shift_s:.2f} s, yours is {shift_s:.2f} s"
         )
     elif call.paid_back_m is not None and call.paid_back_m >= 1.0:
-        reason += f"; the shift is paid back after {say.length(call.paid_back_m)}"
+        reason += f"; the shift pays back after {say.length(call.paid_back_m)}"
     return f"{reason}."
 
 
@@ -99,14 +98,14 @@ def flat_reason(call: FlatCall, say: Saying) -> str:
     elif call.action == "through" and call.grip_left_pct is not None:
         reason = f"Through, accelerating, with {call.grip_left_pct:.0f} % of the grip left"
     elif call.overspeed_ms is None:
-        reason = "Held back here"
+        reason = "Not flat here"
     else:
         verb = VERBS.get(call.action, "Slowing for the next")
         reason = f"{verb}: {say.speed(call.overspeed_ms)} too fast on full throttle"
     if not call.in_doubt:
-        reason += "; no grip, wind or fuel within reason changes that"
+        reason += "; no realistic grip, wind or fuel changes that"
     elif not call.thresholds:
-        reason += "; nothing looked at changes that"
+        reason += "; none of the figures tried changes that"
     return f"{reason}."
 
 
@@ -114,11 +113,13 @@ def braking_shape(call: BrakingCall, say: Saying) -> str:
     """How the pedal is used: hit, eased after so far, off before or after turning in."""
     planned = call.options[0]
     left = planned.turn_in_effort_pct
-    shape = f"Hit {planned.peak_effort_pct:.0f} %, ease after {say.length(planned.release_m)}"
+    shape = (
+        f"Brake at {planned.peak_effort_pct:.0f} %, ease off after {say.length(planned.release_m)}"
+    )
     if planned.turn_in_m < -0.5:
-        shape += ", all of it after turning in"
+        shape += ", all after turn-in"
     elif left is None or left < 5.0:
-        shape += ", off before turning in"
+        shape += ", off before turn-in"
     else:
         shape += f", {left:.0f} % left at turn-in"
     if planned.reapplied_m:
@@ -136,7 +137,7 @@ def braking_reason(call: BrakingCall) -> str:
         if option is not None:
             verb = "costs" if option.cost_s >= -NOTHING_S else "gains"
             parts.append(f"{name} {verb} {seconds(option.cost_s)}")
-    return f"Braked {'; '.join(parts)}." if parts else ""
+    return f"Braking {'; '.join(parts)}." if parts else ""
 
 
 def road_said(call: BrakingCall, say: Saying) -> str:

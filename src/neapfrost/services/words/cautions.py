@@ -3,7 +3,7 @@
 from neapfrost.formats.plan import CornerNoteDocument
 
 CAUTIONS = (
-    "These are computed figures, without bumps, transients or tyre temperature: the best a model "
+    "These are calculated figures, without bumps, transients or tyre temperature: the best a model "
     "can do, not a promise. Begin with the first-lap points and go on only when the lap before was "
     "easy.",
     "The circuit's rules, its marshals and flags, scrutineers, licensed instructors and the "

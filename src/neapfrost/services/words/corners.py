@@ -132,7 +132,7 @@ def gear_moved(gear: int, base_gear: int) -> str:
 
 
 def throttle_after_m(corner: CornerResultPart, ring: Ring) -> float | None:
-    """How far after the slowest point the throttle comes [m]."""
+    """How far after minimum speed the throttle comes [m]."""
     if corner.throttle_at_m is None:
         return None
     return ring.ahead(corner.min_speed_at_m, corner.throttle_at_m)
@@ -147,11 +147,9 @@ def reference_said(label: str) -> str:
 
 def sentence_for(corner: CornerResultPart, say: Saying, ring: Ring) -> str:
     """One corner as it is read to the driver, in the order of doing it."""
-    slow = f"slow to {say.number(corner.min_speed_ms)}"
+    slow = f"minimum {say.number(corner.min_speed_ms)}"
     if corner.action == "flat":
-        return (
-            f"Flat. {say.speed(corner.min_speed_ms)} at the slowest, in {gear_word(corner.gear)}."
-        )
+        return f"Flat. Minimum {say.speed(corner.min_speed_ms)}, in {gear_word(corner.gear)}."
     down = (
         f"Down {corner.gear_before} to {corner.gear}."
         if corner.gear < corner.gear_before
@@ -161,12 +159,12 @@ def sentence_for(corner: CornerResultPart, say: Saying, ring: Ring) -> str:
     power = (
         ""
         if after is None
-        else f", power {say.length(after)} after"
+        else f", throttle {say.length(after)} after"
         if after >= 0.5
-        else ", power at once"
+        else ", throttle at once"
     )
     if corner.action == "through":
-        slowest = f"{say.speed(corner.min_speed_ms)} at the slowest."
+        slowest = f"Minimum {say.speed(corner.min_speed_ms)}."
         if corner.trend == "rising":
             return f"Through, accelerating. {slowest}"
         return f"Still slowing for the next corner. {slowest}"

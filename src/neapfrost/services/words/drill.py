@@ -19,13 +19,13 @@ KIND_LABELS: dict[Kind, str] = {
     "see": "Reference",
     "look": "Where to look",
     "brake": "Braking point",
-    "effort": "How hard, how long",
+    "effort": "Braking effort and length",
     "gear": "Gear",
     "speed": "Minimum speed",
     "throttle": "Throttle",
     "kerb": "Kerb",
     "limit": "Limit",
-    "next": "What comes next",
+    "next": "Next corner",
 }
 ASKED_LABELS: dict[Asked, str] = {
     "must": "Braking point, gear, minimum speed",
@@ -39,20 +39,20 @@ _ASKED: dict[Kind, str] = {
     "brake": "where do you brake",
     "effort": "how hard do you brake, and for how long",
     "gear": "which gear",
-    "speed": "how slow",
-    "throttle": "how far after the slowest point are you on the throttle",
+    "speed": "what is the minimum speed",
+    "throttle": "how far after minimum speed are you on the throttle",
     "kerb": "what do you do with the kerb",
-    "limit": "what do you keep to",
-    "next": "what comes next, and which way",
+    "limit": "what is the track limit",
+    "next": "which corner is next, and which way",
 }
 ORDER_LABELS: dict[Order, str] = {
-    "due": "What is due",
-    "lap": "In the order of the lap",
+    "due": "Cards due",
+    "lap": "In lap order",
     "random": "At random",
-    "backwards": "Backwards by sector",
-    "after": "The corner after a named one",
-    "weak": "The weak corners",
-    "map": "The blank map: which corner comes next",
+    "backwards": "Sectors in reverse",
+    "after": "The corner after a given one",
+    "weak": "Weak corners",
+    "map": "Blank map: which corner is next",
 }
 STATE_LABELS: dict[State, str] = {
     "new": "not asked yet",
@@ -84,7 +84,7 @@ FIGURE_LABELS = {
     "peak_decel_g": "Peak",
     "braking_distance_m": "Distance",
     "min_speed_ms": "Minimum speed",
-    "throttle_after_m": "After the slowest point",
+    "throttle_after_m": "After minimum speed",
 }
 
 
@@ -99,8 +99,7 @@ def step_sentence(lap: int, corner: CornerResultPart, said: str, say: Saying) ->
     """A corner on one of the first laps, as it is read to the driver; `said` is what is done."""
     done = f"Brake {said}" if corner.brake_start_to_corner_m is not None else said.capitalize()
     return (
-        f"Lap {lap}. {done}, in {gear_word(corner.gear)}, "
-        f"{say.speed(corner.min_speed_ms)} at the slowest."
+        f"Lap {lap}. {done}, in {gear_word(corner.gear)}, Minimum {say.speed(corner.min_speed_ms)}."
     )
 
 
@@ -125,7 +124,7 @@ def figure_said(figure: Figure, value: float, say: Saying) -> str:
     if figure.name == "braking_distance_m":
         return f"for {say.length(value)}"
     if figure.name == "throttle_after_m":
-        return f"{say.length(value)} after the slowest point"
+        return f"{say.length(value)} after minimum speed"
     return say.speed(value)
 
 
@@ -163,9 +162,9 @@ def verdict_said(score: Score, offs: Sequence[str]) -> str:
         if score.inside
         else "On the dangerous side"
         if score.dangerous
-        else "Near"
+        else "Close"
         if score.near
-        else "Not right"
+        else "Wrong"
     )
     off = ", ".join(one for one in offs if one)
     return f"{word}: {off}." if off else f"{word}."
@@ -181,7 +180,7 @@ def price_words(prices: Sequence[Price], say: Saying) -> str:
         if price.too_fast_ms is not None and float(say.number(price.too_fast_ms)) > 0.0:
             said.append(f"{say.speed(price.too_fast_ms)} too fast at the turn-in")
         if price.grip_more_pct is not None and price.grip_more_pct >= 0.5:
-            said.append(f"asks for {price.grip_more_pct:.0f} % more grip than there is")
+            said.append(f"needs {price.grip_more_pct:.0f} % more grip than there is")
         if price.over_rpm is not None:
             said.append(f"{price.over_rpm:.0f} rpm over the limit")
     return ", ".join(said)
@@ -197,7 +196,7 @@ def due_said(due: datetime, moment: datetime) -> str:
     """When a card comes back: "again in 10 minutes", "again tomorrow", "again in 3 days"."""
     minutes = round((due - moment).total_seconds() / 60.0)
     if minutes < 1:
-        return "again at once"
+        return "again straight away"
     if minutes < 60:
         return f"again in {minutes} minute{'' if minutes == 1 else 's'}"
     hours = round(minutes / 60.0)
@@ -209,7 +208,7 @@ def due_said(due: datetime, moment: datetime) -> str:
 
 def moved_said(what: str, then: str) -> str:
     """Why a card is due again though it was known: the plan is another since."""
-    return f"{what} was {then} when it was learned; the plan has moved it since"
+    return f"{what} was {then} when you learned it; the plan has changed it since"
 
 
 def call_said(corner: CornerResultPart, say: Saying) -> str:
@@ -229,7 +228,7 @@ def held_said(held: Held, say: Saying) -> str:
         return "not pressed"
     size = f"{abs(held.off_s):.1f} s"
     if size == "0.0 s":
-        return "on the beat"
+        return "in time"
     side = "late" if held.off_s > 0.0 else "early"
     return f"{size} {side}, {say.length(abs(held.off_m))}"
 
@@ -238,11 +237,11 @@ def rhythm_said(held: Sequence[Held], stray: int, cost_s: float) -> str:
     """A lap by its rhythm in a sentence, and what being early or late on it costs."""
     right = sum(1 for one in held if one.inside)
     late = sum(1 for one in held if one.dangerous)
-    said = f"{right} of {len(held)} where the plan has them"
+    said = f"{right} of {len(held)} in time with the plan"
     if late:
         said += f", {late} on the dangerous side"
     if stray:
-        said += f"; {stray} pressed where nothing is done"
+        said += f"; {stray} extra press{'' if stray == 1 else 'es'}"
     if cost_s < NOTHING_S:
         return f"{said}."
     return f"{said}. Early on the brakes and late on the throttle cost {seconds(cost_s, 2)}."
@@ -252,10 +251,9 @@ def knows_said(known: int, corners: int) -> str:
     """Whether the lap is known: its braking points, gears and minimum speeds."""
     if known == corners:
         return (
-            f"All {corners} corners: gear, braking point and minimum speed answered inside the "
-            "plan’s band."
+            f"All {corners} corners: gear, braking point and minimum speed within the plan’s band."
         )
     return (
-        f"{known} of {corners} corners: gear, braking point and minimum speed answered inside the "
-        "plan’s band."
+        f"{known} of {corners} corners: gear, braking point and minimum speed within the plan’s "
+        "band."
     )

@@ -21,40 +21,38 @@ from neapfrost.services.words.saying import Saying
 #: What each unknown is called.
 LABELS = {
     "grip": "Grip",
-    "along": "Grip along",
+    "along": "Longitudinal grip",
     "downforce": "Downforce",
     "drag": "Drag",
     "power": "Power",
     "mass": "Mass",
     "wind_north": "Wind from the north",
     "wind_east": "Wind from the east",
-    "use": "what the driver leaves unused in corners",
-    "brakes": "how hard the driver brakes",
-    "day": "the day's surface",
+    "use": "driver margin in corners",
+    "brakes": "driver braking effort",
+    "day": "track grip of the day",
     "degrades": "tyre degradation",
 }
 #: Why two of them go together, and what would separate them.
 WHY = {
     frozenset(("grip", "use")): (
-        "a driver who leaves a little everywhere looks like a road with a little less grip; only "
-        "another driver, or a lap that is known to be at the limit, separates them"
+        "a driver who leaves a little margin everywhere looks like a road with a little less "
+        "grip; only another driver, or a lap known to be at the limit, separates them"
     ),
     frozenset(("grip", "degrades")): (
         "both lower the speeds of later laps; a longer stint, or a run on new tyres, separates them"
     ),
     frozenset(("grip", "downforce")): (
-        "both hold the vehicle in its corners; slow corners beside fast ones separate them, and "
-        "these are too few or too alike"
+        "both set cornering speed; slow and fast corners together separate them, and these are "
+        "too few or too alike"
     ),
-    frozenset(("power", "mass")): (
-        "both decide how the vehicle gains speed; put it on scales and the power follows"
-    ),
+    frozenset(("power", "mass")): ("both set acceleration; weigh the car and the power follows"),
     frozenset(("power", "drag")): (
-        "both decide how the speed rises; a long straight near top speed separates them"
+        "both set acceleration; a long straight near top speed separates them"
     ),
     frozenset(("along", "brakes")): (
-        "a driver who brakes less than they could looks like less grip along; a stop from full "
-        "pedal, or locked wheels, separates them"
+        "a driver who brakes less than they could looks like less grip along; one full-effort "
+        "stop, or locked wheels, separates them"
     ),
     frozenset(("drag", "wind_north")): "a straight each way separates drag from wind",
     frozenset(("drag", "wind_east")): "a straight each way separates drag from wind",
@@ -67,7 +65,7 @@ CLAIMS: dict[Claim, str] = {
     "as_stated": "as entered",
     "unknown": "cannot show it",
 }
-SOURCES = {"held": "the speed held in", "pull": "the pull out of", "stop": "the braking for"}
+SOURCES = {"held": "the speed in", "pull": "the acceleration out of", "stop": "the braking for"}
 #: A corner whose speed the fit leaves this far off is named [m/s].
 LEFT_SAID_MS = 0.4
 #: Seconds are certain from so many times their half-width on: chance once in a hundred.
@@ -105,7 +103,7 @@ def figure_said(one: Learnt, say: Saying) -> str:
     if one.claim == "perhaps":
         return f"May differ from the entered value: {said}; before {stated}.{told}"
     against = (
-        " That contradicts the entered value: check the sheet, or what changed."
+        " This contradicts the entered value: check the sheet, or what changed."
         if one.contradicts
         else ""
     )
@@ -113,7 +111,7 @@ def figure_said(one: Learnt, say: Saying) -> str:
 
 
 def together_told(pairs: Sequence[Together]) -> list[str]:
-    """What cannot be told apart, and why."""
+    """What cannot be separated, and why."""
     told = []
     for pair in pairs:
         one, other = (LABELS[name] for name in (pair.one, pair.other))
@@ -164,8 +162,9 @@ def fit_said(
             for name in ("before_ms", "after_ms")
         )
         said.append(
-            f"Speeds at the plan's slowest points were {say.speed(before, 1)} off the plan, and "
-            f"are {say.speed(after, 1)} off with these figures."
+            f"Speeds at the plan's minimum-speed points were {say.speed(before, 1)} off the "
+            "plan, and "
+            f"are {say.speed(after, 1)} off after the fit."
         )
     left = [one for one in misfits if abs(one.after_ms) >= LEFT_SAID_MS]
     if left:
@@ -174,7 +173,7 @@ def fit_said(
             f"{'higher' if one.after_ms > 0.0 else 'lower'}"
             for one in sorted(left, key=lambda one: -abs(one.after_ms))[:3]
         )
-        said.append(f"Left over: {told} than the figures have it; look at its radius and its line.")
+        said.append(f"Unexplained: {told} than the fitted model; check the radius and the line.")
     return said
 
 
@@ -187,10 +186,10 @@ def driver_said(driver: DriverLearnt) -> list[str]:
     first, within = driver.lacks[0]
     return [
         f"Leaves {share(driver.unused, driver.unused_within)} of the grip unused in corners once "
-        "the place is learnt; what is assumed of any driver counts most in this.",
+        "the circuit is learnt; this depends most on the assumed driver.",
         f"Leaves {share(driver.brakes_unused, driver.brakes_unused_within)} of the brakes unused.",
-        f"On the first lap {share(first, within)} of the grip was not yet used; "
-        f"two thirds of that was there after {driver.settles_laps:.1f} laps.",
+        f"On the first lap {share(first, within)} of the grip was still unused; two thirds of it "
+        f"came by {driver.settles_laps:.1f} laps.",
     ]
 
 
@@ -214,18 +213,17 @@ def lack_said(lack: Lack, say: Saying) -> str:
         return (
             f"These figures do not describe this car: acceleration still differs by "
             f"{lack.size:.2f} m/s² at the same places on every lap. Check the torque curve, the "
-            "gear ratios and the grades of the straights; the intervals do not hold."
+            "gear ratios and the grades of the straights; the bands are not valid."
         )
     if lack.of == "speeds":
         return (
-            "These figures do not describe this car: speeds at the plan's slowest points are "
+            "These figures do not describe this car: speeds at the plan's minimum-speed points are "
             f"further off than before the fit ({say.speed(lack.size, 1)}). Check the car and the "
-            "circuit's radii; the intervals do not hold."
+            "circuit's radii; the bands are not valid."
         )
     return (
         f"These figures do not describe this car: the best lap is {lack.size:.2f} s quicker than "
-        "they allow at the limit. Check the car, the circuit and the laps; the intervals do not "
-        "hold."
+        "they allow at the limit. Check the car, the circuit and the laps; the bands are not valid."
     )
 
 
@@ -235,24 +233,26 @@ def working_said(found: Posterior) -> list[str]:
     held, pull, stop = (len(rows.of(kind)) for kind in ("held", "pull", "stop"))
     scatter, spread = found.scatter, found.spread
     return [
-        f"{held} speeds held by grip, each the mean beside the plan's slowest place, so that noise "
-        "does not draw it down; the model's lap is measured alike.",
-        f"{pull} pulls in one gear with the throttle down, and {stop} straight brakings: what the "
-        "speeds at their ends make of the acceleration against the model's at the same speeds and "
-        "places.",
-        "The inertia of wheels and engine is taken as entered. Only pulls in different gears could "
-        "separate it from the power: the engine's part falls with the square of the ratio.",
-        "The lap solver drives the lap with each figure a little more and a little less; the sum "
-        "of squares of what is left, each over its scatter, and of each figure's change over what "
-        "was stated for it, is least. A residual beyond twice its scatter counts less and less, as "
+        f"{held} grip-limited speeds, each the mean beside the plan's minimum-speed point, so "
+        "that noise does not lower it; the model's lap is measured in the same way.",
+        f"{pull} full-throttle accelerations in one gear, and {stop} straight-line brakings: "
+        "measured acceleration from the speeds at their ends, against the model's at the same "
+        "speeds and places.",
+        "The inertia of wheels and engine is taken as entered. Only accelerations in different "
+        "gears could separate it from the power: the engine's part falls with the square of the "
+        "ratio.",
+        "The lap is calculated with each figure a little higher and a little lower; the fit "
+        "minimises the sum of squared residuals, each over its spread, and of the changes, each "
+        "over its entered band. A residual beyond twice its spread counts less and less, as "
         "mistakes and traffic should.",
-        f"Scatter found with it: {100.0 * scatter['held']:.2f} % of a speed held, "
-        f"{scatter['pull']:.3f} m/s² of a pull, {100.0 * scatter['stop']:.1f} % of a braking.",
-        f"Corners differ on their own by {100.0 * spread['corner']:.2f} % of speed (radius and "
+        f"Spread found: {100.0 * scatter['held']:.2f} % of a cornering speed, "
+        f"{scatter['pull']:.3f} m/s² of an acceleration, {100.0 * scatter['stop']:.1f} % of a "
+        "braking.",
+        f"Corners vary by {100.0 * spread['corner']:.2f} % of speed (radius and "
         f"line), laps by {100.0 * spread['lap']:.2f} % of grip, straights by "
         f"{spread['straight']:.3f} m/s² (grade).",
-        f"The model was made straight about the answer {len(found.shows)} time"
-        f"{'s' if len(found.shows) > 1 else ''} over; intervals hold four times in five and are "
-        "those of the least squares with its priors. A figure is said to differ "
+        f"The model was linearised around the answer {len(found.shows)} time"
+        f"{'s' if len(found.shows) > 1 else ''} again; bands are 80 % bands of the least-squares "
+        "fit with its priors. A figure is said to differ "
         "where chance would do it in one case of a hundred.",
     ]

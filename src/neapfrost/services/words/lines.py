@@ -10,13 +10,13 @@ REMARKS: dict[LineEnd | None, str] = {
     "known_line": "a line known before",
 }
 SENTENCES: dict[LineEnd, str] = {
-    "settled": "The search for this line has settled.",
+    "settled": "The search for this line has converged.",
     "best_so_far": (
-        "The search for this line has not settled: it is the best one found so far, and a quicker "
-        "one may exist."
+        "The search for this line has not converged: this is the best so far, and a quicker one "
+        "may exist."
     ),
     "known_line": (
-        "No search has found a quicker line than one that was known already, which is driven; a "
-        "quicker one may exist."
+        "No search found a quicker line than one already known, which is used; a quicker one may "
+        "exist."
     ),
 }

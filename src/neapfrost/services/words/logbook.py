@@ -23,9 +23,9 @@ SCALE_SAID = 0.004
 NAMED_MOST = 3
 WHERE = {
     "braking": "in braking",
-    "entry": "on the way in",
-    "middle": "in the middle",
-    "exit": "on the way out",
+    "entry": "at the entry",
+    "middle": "mid-corner",
+    "exit": "at the exit",
     "straight": "on the straight after it",
 }
 
@@ -70,7 +70,7 @@ def corner_said(
     """
     parts = _braking(driven, predicted, say)
     if neither_s is not None and neither_s >= NEITHER_SAID_S:
-        parts.append(f"{neither_s:.1f} s longer with neither pedal")
+        parts.append(f"{neither_s:.1f} s more coasting")
     parts += _middle(driven, predicted, say)
     if loss is not None and abs(loss.all_s) >= TIME_SAID_S:
         most = max(PARTS, key=lambda part: abs(getattr(loss, f"{part}_s")))
@@ -82,7 +82,7 @@ def corner_said(
 def run_said(times_s: Sequence[float], predicted_s: float | None) -> list[str]:
     """The laps of a run in short: the best, their scatter, and against what was predicted."""
     if not times_s:
-        return ["No lap of this run was driven for its time."]
+        return ["This run has no timed lap."]
     best = min(times_s)
     said = [f"{len(times_s)} timed laps, the best {lap_said(best)}."]
     found = ranged(times_s)
@@ -112,12 +112,12 @@ def reading_said(
         word = "low" if scale > 1.0 else "high"
         said.append(
             f"The speed reads {100.0 * abs(scale - 1.0):.1f} % {word} against the circuit's "
-            "length; it is put right."
+            "length; corrected."
         )
     if mirrored:
-        said.append("The acceleration across was logged with the other sign; it is turned round.")
+        said.append("Lateral acceleration was logged with the opposite sign; it has been flipped.")
     if missing:
-        said.append(f"Not logged: {', '.join(missing)}. What needs it is left out.")
+        said.append(f"Not logged: {', '.join(missing)}. Results that need it are left out.")
     return said
 
 
@@ -127,8 +127,8 @@ def doubt_said(aligned: Aligned) -> str | None:
         return None
     return (
         f"This log fits the circuit badly: its corners agree to {100.0 * aligned.alike:.0f} % and "
-        f"its positions are off by {aligned.misfit_m:.1f} m. Is it of this circuit? Keep it only "
-        "if you are certain."
+        f"its positions are off by {aligned.misfit_m:.1f} m. Is it this circuit? Save it only if "
+        "you are sure."
     )
 
 
@@ -148,7 +148,7 @@ def lap_losses_said(
     worth = [(time, name) for time, name in lost if time >= TIME_SAID_S][:NAMED_MOST]
     if worth:
         told = ", ".join(f"{name} {time:.2f} s" for time, name in worth)
-        said.append(f"The most is lost at {told}.")
+        said.append(f"Most lost at {told}.")
     gained = [(time, name) for time, name in reversed(lost) if time <= -TIME_SAID_S][:NAMED_MOST]
     if gained:
         told = ", ".join(f"{name} {-time:.2f} s" for time, name in gained)
@@ -164,11 +164,11 @@ def _braking(driven: AsDriven, predicted: Beside, say: Saying) -> list[str]:
     elif predicted.action is None:
         pass
     elif own is not None and plan is None:
-        found.append(f"braked where the plan has {_instead(predicted.action)}")
+        found.append(f"braked where the plan is {_instead(predicted.action)}")
     elif own is None and plan is not None:
         found.append("did not brake" if driven.action == "flat" else "lifted instead of braking")
     elif own is None and predicted.action == "flat" and driven.action == "lift":
-        found.append("lifted where it is flat")
+        found.append("lifted where the plan is flat")
     return found
 
 
@@ -192,7 +192,7 @@ def _middle(driven: AsDriven, predicted: Beside, say: Saying) -> list[str]:
 
 
 def _instead(action: str) -> str:
-    return {"lift": "a lift", "flat": "it flat", "through": "no brake"}.get(action, action)
+    return {"lift": "needs a lift", "flat": "flat", "through": "no brake"}.get(action, action)
 
 
 #: A corner whose laps differ by more than so much is said to be driven unevenly [s].
@@ -211,12 +211,12 @@ def corner_together_said(corner: CornerTogether, predicted: CornerResult, say: S
         word = "high" if off > 0.0 else "low"
         parts.append(f"minimum usually {say.speed(abs(off), 1)} {word}")
     if corner.neither_s is not None and corner.neither_s.median >= 2.0 * NEITHER_SAID_S:
-        parts.append(f"{corner.neither_s.median:.1f} s with neither pedal")
+        parts.append(f"{corner.neither_s.median:.1f} s coasting")
     if len(corner.gears) > 1:
         usual = max(corner.gears, key=lambda one: one[1])[0]
         parts.append(f"not always in {gear_word(usual)}")
     if corner.lost_s.spread >= UNEVEN_S:
-        parts.append(f"uneven: {corner.lost_s.spread:.2f} s from lap to lap")
+        parts.append(f"inconsistent: spread {corner.lost_s.spread:.2f} s")
     return "; ".join(parts) if parts else "as predicted, lap after lap"
 
 
@@ -224,14 +224,14 @@ def together_said(found: LapsTogether, goes: Trend | None, predicted_s: float) -
     """Several laps in short: best and median, what was possible, and how they go along the run."""
     lap = found.lap_s
     said = [
-        f"{lap.count} laps: best {lap_said(lap.best)}, median {lap_said(lap.median)}, scattering "
-        f"by {lap.spread:.2f} s; predicted were {lap_said(predicted_s)}."
+        f"{lap.count} laps: best {lap_said(lap.best)}, median {lap_said(lap.median)}, spread "
+        f"{lap.spread:.2f} s; predicted {lap_said(predicted_s)}."
     ]
     if found.possible_s is not None:
         gained = max(lap.best - found.possible_s, 0.0)
         said.append(
             f"Theoretical best by corner: {lap_said(found.possible_s)}, "
-            f"{gained:.2f} s less than the best lap."
+            f"{gained:.2f} s quicker than the best lap."
         )
     if found.corners:
         uneven = sorted(found.corners, key=lambda one: -one.lost_s.spread)[:NAMED_MOST]
@@ -243,26 +243,27 @@ def together_said(found: LapsTogether, goes: Trend | None, predicted_s: float) -
 
 
 def _trend_said(goes: Trend) -> list[str]:
-    within = "four times in five within"
+    within = "80 % band"
     early = (
-        f"The first lap is {goes.early_s:.2f} s slower for cold tyres and want of learning "
-        f"({within} ± {goes.early_within_s:.2f} s), settled in {goes.settles_laps:.1f} laps."
+        f"The first lap is {goes.early_s:.2f} s slower from cold tyres and learning "
+        f"({within} ±{goes.early_within_s:.2f} s), settled in {goes.settles_laps:.1f} laps."
         if goes.early_beyond_noise
         else f"Warm-up cannot be separated from the lap-to-lap spread of {goes.scatter_s:.2f} s."
     )
     word = "slower" if goes.fade_s > 0.0 else "quicker"
     fade = (
         f"Each lap is {abs(goes.fade_s):.3f} s {word} than the one before ({within} "
-        f"± {goes.fade_within_s:.3f} s)."
+        f"±{goes.fade_within_s:.3f} s)."
         if goes.fade_beyond_noise
-        else f"Fading is not told from it: {goes.fade_s:+.3f} ± {goes.fade_within_s:.3f} s a lap."
+        else "Degradation: not measurable from these laps "
+        f"({within} ±{goes.fade_within_s:.2f} s a lap)."
     )
     return [early, fade]
 
 
 #: What each kind of lap is called, and the key that marks one so; none for what is found alone.
 LAP_KINDS: dict[LapKind, tuple[str, str]] = {
-    "timed": ("driven for its time", "d"),
+    "timed": ("timed", "d"),
     "slow": ("slow", "s"),
     "stop": ("with a stop", ""),
     "out": ("out lap", "o"),
@@ -277,7 +278,7 @@ FAULTS: dict[str, str] = {
     "turned_in_early": "turned in too early",
     "over_slowed": "over-slowed",
     "ran_wide": "ran wide",
-    "neither_pedal": "neither pedal",
+    "neither_pedal": "coasting",
     "missed_shift": "missed a shift",
     "wrong_reference": "took the wrong reference",
 }
@@ -292,28 +293,28 @@ def changed_said(
     """What changed since the run before, what it should be worth, and what the clock said."""
     if before is None:
         return ["There is no run before this one with this car on this circuit."]
-    said = [f"Nothing that matters changed since {before}."]
+    said = [f"Nothing changed since {before}."]
     if len(changes) == 1:
         said = [f"One thing changed since {before}: {changes[0]}."]
     elif changes:
         said = [
-            f"{len(changes)} things changed at once since {before}: {'; '.join(changes)}. The "
-            "clock cannot tell them apart: what it says is of all of them together."
+            f"{len(changes)} things changed at once since {before}: {'; '.join(changes)}. Lap "
+            "times cannot separate them: the difference is for all of them together."
         ]
     if expected_s is not None and changes:
-        said.append(f"By the model the plan's lap should change by {expected_s:+.2f} s.")
+        said.append(f"The model expects the lap to change by {expected_s:+.2f} s.")
     if clock is None:
-        said.append("Too few laps are the same count into both runs to set them against another.")
+        said.append("Too few laps at the same lap number in both runs to compare them.")
         return said
     interval = f"{clock.change_s:+.2f} ± {clock.within_s:.2f} s"
     if clock.beyond_noise:
         said.append(
-            f"The clock says {interval} (four times in five), of {clock.pairs} pairs of laps: more "
-            f"than the lap-to-lap spread can explain (±{clock.noise_s:.2f} s)."
+            f"Measured {interval} (80 % band) over {clock.pairs} pairs of laps: more than the "
+            f"lap-to-lap spread can explain (±{clock.noise_s:.2f} s)."
         )
     else:
         said.append(
-            f"The clock says {interval} (four times in five): noise. The laps' own scatter makes "
-            f"up to ± {clock.noise_s:.2f} s of nothing."
+            f"Measured {interval} (80 % band): not significant. The lap-to-lap spread alone can "
+            f"explain ±{clock.noise_s:.2f} s."
         )
     return said

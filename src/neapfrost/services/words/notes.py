@@ -78,11 +78,11 @@ def note_said(note: Note, say: Saying) -> str:
             return f"{fuel_kg:g} kg of fuel is more than the tank's {tank_kg:g} kg."
         case StrayBraking(at_m):
             return (
-                f"Braking at {say.length(at_m)} ends at no corner: a crest or a change of grip "
-                "asks for it."
+                f"Braking at {say.length(at_m)} is not for a corner: a crest or a change of grip "
+                "requires it."
             )
         case Unsettled():
-            return "The flying lap does not repeat itself exactly; the last one driven is shown."
+            return "The flying lap has not settled exactly; the last iteration is shown."
         case SlowStart(wanted_ms, reached_ms):
             return (
                 f"The start speed of {say.speed(wanted_ms, 1)} is more than the first metres "
@@ -101,17 +101,17 @@ def note_said(note: Note, say: Saying) -> str:
             )
         case NoLineYet():
             return (
-                "No line has been computed on this road yet: the lap is driven along its middle, "
-                "which is slower than any line."
+                "No line has been calculated on this road yet: the lap follows the middle, which "
+                "is slower than any racing line."
             )
         case UnsettledLine(ended):
             return SENTENCES[ended]
         case LostOrder(corner):
-            return f"Something is asked for at {corner}, which this circuit does not have."
+            return f"An override is set at {corner}, which this circuit does not have."
         case GearNotDriven(corner, asked, driven):
             why = (
-                "the throttle is not shut there, so that no gear is chosen"
+                "the throttle is not closed there, so no gear is chosen"
                 if driven is None
                 else f"shifts and revs allow {driven}"
             )
-            return f"{corner}: gear {asked} is asked for and not driven; {why}."
+            return f"{corner}: gear {asked} is set and cannot be used; {why}."

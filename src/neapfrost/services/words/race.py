@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 
-from neapfrost.core.units import KMH_PER_MS
 from neapfrost.services.words.saying import NOTHING_S, Saying, seconds
 from neapfrost.services.words.weather import lap_said
 
@@ -79,13 +78,9 @@ def race_said(
     by = {"laps": "", "distance": ", by the distance", "time": ", by the clock"}[ended_by]
     said = [f"{laps} laps{by}, {race_time_said(total_s)}."]
     if refuels:
-        said.append(
-            f"{exact_litres:.1f} litres are burnt, {start_litres:.1f} with what is in hand."
-        )
+        said.append(f"{exact_litres:.1f} litres are used, {start_litres:.1f} with reserve.")
     elif fits:
-        said.append(
-            f"Start with {start_litres:.1f} litres; {exact_litres:.1f} would be exactly enough."
-        )
+        said.append(f"Start with {start_litres:.1f} litres; the race uses {exact_litres:.1f}.")
     else:
         said.append(f"{start_litres:.1f} litres are needed, more than the tank holds.")
     return said
@@ -94,7 +89,7 @@ def race_said(
 def edge_said(laps: int, spare_s: float, faster_s: float) -> str:
     """How near a race by the clock is to another number of laps."""
     return (
-        f"The last lap is begun {spare_s:.1f} s before the end. {laps + 1} laps would take laps "
+        f"The last lap starts {spare_s:.1f} s before time is up. {laps + 1} laps would need laps "
         f"{faster_s:.2f} s quicker."
     )
 
@@ -110,21 +105,21 @@ def no_plan_said(refuels: bool, tank_laps: float | None, laps: int, stops_needed
     """Why there is no plan."""
     if not refuels and tank_laps is not None and tank_laps < laps:
         return (
-            f"The tank lasts {tank_laps:.1f} laps of {laps}, and no fuel may be taken in: state "
-            "the litres a second of a stop, or fewer laps in hand."
+            f"The tank lasts {tank_laps:.1f} laps of {laps}, and refuelling is not allowed: "
+            "enter a refuelling rate, or fewer reserve laps."
         )
     if stops_needed:
         return (
-            "No plan keeps all of these rules: look at the window of the stops, how many there may "
-            "be, the longest drive, and how long a set of tyres lasts."
+            "No strategy meets all of these rules: check the pit window, the number of stops, "
+            "the longest stint, and the tyre life."
         )
-    return "No plan gets to the end: the tyres or the fuel do not last."
+    return "No strategy reaches the finish: the tyres or the fuel do not last."
 
 
 def crossover_said(ranges: Sequence[tuple[str, float, float]]) -> str:
     """Which tyre for which water."""
     if len(ranges) == 1:
-        return f"{ranges[0][0]} is the tyre for any water."
+        return f"{ranges[0][0]} is the best tyre at any wetness."
     parts = [f"{ranges[0][0]} up to {ranges[0][2]:.0f} % wet"]
     for name, low, high in ranges[1:]:
         parts.append(f"{name} from {low:.0f} %" if high >= 100.0 else f"{name} to {high:.0f} %")
@@ -140,9 +135,9 @@ def change_said(
 ) -> list[str]:
     """When to stop next, over the weathers that may come."""
     if not means:
-        return ["In no weather is a stop possible here."]
+        return ["No stop is possible here in any forecast."]
     best_lap, best_s = min(means, key=lambda one: one[1])
-    said = [f"Over all that may come: stop after lap {best_lap}."]
+    said = [f"Across all forecasts: stop after lap {best_lap}."]
     now_lap, now_s = means[0]
     if now_lap == best_lap:
         if len(means) > 1:
@@ -155,7 +150,7 @@ def change_said(
         if lap is not None
     ]
     said.append(f"{'; '.join(each)}.")
-    said.append(f"That stopping now is right has a chance of {pays_pct:.0f} %.")
+    said.append(f"Chance that stopping now is right: {pays_pct:.0f} %.")
     return said
 
 
@@ -173,13 +168,13 @@ def rival_said(lap: int, gap_s: float, rival_lap: int) -> str:
 
 
 def slow_said(ranges: Sequence[tuple[int, int]], laps: int) -> str:
-    """When a slow phase should be used for a stop."""
+    """When a neutralisation should be used for a stop."""
     if not ranges:
-        return "A stop under a safety car or full-course yellow never pays here."
+        return "A stop under a safety car or full-course yellow never gains time here."
     parts = [f"lap {a}" if a == b else f"laps {a} to {b}" for a, b in ranges]
     return (
         f"Under a safety car or full-course yellow that begins at {', '.join(parts)} of {laps}, "
-        "stop at once; else stay out."
+        "stop at once; in other laps stay out."
     )
 
 
@@ -190,18 +185,18 @@ def saving_said(saved_kg: float, cost_s: float, burnt_kg: float, rule_s: float |
         f"{cost_s:.3f} s a lap"
     )
     if rule_s is not None and rule_s > cost_s + NOTHING_S:
-        said += f"; the same lift everywhere would cost {rule_s:.3f} s"
+        said += f"; the same lift everywhere costs {rule_s:.3f} s"
     return f"{said}."
 
 
 def energy_said(gain_s: float, spent_mj: float, price_ms_per_kj: float, rule_s: float) -> list[str]:
     """What a store's energy brings, and its price."""
     said = [
-        f"{spent_mj:.2f} MJ a lap bring {gain_s:.3f} s; the last kilojoule brings "
+        f"{spent_mj:.2f} MJ a lap gain {gain_s:.3f} s; the last kilojoule gains "
         f"{price_ms_per_kj:.2f} ms."
     ]
     if rule_s > NOTHING_S:
-        said.append(f"All of it from every exit on would be {rule_s:.3f} s slower.")
+        said.append(f"Deploying all of it from every exit is {rule_s:.3f} s slower.")
     return said
 
 
@@ -220,25 +215,31 @@ def passing_said(
         parts = [
             f"{name} on the {side} ({say.length(later)} later)" for name, side, later in possible
         ]
-        return [f"A pass is there at {'; '.join(parts)}. The same places are to be defended."]
+        return [f"Overtaking is possible at {'; '.join(parts)}. Defend the same places."]
     if places:
         name, later = places[0]
         return [
-            f"No pass is there by braking alone; {name} is nearest, with {say.length(later)} later."
+            f"Overtaking is not possible under braking alone; the best place is {name}, braking "
+            f"{say.length(later)} later."
         ]
-    return ["No corner is braked for at the end of a straight here."]
+    return ["No straight here ends in a braking zone."]
 
 
 def work_said(tyre: str, share_pct: float, corners: Sequence[str], eased: str) -> list[str]:
     """Which tyre is worked hardest, where, and what eases it."""
-    said = [f"Most goes into the {tyre}: {share_pct:.0f} % of the lap’s, in {', '.join(corners)}."]
+    said = [
+        f"The {tyre} works hardest: {share_pct:.0f} % of the lap’s sliding energy, most in "
+        f"{', '.join(corners)}."
+    ]
     return [*said, eased] if eased else said
 
 
 def eased_said(name: str, cost_s: float, saved_kj: float, say: Saying) -> str:
     """What easing a corner costs the lap and saves a tyre."""
-    step = say.speed(1.0 / KMH_PER_MS, 1 if say.units != "metric" else 0)
-    return f"{step} less in {name} saves it {saved_kj:.1f} kJ a lap for {cost_s:.3f} s."
+    step = f"1 {say.speed_unit}"
+    return (
+        f"{step} less in {name} saves that tyre {saved_kj:.1f} kJ a lap and costs {cost_s:.3f} s."
+    )
 
 
 def warm_up_said(
@@ -247,7 +248,7 @@ def warm_up_said(
     """What a cold set needs until it is warm; `off_window` is by how many °C and seconds a lap."""
     count = "one lap" if laps == 1 else f"{laps} laps"
     said = (
-        f"{compound} is warm after {count}, with {needs_mj:.1f} MJ put into the set; they cost "
+        f"{compound} is warm after {count}, with {needs_mj:.1f} MJ put into the set; this costs "
         f"{cost_s:.2f} s."
     )
     off_c, off_s = off_window
@@ -256,7 +257,7 @@ def warm_up_said(
     side = "colder" if off_c < 0.0 else "warmer"
     return (
         f"{said} The road is {abs(off_c):.0f} °C {side} than its window, {off_s:.2f} s a lap, "
-        "which no lap removes."
+        "however many laps it does."
     )
 
 
@@ -276,10 +277,10 @@ def flap_said(gain_s: float | None, zones: int) -> str:
     """What a flap is worth."""
     where = "its zone" if zones == 1 else f"its {zones} zones"
     if gain_s is None:
-        return f"With the flap open in {where} no lap is possible."
+        return f"No lap is possible with the flap open in {where}."
     if gain_s < 0.0:
         return (
-            f"The flap open in {where} costs {-gain_s:.3f} s a lap: a corner wants the downforce."
+            f"The flap open in {where} costs {-gain_s:.3f} s a lap: a corner needs the downforce."
         )
     return f"The flap open in {where} gains {gain_s:.3f} s a lap."
 
@@ -293,10 +294,10 @@ def maker_said(
     say: Saying,
 ) -> str:
     """What something else on the car behind makes of a place, and what it costs."""
-    there = "is there" if possible else "not yet"
+    there = "possible" if possible else "not yet"
     said = f"with {what}: braking {say.length(later_m)} later, {there}"
     if spent_mj is not None:
-        return f"{said}; takes {spent_mj:.2f} MJ"
+        return f"{said}; uses {spent_mj:.2f} MJ"
     if cost_s is None or abs(cost_s) < NOTHING_S:
         return said
     return f"{said}; the lap alone is {seconds(cost_s)} {'slower' if cost_s > 0.0 else 'quicker'}"
@@ -306,7 +307,7 @@ def pit_measured_said(loss_s: float, stops: int, stood_s: float) -> str:
     """Where a pit loss is from that the logbook has."""
     count = "one stop" if stops == 1 else f"{stops} stops"
     return (
-        f"measured, from the logbook: {count} lost {loss_s:.1f} s, less {stood_s:g} s of standing "
+        f"measured, from the logbook: {count} lost {loss_s:.1f} s, less {stood_s:g} s stationary "
         "for tyres"
     )
 
@@ -318,5 +319,5 @@ def fade_measured_said(
     count = "one run" if runs == 1 else f"{runs} runs"
     return (
         f"measured, from the logbook: {lap_s:+.3f} ± {within_s:.3f} s a lap over {laps} laps of "
-        f"{count}, burnt fuel taken out; the sheet has {stated_pct:g} %"
+        f"{count}, corrected for fuel; the sheet has {stated_pct:g} %"
     )

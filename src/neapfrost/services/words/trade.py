@@ -51,20 +51,20 @@ def value_said(axis: Said, value: float | str, say: Saying) -> str:
 def quickest_said(label: str, where: str, change_s: float, band: Range | None) -> str:
     """Where it is quickest and what that is worth against the plan as it stands."""
     if abs(change_s) < NOTHING_S:
-        return f"{label}: nothing is quicker than what the plan has."
+        return f"{label}: nothing is quicker than the plan."
     worth = f"{seconds(change_s)} {'quicker' if change_s < 0.0 else 'slower'} than the plan"
     if band is not None:
         low, high = sorted((abs(band.low), abs(band.high)))
         if band.low * band.high < 0.0:
-            worth += ", within what the assumptions leave open"
+            worth += ", within the uncertainty"
         else:
-            worth += f", {low:.3f} to {high:.3f} s in eight of ten cases"
+            worth += f", {low:.3f} to {high:.3f} s (80 % band)"
     return f"{label}: quickest at {where}, {worth}."
 
 
 def even_said(first: str, last: str, even_s: float) -> str:
     """What is as good as the best."""
-    return f"From {first} to {last} it is even: within {even_s:.2f} s of the quickest."
+    return f"From {first} to {last} within {even_s:.2f} s of the quickest."
 
 
 def paid_said(stretches: Sequence[tuple[str, bool]], changes_s: Sequence[float]) -> str:
@@ -80,15 +80,13 @@ def paid_said(stretches: Sequence[tuple[str, bool]], changes_s: Sequence[float])
     if not gains and not losses:
         return ""
     if not losses:
-        return (
-            f"Time is gained at {_names(gains)}; nothing gives back {WORTH_A_WORD_S:.3f} s or more."
-        )
+        return f"Time is gained at {_names(gains)}; nothing loses {WORTH_A_WORD_S:.3f} s or more."
     if not gains:
         return f"Time is lost at {_names(losses)}; nothing gains {WORTH_A_WORD_S:.3f} s or more."
     gainers = _names(gains)
     return (
         f"{gainers[:1].upper()}{gainers[1:]} {_verb(gains, 'gain')} {_sum(gains)}; "
-        f"{_names(losses)} {_verb(losses, 'give')} back {_sum(losses)}."
+        f"{_names(losses)} {_verb(losses, 'lose')} {_sum(losses)}."
     )
 
 
@@ -125,7 +123,7 @@ def best_of_two_said(labels: tuple[str, str], where: tuple[str, str], change_s: 
     """The best of two figures at once."""
     joined = f"{labels[0]} {where[0]} with {_lower(labels[1])} {where[1]}"
     if abs(change_s) < NOTHING_S:
-        return f"{joined} is quickest, and as quick as the plan."
+        return f"{joined} is quickest, the same as the plan."
     word = "quicker" if change_s < 0.0 else "slower"
     return f"{joined} is quickest: {seconds(change_s)} {word} than the plan."
 
@@ -133,7 +131,8 @@ def best_of_two_said(labels: tuple[str, str], where: tuple[str, str], change_s: 
 def bound_said(where: tuple[str, str], cost_s: float) -> str:
     """What the limits cost."""
     return (
-        f"Without the limits it would be {where[0]} with {where[1]}: they cost {seconds(cost_s)}."
+        f"Without the limits the best is {where[0]} with {where[1]}: the limits cost "
+        f"{seconds(cost_s)}."
     )
 
 
@@ -165,8 +164,8 @@ def rival_speed_said(speed_ms: float, say: Saying) -> str:
 def over_session_said(choice: Sequence[str], mean_s: float, worst_s: float, moments: int) -> str:
     """The best on average over a session's weather, and its worst lap of that."""
     return (
-        f"Over {moments} moments of the weather that may come {', '.join(choice)} is quickest on "
-        f"average: {mean_s:.3f} s, {worst_s:.3f} s at the worst of them."
+        f"Over {moments} moments of the forecasts {', '.join(choice)} is quickest on "
+        f"average: {mean_s:.3f} s, {worst_s:.3f} s at the worst moment."
     )
 
 
@@ -175,15 +174,13 @@ def next_change_said(
 ) -> str:
     """What to try next, alone, and how many laps it takes to see it."""
     if gain_s < NOTHING_S or laps is None:
-        return (
-            "Nothing that can be set gains time: the plan has the best of it, one step at a time."
-        )
+        return "No single change that can be made before the next run gains time."
     worth = f"{seconds(gain_s)}"
     if band is not None and band.low > 0.0:
         worth += f" ({band.low:.3f} to {band.high:.3f})"
     return (
-        f"Next, alone: {what}. It should bring {worth}; with a lap-to-lap spread of "
-        f"{scatter_s:.2f} s it takes {laps} before and {laps} after to see it."
+        f"Next change: {what}. Expected gain {worth}; with a lap-to-lap spread of "
+        f"{scatter_s:.2f} s it takes {laps} laps before and {laps} after to confirm it."
     )
 
 
@@ -191,16 +188,16 @@ def best_of_all_said(choice: Sequence[str], change_s: float, tried: int, even: i
     """The best of what a car has, among so many combinations, and how many are as good."""
     what = ", ".join(choice)
     if abs(change_s) < NOTHING_S:
-        text = f"Of {tried} combinations nothing is quicker than what the plan has: {what}"
+        text = f"Of {tried} combinations none is quicker than the plan: {what}"
     else:
         word = "quicker" if change_s < 0.0 else "slower"
         text = (
             f"Of {tried} combinations {what} is quickest, {seconds(change_s)} {word} than the plan"
         )
     if even == 1:
-        text += "; one other is even with it"
+        text += "; one other is as good"
     elif even > 1:
-        text += f"; {even} others are even with it"
+        text += f"; {even} others are as good"
     return f"{text}."
 
 
@@ -218,7 +215,7 @@ def half_step_said(corners: Sequence[str], longer_s: float | None, shorter_s: fl
     ways = [
         (change, word) for change, word in ((longer_s, "longer"), (shorter_s, "shorter")) if change
     ]
-    where = f"in {_listed(corners)}" if corners else "slowest in no corner"
+    where = f"in {_listed(corners)}" if corners else "not the lowest gear of any corner"
     if not ways:
         return where
     change, word = min(ways)

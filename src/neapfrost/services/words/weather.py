@@ -12,11 +12,11 @@ from neapfrost.services.words.saying import Saying
 #: What is not said of the weather because nobody would notice.
 WIND_TURNED_DEG, WIND_CHANGED_MS, WETTER_PCT, WARMER_C = 20.0, 1.0, 3.0, 3.0
 SIGNS: dict[Sign, str] = {
-    "rain_mm_h": "the rain",
-    "wind_from_deg": "where the wind comes from",
-    "wind_speed_ms": "the strength of the wind",
-    "track_temp_c": "the temperature of the road",
-    "air_temp_c": "the temperature of the air",
+    "rain_mm_h": "rain",
+    "wind_from_deg": "wind direction",
+    "wind_speed_ms": "wind speed",
+    "track_temp_c": "road temperature",
+    "air_temp_c": "air temperature",
 }
 
 
@@ -42,16 +42,17 @@ def flip_said(name: str, flip: Flip, at: str, first: bool, say: Saying) -> str:
     if after[0] == "flat":
         return f"{name} is flat {when}"
     if after[0] == "brake":
-        return f"{name} has to be braked for {when}, {_do(after, say)}"
+        return f"{name} needs braking {when}: {_do(after, say)}"
     if after[0] == "lift":
-        return f"A lift is enough for {name} {when}"
-    return f"{name} is driven through {when}, without a lift"
+        return f"{name} needs only a lift {when}"
+    return f"{name} needs no lift {when}"
 
 
 def nothing_flips_said(threshold_m: float, say: Saying) -> str:
     """That no call changes along a session."""
     return (
-        f"No call changes: no corner's action, and no braking point by {say.length(threshold_m)}."
+        f"No call changes: every corner's action stays, and no braking point moves by "
+        f"{say.length(threshold_m)}."
     )
 
 
@@ -74,19 +75,21 @@ def span_said(times_s: Sequence[float], moments: Sequence[str], own_s: float) ->
 
 def all_alike_said() -> str:
     """That no weather asks anything else."""
-    return "Whichever weather comes, the calls stay the same and no other tyre is quicker."
+    return "In every forecast the calls stay the same and no other tyre is quicker."
 
 
 def alike_until_said(matters_at: str, first_at: str) -> str:
     """Until when it does not matter which weather comes."""
     if matters_at <= first_at:
-        return "The weathers ask different things from the beginning."
-    return f"Until {clock(matters_at)} every weather asks the same of the driver and the tyre."
+        return "The forecasts need different calls from the start."
+    return f"Until {clock(matters_at)} every forecast needs the same calls and the same tyre."
 
 
 def chances_said(tyre: str, expected_s: float, at: str) -> str:
     """The compound with the least lap over all chances."""
-    return f"Over all chances {tyre} is quickest at {clock(at)}: {lap_said(expected_s)} expected."
+    return (
+        f"Weighted by chance, {tyre} is quickest at {clock(at)}: {lap_said(expected_s)} expected."
+    )
 
 
 def call_said(call: Call, say: Saying) -> str:
@@ -100,8 +103,8 @@ def told_apart_said(
     """Which reading tells two weathers apart, and from when on."""
     a, b = (_value(sign, value, say) for value in values)
     return (
-        f"{SIGNS[sign].capitalize()} tells {names[0]} from {names[1]} at {clock(at)}: {a} against "
-        f"{b}."
+        f"{SIGNS[sign].capitalize()} separates {names[0]} from {names[1]} at {clock(at)}: {a} "
+        f"against {b}."
     )
 
 
@@ -109,14 +112,14 @@ def wait_said(names: tuple[str, str], told_at: str | None, matters_at: str | Non
     """Until when one can wait for two weathers to show which they are."""
     pair = f"{names[0]} and {names[1]}"
     if matters_at is None:
-        return f"{pair} ask the same of the driver throughout."
+        return f"{pair} need the same calls throughout."
     if told_at is None:
-        return f"{pair} ask different things from {clock(matters_at)}; no reading tells them apart."
+        return f"{pair} need different calls from {clock(matters_at)}; no reading separates them."
     if told_at <= matters_at:
-        return f"{pair} ask different things from {clock(matters_at)}: one can wait until then."
+        return f"{pair} need different calls from {clock(matters_at)}: you can wait until then."
     return (
-        f"{pair} ask different things from {clock(matters_at)}, before any reading tells them "
-        f"apart at {clock(told_at)}: what is decided by then is decided blind."
+        f"{pair} need different calls from {clock(matters_at)}, before any reading separates "
+        f"them at {clock(told_at)}: until then the decision is a guess."
     )
 
 
@@ -161,7 +164,7 @@ def since_said(
         if len(braking) == 1:
             parts.append(f"brake {by} for {name}")
         else:
-            parts.append(f"{len(braking)} braking points moved, the most {by} at {name}")
+            parts.append(f"{len(braking)} braking points moved, most at {name}: {by}")
     for name, one in moved:
         if one.what == "action":
             parts.append(_action_now(name, one))
@@ -169,7 +172,7 @@ def since_said(
         slower = "slower" if lap_change_s > 0.0 else "quicker"
         parts.append(f"the lap {abs(lap_change_s):.2f} s {slower}")
     if not parts:
-        return "Since this plan the weather has moved nothing."
+        return "No change from the weather since this plan."
     return f"Since this plan: {'; '.join(parts)}."
 
 
@@ -184,9 +187,9 @@ def _action_now(name: str, flip: Flip) -> str:
         return f"{name} no longer flat"
     words = {
         "flat": "flat",
-        "brake": "braked for",
-        "lift": "a lift",
-        "through": "driven through",
+        "brake": "needs braking",
+        "lift": "needs a lift",
+        "through": "without a lift",
     }
     return f"{name} now {words.get(flip.after[0], flip.after[0])}"
 

@@ -23,10 +23,10 @@ def rankings_said(found: tuple[Worth, ...], names: list[str]) -> str:
     if not by_exit:
         return ""
     if by_time[0] == by_exit[0]:
-        lead = f"{names[by_time[0]]} counts most either way"
+        lead = f"{names[by_time[0]]} matters most both ways"
     else:
         lead = (
-            f"Most time is spent in {names[by_time[0]]}; exit speed counts most out of "
+            f"Most time is spent in {names[by_time[0]]}; exit speed matters most out of "
             f"{names[by_exit[0]]}"
         )
     apart = [
@@ -35,7 +35,11 @@ def rankings_said(found: tuple[Worth, ...], names: list[str]) -> str:
         if found[n].time_rank - (found[n].exit_rank or 0) >= APART and n != by_exit[0]
     ]
     if apart:
-        lead += "; " + ", ".join(names[n] for n in apart) + " too for the exit more than the time"
+        lead += (
+            "; "
+            + ", ".join(names[n] for n in apart)
+            + " as well matter more for exit speed than for time"
+        )
     return f"{lead}."
 
 
@@ -44,7 +48,7 @@ def complex_said(one: Complex, corners: Sequence[CornerResultPart], say: Saying)
     names = [corner.name for corner in corners]
     joined = " and ".join(names[n] for n in one.corners)
     return (
-        f"{joined} are one: {names[one.tightest]} is the tightest part at "
+        f"{joined} act as one corner: {names[one.tightest]} is the tightest part at "
         f"{say.speed(corners[one.tightest].min_speed_ms)}, and the throttle belongs after "
         f"{names[one.throttle_corner]}."
     )
@@ -55,17 +59,17 @@ def trade_said(trade: Trade, found: Sequence[Worth], names: Sequence[str], say: 
     per, unit = say.metres_per_length, say.length_unit
     first, second = names[trade.first], names[trade.second]
     if trade.first_s is None or trade.second_s is None or trade.break_even is None:
-        return f"{first} and {second}: one of them has no price of its own."
+        return f"{first} and {second}: one of them cannot be priced on its own."
     text = (
-        f"1 {unit} of driven radius given in {first} costs {trade.first_s * per:.3f} s and "
-        f"1 {unit} gained in {second} pays {trade.second_s * per:.3f} s: worth it from "
-        f"{trade.break_even:.2f} {unit} gained for each given."
+        f"1 {unit} of driven radius given up in {first} costs {trade.first_s * per:.3f} s and "
+        f"1 {unit} gained in {second} gains {trade.second_s * per:.3f} s: worth it from "
+        f"{trade.break_even:.2f} {unit} gained per {unit} given up."
     )
     given, taken = found[trade.first], found[trade.second]
     if given.per_min_speed_s is not None and taken.per_min_speed_s is not None:
         text += (
             f" 1 {say.speed_unit} given up in {first} costs "
-            f"{given.per_min_speed_s / say.per_speed:.3f} s, 1 {say.speed_unit} more in "
-            f"{second} pays {taken.per_min_speed_s / say.per_speed:.3f} s."
+            f"{given.per_min_speed_s / say.per_speed:.3f} s, 1 {say.speed_unit} more in {second} "
+            f"gains {taken.per_min_speed_s / say.per_speed:.3f} s."
         )
     return text

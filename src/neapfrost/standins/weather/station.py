@@ -32,7 +32,7 @@ NAME = "Simulated weather station"
 
 @dataclass
 class Station:
-    """A station with a clock of its own that goes `pace` times as fast as time."""
+    """A station with a clock of its own that goes `pace` times real time."""
 
     day: str
     begins: datetime

@@ -176,7 +176,7 @@ export async function answer<T>(
 function inShape(error: unknown): ErrorBody {
   if (typeof error === 'object' && error !== null && 'faults' in error) return error as ErrorBody
   const said = typeof error === 'string' ? error.slice(0, 80) : ''
-  const message = `the application answered with something unexpected${said && `: ${said}`}`
+  const message = `the application gave an unexpected answer${said && `: ${said}`}`
   return { error: message, faults: [{ path: '', message }], conflict: null }
 }
 

@@ -94,7 +94,7 @@
 {#if loaded.trouble}<p role="alert" class="trouble">{loaded.trouble}</p>{/if}
 {#if loaded.value}
   <BriefSheet brief={loaded.value} {bench} {view} {result} small={paper === 'A5'} />
-{:else if !loaded.trouble}<p class="unit px-0 py-10">The brief is being set…</p>{/if}
+{:else if !loaded.trouble}<p class="unit px-0 py-10">Preparing the brief…</p>{/if}
 
 <style>
   .tools label,

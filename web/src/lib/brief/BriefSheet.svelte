@@ -38,8 +38,8 @@
       { label: 'look at', text: corner.look_at, place: true },
       { label: 'kerb', text: corner.kerb, place: true },
       { label: 'limit', text: corner.limit, place: true },
-      { label: 'care:', text: corner.hazards.join(', '), place: false },
-      { label: 'asked for:', text: corner.asked.join(', '), place: false },
+      { label: 'caution:', text: corner.hazards.join(', '), place: false },
+      { label: 'set:', text: corner.asked.join(', '), place: false },
     ].filter((one) => one.text !== '')
   const angleOf = (corner: Line): number => result.corners[corner.number - 1]?.angle_deg ?? 90
   const earlier = (corner: Line): string =>
@@ -101,12 +101,12 @@
       <tr>
         <th colspan="2">Corner</th>
         <th>Braking point</th>
-        <th class="number">For, {units.lengthUnit}</th>
+        <th class="number">Distance, {units.lengthUnit}</th>
         <th>Gear</th>
-        <th class="number">Slowest, {units.speedUnit}</th>
-        <th class="number">Power after, {units.lengthUnit}</th>
+        <th class="number">Minimum, {units.speedUnit}</th>
+        <th class="number">Throttle, {units.lengthUnit} after</th>
         <th class="number">Exit, {units.speedUnit}</th>
-        {#if laps > 0}<th>First {laps} laps:<br />earlier by, {units.lengthUnit}; slowest</th>{/if}
+        {#if laps > 0}<th>First {laps} laps:<br />earlier by, {units.lengthUnit}; minimum</th>{/if}
       </tr>
     </thead>
     <tbody>
@@ -126,7 +126,7 @@
                 >&nbsp;±{whole(half(corner.brake_band_m))}</span
               >{/if}</td
           >
-          <td class="number" data-label="For"
+          <td class="number" data-label="Distance"
             >{length(corner.braking_distance_m)}<span class="phone">
               {units.lengthUnit}</span
             >{#if corner.peak_decel_g !== null}<span class="unit"
@@ -138,13 +138,13 @@
                 >or {corner.gear_in_doubt}</span
               >{/if}</td
           >
-          <td class="number" data-label="Slowest"
+          <td class="number" data-label="Minimum"
             ><span class="figure least text-[20px]">{speed(corner.min_speed_ms)}</span
             >{#if corner.min_speed_band}<span class="unit"
                 >&nbsp;{speed(corner.min_speed_band.low)}–{speed(corner.min_speed_band.high)}</span
               >{/if}</td
           >
-          <td class="number" data-label="Power">{length(corner.throttle_after_m)}</td>
+          <td class="number" data-label="Throttle">{length(corner.throttle_after_m)}</td>
           <td class="number" data-label="Exit">{speed(corner.exit_speed_ms)}</td>
           {#if laps > 0}
             <td class="buildup figure" data-label="First laps, earlier by">{earlier(corner)}</td>
@@ -160,7 +160,7 @@
               >
             {/each}
           </td>
-          {#if laps > 0}<td class="buildup" data-label="Slowest">{slower(corner)}</td>{/if}
+          {#if laps > 0}<td class="buildup" data-label="Minimum">{slower(corner)}</td>{/if}
         </tr>
       {/each}
     </tbody>
@@ -333,16 +333,16 @@
       font-family: var(--labels);
       font-weight: 400;
     }
-    .first > td[data-label='Slowest'] {
+    .first > td[data-label='Minimum'] {
       order: 1;
     }
     .first > td[data-label='Gear'] {
       order: 2;
     }
-    .first > td[data-label='For'] {
+    .first > td[data-label='Distance'] {
       order: 3;
     }
-    .first > td[data-label='Power'],
+    .first > td[data-label='Throttle'],
     .first > td[data-label='Exit'] {
       order: 4;
     }
@@ -350,7 +350,7 @@
       order: 5;
     }
     .second > .buildup::before {
-      content: 'first laps, slowest ';
+      content: 'first laps, minimum ';
       color: var(--ink-2);
     }
     .phone {

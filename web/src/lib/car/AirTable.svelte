@@ -33,7 +33,7 @@
 <section aria-label="Downforce over speed" class="pt-2">
   <h2 class="figure text-[18px]">Downforce over speed</h2>
   {#if points.length === 0}
-    <p class="unit">The same share of its stated downforce and drag at every speed.</p>
+    <p class="unit">Downforce and drag coefficients are the same at every speed.</p>
   {:else}
     <table class="ruled" data-testid="air-table">
       <thead>
@@ -104,7 +104,7 @@
   {/if}
   <p class="unit px-0 py-1">
     <button class="link" onclick={() => void add()}
-      >{points.length === 0 ? 'State it by speed' : 'Add a point'}</button
+      >{points.length === 0 ? 'Enter by speed' : 'Add a point'}</button
     >
   </p>
   {#if refusal}<p role="alert" class="refusal">{refusal}</p>{/if}

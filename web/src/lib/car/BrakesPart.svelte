@@ -26,17 +26,17 @@
 {#if study}
   <div class="columns pt-2 gap-7.5 flex flex-wrap">
     <div>
-      <h2 class="figure pb-0.5 text-[18px]">At each braking point</h2>
+      <h2 class="figure pb-0.5 text-[18px]">Each braking zone</h2>
       {#if study.zones.length === 0}
-        <p class="unit">Nothing is braked for on this lap.</p>
+        <p class="unit">No braking on this lap.</p>
       {:else}
         <table class="ruled w-auto" data-testid="brake-zones">
           <thead>
             <tr>
               <th scope="col">Corner</th>
               <th scope="col" class="number">From {view.units.speedUnit}</th>
-              <th scope="col" class="number">Hardest g</th>
-              <th scope="col" class="number">Ideal on the front</th>
+              <th scope="col" class="number">Peak g</th>
+              <th scope="col" class="number">Ideal front share</th>
               <th scope="col">Locks first</th>
             </tr>
           </thead>
@@ -51,8 +51,8 @@
                   >{zone.locks_first === null
                     ? 'both together'
                     : zone.locks_first === 'rear'
-                      ? 'rear: it may turn round'
-                      : 'front: it runs straight on'}</td
+                      ? 'rear: the car may spin'
+                      : 'front: the car runs straight on'}</td
                 >
               </tr>
             {/each}
@@ -62,13 +62,13 @@
     </div>
     {#if study.costs.length > 0}
       <div>
-        <h2 class="figure pb-0.5 text-[18px]">What a share costs</h2>
+        <h2 class="figure pb-0.5 text-[18px]">Cost by brake bias</h2>
         <table class="ruled w-auto" data-testid="brake-costs">
           <thead>
             <tr>
-              <th scope="col" class="number">On the front</th>
+              <th scope="col" class="number">Front</th>
               <th scope="col" class="number">Lap</th>
-              <th scope="col"><span class="sr-only">Cost drawn</span></th>
+              <th scope="col"><span class="sr-only">Cost bar</span></th>
               <th scope="col"><span class="sr-only">Remark</span></th>
             </tr>
           </thead>
@@ -91,10 +91,10 @@
                   {#if one.front_share !== study.front_share}
                     <button
                       class="link"
-                      aria-label="set it to {percent(one.front_share)} on the front"
-                      onclick={() => void take(one.front_share)}>set it</button
+                      aria-label="Set brake bias to {percent(one.front_share)} front"
+                      onclick={() => void take(one.front_share)}>Set</button
                     >
-                  {:else}as it is set{/if}</td
+                  {:else}as set{/if}</td
                 >
               </tr>
             {/each}
@@ -104,28 +104,28 @@
       </div>
       <div class="gap-2 max-w-75 text-[15px] flex flex-col">
         <p>
-          Set now: <span class="figure"
+          Now: <span class="figure"
             >{study.front_share === null ? 'ideal' : percent(study.front_share)}</span
           >{#if study.front_share !== null}, <button class="link" onclick={() => void take(null)}
-              >make it ideal</button
+              >Use the ideal</button
             >{/if}.
         </p>
         {#if study.safe !== null}
           <p>
-            From <span class="figure">{percent(study.safe)}</span> on the front no zone locks its rear
-            axle first: the safe side of it. Below, the car may turn round under braking.
+            From <span class="figure">{percent(study.safe)}</span> front, no zone locks the rear axle
+            first. Below that, the car may spin under braking.
           </p>
         {/if}
         {#if study.ideal_lap_s !== null && bench.result}
           <p class="unit">
-            If the share followed the ideal everywhere: {timeDifference(
+            With the ideal share everywhere: {timeDifference(
               study.ideal_lap_s - bench.result.lap_time_s,
             )} s a lap.
           </p>
         {/if}
         <p class="unit">
-          Ideal is the share at which both axles lock together, braking straight on as hard as the
-          tyres can at that speed.
+          Ideal is the share at which both axles reach their limit together in a straight-line stop
+          from that speed.
         </p>
       </div>
     {/if}

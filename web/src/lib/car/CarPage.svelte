@@ -50,7 +50,7 @@
     {:else if panel === 'brakes'}
       <BrakesPart {bench} {work} {view} />
     {:else}
-      <p class="unit px-0 py-10">The car is being measured…</p>
+      <p class="unit px-0 py-10">Calculating the car…</p>
     {/if}
   {/if}
 </div>

@@ -17,7 +17,8 @@
   const two = $derived(units.system === 'metric' ? '200 km/h' : '124 mph')
   const rows = $derived([
     {
-      label: figures.top_speed_by === 'drag' ? 'Top speed, by drag' : 'Top speed, by the limiter',
+      label:
+        figures.top_speed_by === 'drag' ? 'Top speed (drag-limited)' : 'Top speed (rev-limited)',
       value: `${whole(units.speed(figures.top_speed_ms))} ${units.speedUnit}`,
     },
     { label: `0 to ${hundred}`, value: seconds(figures.to_100_s) },
@@ -60,7 +61,7 @@
         {/each}
       </tbody>
     </table>
-    <h2 class="figure px-0 pt-2.5 pb-0.5 text-[18px]">Changing up</h2>
+    <h2 class="figure px-0 pt-2.5 pb-0.5 text-[18px]">Shift points</h2>
     <table class="ruled" data-testid="gears">
       <thead>
         <tr>
@@ -71,7 +72,7 @@
           <th
             scope="col"
             class="number"
-            title="Equivalent mass of wheels and engine, of the vehicle’s">Turns %</th
+            title="Equivalent mass of wheels and engine, share of the vehicle’s mass">Rotating %</th
           >
         </tr>
       </thead>
@@ -96,7 +97,9 @@
         {/each}
       </tbody>
     </table>
-    <p class="unit">On the level, without wind, in this plan’s air, as it is set up.</p>
+    <p class="unit">
+      On the level, in still air at the plan’s temperature and pressure, with the plan’s setup.
+    </p>
   </div>
   <div class="plots" bind:clientWidth={width}>
     {#each report.plots as data (data.plot)}

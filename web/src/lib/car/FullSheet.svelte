@@ -66,7 +66,7 @@
         <table class="ruled">
           <colgroup><col /><col /><col /><col /></colgroup>
           <thead class="sr-only">
-            <tr><th>Figure</th><th>Value</th><th>Usual</th><th>What it changes</th></tr>
+            <tr><th>Figure</th><th>Value</th><th>Usual</th><th>Effect</th></tr>
           </thead>
           <tbody>
             {#each rows.filter((row) => row.group === group) as row (row.name)}
@@ -80,7 +80,7 @@
                   ><PlanFigure {bench} {view} {row} size="16px" optional /></td
                 >
                 <td class="unit" class:odd
-                  >{#if row.low !== null}{odd ? 'outside of ' : ''}{plain(low, 4)}–{plain(
+                  >{#if row.low !== null}{odd ? 'outside ' : ''}{plain(low, 4)}–{plain(
                       high,
                       4,
                     )}{/if}</td
@@ -114,10 +114,10 @@
                   >
                   <td></td>
                   <td class="unit"
-                    >{index === ratios.length - 1 ? 'The top gear' : ''}
+                    >{index === ratios.length - 1 ? 'Top gear' : ''}
                     {#if index === ratios.length - 1}
                       <button class="link" onclick={() => void work.edit({ op: 'add_gear' })}
-                        >add a gear</button
+                        >Add a gear</button
                       >
                     {/if}</td
                   >
@@ -126,11 +126,11 @@
             {/if}
             {#if group === 'Tyres'}
               <tr>
-                <th scope="row">From the tyre’s code</th>
+                <th scope="row">From the tyre code</th>
                 <td class="value whitespace-nowrap" colspan="2"
                   ><input aria-label="Tyre code" placeholder="205/55 R16" bind:value={code} />
                   <button class="link" disabled={code === ''} onclick={() => void takeTyre()}
-                    >take it</button
+                    >Apply</button
                   ></td
                 >
                 <td class="unit"
@@ -201,7 +201,7 @@
       </p>
       <p class="unit">
         <label class="link"
-          >A car from its document<input
+          >Load a car document<input
             type="file"
             class="sr-only"
             accept=".json"
@@ -211,7 +211,7 @@
               if (file) refusals = await work.takeDocument(await file.text())
             }}
           /></label
-        >, kept as a new one that this plan drives
+        >, saved as a new car for this plan
       </p>
       {#if refusals.length > 0}
         <ul role="alert" class="refusal">

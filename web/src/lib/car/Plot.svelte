@@ -105,7 +105,7 @@
     PARTS.filter((one) => data.series.some((series) => series.part?.includes(one.part))),
   )
   const strong = (name: string): boolean =>
-    name !== '' && !/^(gear \d|drag|rev limit|tyres carry)/.test(name)
+    name !== '' && !/^(gear \d|drag|rev limit|tyre limit)/.test(name)
 </script>
 
 <figure>

@@ -101,7 +101,7 @@
     faults = refused ? [refused] : []
     if (!refused) {
       bench.say(
-        fresh ? `${built.car.name}: a car of its own, driven by this plan.` : 'The car is rebuilt.',
+        fresh ? `${built.car.name}: a separate car, used by this plan.` : 'The car is rebuilt.',
       )
       view.turnTo('lap')
     }
@@ -114,7 +114,9 @@
 
 <div class="columns pt-2 gap-10 flex flex-wrap">
   <div class="w-160 max-w-full">
-    <p class="unit">Type what you know; leave the rest. The model is fitted to it as you go.</p>
+    <p class="unit">
+      Enter what you know and leave the rest blank. The model is fitted as you type.
+    </p>
     <table class="ruled">
       <tbody>
         <tr>
@@ -130,9 +132,9 @@
             </select>
             {#if kind === 'car'}
               <select class="bg-paper" aria-label="Driven axle" bind:value={driven}>
-                <option value="rear">driven at the rear</option>
-                <option value="front">driven at the front</option>
-                <option value="all">driven at both ends</option>
+                <option value="rear">rear-wheel drive</option>
+                <option value="front">front-wheel drive</option>
+                <option value="all">all-wheel drive</option>
               </select>
             {/if}
             <input
@@ -251,19 +253,19 @@
       <button
         class="btn btn-sm btn-primary"
         disabled={!built || busy}
-        onclick={() => void take(true)}>Drive this plan with it, as a new car</button
+        onclick={() => void take(true)}>Save as a new car for this plan</button
       >
       <button
         class="btn btn-sm btn-outline max-w-full"
         disabled={!built || busy}
         onclick={() => void take(false)}
-        ><span class="truncate">Make {bench.open?.car.name ?? 'this car'} so</span></button
+        ><span class="truncate">Apply to {bench.open?.car.name ?? 'this car'}</span></button
       >
       <span class="unit">{busy ? 'Fitting…' : ''}</span>
     </p>
     {#if built}
       {#if built.contradictions.length > 0}
-        <h2 class="figure px-0 pt-1.5 pb-0.5 text-[18px]">These do not go together</h2>
+        <h2 class="figure px-0 pt-1.5 pb-0.5 text-[18px]">These figures contradict each other</h2>
         <ul class="list-inside list-[square]" data-testid="contradictions">
           {#each built.contradictions as one, index (index)}
             <li>{mentioned(one, units)}</li>
@@ -273,11 +275,11 @@
           <p class="unit">One of them is wrong, or something else is unusual.</p>
         {/if}
       {:else if built.rows.length > 0}
-        <p>What you know goes together: the model does each of it within a few per cent.</p>
+        <p>The figures agree: the model matches each of them within a few per cent.</p>
       {/if}
       {#if built.assumptions.length > 0}
         <h2 class="figure px-0 pt-1.5 pb-0.5 text-[18px]">
-          Assumed, since nothing said decides it
+          Assumed: not determined by what you entered
         </h2>
         <table class="ruled" data-testid="assumed">
           <tbody>

@@ -62,7 +62,7 @@
 {#if car}
   <div class="px-0 py-2 gap-x-5.5 gap-y-1.5 flex flex-wrap items-baseline text-[14px]">
     <label
-      >This plan drives <select
+      >Setup in this plan <select
         class="bg-paper max-w-55"
         aria-label="Setup of this plan"
         value={chosen ?? ''}
@@ -71,7 +71,7 @@
             (await bench.editCar({ op: 'setup', name: event.currentTarget.value || null })) ?? ''
         }}
       >
-        <option value="">the car as its sheet has it</option>
+        <option value="">as on the sheet</option>
         {#each setups as setup (setup.name)}<option value={setup.name}>{setup.name}</option>{/each}
       </select></label
     >
@@ -103,7 +103,7 @@
       >
     {/if}
     <button class="link" onclick={() => void edit({ op: 'add_row', table: 'setups' })}
-      >{setups.length === 0 ? 'begin a setup' : 'another setup like this one'}</button
+      >{setups.length === 0 ? 'Create a setup' : 'Copy this setup'}</button
     >
   </div>
   {#if refusal}<p role="alert" class="refusal">{refusal}</p>{/if}
@@ -146,7 +146,7 @@
                     onchange={(event) =>
                       void set(index, row.field, event.currentTarget.value || null)}
                   >
-                    <option value="">as the sheet</option>
+                    <option value="">as on the sheet</option>
                     {#each car[row.table] ?? [] as one (one.name)}
                       <option value={one.name}>{one.name}</option>
                     {/each}
@@ -191,7 +191,7 @@
           {/each}
           <tr class="group">
             <td colspan={setups.length + 1}
-              ><span class="unit">Recorded, not computed: in your own words and units</span>
+              ><span class="unit">For the record only: in your own words and units</span>
               <select
                 class="bg-paper max-w-55"
                 aria-label="Record something else"
@@ -202,7 +202,7 @@
                   if (newRecord) record(0, newRecord, '–')
                 }}
               >
-                <option value="">record …</option>
+                <option value="">Record…</option>
                 {#each RECORDS.filter((one) => !records.includes(one)) as one (one)}
                   <option value={one}>{one}</option>
                 {/each}
@@ -244,8 +244,8 @@
     </div>
   {:else}
     <p class="unit">
-      A setup names a wing step, a gear set, tyres, brakes, fuel and ballast, and keeps whatever
-      else you write down. The tables below are what setups choose from.
+      A setup combines a wing step, gear set, tyres, brakes, fuel and ballast, and holds anything
+      else you record. The tables below list the options.
     </p>
   {/if}
   <TablesPart {bench} {work} />

@@ -87,7 +87,7 @@
               revision: event.currentTarget.value ? Number(event.currentTarget.value) : null,
             })}
         >
-          <option value="">as it is now</option>
+          <option value="">newest</option>
           {#each revisions as revision (revision.number)}
             <option value={revision.number}>{revision.number}: {revision.remark}</option>
           {/each}
@@ -112,9 +112,9 @@
   </p>
   <div class="columns gap-9 flex flex-wrap">
     <div>
-      <h2 class="figure px-0 pt-1 pb-0.5 text-[18px]">What each does alone</h2>
+      <h2 class="figure px-0 pt-1 pb-0.5 text-[18px]">Each change on its own</h2>
       {#if found.effects.length === 0}
-        <p class="unit">Nothing that is computed differs.</p>
+        <p class="unit">Nothing that affects the lap differs.</p>
       {:else}
         <table class="ruled w-auto" data-testid="effects">
           <tbody>
@@ -191,7 +191,7 @@
           {#each found.differences as one, index (index)}
             <tr>
               <th scope="row"
-                >{one.place}{#if !one.computed}&nbsp;<span class="unit">(not computed)</span
+                >{one.place}{#if !one.computed}&nbsp;<span class="unit">(not modelled)</span
                   >{/if}</th
               >
               <td class="figure">{one.a}</td>

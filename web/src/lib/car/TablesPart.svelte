@@ -71,7 +71,7 @@
         <thead>
           <tr>
             <th scope="col">Step</th><th scope="col">ClA m²</th><th scope="col">CdA m²</th>
-            <th scope="col">On the front</th>
+            <th scope="col">Front</th>
           </tr>
         </thead>
         <tbody>
@@ -85,7 +85,7 @@
           {/each}
         </tbody>
       </table>
-      <button class="link text-[14px]" onclick={() => add('wings')}>add a step</button>
+      <button class="link text-[14px]" onclick={() => add('wings')}>Add a step</button>
     </section>
     <section class="max-w-full overflow-x-auto" aria-label="Gear sets">
       <h2 class="figure text-[18px]">Gears</h2>
@@ -115,7 +115,7 @@
           {/each}
         </tbody>
       </table>
-      <button class="link text-[14px]" onclick={() => add('gear_sets')}>add a set</button>
+      <button class="link text-[14px]" onclick={() => add('gear_sets')}>Add a set</button>
     </section>
     <section class="max-w-full overflow-x-auto" aria-label="Tyre compounds">
       <h2 class="figure text-[18px]">Tyres</h2>
@@ -123,7 +123,7 @@
         <thead>
           <tr>
             <th scope="col">Compound</th><th scope="col">Grip</th><th scope="col">Warm-up</th>
-            <th scope="col">Fade %/lap</th><th scope="col">Window °C</th>
+            <th scope="col">Degradation %/lap</th><th scope="col">Window °C</th>
             <th scope="col">Outside %/10°</th><th scope="col">In water</th>
           </tr>
         </thead>
@@ -175,11 +175,11 @@
           {/each}
         </tbody>
       </table>
-      <button class="link text-[14px]" onclick={() => add('compounds')}>add a compound</button>
+      <button class="link text-[14px]" onclick={() => add('compounds')}>Add a compound</button>
       <p class="unit max-w-140">
-        A new compound has what is usual for a dry one: 7 % less grip on the out lap, 2 % on the
-        next, 0.15 % lost with every lap from then on, all of its grip from 15 to 45 °C of track.
-        These are assumptions until you change them.
+        A new compound starts with typical dry values: 7 % less grip on the out lap, 2 % on the
+        next, then 0.15 % lost per lap, full grip from 15 to 45 °C track temperature. These are
+        assumptions until you change them.
       </p>
     </section>
   </div>

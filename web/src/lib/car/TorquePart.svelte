@@ -167,11 +167,11 @@
   </div>
   <p class="unit px-0 py-1 gap-3.5 flex">
     <button class="link" onclick={() => void work.edit({ op: 'add_torque_point' })}
-      >add a point</button
+      >Add a point</button
     >
-    <button class="link" onclick={() => (pasting = !pasting)}>paste a table</button>
+    <button class="link" onclick={() => (pasting = !pasting)}>Paste a table</button>
     <label class="link"
-      >from a file<input
+      >From a file<input
         type="file"
         class="sr-only"
         accept=".csv,.txt,.tsv"
@@ -194,7 +194,7 @@
     <button
       class="btn btn-xs btn-primary"
       disabled={text.trim() === ''}
-      onclick={() => void read(text)}>Take it</button
+      onclick={() => void read(text)}>Use</button
     >
   {/if}
   {#if refusal}<p role="alert" class="refusal">{refusal}</p>{/if}

@@ -157,7 +157,7 @@ export function mentioned(one: QuickBuilt['contradictions'][number], units: Unit
   const unit = statement.unit(units)
   const said = `${statement.label(units)} ${shownFigure(statement, one.stated, units)} ${unit}`
   if (one.others_say === null || one.off_pct === null)
-    return `${said}: by the rest it never gets there.`
+    return `${said}: with the other figures the car never reaches it.`
   const off = plain(Math.abs(one.off_pct), 0)
-  return `${said}: the rest says ${shownFigure(statement, one.others_say, units)} ${unit}, ${off} % ${one.off_pct < 0 ? 'less' : 'more'}.`
+  return `${said}: the other figures give ${shownFigure(statement, one.others_say, units)} ${unit}, ${off} % ${one.off_pct < 0 ? 'less' : 'more'}.`
 }

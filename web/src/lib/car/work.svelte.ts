@@ -73,7 +73,7 @@ export class CarWork {
     )
     if (!data) return sentences(error)
     await this.bench.show(data.id)
-    this.bench.say(`${data.car.name}: a car of its own, driven by this plan.`)
+    this.bench.say(`${data.car.name}: a separate car, used by this plan.`)
     return []
   }
 

@@ -102,13 +102,13 @@
           aria-label="Edit the sheet"
         >
           <span class="unit">After <span class="place text-[15px] text-ink">{chosen}</span></span>
-          <button class="link" onclick={() => void add(straight)}>add a straight</button>
-          <button class="link" onclick={() => void add(corner('left'))}>a left</button>
-          <button class="link" onclick={() => void add(corner('right'))}>a right</button>
+          <button class="link" onclick={() => void add(straight)}>Add straight</button>
+          <button class="link" onclick={() => void add(corner('left'))}>Add left</button>
+          <button class="link" onclick={() => void add(corner('right'))}>Add right</button>
           <button
             class="link"
             onclick={() => void edits.make({ op: 'split', segment: view.segment, share: 0.5 })}
-            >split it</button
+            >Split</button
           >
           <button
             class="link ember"
@@ -116,15 +116,15 @@
             onclick={() => void edits.make({ op: 'remove', segment: view.segment })}
             aria-label="Remove this part">Remove</button
           >
-          <button class="link" onclick={() => (view.sheet = 'radius')}>measure its radius</button>
+          <button class="link" onclick={() => (view.sheet = 'radius')}>Measure radius</button>
           <button
             class="link"
             onclick={() => void edits.make({ op: 'merge', segment: view.segment })}
-            >merge with the next</button
+            >Merge with next</button
           >
-          <button class="link" onclick={() => void edits.make({ op: 'renumber' })}>renumber</button>
+          <button class="link" onclick={() => void edits.make({ op: 'renumber' })}>Renumber</button>
           <button class="link" onclick={() => void edits.make({ op: 'reverse' })}
-            >reverse the circuit</button
+            >Reverse direction</button
           >
         </div>
       {/if}
@@ -202,8 +202,8 @@
   </div>
 {:else}
   <p class="stations px-0 py-10 text-[15px]">
-    This circuit is given by stations of a measured path, not by straights and corners; there is no
-    sheet to edit.
+    This circuit is a measured path of stations, not straights and corners; there is no sheet to
+    edit.
   </p>
 {/if}
 

@@ -42,14 +42,14 @@
     if (refused) trouble = refused
     else {
       view.sheet = null
-      bench.say('The ring closes now.', () => bench.undo())
+      bench.say('The circuit closes.', () => bench.undo())
     }
   }
 </script>
 
 <p class="mb-2 text-[14px]">
-  The least change that closes the ring, each figure weighed by its uncertainty. A figure that is
-  known is locked by an uncertainty of 0.
+  The smallest change that closes the circuit, weighted by each figure’s uncertainty. An uncertainty
+  of 0 locks a figure.
 </p>
 {#if trouble}<p role="alert" class="ember">{trouble}</p>{/if}
 {#if report?.refused}<p role="alert" class="ember">Not closed: {report.refused}.</p>{/if}
@@ -93,7 +93,7 @@
       {:else}
         <tr
           ><td colspan="5" class="unit"
-            >{report || trouble ? 'Nothing to change.' : 'Working it out…'}</td
+            >{report || trouble ? 'Nothing to change.' : 'Calculating…'}</td
           ></tr
         >
       {/each}

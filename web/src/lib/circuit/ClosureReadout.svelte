@@ -16,7 +16,7 @@
       ? []
       : [
           Math.abs(gap.ahead_m) >= CLOSES_M &&
-            `${length(gap.ahead_m)} ${gap.ahead_m > 0 ? 'too far on' : 'short'}`,
+            `${length(gap.ahead_m)} ${gap.ahead_m > 0 ? 'too far forward' : 'short'}`,
           Math.abs(gap.left_m) >= CLOSES_M &&
             `${length(gap.left_m)} to the ${gap.left_m > 0 ? 'left' : 'right'}`,
           Math.abs(gap.heading_deg) >= 0.01 &&
@@ -36,22 +36,22 @@
 <section aria-label="Closure" data-testid="closure">
   <h2 class="figure text-[18px]">Closure</h2>
   {#if !closed}
-    <p>An open course need not close.</p>
+    <p>A point-to-point course need not close.</p>
   {:else if gap === null}
-    <p class="unit">Measuring the ring…</p>
+    <p class="unit">Checking the closure…</p>
   {:else if closes}
-    <p>The ring closes: its end meets its start within a centimetre.</p>
+    <p>The circuit closes within a centimetre.</p>
   {:else}
     <p>
       The end misses the start by <b class="figure">{length(gap.distance_m)}</b>:
       {parts.join(', ')}.
     </p>
     <button class="btn btn-sm btn-outline" onclick={() => (view.sheet = 'closing')}
-      >See what would close it</button
+      >Show what would close it</button
     >
     <p class="unit">
-      Radii as driven need not close: the car does not stay in the middle of the road. The map
-      spreads the gap for drawing.
+      Driven radii need not close, because the car does not follow the middle of the road. The map
+      spreads the gap when drawing.
     </p>
   {/if}
 </section>

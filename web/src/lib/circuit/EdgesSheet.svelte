@@ -57,19 +57,19 @@
   <span class="unit"
     >Along <span class="place">{survey?.names[view.segment] ?? 'this part'}</span></span
   >
-  <button class="link" onclick={() => put('kerb')}>a kerb inside</button>
-  <button class="link" onclick={() => put('dust')}>dust outside</button>
-  <button class="link" onclick={() => put('wall')}>a wall inside</button>
+  <button class="link" onclick={() => put('kerb')}>Add kerb inside</button>
+  <button class="link" onclick={() => put('dust')}>Add dust outside</button>
+  <button class="link" onclick={() => put('wall')}>Add wall inside</button>
 </div>
 {#if circuit.segments_describe !== 'road'}
   <p class="unit px-0 py-2 text-[14px]">
-    The segments describe the path as driven. Edges count once they describe the road (see The
-    whole).
+    The radii are driven radii. Edges count only if they are the middle of the road (Circuit
+    settings).
   </p>
 {/if}
 {#if edges.length === 0}
   <p class="unit px-0 py-2 text-[14px]">
-    Nothing lies along the edges: the whole width of the road may be used.
+    No kerbs, dust or walls: the whole width of the road is available.
   </p>
 {:else}
   <table class="ruled" data-testid="edges">
@@ -146,7 +146,7 @@
                     changed(number, { use: event.currentTarget.value as EdgeStretch['use'] }),
                   )}
               >
-                <option value="take">take it</option>
+                <option value="take">use it</option>
                 <option value="straddle">straddle it</option>
                 <option value="keep_off">keep off</option>
               </select>

@@ -128,15 +128,15 @@
   Steepest {steepest > 0 ? 'climb' : 'fall'}
   <span class="figure">{Math.abs(steepest).toFixed(1)} %</span>.
   {#if points.length === 0}
-    The heights follow the grades of the parts.
+    Heights come from the grade of each part.
     <button class="link" onclick={() => void edits.make({ op: 'heights', use: true })}
-      >give them by points</button
+      >Enter heights as points</button
     >
   {:else}
-    The heights follow these points; the grades of the parts do not count.
-    <button class="link" onclick={add}>add a point</button>
+    Heights come from these points; the grade of each part is ignored.
+    <button class="link" onclick={add}>Add a point</button>
     <button class="link ember" onclick={() => void edits.make({ op: 'heights', use: false })}
-      >back to the grades</button
+      >Use grades instead</button
     >
   {/if}
 </p>

@@ -14,11 +14,11 @@
 </script>
 
 <p class="px-0 py-0.5 gap-x-2.5 gap-y-0.5 flex flex-wrap text-[14px]">
-  <button class="link" onclick={() => (view.sheet = 'import')}>A circuit from a file</button>
+  <button class="link" onclick={() => (view.sheet = 'import')}>Import a circuit</button>
   <span class="unit">GPX, GeoJSON, CSV</span>
 </p>
 <p class="px-0 py-0.5 gap-x-2.5 gap-y-0.5 flex flex-wrap text-[14px]">
-  <span class="unit">This road as</span>
+  <span class="unit">Export as</span>
   {#each FORMATS as one (one.format)}
     <a class="link" href="/api/plans/{planId}/road.{one.format}" download>{one.label}</a>
   {/each}

@@ -11,8 +11,8 @@
   const lanes = $derived(circuit.lanes ?? [])
   const units = $derived(view.units)
   const COLUMNS = [
-    { field: 'outside_m', head: 'Outside of the radius', decimals: 1, step: 0.5, fine: 0.1 },
-    { field: 'bank_change_deg', head: 'Bank more by', decimals: 1, step: 0.5, fine: 0.1 },
+    { field: 'outside_m', head: 'Offset from the radius', decimals: 1, step: 0.5, fine: 0.1 },
+    { field: 'bank_change_deg', head: 'Extra bank', decimals: 1, step: 0.5, fine: 0.1 },
     { field: 'grip_factor', head: 'Grip', decimals: 2, step: 0.01, fine: 0.005 },
   ] as const
 
@@ -32,8 +32,8 @@
 <h2 class="figure pt-3 text-[17px]">Lanes</h2>
 {#if lanes.length === 0}
   <p class="unit max-w-160">
-    None: every corner is driven as it is stated. On a banked circuit each lane has its own radius,
-    bank and grip; the Race view drives them all.
+    None: every corner uses its stated radius. On a banked circuit each lane has its own radius,
+    bank and grip; the Race view compares them.
   </p>
 {:else}
   <table class="ruled" data-testid="lanes">
@@ -90,4 +90,4 @@
     </tbody>
   </table>
 {/if}
-<button class="link" onclick={add}>add a lane</button>
+<button class="link" onclick={add}>Add a lane</button>

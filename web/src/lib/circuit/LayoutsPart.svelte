@@ -34,7 +34,7 @@
     const made = name
     name = ''
     await bench.show(data.plan_id)
-    bench.say(`${made}: a layout that shares all of its road until you change that.`)
+    bench.say(`${made}: a layout that shares the whole road until you change it.`)
   }
 </script>
 
@@ -57,13 +57,13 @@
       {/each}
     </ul>
     <p class="unit">
-      A shared part is one road: changed here, it is changed in every layout that has it, with its
-      boards and kerbs. In the sheet ≡ marks it; a part made this layout’s own is changed alone.
+      A shared part (≡) is one piece of road: a change here changes every layout that uses it,
+      boards and kerbs included. Separate a part to change it in this layout only.
     </p>
   {:else}
     <p class="unit">
-      A venue may have several: another layout begins with all of this road and shares it; take out
-      or change what differs.
+      A venue can have several layouts. A new one starts with this whole road, shared; remove or
+      change what differs.
     </p>
   {/if}
   {#if naming}
@@ -82,13 +82,13 @@
         autofocus
         bind:value={name}
       />
-      <button class="btn btn-sm btn-primary" disabled={name.trim() === ''}>Make it</button>
+      <button class="btn btn-sm btn-primary" disabled={name.trim() === ''}>Create</button>
       <button type="button" class="btn btn-sm btn-ghost" onclick={() => (naming = false)}
-        >Leave it</button
+        >Cancel</button
       >
     </form>
     {#if refusal}<p class="refusal" role="alert">{refusal}</p>{/if}
   {:else}
-    <button class="link" onclick={() => (naming = true)}>another layout of this venue</button>
+    <button class="link" onclick={() => (naming = true)}>Add a layout of this venue</button>
   {/if}
 </section>

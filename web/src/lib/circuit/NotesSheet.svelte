@@ -3,7 +3,7 @@
   import type { View } from '../state/view.svelte'
   import type { CircuitEdits } from './edits.svelte'
 
-  /** What is to be remembered of each corner: kerbs, limits, run-off, what to look at. */
+  /** What is to be remembered of each corner: kerb, track limit, run-off, where to look. */
   let { view, circuit, edits }: { view: View; circuit: Circuit; edits: CircuitEdits } = $props()
 
   const corners = $derived(
@@ -28,7 +28,7 @@
             class="dotted-below w-full bg-transparent"
             aria-label="Note on {corner.segment.name}"
             maxlength="500"
-            placeholder="kerbs, limits, run-off, what to look at"
+            placeholder="kerb, track limit, run-off, where to look"
             value={corner.segment.note ?? ''}
             onchange={(event) =>
               void edits.make({

@@ -64,7 +64,7 @@
   const segment = $derived(bench.open?.plan.circuit.segments?.[view.segment])
   const corner = $derived(segment?.kind === 'corner' ? segment : null)
 
-  /** A typed figure in SI units; null while it is no number. */
+  /** A typed figure in SI units; null while it is not a number. */
   function si(field: Field): number | null {
     const number = typedNumber(typed[field.name] ?? '')
     return number === null ? null : units.read(number, field.quantity)
@@ -111,7 +111,7 @@
 </script>
 
 <fieldset class="mb-3 gap-x-5 gap-y-2 flex flex-wrap">
-  <legend class="sr-only">What was measured</legend>
+  <legend class="sr-only">Measurement</legend>
   {#each METHODS as one (one.method)}
     <label class="gap-1.75 flex items-center text-[14px]">
       <input
@@ -153,7 +153,7 @@
       {#each found.sensitivities as one (one)}<li>{one}</li>{/each}
     </ul>
   {:else}
-    <p class="unit">The radius stands here once everything is filled in.</p>
+    <p class="unit">Fill in every field to get the radius.</p>
   {/if}
 </div>
 <button class="btn btn-sm btn-primary" disabled={!found || !corner} onclick={() => void use()}

@@ -89,8 +89,8 @@
 </script>
 
 <div class="pb-1.5 gap-x-3.5 gap-y-1 flex flex-wrap">
-  <button class="link" onclick={() => put('boards')}>add a board</button>
-  <button class="link" onclick={() => put('references')}>add a reference</button>
+  <button class="link" onclick={() => put('boards')}>Add a board</button>
+  <button class="link" onclick={() => put('references')}>Add a reference</button>
   {#if chosen}
     <button
       class="link"
@@ -99,7 +99,7 @@
     >
   {/if}
   <button class="link" onclick={() => void edits.make(sectorAt(sectors.length, total / 2))}
-    >add a sector line</button
+    >Add a sector line</button
   >
 </div>
 <table class="ruled" data-testid="roadside">
@@ -109,7 +109,7 @@
       <th scope="col">Reads</th>
       <th scope="col">For</th>
       <th scope="col" class="number">Before it <span class="unit">{units.lengthUnit}</span></th>
-      <th scope="col" class="number">Stands at <span class="unit">{units.lengthUnit}</span></th>
+      <th scope="col" class="number">Position <span class="unit">{units.lengthUnit}</span></th>
       <th><span class="sr-only">Remove</span></th>
     </tr>
   </thead>
@@ -169,7 +169,7 @@
         </td>
       </tr>
     {:else}
-      <tr><td colspan="6" class="unit">Nothing stands beside this road yet.</td></tr>
+      <tr><td colspan="6" class="unit">No boards or references yet.</td></tr>
     {/each}
     {#each sectors as at, index (index)}
       <tr>

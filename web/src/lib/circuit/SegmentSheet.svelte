@@ -123,8 +123,8 @@
           {#if sharers[index]}
             <button
               class="px-1 py-0 text-cool cursor-pointer"
-              title="One road with {sharers[index]}: make it this layout’s own"
-              aria-label="{name} is shared with {sharers[index]}; make it this layout’s own"
+              title="Shared with {sharers[index]}: separate it for this layout"
+              aria-label="{name} is shared with {sharers[index]}; separate it for this layout"
               onclick={() => void edits.make({ op: 'own', segment: index })}>≡</button
             >
           {/if}
@@ -133,7 +133,7 @@
           {#if segment.kind === 'corner'}
             <button
               class="gap-1.5 inline-flex items-center cursor-pointer"
-              aria-label="{segment.name} turns {segment.direction}; make it turn the other way"
+              aria-label="{segment.name} turns {segment.direction}; reverse it"
               onclick={() =>
                 void edits.make({
                   op: 'turn',
@@ -163,7 +163,7 @@
                     : (column.unstated?.usual ?? 0)}
                 <button
                   class="unit usual"
-                  aria-label="{column.label} of {name}: {column.unstated?.says}; state it"
+                  aria-label="{column.label} of {name}: {column.unstated?.says}; enter a value"
                   onclick={() => edits.change(key, usual, set(usual))}
                   >{column.unstated?.says}</button
                 >

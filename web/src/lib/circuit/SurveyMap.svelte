@@ -269,17 +269,17 @@
   {width}
   {height}
   label={painting
-    ? 'The road to scale with what lies along its edges'
+    ? 'The road to scale with its edges'
     : 'The road to scale with its boards and references'}
   testid="survey-map"
   draw={painting && brush ? paint : null}
 >
   {#snippet tools()}
     {#if painting && circuit.segments_describe === 'road'}
-      <span class="unit pl-1.5 self-center">paint</span>
+      <span class="unit pl-1.5 self-center">draw</span>
       {#each BRUSHES as one (one)}
         <button
-          aria-label="Paint {one} along an edge"
+          aria-label="Draw {one} along an edge"
           aria-pressed={brush === one}
           onclick={() => (brush = brush === one ? null : one)}>{one}</button
         >

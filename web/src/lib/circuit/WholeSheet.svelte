@@ -34,11 +34,11 @@
 <table class="ruled">
   <tbody>
     <tr>
-      <th scope="row">Radii mean</th>
+      <th scope="row">Radius type</th>
       <td>
         <select
           class="bg-transparent"
-          aria-label="What the radii mean"
+          aria-label="Radius type"
           value={circuit.segments_describe ?? 'driven'}
           onchange={(event) =>
             void edits.make({
@@ -46,16 +46,18 @@
               segments_describe: event.currentTarget.value as 'driven' | 'road',
             })}
         >
-          <option value="driven">the path as driven</option>
+          <option value="driven">the driven path</option>
           <option value="road">the middle of the road</option>
         </select>
       </td>
-      <td class="unit">On a road the driven line is computed between the edges, in the Line view</td
+      <td class="unit"
+        >With the middle of the road, the driven line is calculated between the edges, in the Line
+        view</td
       >
     </tr>
     {#if circuit.closed}
       <tr>
-        <th scope="row">Start line, move on by</th>
+        <th scope="row">Move the start line by</th>
         <td>
           <CircuitFigure
             {view}
@@ -71,7 +73,7 @@
           />
           <span class="unit">{units.unitOf('length')}</span>
         </td>
-        <td class="unit">On a straight; back where negative. Everything else stays where it is</td>
+        <td class="unit">On a straight; negative moves it back. Everything else stays in place</td>
       </tr>
     {/if}
     {#each rows as row (row.name)}
@@ -82,8 +84,8 @@
             <span class="place">{row.unstated.says}</span>
             <button
               class="link"
-              aria-label="{row.label}: {row.unstated.says}; state it"
-              onclick={() => void edits.make(fact(row, row.unstated?.usual ?? 0))}>state it</button
+              aria-label="{row.label}: {row.unstated.says}; enter a value"
+              onclick={() => void edits.make(fact(row, row.unstated?.usual ?? 0))}>Enter</button
             >
           {:else}
             <CircuitFigure

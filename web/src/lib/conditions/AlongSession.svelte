@@ -75,9 +75,9 @@
   >
   {#if weathers.length > 0}
     <label class="pl-2.5"
-      >and then <select
+      >then <select
         class="text-[15px] font-semibold bg-paper"
-        aria-label="The weather that comes"
+        aria-label="Forecast"
         value={String(chosen ?? usualWeather)}
         onchange={(event) => choose(Number(event.currentTarget.value))}
       >
@@ -106,15 +106,13 @@
           {at}
           text="{point.at.slice(11, 16)}, {point.figures
             ? lapTime(point.figures.lap_time_s)
-            : 'not driven'}"
+            : 'not calculated'}"
           choose={(index) => (looked = index)}
         />
       </div>
       {#if session.marks.length > 0}
         <details class="text-[14px]">
-          <summary class="cursor-pointer"
-            >All {session.marks.length} changes in the order of time</summary
-          >
+          <summary class="cursor-pointer">All {session.marks.length} changes in time order</summary>
           <ul class="pt-1 [columns:2]" data-testid="session-marks">
             {#each session.marks as mark (`${mark.at}/${mark.corner}/${mark.what}`)}<li>
                 {mark.said}
@@ -146,7 +144,7 @@
         )}{point.rain_mm_h > 0 ? `; rain ${plain(point.rain_mm_h, 1)} mm/h` : ''}; line {plain(
           point.line_pct,
           0,
-        )} % wet, beside it {plain(point.beside_pct, 0)} %; rubber {plain(
+        )} % wet, off line {plain(point.beside_pct, 0)} %; rubber {plain(
           100 * point.rubber_factor,
           1,
         )} %{point.figures
@@ -165,11 +163,11 @@
       <button
         class="link print:hidden"
         disabled={studies.stale('session')}
-        onclick={() => void take()}>Use this weather</button
+        onclick={() => void take()}>Apply weather to plan</button
       >
       {#if (point.calls ?? []).length > 0}
         <table class="ruled" data-testid="session-calls">
-          <caption class="sr-only">What is done at each corner at {point.at.slice(11, 16)}</caption>
+          <caption class="sr-only">Calls at each corner at {point.at.slice(11, 16)}</caption>
           <tbody>
             {#each session.corners as name, corner (corner)}
               <tr class:now={view.corner === corner}>
@@ -193,9 +191,9 @@
     </div>
   </div>
   <p class="unit pt-0.5">
-    Readings are means of ten minutes; an alert comes once a call has changed for ten minutes, a
-    braking point once it has moved by {plain(units.length(session.threshold_m), 0)}
-    {units.lengthUnit}. Water and rubber are assumptions, under Readings and track state.
+    Ten-minute means. A call counts as changed after ten minutes; a braking point once it has moved
+    by {plain(units.length(session.threshold_m), 0)}
+    {units.lengthUnit}. Water and rubber are assumptions: see Readings and track state.
   </p>
 {:else if job?.state === 'running'}
   <p class="unit px-0 py-10">Calculating the session…</p>

@@ -50,12 +50,12 @@
   {:else if view.conditionsTab === 'record'}
     <RecordPage {bench} {view} {weather} />
   {:else if !weather.now}
-    <p class="unit px-0 py-10 text-[15px]">The record of the weather is being looked up…</p>
+    <p class="unit px-0 py-10 text-[15px]">Loading the weather record…</p>
   {:else if !weather.record}
     <p class="px-0 py-10 text-[15px]">
       No weather record is chosen for this plan.
       <button class="link" onclick={() => (view.conditionsTab = 'record')}
-        >Choose one, type one, read one from a file, or use the station’s</button
+        >Choose, type or import one, or use the station’s</button
       >
     </p>
   {:else if view.conditionsTab === 'weathers'}

@@ -71,7 +71,7 @@
     const gone = readings[row]
     write(
       readings.filter((_, n) => n !== row),
-      `The reading of ${gone?.at.slice(11, 16) ?? ''} taken out`,
+      `The reading of ${gone?.at.slice(11, 16) ?? ''} removed`,
     )
   }
 </script>
@@ -89,7 +89,7 @@
           >
         {/each}
         <th class="sticky top-0 bg-paper whitespace-nowrap" scope="col"
-          ><span class="sr-only">Take out</span></th
+          ><span class="sr-only">Remove</span></th
         >
       </tr>
     </thead>
@@ -127,5 +127,5 @@
       {/each}
     </tbody>
   </table>
-  <button class="link" onclick={add}>add a reading</button>
+  <button class="link" onclick={add}>Add a reading</button>
 </div>

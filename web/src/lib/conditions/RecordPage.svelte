@@ -55,7 +55,7 @@
     if (from.length === 0) return
     const later =
       weathers.length > 0 ? from : from.map((one) => ({ ...one, at: after(one.at, 3600) }))
-    let name = `Weather ${weathers.length + 1}`
+    let name = `Forecast ${weathers.length + 1}`
     while (weathers.some((one) => one.name === name)) name += ' '
     shown = weathers.length
     void write(
@@ -63,7 +63,7 @@
         ...record,
         weathers: [...weathers, { name: name.trim(), chance_pct: 20, readings: later }],
       },
-      'Another weather',
+      'Forecast added',
     )
   }
   function after(at: string, seconds: number): string {
@@ -79,7 +79,7 @@
     const gone = weathers[part]
     const all = weathers.filter((_, n) => n !== part)
     shown = -1
-    void write({ ...record, weathers: all }, `${gone?.name ?? 'A weather'} taken out`)
+    void write({ ...record, weathers: all }, `${gone?.name ?? 'Forecast'} removed`)
   }
 </script>
 
@@ -88,7 +88,7 @@
     <section>
       <h2 class="font-figures text-[17px] font-semibold">Record</h2>
       <label class="px-0 py-0.5 block"
-        ><span class="unit">This plan is looked at along</span>
+        ><span class="unit">Record for this plan</span>
         <select
           class="text-[15px] font-semibold bg-paper max-w-75"
           aria-label="Record of the weather"
@@ -114,8 +114,8 @@
           /></label
         >
         <p class="unit">
-          {record.readings?.length ?? 0} readings, {weathers.length} that may come; revision {kept.revision}{record.simulated
-            ? '; simulated, no instrument read it'
+          {record.readings?.length ?? 0} readings, {weathers.length} forecasts; revision {kept.revision}{record.simulated
+            ? '; simulated'
             : ''}
         </p>
         <p class="gap-3.5 flex">
@@ -138,7 +138,7 @@
       <div class="pb-2 gap-x-8.5 gap-y-1.5 flex flex-wrap">
         {#each [['water', 'Water on the road'], ['rubber', 'Rubber on the track']] as const as [of, title] (of)}
           <section aria-label={title}>
-            <h2 class="font-figures text-[17px] font-semibold">{title}, as assumed</h2>
+            <h2 class="font-figures text-[17px] font-semibold">{title} (assumptions)</h2>
             <div class="gap-x-4.5 gap-y-0.5 flex flex-wrap max-w-130">
               {#each figures(of) as figure (figure.name)}
                 <label class="flex flex-col" title={figure.says}
@@ -180,26 +180,26 @@
           <label
             >Name <input
               class="name"
-              aria-label="Name of this weather"
+              aria-label="Name of this forecast"
               value={weathers[part]?.name ?? ''}
               onchange={(event) =>
-                weatherFigure({ name: event.currentTarget.value }, 'A weather renamed')}
+                weatherFigure({ name: event.currentTarget.value }, 'Forecast renamed')}
             /></label
           >
           <label
             >Chance <input
               inputmode="decimal"
-              aria-label="Chance of this weather, %"
+              aria-label="Chance of this forecast, %"
               value={plain(weathers[part]?.chance_pct ?? 0, 0)}
               onchange={(event) => {
                 const value = typedNumber(event.currentTarget.value)
-                if (value !== null) weatherFigure({ chance_pct: value }, 'A chance changed')
+                if (value !== null) weatherFigure({ chance_pct: value }, 'Chance changed')
               }}
             /> %</label
           >
-          <button class="link" onclick={drop}>take this weather out</button>
+          <button class="link" onclick={drop}>Remove this forecast</button>
         {/if}
-        <button class="link" onclick={add}>add a weather that may come</button>
+        <button class="link" onclick={add}>Add a forecast</button>
       </div>
       <ReadingsTable
         {readings}

@@ -233,7 +233,7 @@
     {@render name(wet(Math.min(end?.line_pct ?? 0, 88)), 'line wet %')}
     {@render name(
       Math.min(wet(end?.beside_pct ?? 0), wet(Math.min(end?.line_pct ?? 0, 88)) - 13),
-      'beside it',
+      'off line',
     )}
   {/if}
   {#each lap.ticks(4) as value (value)}{@render tick(

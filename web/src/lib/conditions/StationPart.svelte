@@ -41,14 +41,14 @@
     {#if refusal}<p role="alert" class="refusal">{refusal}</p>{/if}
     <p class="unit" data-testid="station-state">
       {#if station.state === 'none'}
-        None is set. <span class="place">neapfrost standin weather</span> runs a simulated one.
+        No station is set. <span class="place">neapfrost standin weather</span> runs a simulated one.
       {:else if station.state === 'gone'}
-        It does not answer: {station.trouble}.
+        No answer: {station.trouble}.
       {:else}
         {station.name}{station.day ? `: ${station.day}` : ''}{station.pace !== 1
-          ? `, ${plain(station.pace, 1)} times as fast as time`
+          ? `, ${plain(station.pace, 1)} times real time`
           : ''}.
-        {#if station.simulated}<b>Simulated: no instrument reads it.</b>{/if}
+        {#if station.simulated}<b>Simulated, not real readings.</b>{/if}
       {/if}
     </p>
     <label class="px-0 py-0.5 block"
@@ -62,7 +62,7 @@
       >Alert when a call moves by more than <input
         class="number w-11 text-right"
         inputmode="decimal"
-        aria-label="Told when a braking point moves by"
+        aria-label="Alert when a braking point moves by more than"
         value={plain(units.length(station.threshold_m), 1)}
         onchange={(event) => threshold(event.currentTarget)}
       />
@@ -75,10 +75,10 @@
         onclick={() =>
           void weather.keepStation(
             `${bench.open?.circuit.name ?? 'Station'}, ${station.reading?.at.slice(0, 16).replace('T', ' ') ?? ''}`,
-          )}>keep what it has read as a record</button
+          )}>Save its readings as a record</button
       >
     {/if}
-  {:else}<p class="unit">The station is being asked…</p>{/if}
+  {:else}<p class="unit">Asking the station…</p>{/if}
 </section>
 
 <style>

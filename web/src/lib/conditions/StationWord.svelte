@@ -27,6 +27,6 @@
   </span>
 {:else if station?.state === 'gone'}
   <span class="ml-auto text-[13px] font-semibold" role="status" data-testid="station-now"
-    >The station does not answer ({station.trouble}); it is asked again every second.</span
+    >The station does not answer ({station.trouble}); trying again every second.</span
   >
 {/if}

@@ -65,7 +65,7 @@
   <div class="preview pl-2.5 border-l-2 border-l-rule" data-testid="weather-file">
     {#if preview.kind === 'columns'}
       <label
-        >Times without a day are of <input
+        >Day for times without one: <input
           class="dotted-below bg-transparent"
           type="date"
           aria-label="Day of the record"
@@ -74,7 +74,7 @@
         /></label
       >
       <table class="ruled">
-        <caption class="sr-only">Which column is what</caption>
+        <caption class="sr-only">Columns</caption>
         <tbody>
           {#each preview.roles ?? [] as role (role.role)}
             {@const column = (preview.columns ?? []).find((one) => one.role === role.role)}
@@ -116,7 +116,7 @@
           11,
           16,
         )}{(preview.missing ?? []).length > 0 && preview.kind === 'columns'
-          ? `; not in the file and taken as usual: ${(preview.missing ?? []).join(', ').toLowerCase()}`
+          ? `; not in the file, typical values used: ${(preview.missing ?? []).join(', ').toLowerCase()}`
           : ''}
       </p>
     {/if}

@@ -105,9 +105,9 @@
 
 {#if !enough}
   <p class="px-0 py-10 text-[15px]">
-    Fewer than two weathers may come in this record.
+    This record has fewer than two forecasts.
     <button class="link" onclick={() => (view.conditionsTab = 'record')}
-      >Add another to set them side by side</button
+      >Add another to compare them</button
     >
   </p>
 {:else}
@@ -118,7 +118,7 @@
     said={found?.said}
     testid="weathers-said"
   >
-    <span>Nobody knows which one comes: chances are yours to change.</span>
+    <span>Set the chance of each forecast.</span>
   </StudyHead>
   {#if found}
     <div class="columns gap-6.5 flex">
@@ -128,7 +128,7 @@
           height={HEIGHT}
           viewBox="0 0 {width} {HEIGHT}"
           role="img"
-          aria-label="The lap in every weather that may come"
+          aria-label="Lap time in each forecast"
           data-testid="weathers-plot"
           onpointermove={(event) => (looked = momentUnder(event, width, times, px.invert))}
         >
@@ -260,10 +260,10 @@
           {#if moment}
             <p class="unit pt-1">
               {moment.alike.length === 0
-                ? 'No corner is driven alike in all of them.'
-                : `Alike in all of them: ${moment.alike.map((corner) => found.corners[corner]).join(', ')}.`}
+                ? 'No corner has the same call in every forecast.'
+                : `Same call in every forecast: ${moment.alike.map((corner) => found.corners[corner]).join(', ')}.`}
               {#if (found.compounds ?? []).length > 0}
-                Over all chances: {found.compounds
+                Weighted by chance: {found.compounds
                   .map((name, n) => {
                     const time = moment.expected_s[n]
                     return `${name} ${time === null || time === undefined ? 'no lap' : lapTime(time)}`

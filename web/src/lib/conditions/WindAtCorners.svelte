@@ -47,7 +47,7 @@
   const moved = (m: number | null | undefined): string => {
     if (m === null || m === undefined) return ''
     const shown = Math.round(units.length(Math.abs(m)))
-    return shown === 0 ? 'same place' : `${shown} ${m > 0 ? 'earlier' : 'later'}`
+    return shown === 0 ? 'no change' : `${shown} ${m > 0 ? 'earlier' : 'later'}`
   }
 
   /** From a lull to a gust: "13 to 26 later", or each with its own word. */
@@ -55,7 +55,7 @@
     const near = Math.round(units.length(Math.min(Math.abs(low), Math.abs(high))))
     const far = Math.round(units.length(Math.max(Math.abs(low), Math.abs(high))))
     if (low * high < 0) return `${moved(low)} to ${moved(high)}`
-    if (far === 0) return 'same place'
+    if (far === 0) return 'no change'
     const span = near === far ? `${far}` : `${near} to ${far}`
     return `${span} ${high > 0 ? 'earlier' : 'later'}`
   }
@@ -122,7 +122,7 @@
 <div class="page pt-1.5 gap-7.5 flex narrow:flex-col">
   <div class="flex-none w-92.5 narrow:w-full" bind:clientWidth={width}>
     <fieldset class="pb-1 gap-x-3.5 gap-y-0.5 flex flex-wrap text-[14px]">
-      <legend class="sr-only">The wind that is looked at</legend>
+      <legend class="sr-only">Wind to try</legend>
       <label
         >Wind <input
           class="dotted-below w-12 font-figures text-[17px] font-semibold bg-transparent text-right"
@@ -161,7 +161,7 @@
     />
     <p class="px-0 py-1">
       {#if !job}<button class="link" onclick={() => void studies.winds()}
-          >Find the winds from which flat corners are flat no more</button
+          >Find the wind at which flat corners are no longer flat</button
         >{:else}<StudyBar
           {job}
           stale={studies.stale('winds')}
@@ -190,7 +190,7 @@
         <span class="figure text-[22px]">{lapTime(lap.lap_time_s)}</span> in this wind,
         <span class="figure text-[22px]">{timeDifference(lap.lap_time_s - lap.still_lap_s)} s</span>
         against still air{lap.gust_ms > 0
-          ? `; ${timeDifference(lap.lull_lap_s - lap.still_lap_s)} in a lull, ${timeDifference(lap.gust_lap_s - lap.still_lap_s)} in gusts all around the lap`
+          ? `; ${timeDifference(lap.lull_lap_s - lap.still_lap_s)} in a lull, ${timeDifference(lap.gust_lap_s - lap.still_lap_s)} with gusts on the whole lap`
           : ''}.
         {#if differs}
           <button
@@ -199,12 +199,12 @@
               void studies.take([
                 { axis: 'wind_speed_ms', value: speed },
                 { axis: 'wind_from_deg', value: from },
-              ])}>take this wind into the plan</button
+              ])}>Apply wind to plan</button
           >
           <button
             class="link"
             onclick={() => turn(air?.wind_speed_ms ?? 0, air?.wind_from_deg ?? 0)}
-            >back to the plan’s</button
+            >Reset to the plan</button
           >
         {/if}
       </p>
@@ -269,8 +269,8 @@
         </table>
       </div>
       <p class="unit">
-        Ahead slows and presses the car down, behind the contrary; across is shown and not computed.
-        A gust is taken to blow around the whole lap.
+        A headwind adds drag and downforce, a tailwind takes both away; crosswind is shown but not
+        modelled. A gust is assumed to last the whole lap.
       </p>
     {:else if !trouble}<p class="unit px-0 py-10">Calculating laps in the wind…</p>{/if}
   </div>

@@ -80,7 +80,7 @@
   viewBox="0 0 {size} {size}"
   role="slider"
   tabindex="0"
-  aria-label="Wind: left and right turn it, up and down make it stronger and weaker"
+  aria-label="Wind: left and right change direction, up and down change speed"
   aria-valuenow={Math.round(fromDeg)}
   aria-valuemin="0"
   aria-valuemax="360"

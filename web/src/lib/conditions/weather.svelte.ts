@@ -98,7 +98,7 @@ export class Weather {
     if (refused) return refused
     this.bench.say(`${remark}.`, async () => {
       const present = this.now?.weather
-      if (present) await this.#put(present, before, `Taken back: ${remark}`)
+      if (present) await this.#put(present, before, `Undone: ${remark}`)
     })
     return null
   }

@@ -62,7 +62,7 @@
 </script>
 
 <div class="asked" data-testid="asked">
-  <h3 class="figure text-[16px]">Here only</h3>
+  <h3 class="figure text-[16px]">This corner only</h3>
   <table class="ruled">
     <tbody>
       {#each rows as row (row.name)}
@@ -104,9 +104,9 @@
                   seconds={price}
                 />{/if}
               <button class="link text-[13px]" onclick={() => void ask(row.field, null)}
-                >as computed<span class="sr-only">: {row.label} at {corner.name}</span></button
+                >as calculated<span class="sr-only">: {row.label} at {corner.name}</span></button
               >
-            {:else}<span class="unit">as computed</span>{/if}
+            {:else}<span class="unit">as calculated</span>{/if}
           </td>
         </tr>
       {/each}
@@ -114,14 +114,14 @@
   </table>
   {#if !driven && radius !== null}
     <p class="unit">
-      The driven radius is computed from the road:
+      The driven radius is calculated from the road:
       <button class="link text-[13px]" onclick={() => view.turnTo('line')}
-        >ask for another in Line</button
+        >Set another in the Line view</button
       >.
     </p>
   {/if}
   {#if order && (order.gear ?? null) !== null && order.gear !== corner.gear}
-    <p class="unit">{whole(order.gear ?? 0)} is asked for; {corner.gear} is what can be driven.</p>
+    <p class="unit">{whole(order.gear ?? 0)} is set, but only {corner.gear} can be used.</p>
   {/if}
 </div>
 

@@ -25,8 +25,8 @@
 
   const units = $derived(view.units)
   const SCHOOLS: Record<string, string> = {
-    lower: 'lower school',
-    higher: 'higher school',
+    lower: 'lower gear',
+    higher: 'higher gear',
     quickest: 'quickest',
     planned: 'as planned',
     straight: 'in a straight line',
@@ -63,8 +63,9 @@
         <table class="ruled">
           <thead
             ><tr
-              ><th>Gear</th><th>rpm</th><th>Lap</th><th>Downshifts, {units.lengthUnit} to low</th
-              ><th><span class="sr-only">Take it</span></th></tr
+              ><th>Gear</th><th>rpm</th><th>Lap</th><th
+                >Downshifts, {units.lengthUnit} to minimum</th
+              ><th><span class="sr-only">Use</span></th></tr
             ></thead
           >
           <tbody>
@@ -74,7 +75,7 @@
                 <td class="figure">{whole(option.rpm)}</td>
                 <td
                   >{#if option.reached}<Price seconds={option.cost_s} />{:else}<span class="unit"
-                      >not in time</span
+                      >not reached in time</span
                     >{/if}</td
                 >
                 <td>
@@ -90,11 +91,11 @@
                 <td class="text-right">
                   {#if order?.gear === option.gear}
                     <button class="link" onclick={() => void take('gear', null)}
-                      >let go<span class="sr-only"> of gear {option.gear}</span></button
+                      >Clear<span class="sr-only"> of gear {option.gear}</span></button
                     >
                   {:else if option.reached && option.gear !== calls.gear.planned}
                     <button class="link" onclick={() => void take('gear', option.gear)}
-                      >take<span class="sr-only"> gear {option.gear}</span></button
+                      >Use<span class="sr-only"> gear {option.gear}</span></button
                     >
                   {/if}
                 </td>
@@ -104,21 +105,21 @@
         </table>
         <p>{calls.gear.reason}</p>
       {:else}<p class="unit">
-          The throttle is not shut here: the gear stays, {corner.gear}.
+          The throttle is not closed here: the gear stays, {corner.gear}.
         </p>{/if}
       <label class="unit"
-        >On the whole lap <select
+        >Whole lap <select
           class="bg-leaf text-ink"
           aria-label="Gears in corners on the whole lap"
           value={bench.open?.plan.driver?.gear_school ?? 'fastest'}
           onchange={(event) => void takeSchool(event.currentTarget.value)}
         >
           <option value="fastest">the quickest gear</option>
-          <option value="lower">the lower school</option>
-          <option value="higher">the higher school</option>
+          <option value="lower">the lower gear</option>
+          <option value="higher">the higher gear</option>
         </select></label
       >
-      <h3 class="figure pt-0.5 text-[16px]">Hold or shift, after it</h3>
+      <h3 class="figure pt-0.5 text-[16px]">Hold or shift after the corner</h3>
       {#if calls.hold}
         <table class="ruled">
           <thead
@@ -141,7 +142,7 @@
           </tbody>
         </table>
         <p>{calls.hold.reason}</p>
-      {:else}<p class="unit">No choice: no gear to take or to hold before the next lift.</p>{/if}
+      {:else}<p class="unit">No shift to choose before the next lift.</p>{/if}
     </section>
     <section class="narrow:overflow-x-auto" aria-label="Braking">
       <h3 class="figure pt-0.5 text-[16px]">Braking</h3>
@@ -149,9 +150,9 @@
         <table class="ruled">
           <thead
             ><tr
-              ><th>School</th><th>Starts</th><th>For, {units.lengthUnit}</th><th
+              ><th>Style</th><th>Start</th><th>Distance, {units.lengthUnit}</th><th
                 >Pedal, mean and peak</th
-              ><th>At turn-in</th><th>Lap</th><th><span class="sr-only">Take it</span></th></tr
+              ><th>At turn-in</th><th>Lap</th><th><span class="sr-only">Use</span></th></tr
             ></thead
           >
           <tbody>
@@ -184,13 +185,13 @@
                     {@const asked = option.order}
                     {#if order?.[asked.field] === asked.value}
                       <button class="link" onclick={() => void take(asked.field, null)}
-                        >let go<span class="sr-only">
+                        >Clear<span class="sr-only">
                           of braking {SCHOOLS[option.school]}</span
                         ></button
                       >
                     {:else}
                       <button class="link" onclick={() => void take(asked.field, asked.value)}
-                        >take<span class="sr-only"> braking {SCHOOLS[option.school]}</span></button
+                        >Use<span class="sr-only"> braking {SCHOOLS[option.school]}</span></button
                       >
                     {/if}
                   {/if}
@@ -203,11 +204,11 @@
         <p>
           {calls.braking.shape}
           {calls.braking.limiting_axle === 'none'
-            ? 'The brakes end it, no axle is at its limit.'
-            : `The ${calls.braking.limiting_axle} axle is at its limit first.`}
+            ? 'The brakes are the limit; no axle reaches its grip.'
+            : `The ${calls.braking.limiting_axle} axle reaches its limit first.`}
           {calls.braking.road ? `${calls.braking.road}.` : ''}
         </p>
-      {:else}<p class="unit">Nothing is braked for here.</p>{/if}
+      {:else}<p class="unit">No braking here.</p>{/if}
       <h3 class="figure pt-0.5 text-[16px]">Flat, lift or brake</h3>
       <p>{calls.flat.reason}</p>
       {#if calls.flat.thresholds.length > 0}
@@ -222,7 +223,7 @@
       {/if}
     </section>
   </div>
-{:else if !trouble}<p class="unit">Calculating every alternative…</p>{/if}
+{:else if !trouble}<p class="unit">Calculating the alternatives…</p>{/if}
 
 <style>
   p {

@@ -45,11 +45,11 @@
   const narrow = $derived(width < 900)
   const curveWidth = $derived(narrow ? Math.max(width - 30, 300) : width - PLAN - RIGHT - 74)
   const HELD = {
-    front: 'the front axle: it runs wide first',
-    rear: 'the rear axle: it steps out first',
+    front: 'front axle (understeer)',
+    rear: 'rear axle (oversteer)',
     power: 'engine power',
-    unloading: 'an axle that goes light',
-    lean: 'the lean limit',
+    unloading: 'a light axle',
+    lean: 'lean angle',
     none: 'nothing: full throttle',
   }
   const facts = $derived([
@@ -60,7 +60,7 @@
     },
     {
       figure: 'time_in_corner_s',
-      name: 'Time in it',
+      name: 'Time in corner',
       value: `${corner.time_in_corner_s.toFixed(2)} s`,
     },
   ])
@@ -112,10 +112,10 @@
         width={narrow ? Math.min(width - 30, 330) : PLAN}
         height={narrow ? 240 : 160}
       />
-    {:else}<div class="unit h-44">The corner is being drawn…</div>{/if}
+    {:else}<div class="unit h-44">Drawing the corner…</div>{/if}
     <dl>
       <div>
-        <dt class="text-ink-2 whitespace-nowrap">Turns</dt>
+        <dt class="text-ink-2 whitespace-nowrap">Direction</dt>
         <dd class="text-right">
           {corner.direction} <span class="figure text-[15px]">{whole(corner.angle_deg)}°</span>{map
             ? `, ${map.approach}`
@@ -132,7 +132,7 @@
         </dd>
       </div>
       <div>
-        <dt class="text-ink-2 whitespace-nowrap">Held by</dt>
+        <dt class="text-ink-2 whitespace-nowrap">Limited by</dt>
         <dd class="text-right">{HELD[corner.limited_by]}</dd>
       </div>
       {#each facts as fact (fact.name)}
@@ -172,7 +172,7 @@
     {#if hazards.length > 0 || doubt}
       <p class="pl-1.75 mb-0.75 border-l-3 border-l-ink text-[14px] leading-[1.2]">
         {#if hazards.length > 0}<span
-            ><b>{hazards.join(', ')}</b>: more margin on the first laps.</span
+            ><b>{hazards.join(', ')}</b>: extra margin on the first laps.</span
           >{/if}
         {#if doubt}<span><b>Gear in doubt</b>: {doubt} of the laps.</span>{/if}
       </p>

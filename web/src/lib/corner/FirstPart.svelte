@@ -64,10 +64,10 @@
     </tbody>
   </table>
   <p class="unit">
-    Each lap is solved with its share of the grip; never later than the plan, never later than the
-    lap after it.{steps[0]?.step.widened
-      ? ' What is noted beside this corner takes some more off.'
-      : ' Note a blind crest, a wall or missing run-off under Notes: they take some more off.'}
+    Each lap is calculated with its share of the grip; never later than the plan or the next lap.{steps[0]
+      ?.step.widened
+      ? ' The hazards noted here add margin.'
+      : ' Note a blind crest, a wall or no run-off under Notes to add margin.'}
     <button class="link" onclick={() => (view.sheet = 'first')}>All corners</button>
   </p>
 {:else}<p class="unit">Calculating the first laps…</p>{/if}

@@ -8,9 +8,9 @@
 
   const EMPTY = { look_at: '', kerb: '', limit: '', blind: false, wall: false, no_run_off: false }
   const WORDS = [
-    { field: 'look_at', label: 'Look at', hint: 'what the eyes go to' },
+    { field: 'look_at', label: 'Look at', hint: 'where to look' },
     { field: 'kerb', label: 'Kerb', hint: 'take, straddle, keep off' },
-    { field: 'limit', label: 'Limit', hint: 'what counts as leaving the track' },
+    { field: 'limit', label: 'Limit', hint: 'what counts as a track-limits breach' },
   ] as const
   const HAZARDS = [
     { field: 'blind', label: 'blind: a crest or a wall hides the apex' },
@@ -40,7 +40,7 @@
     </label>
   {/each}
   <fieldset class="px-0 py-2">
-    <legend class="font-semibold text-[14px]">Asks for more margin on the first laps</legend>
+    <legend class="font-semibold text-[14px]">More margin on the first laps</legend>
     {#each HAZARDS as one (one.field)}
       <label class="px-0 py-0.75 gap-2 flex text-[15px] items-center">
         <input
@@ -55,8 +55,8 @@
   </fieldset>
   {#if refused}<p role="alert" class="trouble">{refused}</p>{/if}
   <p class="unit">
-    Notes belong to the circuit: every plan on it has them, on the sheet and on the brief. Boards
-    and references are set in the Circuit view, beside the road.
+    Notes belong to the circuit and appear in every plan on it, on the sheet and the brief. Boards
+    and references are in the Circuit view.
   </p>
 </div>
 

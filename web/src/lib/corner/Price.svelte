@@ -8,4 +8,4 @@
 {#if seconds === null}<span class="unit">no lap</span>
 {:else if Math.abs(seconds) < 0.0005}<span class="unit">the same</span>
 {:else}<span class="figure text-[16px]">{timeDifference(seconds).replace(/^[+−]/, '')}</span>
-  <span class="unit">{seconds > 0 ? 'lost' : 'won'}</span>{/if}
+  <span class="unit">{seconds > 0 ? 'lost' : 'gained'}</span>{/if}

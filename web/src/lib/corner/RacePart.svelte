@@ -68,8 +68,8 @@
         {/each}
       </dl>
       <p class="unit pt-1.5">
-        Close behind, downforce is lost in the corners and drag on the way to them. The plan’s own
-        figures stay as they are.
+        Close behind another car car, downforce is lost in the corners and drag on the straights.
+        The plan’s own figures stay as they are.
       </p>
     </section>
     <table class="ruled self-start">
@@ -97,7 +97,7 @@
               <td class="figure text-[19px]">{whole(units.speed(here.min_speed_ms))}</td>
               <td>{here.speed_said}</td>
               <td class="figure">{timeDifference(state.lap_s)}</td>
-            {:else}<td colspan="5" class="unit">no lap is possible so</td>{/if}
+            {:else}<td colspan="5" class="unit">no lap is possible</td>{/if}
           </tr>
         {/each}
       </tbody>

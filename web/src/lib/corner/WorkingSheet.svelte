@@ -52,7 +52,7 @@
         {shown.limit}
       </p>
       <table class="ruled" data-testid="working">
-        <thead class="sr-only"><tr><th>Line</th><th>Put in</th><th>Gives</th></tr></thead>
+        <thead class="sr-only"><tr><th>Line</th><th>Inputs</th><th>Result</th></tr></thead>
         <tbody>
           {#each shown.steps as step (step.symbol)}
             <tr class:now={step.symbol === shown.result}>
@@ -77,7 +77,7 @@
       <p class="unit">Source: {shown.source}.</p>
     </div>
     <div>
-      <h3 class="figure text-[16px]">Put in</h3>
+      <h3 class="figure text-[16px]">Inputs</h3>
       <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
       <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Working">
         <table class="ruled">
@@ -100,7 +100,7 @@
       </div>
     </div>
   </div>
-{:else if !trouble}<p class="unit">The working is being written out…</p>{/if}
+{:else if !trouble}<p class="unit">Preparing the working…</p>{/if}
 
 <style>
   .figures [aria-pressed='true'] {

@@ -32,11 +32,11 @@
     class="worth gap-x-7 gap-y-0 grid grid-cols-[minmax(0,1.4fr)_minmax(0,1fr)_minmax(0,1fr)] narrow:grid-cols-[1fr]"
   >
     <section aria-label="What it is worth">
-      <h3 class="figure text-[16px]">Worth here, seconds of the lap</h3>
+      <h3 class="figure text-[16px]">Worth in lap time (s)</h3>
       <dl>
         <div>
           <dt>1 {units.speedUnit} of minimum speed</dt>
-          <dd class="figure">{perSpeed(own.per_min_speed_s) || 'nothing held back'}</dd>
+          <dd class="figure">{perSpeed(own.per_min_speed_s) || 'not limited here'}</dd>
         </div>
         <div>
           <dt>
@@ -44,18 +44,18 @@
               ? `, carried ${whole(units.length(own.stretch_m))} ${units.lengthUnit}`
               : ''}
           </dt>
-          <dd class="figure">{perSpeed(own.per_exit_speed_s) || 'not carried'}</dd>
+          <dd class="figure">{perSpeed(own.per_exit_speed_s) || 'no straight after'}</dd>
         </div>
         <div>
-          <dt>1 {units.lengthUnit} braked too early, at most</dt>
-          <dd class="figure">{perLength(own.per_brake_metre_s) || 'not braked'}</dd>
+          <dt>1 {units.lengthUnit} of early braking, at most</dt>
+          <dd class="figure">{perLength(own.per_brake_metre_s) || 'no braking'}</dd>
         </div>
       </dl>
       <h3 class="figure text-[16px]">Linked corners</h3>
       {#each linked as one (one.corners.join())}
         <p class:here={one.corners.includes(number)}>{one.said}</p>
         {#each one.trades as trade (trade.first)}<p class="unit">{trade.said}</p>{/each}
-      {:else}<p class="unit">None: between all corners there is full throttle.</p>{/each}
+      {:else}<p class="unit">None: there is full throttle between all corners.</p>{/each}
     </section>
     {#snippet ranking(
       title: string,
@@ -89,7 +89,7 @@
     )}
   </div>
   <p class="sum">{worth.rankings}</p>
-{:else}<p class="unit">Calculating the worth of every corner…</p>{/if}
+{:else}<p class="unit">Calculating what each corner is worth…</p>{/if}
 
 <style>
   dl > div,

@@ -6,7 +6,7 @@
   import type { Workbench } from '../state/workbench.svelte'
   import type { Drill } from './drill.svelte'
 
-  /** Five minutes before the car: what sits worst, what is dangerous, and a sheet to take along. */
+  /** Five minutes before you drive: what sits worst, what is dangerous, and a sheet to take along. */
   let { bench, view, drill }: { bench: Workbench; view: View; drill: Drill } = $props()
 
   const before = new Loaded<BeforeTheCar>()
@@ -47,7 +47,7 @@
 {#if before.trouble}<p role="alert" class="trouble pt-1.5">{before.trouble}</p>{/if}
 {#if before.value}
   <section class="first px-0 py-2.5 gap-2 grid text-[15px] justify-items-start print:hidden">
-    <h2 class="figure text-[22px]">Five minutes before the car</h2>
+    <h2 class="figure text-[22px]">Five minutes before you drive</h2>
     <ol class="w-full" data-testid="before-corners">
       {#each before.value.corners as corner (corner.corner)}
         <li
@@ -55,8 +55,8 @@
         >
           <span class="figure text-[17px]">{corner.corner + 1} {corner.name}</span>
           <span
-            >{#if corner.weak}sits worst{corner.hazards.length ? ', ' : ''}{/if}<span class="ember"
-              >{corner.hazards.join(', ')}</span
+            >{#if corner.weak}least well known{corner.hazards.length ? ', ' : ''}{/if}<span
+              class="ember">{corner.hazards.join(', ')}</span
             ></span
           >
           <span class="place text-[16px]">{corner.sentence}</span>
@@ -68,7 +68,7 @@
     </div>
     <p class="gap-x-3.5 gap-y-2 flex flex-wrap items-baseline">
       <button class="btn btn-primary" onclick={goOver}
-        >Go over them: {before.value.questions.length} questions</button
+        >Practise them: {before.value.questions.length} questions</button
       >
       <button class="btn" onclick={() => (view.drillTab = 'run')}>Then one lap in real time</button>
     </p>
@@ -83,12 +83,13 @@
         : ''}. {unsure.value.said}
     </p>
     {#if unsure.value.corners.length === 0}
-      <p>Nothing: every question was answered right last.</p>
+      <p>Nothing: every last answer was right.</p>
     {:else}
       <table class="ruled">
         <thead>
           <tr
-            ><th scope="col">Corner</th><th scope="col">What is right</th><th scope="col">Unsure</th
+            ><th scope="col">Corner</th><th scope="col">Correct answer</th><th scope="col"
+              >Unsure</th
             ></tr
           >
         </thead>

@@ -84,7 +84,7 @@
       {#if scored}
         <ScoreWords {scored} />
         <button class="btn btn-primary" onclick={() => drill.next()}
-          >{drill.at + 1 < drill.questions.length ? 'Next' : 'What came of it'}</button
+          >{drill.at + 1 < drill.questions.length ? 'Next' : 'Results'}</button
         >
       {:else if question.way === 'road' || question.way === 'figures'}
         <button class="btn btn-primary" disabled={drill.busy} onclick={() => give()}>Answer</button>

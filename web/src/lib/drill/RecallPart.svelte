@@ -37,14 +37,14 @@
     {#if standing}
       <p class="figure text-[22px] leading-[1.25]" data-testid="drill-said">{standing.said}</p>
       <p class="unit text-[15px]">
-        {standing.back} to come back now, {standing.new} not asked yet.
+        {standing.back} due now, {standing.new} not asked yet.
       </p>
     {:else if !drill.trouble}
       <p class="unit text-[15px]">Calculating the plan’s bands…</p>
     {/if}
     <div class="gap-2.5 grid text-[16px]">
       <label class="gap-x-3 gap-y-1 flex flex-wrap items-baseline"
-        ><span class="min-w-32.5 text-ink-2">In which order</span>
+        ><span class="min-w-32.5 text-ink-2">Order</span>
         <select
           class="font-figures text-[17px] font-semibold max-w-full"
           aria-label="In which order"
@@ -57,7 +57,7 @@
         </select></label
       >
       <label class="gap-x-3 gap-y-1 flex flex-wrap items-baseline"
-        ><span class="min-w-32.5 text-ink-2">What is asked</span>
+        ><span class="min-w-32.5 text-ink-2">Questions</span>
         <select
           class="font-figures text-[17px] font-semibold max-w-full"
           aria-label="What is asked"
@@ -71,18 +71,18 @@
         </select></label
       >
       <label class="gap-x-3 gap-y-1 flex flex-wrap items-baseline"
-        ><input type="checkbox" class="checkbox checkbox-sm" bind:checked={drill.missing} /> the board
-        that one brakes by is missing</label
+        ><input type="checkbox" class="checkbox checkbox-sm" bind:checked={drill.missing} /> hide the
+        braking board</label
       >
     </div>
     <button
       class="btn btn-primary"
       disabled={!standing || drill.busy}
-      onclick={() => void drill.begin()}>Begin</button
+      onclick={() => void drill.begin()}>Start</button
     >
     <p class="unit text-[14px]">
-      An answer inside the plan’s band is right. Later on the brakes, faster in the corner and
-      sooner on the throttle are the dangerous side, and are marked as such.
+      An answer within the plan’s band is right. Later braking, more speed and earlier throttle are
+      the dangerous side, and are marked.
     </p>
   </section>
 {/if}

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { DrillRhythm } from '../api/client'
 
-  /** What was pressed, corner by corner, against where the plan does it. */
+  /** Your presses, corner by corner, against where the plan does it. */
   let { rhythm }: { rhythm: DrillRhythm } = $props()
   const corners = $derived([...new Set(rhythm.beats.map((beat) => beat.corner))])
 </script>
@@ -10,7 +10,7 @@
   {rhythm.said}
 </p>
 <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-<div class="overflow-x-auto" role="region" tabindex="0" aria-label="What was pressed">
+<div class="overflow-x-auto" role="region" tabindex="0" aria-label="Your presses">
   <table class="ruled" data-testid="rhythm-table">
     <tbody>
       {#each corners as corner (corner)}

@@ -148,9 +148,7 @@
   </svg>
   <p class="figure text-[22px]" aria-hidden="true">{said}</p>
   <p class="unit text-[13px]">
-    {scored
-      ? 'Dashed: where an answer is right.'
-      : 'Drag the mark, or step it with the arrows, finer with Shift.'}
+    {scored ? 'Dashed: the correct range.' : 'Drag the mark, or use the arrow keys (Shift: finer).'}
   </p>
   <div class="steps gap-1.5 flex flex-wrap justify-center">
     {#each [[-STEP_M, 'Earlier'], [-1, 'A little earlier'], [1, 'A little later'], [STEP_M, 'Later']] as const as [by, label] (label)}

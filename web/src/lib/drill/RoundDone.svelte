@@ -34,7 +34,7 @@
           <tr>
             <th scope="row">{question.name}, {question.label.toLowerCase()}</th>
             <td class:ember={one.dangerous}>{one.verdict}</td>
-            <td>said {one.given_said}; it is <b class="figure">{one.right_said}</b></td>
+            <td>answered {one.given_said}; correct: <b class="figure">{one.right_said}</b></td>
             <td>{one.price}</td>
           </tr>
         {/each}

@@ -93,7 +93,7 @@
   <label
     >at <select
       class="max-w-55"
-      aria-label="At which share of the true speed"
+      aria-label="Share of real speed"
       value={run.ratePct}
       onchange={(event) => run.setRate(Number(event.currentTarget.value))}
     >
@@ -117,18 +117,16 @@
       {/each}
     </select></label
   >
-  <label
-    ><input type="checkbox" class="checkbox checkbox-xs" bind:checked={run.loop} /> again and again</label
-  >
+  <label><input type="checkbox" class="checkbox checkbox-xs" bind:checked={run.loop} /> loop</label>
   <label
     ><input
       type="checkbox"
       class="checkbox checkbox-xs"
       bind:checked={byRhythm}
       onchange={() => remember('rhythm', byRhythm ? 'on' : 'off')}
-    /> by rhythm</label
+    /> tap the rhythm</label
   >
-  <label title={voice.there ? '' : 'This browser has no voice of its own on this machine'}
+  <label title={voice.there ? '' : 'No speech voice is installed on this machine'}
     ><input
       type="checkbox"
       class="checkbox checkbox-xs"

@@ -49,9 +49,7 @@
     <p class="gap-x-4 gap-y-0.5 flex flex-wrap text-[14px]">
       {#each others as name (name)}
         <button class="link" onclick={() => void drill.be(name)}
-          >{name === ''
-            ? 'How well it is known without a name'
-            : `How well ${name} knows it`}</button
+          >{name === '' ? 'Answers without a name' : `Answers of ${name}`}</button
         >
       {/each}
     </p>
@@ -95,7 +93,7 @@
           </tr>
         {/each}
         <tr class="sum">
-          <th scope="row">Answered right last</th>
+          <th scope="row">Last answer right</th>
           <td></td>
           {#each standing.kinds as kind (kind.kind)}
             <td class="figure text-center text-[15px] whitespace-nowrap"
@@ -140,8 +138,7 @@
     </p>
   {:else}
     <p class="unit px-0 py-3.5 text-[15px]">
-      Nothing has been answered {drill.driver ? `by ${drill.driver}` : 'without a name'} yet. Recall asks
-      the first questions.
+      No answers {drill.driver ? `by ${drill.driver}` : 'without a name'} yet. Start with Recall.
     </p>
   {/if}
 {:else if !drill.trouble}

@@ -106,7 +106,7 @@ export class Drill {
     this.busy = false
     this.trouble = data ? '' : sentence(error)
     if (data) this.ask(data.questions)
-    if (data?.questions.length === 0) this.trouble = 'Nothing of this is due now.'
+    if (data?.questions.length === 0) this.trouble = 'Nothing is due now.'
   }
 
   /** Ask questions that are at hand. */

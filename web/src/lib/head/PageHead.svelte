@@ -57,7 +57,7 @@
       >
       <Chevron />
       <span class="unit state" aria-live="polite"
-        >{bench.saving ? 'keeping…' : bench.kept ? 'kept' : 'not kept yet'}</span
+        >{bench.saving ? 'saving…' : bench.kept ? 'saved' : 'not saved yet'}</span
       >
     </button>
   {/if}

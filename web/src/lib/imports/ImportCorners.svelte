@@ -22,7 +22,7 @@
       <tr>
         <th scope="col"><span class="sr-only">Number</span></th>
         <th scope="col">Name</th>
-        <th scope="col">Turns</th>
+        <th scope="col">Direction</th>
         <th scope="col" class="number text-right"
           >Radius <span class="unit">{units.lengthUnit}</span></th
         >
@@ -60,9 +60,9 @@
               <button
                 class="link mr-2"
                 disabled={importing.busy !== ''}
-                aria-label="join with {next.name}: {corner.name}"
+                aria-label="Merge with {next.name}: {corner.name}"
                 onclick={() => void importing.edit({ op: 'merge', segment: corner.segment })}
-                >join with {next.name}</button
+                >Merge with {next.name}</button
               >
             {/if}
           </td>
@@ -72,12 +72,12 @@
   </table>
 </div>
 <p class="unit">
-  A split corner’s two parts each get the radius that fits the points best.
+  Both parts of a split corner get the radius that fits the points best.
   {#if importing.edited}
     <button class="link mr-2" onclick={() => void importing.edit({ op: 'renumber' })}
-      >Renumber them</button
+      >Renumber</button
     >
-    <button class="link mr-2" onclick={() => void importing.look({})}>as found</button>
+    <button class="link mr-2" onclick={() => void importing.look({})}>Reset</button>
   {/if}
 </p>
 

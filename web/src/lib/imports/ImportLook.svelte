@@ -64,13 +64,11 @@
     </label>
     {#if !preview && importing.faults.length === 0 && !importing.busy}
       <p>
-        A track log (GPX), a line or ring with its edges (GeoJSON), or text in columns: x and y in
-        metres or latitude and longitude, and if you have them heights and widths. A sheet of
-        straights and corners works too.
+        A track log (GPX), a line or ring with edges (GeoJSON), or text columns: x and y in metres
+        or latitude and longitude, with heights and widths if you have them. A sheet of straights
+        and corners works too.
       </p>
-      <p class="unit">
-        Laps in one log are laid over each other. Nothing is kept until you say so.
-      </p>
+      <p class="unit">Laps in one log are overlaid. Nothing is saved until you confirm.</p>
     {/if}
     {#if importing.busy}
       <div class="w-full">
@@ -96,15 +94,15 @@
         {preview.note}.
         {preview.closed
           ? preview.laps > 1
-            ? `${preview.laps} whole laps, laid over each other.`
+            ? `${preview.laps} complete laps, overlaid.`
             : 'One closed lap.'
-          : 'An open course.'}
+          : 'A point-to-point course.'}
         <span class="figure">{metres(preview.length_m)}</span>,
         <span class="figure">{preview.corners.length}</span> corners.
       </p>
       {#if preview.columns && !preview.columns.sure}
         <p class="ask" role="alert">
-          The columns have no names that say what they are. Look at them:
+          The column names are not recognised. Choose what each column is:
         </p>
       {/if}
       {#if preview.columns}
@@ -149,8 +147,9 @@
       {#if preview.smoothing_m !== null}
         <label class="w-full">
           <span
-            >Smoothing: detail shorter than <span class="figure">{metres(preview.smoothing_m)}</span
-            > goes</span
+            >Smoothing: removes detail shorter than <span class="figure"
+              >{metres(preview.smoothing_m)}</span
+            ></span
           >
           <input
             type="range"
@@ -171,7 +170,7 @@
             2,
           )} from the straights and corners fitted to the points themselves.
           <button class="link" onclick={() => void importing.look({ smoothing_m: null })}
-            >choose by itself</button
+            >Automatic</button
           >
         </p>
       {/if}
@@ -185,7 +184,7 @@
           />
           Take the heights, smoothed over 120 m{#if preview.climb_m !== null}: {metres(
               preview.climb_m,
-            )} between lowest and highest{/if}</label
+            )} from lowest to highest{/if}</label
         >
         <label class="line gap-2 whitespace-nowrap flex items-center"
           >Heights in
@@ -205,7 +204,7 @@
         </p>{/if}
       <fieldset>
         <legend>The points are</legend>
-        {#each [{ value: 'road', label: 'the middle of the road: a line is computed on it' }, { value: 'driven', label: 'the path as driven: the lap follows it' }] as const as one (one.value)}
+        {#each [{ value: 'road', label: 'the middle of the road: a line is computed on it' }, { value: 'driven', label: 'the driven path: the lap follows it' }] as const as one (one.value)}
           <label class="gap-1.75 flex items-center"
             ><input
               type="radio"
@@ -229,7 +228,7 @@
             if (width > 2) void importing.look({ width_m: width })
           }}
         />
-        {units.lengthUnit}{preview.has_widths ? ', measured' : ', assumed unless you say'}</label
+        {units.lengthUnit}{preview.has_widths ? ', measured' : ', assumed'}</label
       >
       {#each preview.crossings as said (said)}<p class:ask={said.endsWith('?')}>
           {said.charAt(0).toUpperCase()}{said.slice(1)}

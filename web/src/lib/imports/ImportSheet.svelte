@@ -4,7 +4,7 @@
   import { Importing } from './importing.svelte'
   import ImportLook from './ImportLook.svelte'
 
-  /** A circuit from a file of points, and a plan on it with what is open now. */
+  /** Import a circuit of points, and a plan on it with what is open now. */
   let { bench, view }: { bench: Workbench; view: View } = $props()
 
   // svelte-ignore state_referenced_locally
@@ -32,7 +32,7 @@
     disabled={!importing.acceptable}
     onclick={() => void keep()}>Keep it, with boards and a plan</button
   >
-  <p class="unit">The plan has the car and conditions that are open now.</p>
+  <p class="unit">The new plan uses the open car and conditions.</p>
 {/snippet}
 
 <ImportLook {importing} {view} keep={keeping} />

@@ -61,7 +61,7 @@ export class Importing {
     this.options = { ...this.options, ...change }
     const edited = this.edited
     this.#take(
-      await this.#watched('Looking again…', (watch) =>
+      await this.#watched('Updating the preview…', (watch) =>
         answer(
           client.POST('/api/imports/{import_id}', {
             params: { path: { import_id: shown.id }, query: { watch } },
@@ -121,7 +121,7 @@ export class Importing {
   /** Keep it as a circuit, and a plan on it driven with that; true when that was done. */
   async keep(drivenWith: { plan_id: number } | { first: FirstDrive }): Promise<boolean> {
     if (!this.preview) return false
-    this.busy = 'Keeping it…'
+    this.busy = 'Saving…'
     const { data, error } = await answer(
       client.POST('/api/imports/{import_id}/keep', {
         params: { path: { import_id: this.preview.id } },
@@ -137,7 +137,7 @@ export class Importing {
       return false
     }
     await this.bench.show(data.plan_id)
-    this.bench.say(`${data.name}: a circuit and a plan of its own.`)
+    this.bench.say(`${data.name}: a new circuit and plan.`)
     return true
   }
 

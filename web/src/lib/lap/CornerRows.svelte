@@ -44,7 +44,7 @@
               <i class="place">{corner.board_call.side} {corner.board_call.label}</i>
             {:else}
               <b class="figure">{length(corner.brake_start_to_corner_m ?? 0)}</b>
-              {units.lengthUnit} to go
+              {units.lengthUnit} before
             {/if}
             for <b class="figure">{length(corner.braking_distance_m ?? 0)}</b>
             {units.lengthUnit}

@@ -103,7 +103,7 @@
       <button
         class="figure opens {look}"
         tabindex="-1"
-        title="Its working"
+        title="Show the working"
         onclick={() => openWorking(index, of)}>{text}</button
       >
     {/snippet}
@@ -166,7 +166,7 @@
               {:else}
                 <span class="figure">{length(Math.abs(corner.brake_start_to_corner_m ?? 0))}</span>
                 <span class="place"
-                  >{(corner.brake_start_to_corner_m ?? 0) < 0 ? 'in' : 'to go'}</span
+                  >{(corner.brake_start_to_corner_m ?? 0) < 0 ? 'in' : 'before'}</span
                 >
               {/if}
             </span>
@@ -184,8 +184,8 @@
       {/each}
       <td class="sum">
         <span class="figure">{braked.length}</span> <span class="unit">points</span>
-        <span class="moved" title="Energy into the brakes in a lap"
-          >{(result.brake_energy_kj / 1000).toFixed(1)} MJ braked</span
+        <span class="moved" title="Brake energy per lap"
+          >{(result.brake_energy_kj / 1000).toFixed(1)} MJ braking</span
         >
       </td>
     </tr>
@@ -216,7 +216,7 @@
             <button
               class="figure opens"
               tabindex="-1"
-              title="Its working"
+              title="Show the working"
               onclick={() => openWorking(index, 'gear')}
               >{corner.gear_before} <Arrow /> {corner.gear}</button
             >
@@ -226,7 +226,7 @@
           {/if}
           <span class:stacked={doubt && moved !== ''}>
             {#if doubt}
-              <span class="unit band" title="The gear is in doubt within the band"
+              <span class="unit band" title="The gear may differ within the band"
                 >or {bands?.corners[index]?.gears
                   .filter((one) => one.gear !== corner.gear && one.share_pct >= 10)
                   .map((one) => one.gear)
@@ -243,7 +243,7 @@
       </td>
     </tr>
     <tr class="short">
-      {@render row('Turn-in', `${units.speedUnit}, ${units.lengthUnit} to low`)}
+      {@render row('Turn-in', `${units.speedUnit}, ${units.lengthUnit} to minimum`)}
       {#each result.corners as corner, index (index)}
         <td class:chosen={view.corner === index}>
           {@render opens(index, 'turn_in_speed_ms', speed(corner.turn_in_speed_ms), '')}
@@ -273,7 +273,7 @@
       </td>
     </tr>
     <tr class="short">
-      {@render row('Throttle', `${units.lengthUnit} after low, full`)}
+      {@render row('Throttle', `${units.lengthUnit} after minimum, full`)}
       {#each result.corners as corner, index (index)}
         {@const after = (at: number) =>
           (((at - corner.min_speed_at_m) % result.length_m) + result.length_m) % result.length_m}
@@ -286,7 +286,7 @@
           {:else if corner.grip_left_pct !== null}
             <span class="unit">{whole(corner.grip_left_pct)} % grip left</span>
           {:else}
-            <span class="place coast">braking on</span>
+            <span class="place coast">still braking</span>
           {/if}
         </td>
       {/each}

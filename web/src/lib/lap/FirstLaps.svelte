@@ -49,7 +49,7 @@
   <div
     class="px-0 py-2 overflow-x-auto"
     role="region"
-    aria-label="The first laps, corner by corner"
+    aria-label="First laps, corner by corner"
     tabindex="0"
   >
     <table class="ruled" data-testid="first-laps">
@@ -105,13 +105,13 @@
     </table>
   </div>
   <p class="unit pt-1.5 max-w-190">
-    Minimum speed in {units.speedUnit}, gear, and where to brake. Every lap is solved with its share
-    of the grip; nowhere does one brake later or turn faster than on the lap after it. Go on to the
-    next only when the one before was easy. Corners noted as blind, walled or without run-off
-    (Notes, on the sheet of the corner) are stepped up to from farther off, marked “care”.
+    Minimum speed in {units.speedUnit}, gear, and where to brake. Each lap is calculated with its
+    share of the grip and never brakes later or corners faster than the next. Go on only when the
+    lap before was easy. Corners noted as blind, walled or without run-off get more margin, marked
+    “caution”.
   </p>
   <p class="unit pt-1.5 max-w-190">
-    A computed braking point is the best a model can do, not a promise: the circuit’s rules,
+    A calculated braking point is the best a model can do, not a promise: the circuit’s rules,
     marshals, flags and licensed instructors come first.
   </p>
 {:else if !trouble}

@@ -29,7 +29,7 @@
     <button
       class="figure mt-px text-[41px] leading-none tracking-[-0.02em] cursor-help block"
       data-testid="lap-time"
-      title="Its working"
+      title="Show the working"
       onclick={() => {
         view.openCorner(result)
         view.openWorking('lap_time_s')
@@ -53,7 +53,7 @@
     <div class="line leading-[1.25] text-[13px]">
       <button class="link" onclick={() => view.turnTo('line')}
         >{lineName(result.line.driven)}{result.line.driven === 'centre' ? '' : ' line'}</button
-      >{#if result.line.changed_since.length > 0}, computed before
+      >{#if result.line.changed_since.length > 0}, calculated before
         {changedParts(result.line.changed_since)} changed{/if}
     </div>
   {/if}
@@ -63,7 +63,7 @@
         >{timeDifference(comparison.lap_s)}</span
       >
       <span class="unit">s against {lapTime(comparison.base_lap_time_s)}</span>
-      {#if comparison.corners === null}<span class="unit">on another course</span>{/if}
+      {#if comparison.corners === null}<span class="unit">on a different circuit</span>{/if}
     {/if}
   </div>
   <dl>
@@ -88,7 +88,7 @@
     {/if}
     {#if result.lift_cost_s >= 0.005}
       <div class="border-t border-t-hair flex justify-between items-baseline h-5.25">
-        <dt class="font-medium">Lifting costs</dt>
+        <dt class="font-medium">Cost of lifting</dt>
         <dd><span class="figure text-[16px]">{timeDifference(result.lift_cost_s)}</span></dd>
       </div>
     {/if}

@@ -168,7 +168,7 @@
   ])
   const lost = $derived([...placedHighs.lost, ...placedLows.lost])
   $effect(() => {
-    if (lost.length > 0) console.error(`Labels without room on the curve: ${lost.join(', ')}`)
+    if (lost.length > 0) console.error(`Labels that do not fit on the curve: ${lost.join(', ')}`)
   })
 
   const cursor = $derived.by(() => {

@@ -15,11 +15,9 @@
       const reply = await fetch(`${address}tab`)
       if (!reply.ok) throw new Error()
       await navigator.clipboard.writeText(await reply.text())
-      bench.say('The corner table is on the clipboard, with tabs between its columns.')
+      bench.say('Corner table copied, tab-separated.')
     } catch {
-      bench.say(
-        'The browser did not let the table onto the clipboard; the CSV file holds the same.',
-      )
+      bench.say('The browser blocked the clipboard; download the CSV instead.')
     }
   }
 </script>
@@ -34,7 +32,7 @@
   >
   <button class="link" onclick={() => print()}>Print</button>
   <button class="link" onclick={() => (view.sheet = 'words')}
-    >In words<span class="sr-only">: the lap told corner by corner</span></button
+    >In words<span class="sr-only">: the lap described corner by corner</span></button
   >
   <button class="link" onclick={() => (view.sheet = 'first')}>First laps</button>
   {#if bench.result}

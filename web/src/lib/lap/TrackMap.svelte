@@ -179,7 +179,7 @@
   })
   $effect(() => {
     if (named && labels.lost.length > 0)
-      console.error(`Corners without room on the map: ${labels.lost.join(', ')}`)
+      console.error(`Corners that do not fit on the map: ${labels.lost.join(', ')}`)
   })
 
   /** The chosen corner's apex and beginning, to be taken hold of. */

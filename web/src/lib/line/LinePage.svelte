@@ -44,14 +44,14 @@
 
 {#if circuit && circuit.segments_describe !== 'road'}
   <div class="px-0 py-10 max-w-140 text-[15px] leading-[1.45]">
-    <h2 class="figure text-[24px]">No road, no line</h2>
+    <h2 class="figure text-[24px]">A line needs the road</h2>
     <p class="mx-0 my-2">
-      The straights and corners of <span class="place">{circuit.name}</span> describe the path as it is
-      driven: their radii are the driven ones, and the lap follows them.
+      The straights and corners of <span class="place">{circuit.name}</span> describe the driven path:
+      their radii are driven radii, and the lap follows them.
     </p>
     <p class="mx-0 my-2">
-      If they describe the middle of the road instead, with its width, the line is computed between
-      the edges. The radii then stay what they are, and mean the road. Undo takes it back.
+      If they describe the middle of the road instead, with its width, the line is calculated
+      between the edges. The radii keep their values and become the road’s. Undo reverts it.
     </p>
     <button
       class="px-3 py-1 mt-2 border border-ink font-semibold cursor-pointer"
@@ -95,5 +95,5 @@
     take={(kind) => void search.take(kind)}
   />
 {:else}
-  <p class="unit px-0 py-15">The road is being drawn…</p>
+  <p class="unit px-0 py-15">Drawing the road…</p>
 {/if}

@@ -44,12 +44,12 @@
   aria-label="Prices of the line"
 >
   <table class="ruled" data-testid="line-prices">
-    <caption class="sr-only">Lines with their lap times, and their price at each corner</caption>
+    <caption class="sr-only">Lines with their lap times and their cost at each corner</caption>
     <thead>
       <tr>
         <th scope="col">Line</th>
         <th scope="col" class="number">Lap</th>
-        <th scope="col" class="number">Against it</th>
+        <th scope="col" class="number">Difference</th>
         <th scope="col" class="number">Length, {view.units.lengthUnit}</th>
         {#each road.corners as corner, index (index)}
           <th scope="col" class="number" class:chosen={view.corner === index}>
@@ -73,7 +73,7 @@
               class="gap-2 flex items-center cursor-pointer"
               disabled={own}
               onclick={() => choose(row.kind)}
-              title="Show it beside the line driven"
+              title="Show beside the driven line"
             >
               <svg width="30" height="8" aria-hidden="true"
                 ><path
@@ -101,7 +101,7 @@
             </td>
           {/each}
           <td>
-            {#if !own}<button class="link" onclick={() => take(row.kind)}>drive it</button>{/if}
+            {#if !own}<button class="link" onclick={() => take(row.kind)}>Use</button>{/if}
           </td>
         </tr>
       {/each}

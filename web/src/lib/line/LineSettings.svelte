@@ -74,18 +74,18 @@
 <section class="flex-none w-72 text-[14px]" aria-label="The line">
   <h2 class="figure text-[23px] leading-[1.2]">{lineName(told.driven)}</h2>
   {#if told.driven === 'centre' && told.wanted !== 'centre'}
-    <p>No line is computed here yet; the lap is driven along the middle.</p>
+    <p>No line calculated yet; the lap follows the middle of the road.</p>
   {:else if told.changed_since.length > 0}
     <p class="font-semibold">
-      Computed before {changedParts(told.changed_since)} changed.
+      Calculated before {changedParts(told.changed_since)} changed.
     </p>
   {:else if told.driven !== 'centre'}
-    <p class="unit">Computed for this car on this road.</p>
+    <p class="unit">Calculated for this car on this road.</p>
   {/if}
 
   {#if (told.lost_wishes ?? []).length > 0}
     <p class="font-semibold">
-      What was asked at {(told.lost_wishes ?? []).join(', ')} is not used: no corner has that name.
+      The override at {(told.lost_wishes ?? []).join(', ')} is not used: no corner has this name.
     </p>
   {/if}
 
@@ -95,7 +95,7 @@
         Looking for: {lineName(search.job.looking_for).toLowerCase()}, iteration {search.job
           .iteration}{#if search.job.looking_for === 'fastest' && search.job.objective !== null},
           {search.job.objective.toFixed(1)} s{/if}
-      {:else}The search is starting…{/if}
+      {:else}Starting the search…{/if}
     </p>
     <button
       class="px-2.5 py-0.75 mx-0 my-1 border border-ink cursor-pointer font-semibold"
@@ -107,13 +107,13 @@
         <button
           class="px-2.5 py-0.75 mx-0 my-1 border border-ink cursor-pointer font-semibold bg-ink text-paper"
           onclick={() => void search.search([told.wanted], true)}
-          >Compute {lineName(told.wanted).toLowerCase()}</button
+          >Calculate {lineName(told.wanted).toLowerCase()}</button
         >
       {/if}
       <button
         class="px-2.5 py-0.75 mx-0 my-1 border border-ink cursor-pointer font-semibold"
         onclick={() => void search.search(['centre', 'short', 'widest', 'late_apex', 'fastest'])}
-        >Compute and compare all</button
+        >Calculate and compare all</button
       >
     </p>
   {/if}
@@ -156,13 +156,13 @@
     <table class="ruled">
       <tbody>
         <tr>
-          <th scope="row">Road, in its middle</th>
+          <th scope="row">Road, centre line</th>
           <td class="figure text-[16px] font-semibold">{plain(units.length(corner.radius_m), 1)}</td
           >
           <td class="unit">{units.lengthUnit}, {plain(corner.angle_deg, 1)}° {corner.direction}</td>
         </tr>
         <tr>
-          <th scope="row">Driven, at its tightest</th>
+          <th scope="row">Driven, tightest</th>
           <td class="figure text-[16px] font-semibold"
             >{line.radius_m === null ? '–' : plain(units.length(line.radius_m), 1)}</td
           >
@@ -178,7 +178,7 @@
             <td class="figure text-[16px] font-semibold"
               >{plain(units.length(corner.widest_arc_radius_m), 1)}</td
             >
-            <td class="unit">{units.lengthUnit}, if it stood alone</td>
+            <td class="unit">{units.lengthUnit}, for this corner alone</td>
           </tr>
         {/if}
         {#each WISHES as one (one.key)}
@@ -190,7 +190,7 @@
             {#if asked === null}
               <td colspan="2"
                 ><button class="link" onclick={() => wished(one.key, usual(one.key, one.usual))}
-                  >ask for it<span class="sr-only">: {one.label.toLowerCase()}</span></button
+                  >Set<span class="sr-only">: {one.label.toLowerCase()}</span></button
                 ></td
               >
             {:else}
@@ -212,7 +212,7 @@
               ><td class="unit"
                 >{unit}
                 <button class="link" onclick={() => wished(one.key, null)}
-                  >let go<span class="sr-only"> of: {one.label.toLowerCase()}</span></button
+                  >Clear<span class="sr-only"> of: {one.label.toLowerCase()}</span></button
                 ></td
               >
             {/if}
@@ -220,20 +220,20 @@
         {/each}
       </tbody>
     </table>
-    <button class="link" onclick={hold}>hold its line to a place</button>
+    <button class="link" onclick={hold}>Fix the line at a place</button>
   {:else}
     <p class="unit pt-2.5">
-      Choose a corner, on the map or in the table, to see and bias its line.
+      Choose a corner on the map or in the table to see and adjust its line.
     </p>
   {/if}
 
   {#if holds.length > 0}
-    <h3 class="pt-1.5 mt-2.5 border-t-2 border-t-ink text-[17px]">Held to a place</h3>
+    <h3 class="pt-1.5 mt-2.5 border-t-2 border-t-ink text-[17px]">Fixed at a place</h3>
     <ul>
       {#each holds as hold, index (index)}
         <li>
           <Figure
-            label="Held at ({units.lengthUnit})"
+            label="Fixed at ({units.lengthUnit})"
             value={units.length(hold.at_m)}
             decimals={0}
             step={5}
@@ -266,7 +266,7 @@
             class="link"
             onclick={() =>
               void ask('holds', { holds: holds.filter((_, other) => other !== index) })}
-            >let go<span class="sr-only"> of the line at {whole(hold.at_m)} m</span></button
+            >Clear<span class="sr-only"> of the line at {whole(hold.at_m)} m</span></button
           >
         </li>
       {/each}

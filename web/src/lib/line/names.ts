@@ -3,7 +3,7 @@ import type { LineKind } from '../api/client'
 /** The kinds of line in the order of the table, and how each is drawn. */
 export const LINES: { kind: LineKind; name: string; dash: string }[] = [
   { kind: 'centre', name: 'Middle of the road', dash: '1 4' },
-  { kind: 'short', name: 'Short way', dash: '2 3 8 3' },
+  { kind: 'short', name: 'Shortest', dash: '2 3 8 3' },
   { kind: 'widest', name: 'Widest arcs', dash: '9 4' },
   { kind: 'late_apex', name: 'Late apexes', dash: '9 3 2 3' },
   { kind: 'fastest', name: 'Fastest', dash: '' },
@@ -22,7 +22,7 @@ const CHANGED: Record<string, string> = {
   vehicle: 'the vehicle',
   conditions: 'the conditions',
   driver: 'the driver',
-  wishes: 'what is asked of it',
+  wishes: 'its constraints',
 }
 
 /** "the vehicle and the driver" */

@@ -15,7 +15,7 @@
 
 {#if event === null}
   <p class="px-0 py-6 text-[15px]">
-    This run belongs to no event. Put it into one, and its event is talked over here.
+    This run has no event. Assign it to one to see the debrief here.
   </p>
 {:else if found}
   <p class="px-0 py-1.5 gap-4.5 flex items-center print:hidden">
@@ -65,8 +65,8 @@
               <tr>
                 <th scope="col">Corner</th>
                 <th scope="col" class="number text-right">Lost s</th>
-                <th scope="col">Different on the best lap</th>
-                <th scope="col">Seen</th>
+                <th scope="col">Difference on the best lap</th>
+                <th scope="col">Observed</th>
               </tr>
             </thead>
             <tbody>

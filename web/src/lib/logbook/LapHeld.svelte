@@ -40,8 +40,8 @@
       value={chosen}
       onchange={(event) => void choose(event.currentTarget.value)}
     >
-      <option value="plan">what was predicted for this run</option>
-      <optgroup label="best laps driven here">
+      <option value="plan">the prediction for this run</option>
+      <optgroup label="best laps here">
         {#each benchmarks as run (run.id)}
           <option value="run:{run.id}">{lapTime(run.best_lap_s ?? 0)} {run.name}</option>
         {/each}
@@ -69,7 +69,7 @@
   <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
   <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Corners of the lap">
     <table class="ruled" data-testid="corners-against">
-      <caption class="sr-only">Every corner as it was driven beside {lap.against}</caption>
+      <caption class="sr-only">Every corner as driven, compared with {lap.against}</caption>
       <thead>
         <tr>
           <th scope="col">Corner</th>
@@ -78,7 +78,7 @@
           <th scope="col">Gear</th>
           <th scope="col">Minimum {units.speedUnit}</th>
           <th scope="col">Exit {units.speedUnit}</th>
-          <th scope="col">What differed</th>
+          <th scope="col">Difference</th>
         </tr>
       </thead>
       <tbody>
@@ -130,7 +130,7 @@
   <p class="unit">
     From the log: {Object.entries(lap.channels ?? {})
       .map(([what, channel]) => `${what} from ${channel}`)
-      .join(', ')}. What was not logged is left out.
+      .join(', ')}.
   </p>
 {/if}
 

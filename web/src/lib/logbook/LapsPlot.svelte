@@ -47,7 +47,7 @@
   height={HEIGHT}
   viewBox="0 0 {width} {HEIGHT}"
   role="img"
-  aria-label="The driven lap on the predicted one, and the time lost on the way"
+  aria-label="Driven lap against predicted lap, with time lost along the lap"
   data-testid="laps-plot"
   onpointermove={moved}
 >
@@ -73,7 +73,7 @@
   >
   <text x={LEFT - 6} y={loss(0) + 4} text-anchor="end" class="tick">0 s</text>
   <text x={LEFT + 4} y="12" class="tick"
-    >{units.speedUnit}: predicted solid, driven dashed; under it the seconds lost</text
+    >{units.speedUnit}: predicted solid, driven dashed; seconds lost below</text
   >
   {#if at !== null}
     {@const x = px(lap.at_m[at] ?? 0)}

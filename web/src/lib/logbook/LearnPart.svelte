@@ -53,7 +53,7 @@
       value={learning.job.done}
       aria-label="Runs read"
     ></progress>
-    <span class="unit">the runs are read and the figures found…</span>
+    <span class="unit">reading the runs and fitting…</span>
     <button class="link" onclick={() => void learning.stop()}>Stop</button>
   {:else}
     <button
@@ -63,12 +63,12 @@
       >Fit to {names.length === 1 ? names[0] : `${names.length} runs`}</button
     >
     {#if learning.stale(runs) && !learning.evidence}<span class="font-semibold" role="status"
-        >The plan or the choice of runs has changed since this was found.</span
+        >The plan or the chosen runs have changed since this fit.</span
       >{/if}
   {/if}
   {#each learning.kept as one (one.id)}
     <button class="link" onclick={() => void learning.look(one.id)}
-      >Evidence of {moment(one.made_at)}</button
+      >Fit of {moment(one.made_at)}</button
     >
   {/each}
 </p>
@@ -76,10 +76,10 @@
 {#if found}
   {#if learning.evidence}
     <p class="unit">
-      Taken over on {moment(found.made_at)}: {found.taken
+      Applied on {moment(found.made_at)}: {found.taken
         ?.map((one) => `${one.name.replace('_', ' ')} on the ${one.blamed}`)
-        .join(', ') || 'the band alone'}. {found.name}.
-      <button class="link" onclick={() => (learning.evidence = null)}>Put it away</button>
+        .join(', ') || 'the band only'}. {found.name}.
+      <button class="link" onclick={() => (learning.evidence = null)}>Close</button>
     </p>
   {/if}
   <div
@@ -93,16 +93,16 @@
   <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
   <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Figures fitted">
     <table class="ruled" data-testid="fit-figures">
-      <caption class="sr-only">Every figure: how far off, how sure, and from what</caption>
+      <caption class="sr-only">Fitted figures with their bands and sources</caption>
       <thead>
         <tr>
           <th scope="col">Figure</th>
           <th scope="col" class="number text-right">Difference</th>
-          <th scope="col">within</th>
+          <th scope="col">80 % band</th>
           <th scope="col">before | now</th>
           <td></td>
           {#if !learning.evidence}<th scope="col">Apply to</th>{/if}
-          <th scope="col">What these laps say</th>
+          <th scope="col">Conclusion</th>
         </tr>
       </thead>
       <tbody>
@@ -119,7 +119,7 @@
               <td>
                 <select
                   class="dotted-below bg-transparent text-[14px]"
-                  aria-label="Take over {one.label}, on"
+                  aria-label="Apply {one.label} to"
                   value={blamed[one.name] ?? ''}
                   onchange={(event) =>
                     (blamed = { ...blamed, [one.name]: event.currentTarget.value })}
@@ -141,23 +141,23 @@
         class="btn btn-sm btn-outline"
         disabled={running || learning.stale(runs)}
         onclick={() => void learning.take(taken)}
-        >{taken.length > 0 ? 'Apply to plan' : 'Narrow the plan’s band alone'}</button
+        >{taken.length > 0 ? 'Apply to plan' : 'Narrow the band only'}</button
       >
       <span class="unit"
-        >as new revisions, with this evidence; the plan’s band becomes as narrow as what is known.
-        Undo takes it back.</span
+        >as new revisions, with this fit as evidence; the plan’s band narrows to the fitted one.
+        Undo reverts it.</span
       >
     </p>
   {/if}
   <div class="columns pt-2 gap-6 grid grid-cols-[1fr_1fr] narrow:grid-cols-[1fr]">
     <section>
-      <h3>Where the seconds of the last run’s best lap come from</h3>
+      <h3>Where the best lap of the last run differs from the plan</h3>
       <ul>
         {#each found.parts as part (part.cause)}<li>{part.said}</li>{/each}
       </ul>
-      <h3>What cannot be told apart</h3>
+      <h3>What cannot be separated</h3>
       <ul>
-        {#each found.apart as one (one)}<li>{one}</li>{:else}<li>Nothing here.</li>{/each}
+        {#each found.apart as one (one)}<li>{one}</li>{:else}<li>None.</li>{/each}
       </ul>
       <h3>The driver</h3>
       <ul>
@@ -166,12 +166,12 @@
     </section>
     <section>
       <h3>
-        Speeds at the plan’s slowest points, against the plan, before and after, {units.speedUnit}
+        Speeds at the plan’s minimum-speed points, against the plan, before and after the fit, {units.speedUnit}
       </h3>
       <p class="unit">
-        Each is the mean over 16 m around the point where the plan is slowest, so that noise does
-        not lower it. The minimum speeds of “Laps together” are the lowest of each lap, wherever it
-        was.
+        Each is the mean over 16 m around the plan’s minimum-speed point, so that noise does not
+        lower it. The minimum speeds in “Laps compared” are the lowest of each lap, wherever they
+        occur.
       </p>
       <table class="ruled" data-testid="fit-misfits">
         <tbody>
@@ -198,9 +198,9 @@
   </div>
 {:else if !running}
   <p class="px-0 py-6 max-w-155 text-[15px]">
-    The laps of the chosen runs are compared with the model: speeds held in corners, pulls with the
-    throttle down, straight brakings. What the plan states, with its band, is where it starts from;
-    what the laps cannot tell stays as stated, and is named.
+    The model is fitted to the chosen runs: cornering speeds, full-throttle acceleration,
+    straight-line braking. It starts from the plan’s figures and their bands; what the laps cannot
+    show stays as entered, and is listed.
   </p>
 {/if}
 

@@ -80,7 +80,7 @@
     <SeasonList {bench} {book} {view} />
     <p class="px-0 pt-2 pb-1 gap-4.5 flex">
       <label class="link file"
-        >Read loggers’ files…<input
+        >Import logger files…<input
           class="sr-only"
           type="file"
           multiple

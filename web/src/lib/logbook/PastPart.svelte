@@ -124,15 +124,15 @@
       {/each}
     </svg>
   {/each}
-  <p class="unit">Filled: the run that is open. Crosses were typed. A rule stands between runs.</p>
+  <p class="unit">Filled: the open run. Crosses: typed laps. Vertical rules separate runs.</p>
   <table class="ruled" data-testid="past-table">
     <thead>
       <tr>
         <th scope="col">Run</th>
         <th scope="col">Laps</th>
         <th scope="col">Minimum {units.speedUnit}, lowest to highest</th>
-        <th scope="col">Lost s, least</th>
-        <th scope="col">Said</th>
+        <th scope="col">Smallest loss s</th>
+        <th scope="col">Difference</th>
       </tr>
     </thead>
     <tbody>
@@ -167,5 +167,5 @@
     </tbody>
   </table>
 {:else if past}
-  <p class="px-0 py-6 text-[15px]">No lap through {past.corner} was logged or typed yet.</p>
+  <p class="px-0 py-6 text-[15px]">No lap through {past.corner} yet.</p>
 {/if}

@@ -4,7 +4,7 @@
   import type { Logbook } from './logbook.svelte'
   import type { Reading, Readings } from './readings.svelte'
 
-  /** Files being looked at: what was found in each, its channels in small, columns chosen by hand. */
+  /** Files to import: what was found in each, its channels in small, columns chosen by hand. */
   let { book, readings }: { book: Logbook; readings: Readings } = $props()
 
   const events = $derived((book.season?.events ?? []).filter((event) => event.here))
@@ -44,15 +44,15 @@
   }
 </script>
 
-<section aria-label="Files being looked at" data-testid="readings">
+<section aria-label="Files to import" data-testid="readings">
   <header class="px-0 py-1 gap-x-4.5 gap-y-1 flex flex-wrap items-baseline">
-    <h2 class="figure text-[20px]">Files being looked at</h2>
-    <span class="unit">nothing of them is kept yet</span>
+    <h2 class="figure text-[20px]">Files to import</h2>
+    <span class="unit">not saved yet</span>
     <label
-      ><span class="unit">keep in</span>
+      ><span class="unit">Save in</span>
       <select
         class="dotted-below bg-transparent text-[14px] max-w-65"
-        aria-label="Session to keep them in"
+        aria-label="Session to save them in"
         bind:value={place}
       >
         <option value="">no event</option>
@@ -67,7 +67,7 @@
       class="btn btn-sm btn-outline"
       disabled={readings.busy || readings.ready.length === 0}
       onclick={keep}
-      >Keep {readings.ready.length === 1 ? 'it' : `all ${readings.ready.length}`}</button
+      >Save {readings.ready.length === 1 ? 'it' : `all ${readings.ready.length}`}</button
     >
   </header>
   {#each readings.files as one (one.key)}
@@ -83,7 +83,7 @@
           <span class="unit"
             >{one.preview.samples} samples, {plain(one.preview.rate_hz, 0)} a second{one.preview
               .remembered
-              ? '; columns as chosen before'
+              ? '; columns as chosen last time'
               : ''}</span
           >
           {#if (one.preview.header?.length ?? 0) > 0}
@@ -109,14 +109,14 @@
             checked={one.certain}
             onchange={(event) => readings.sure(one, event.currentTarget.checked)}
           />
-          <span>This log is of this circuit</span>
+          <span>This log is from this circuit</span>
         </label>
       {/if}
       {#each one.preview?.said ?? [] as said (said)}<p class="unit">{said}</p>{/each}
       {#if one.preview && (mapped === one.key || (one.preview.faults?.length ?? 0) > 0) && !one.doing}
         {@const shown = one.preview}
         <table class="ruled" data-testid="columns">
-          <caption class="sr-only">Which column each channel is in</caption>
+          <caption class="sr-only">Columns of the channels</caption>
           <tbody>
             {#each shown.choices ?? [] as choice (choice.role)}
               {@const chosen = shown.columns[choice.role]}

@@ -32,7 +32,7 @@
     </span>
   </div>
   <p class="unit">
-    {run.simulated ? 'Simulated: no vehicle drove it. ' : ''}{run.car}{run.setup
+    {run.simulated ? 'Simulated: not a real run. ' : ''}{run.car}{run.setup
       ? `, ${run.setup}`
       : ''}, {run.conditions}; plan {run.plan}, revision {run.revisions?.plan} (car {run.revisions
       ?.car}, circuit {run.revisions?.circuit}, conditions {run.revisions
@@ -62,8 +62,8 @@
   >
 {:else if book.season}
   <p class="px-0 py-10 max-w-140 text-[15px]">
-    Drop loggers’ files here, or read them: their laps are found on this circuit and compared with
-    the plan, corner by corner. Time, speed, and positions or an acceleration across are needed;
-    pedals and gears are welcome. Or type a run: lap times one under another, and what was seen.
+    Drop logger files here, or import them: laps are found on this circuit and compared with the
+    plan corner by corner. Time, speed, and position or lateral acceleration are needed; pedals and
+    gear help. Or type a run: lap times, one per line, and corner observations.
   </p>
 {/if}

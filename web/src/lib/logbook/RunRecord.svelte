@@ -37,7 +37,7 @@
             })
           }}
         >
-          <option value="">of no event</option>
+          <option value="">no event</option>
           {#each events as one (one.id)}
             {#each sessionsOf(book.season, one.id) as session (session.number)}
               <option value="{one.id}/{session.number}">{one.name}, {session.name}</option>
@@ -110,7 +110,7 @@
   </dl>
   <details open={(open.record ?? []).some((one) => one.run !== null)}>
     <summary class="unit cursor-pointer"
-      >Recorded only: {(open.record ?? []).length} figures</summary
+      >For the record only: {(open.record ?? []).length} figures</summary
     >
     <dl class="record px-0 py-1 gap-x-5.5 gap-y-0.5 flex flex-wrap">
       {#each open.record ?? [] as one (one.name)}
@@ -136,7 +136,7 @@
           <input
             class="short"
             placeholder="also…"
-            aria-label="Another figure to record, its name"
+            aria-label="Name of another figure to record"
             bind:value={naming}
           />
         </dt>
@@ -144,8 +144,8 @@
           {#if naming.trim()}
             <input
               class="short"
-              aria-label="{naming}, what it was"
-              placeholder="what it was"
+              aria-label="{naming}, value"
+              placeholder="value"
               onchange={(event) => {
                 const text = event.currentTarget.value
                 if (text) void book.write({ record: { [naming.trim()]: text } })

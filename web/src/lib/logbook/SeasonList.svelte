@@ -46,7 +46,7 @@
     {#if run.here}
       <input
         type="checkbox"
-        aria-label="Take {run.name} together with others"
+        aria-label="Select {run.name} to compare"
         checked={book.taken.includes(run.id)}
         onchange={(event) => {
           if (book.ticked.length === 0 && book.open && book.open.id !== run.id)
@@ -109,7 +109,7 @@
       {/if}
       {#if event.here && season}
         <label class="unit add"
-          >another session
+          >Add a session
           <select
             class="dotted-below bg-transparent"
             aria-label="Another session of {event.name}"
@@ -129,14 +129,14 @@
     </details>
   {/each}
   {#if season && season.runs.length > 0}
-    <h3 class="pt-1 font-semibold">Of no event</h3>
+    <h3 class="pt-1 font-semibold">No event</h3>
     <ul data-testid="runs">
       {#each season.runs as run (run.id)}{@render line(run)}{/each}
     </ul>
   {/if}
   {#if season && season.events.length === 0 && season.runs.length === 0}
     <p class="unit">
-      {book.search ? 'Nothing in the logbook holds all of these words.' : 'No run was kept yet.'}
+      {book.search ? 'No run contains all of these words.' : 'No runs yet.'}
     </p>
   {/if}
 </div>

@@ -22,11 +22,11 @@
 </script>
 
 <details class="pt-2" open={seen.length > 0 || book.open?.run.log === null}>
-  <summary class="figure cursor-pointer text-[16px]">What was seen at the corners</summary>
+  <summary class="figure cursor-pointer text-[16px]">Corner observations</summary>
   <label class="unit"
     >on
     <select
-      aria-label="On which lap it was seen"
+      aria-label="Lap of the observation"
       value={lap ?? ''}
       onchange={(event) => {
         const value = event.currentTarget.value
@@ -40,7 +40,12 @@
     </select></label
   >
   <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-  <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Corners as they were seen">
+  <div
+    class="overflow-x-auto"
+    role="region"
+    tabindex="0"
+    aria-label="Corner observations by corner"
+  >
     <table class="ruled">
       <thead>
         <tr>
@@ -63,7 +68,7 @@
               ><input
                 class="tiny"
                 inputmode="decimal"
-                aria-label="{corner}, minimum speed seen"
+                aria-label="{corner}, minimum speed observed"
                 value={one?.min_speed_ms == null ? '' : plain(units.speed(one.min_speed_ms), 1)}
                 onchange={(event) => {
                   const value = read(event.currentTarget.value)
@@ -76,7 +81,7 @@
             <td
               ><input
                 placeholder="10 past 100"
-                aria-label="{corner}, braking point seen, against a board"
+                aria-label="{corner}, braking point observed, against a board"
                 value={one?.braking_said ?? ''}
                 onchange={(event) =>
                   write(corner, {
@@ -93,14 +98,14 @@
               ><input
                 class="tiny"
                 inputmode="numeric"
-                aria-label="{corner}, gear seen"
+                aria-label="{corner}, gear observed"
                 value={one?.gear ?? ''}
                 onchange={(event) => write(corner, { gear: read(event.currentTarget.value) })}
               /></td
             >
             <td
               ><select
-                aria-label="{corner}, fault seen"
+                aria-label="{corner}, fault observed"
                 value={one?.fault ?? ''}
                 onchange={(event) =>
                   write(corner, {

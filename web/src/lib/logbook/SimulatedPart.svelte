@@ -35,11 +35,10 @@
         rate_hz: null,
         places,
         speed_pct: null,
-      })}>drive it</button
+      })}>Use</button
   >
   <p class="unit">
-    A simulated driver, in a car that is not quite what its sheet says, with instruments that are
-    not quite right.
+    A simulated driver in a car slightly different from its sheet, with imperfect instruments.
   </p>
 </details>
 

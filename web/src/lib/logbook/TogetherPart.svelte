@@ -27,8 +27,8 @@
 </script>
 
 <p class="unit">
-  {names.length === 1 ? 'Of ' : 'Together: '}{names.join('; ') || 'no run'}. Tick runs in the season
-  to take more of them together.
+  {names.length === 1 ? 'Of ' : 'Selected: '}{names.join('; ') || 'no run'}. Tick runs in the season
+  list to add them.
 </p>
 {#if found}
   <div class="px-0 py-1 font-figures text-[16px] leading-[1.3]" data-testid="together-said">
@@ -40,12 +40,12 @@
         <span
           ><span class="unit">sector {number + 1}</span>
           <span class="figure text-[17px]">{plain(sector.best, 3)}</span>
-          <span class="unit">usually {plain(sector.median, 3)}</span></span
+          <span class="unit">median {plain(sector.median, 3)}</span></span
         >
       {/each}
       {#if found.best_sectors_s}
         <span
-          ><span class="unit">best sectors joined</span>
+          ><span class="unit">Theoretical best by sector</span>
           <span class="figure text-[17px]">{lapTime(found.best_sectors_s)}</span></span
         >
       {/if}
@@ -59,12 +59,12 @@
         <thead>
           <tr>
             <th scope="col">Corner</th>
-            <th scope="col" colspan="2">Usually lost s, ± from lap to lap</th>
+            <th scope="col" colspan="2">Typical loss s, spread</th>
             <th scope="col">Best</th>
             <th scope="col">Minimum {units.speedUnit}</th>
             <th scope="col">Braking point {units.lengthUnit}</th>
             <th scope="col">Gear</th>
-            <th scope="col">What is usual</th>
+            <th scope="col">Pattern</th>
           </tr>
         </thead>
         <tbody>
@@ -129,12 +129,12 @@
       </table>
     </div>
     <p class="unit">
-      The stroke is the usual loss against the prediction, the bar its spread, the triangle the best
-      lap’s. Each corner’s exit is the next one’s entry: joined corners are not quite drivable.
+      Stroke: typical loss against the prediction; bar: spread; triangle: best lap. One corner’s
+      exit is the next one’s entry, so the theoretical best is not quite reachable.
     </p>
   {/if}
 {:else if book.taken.length === 0}
-  <p class="px-0 py-7.5 text-[15px]">Choose a run in the season.</p>
+  <p class="px-0 py-7.5 text-[15px]">Choose a run in the season list.</p>
 {/if}
 
 <style>

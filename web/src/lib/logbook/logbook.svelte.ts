@@ -208,7 +208,7 @@ export class Logbook {
   }
 
   async talkOver(event: number): Promise<void> {
-    this.working = 'The debrief is being put together…'
+    this.working = 'Preparing the debrief…'
     const { data, error } = await answer(
       client.GET('/api/events/{event_id}/debrief', { params: { path: { event_id: event } } }),
     )
@@ -226,7 +226,7 @@ export class Logbook {
   async simulate(wanted: SimulatedRun): Promise<void> {
     const plan = this.bench.open
     if (!plan) return
-    this.working = 'The simulated driver is on the way…'
+    this.working = 'Simulating the run…'
     this.trouble = ''
     const { data, error } = await answer(
       client.POST('/api/plans/{plan_id}/logs/simulated', {
@@ -325,7 +325,7 @@ export class Logbook {
     this.open = this.lap = this.several = this.debrief = null
     this.view.run = this.view.lap = null
     await this.list()
-    this.bench.say(`${run.run.name} is taken out of the logbook.`, async () => {
+    this.bench.say(`${run.run.name} removed from the logbook.`, async () => {
       await answer(client.POST('/api/library/{kind}/{item_id}/restore', path))
       await this.list()
       await this.look(run.id)

@@ -56,7 +56,7 @@
   >
     <button onclick={() => map.zoom(1.4)} aria-label="Closer">+</button>
     <button onclick={() => map.zoom(1 / 1.4)} aria-label="Farther">−</button>
-    <button onclick={() => map.showWhole()}>whole lap</button>
+    <button onclick={() => map.showWhole()}>Whole lap</button>
     {@render tools?.()}
   </div>
   <!-- The map itself takes the arrow keys and the wheel; what is beside it offers every choice. -->

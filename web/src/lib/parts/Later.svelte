@@ -12,6 +12,6 @@
   <Part {...props} />
 {:catch}
   <p role="alert" class="trouble">
-    This part of the page could not be read. Reload the page once the application is running.
+    This part of the page could not be loaded. Reload once the application is running.
   </p>
 {/await}

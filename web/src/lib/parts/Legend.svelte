@@ -9,7 +9,7 @@
   class="px-0 py-0.5 gap-6 flex justify-between items-center min-h-7.5 leading-[1.25] narrow:flex-col narrow:items-start"
 >
   <p class="max-w-160 text-ink-2">
-    A computed braking point is the best a model can do, not a promise. The circuit’s rules, its
+    A calculated braking point is the best a model can do, not a promise. The circuit’s rules, its
     marshals and flags, licensed instructors and the maker’s limits come first; on public roads none
     of this applies.
   </p>

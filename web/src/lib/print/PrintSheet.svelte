@@ -109,7 +109,7 @@
     </table>
     {#each words?.notes ?? [] as warning (warning)}<p class="px-0 py-0.75">{warning}</p>{/each}
     <p class="care">
-      These are computed figures: the best a model can do, not a promise. Begin well before these
+      These are calculated figures: the best a model can do, not a promise. Begin well before these
       braking points and add speed step by step. The circuit’s rules, its marshals and flags,
       scrutineers, licensed instructors and the maker’s limits come first. On public roads none of
       this applies.

@@ -66,7 +66,7 @@
   {height}
   viewBox="0 0 {width} {height}"
   role="img"
-  aria-label="The lap with its energy: where it is spent, what a kilojoule is worth at every place, and the store’s charge"
+  aria-label="Energy along the lap: deployment, value of a kilojoule, and state of charge"
   data-testid="energy-curve"
 >
   {#each v.ticks(4) as tick (tick)}
@@ -96,7 +96,7 @@
     >{plain(dearest, 1)}</text
   >
   <text x={LEFT + 4} y={CURVE + 34} class="tick said"
-    >a kilojoule is worth, ms; dashed its one price, {plain(energy.price_ms_per_kj, 2)} ms</text
+    >value of a kilojoule, ms; dashed: marginal price, {plain(energy.price_ms_per_kj, 2)} ms</text
   >
   <path d={path(curve.charge_mj, charge)} class="charge" />
   {#each charges as tick, n (n)}
@@ -104,7 +104,7 @@
       >{plain(tick - (charges[0] ?? 0), 1)}</text
     >
   {/each}
-  <text x={LEFT + 4} y={base + 12} class="tick said">the store’s charge, MJ above its lowest</text>
+  <text x={LEFT + 4} y={base + 12} class="tick said">state of charge, MJ above its lowest</text>
 </svg>
 
 <style>

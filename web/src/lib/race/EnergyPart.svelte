@@ -22,7 +22,7 @@
 
   let emptier = $state(0)
   let zones = $state.raw<EnergyZone[]>([])
-  /** On how many straights at the most; null on any. */
+  /** Straights at most; null on any. */
   let uses = $state<number | null>(null)
   const store = $derived(bench.open?.plan.car.energy ?? null)
   const energy = $derived(studies.jobs.energy?.energy ?? null)
@@ -58,9 +58,9 @@
 
 {#if store === null}
   <div class="px-0 py-6 text-[15px]">
-    <p>This car has no store of energy.</p>
+    <p>This car has no energy store.</p>
     <button class="link" onclick={() => void bench.editCar({ op: 'add_part', part: 'energy' })}
-      >give it a small machine and a store, to begin with</button
+      >Add a small motor and store</button
     >
   </div>
 {:else}
@@ -73,10 +73,10 @@
     files={[]}
   >
     <label
-      >The store may end the lap emptier by <input
+      >Store used over the lap <input
         class="dotted-below w-13 font-figures text-[15px] font-semibold bg-transparent text-right"
         inputmode="decimal"
-        aria-label="Megajoules that the store may end the lap emptier by"
+        aria-label="Store used over the lap (MJ)"
         value={plain(emptier, 2)}
         onchange={(event) => asked(event.currentTarget)}
       /> <span class="unit">MJ</span></label
@@ -86,20 +86,20 @@
         class="dotted-below w-13 font-figures text-[15px] font-semibold bg-transparent text-right"
         inputmode="numeric"
         placeholder="any"
-        aria-label="On how many straights at the most"
+        aria-label="Straights at most"
         value={uses ?? ''}
         onchange={(event) => bound(event.currentTarget)}
-      /> <span class="unit">uses at the most</span></label
+      /> <span class="unit">uses top speed</span></label
     >
     <span class="pl-2 gap-2.5 inline-flex"
-      >{#each [{ label: 'a race lap', value: 0 }, { label: 'empty it', value: store.usable_mj }] as one (one.label)}
+      >{#each [{ label: 'a race lap', value: 0 }, { label: 'empty', value: store.usable_mj }] as one (one.label)}
         <button class="link" onclick={() => (emptier = one.value)}>{one.label}</button>
       {/each}</span
     >
   </StudyHead>
   {#if energy}
     {#if !energy.fits}<p role="alert" class="trouble text-[15px]">
-        The store would have to hold {plain(energy.swing_mj, 2)} MJ for this lap; it holds {plain(
+        This lap needs a store of {plain(energy.swing_mj, 2)} MJ; this one holds {plain(
           energy.usable_mj,
           2,
         )}.
@@ -111,27 +111,27 @@
       <table class="ruled" data-testid="energy-ways">
         <thead
           ><tr
-            ><th scope="col">Way</th><th scope="col" class="number">Lap</th><th
+            ><th scope="col">Deployment</th><th scope="col" class="number">Lap</th><th
               scope="col"
               class="number">Behind s</th
-            ><th scope="col" class="number">Spent MJ</th><th scope="col" class="number"
+            ><th scope="col" class="number">Deployed MJ</th><th scope="col" class="number"
               >Recovered MJ</th
             ></tr
           ></thead
         >
         <tbody>
           <tr class="now"
-            ><th scope="row">where a joule brings most</th><td class="figure number"
-              >{lapTime(energy.lap_s)}</td
-            ><td class="figure number">the best</td><td class="number"
-              >{plain(energy.spent_mj, 2)}</td
-            ><td class="number">{plain(energy.recovered_mj + energy.from_engine_mj, 2)}</td></tr
+            ><th scope="row">optimal</th><td class="figure number">{lapTime(energy.lap_s)}</td><td
+              class="figure number">best</td
+            ><td class="number">{plain(energy.spent_mj, 2)}</td><td class="number"
+              >{plain(energy.recovered_mj + energy.from_engine_mj, 2)}</td
+            ></tr
           >
           {#each energy.ways as way (way.way)}
             <tr
               ><th scope="row"
                 >{way.way}{#if !way.fits}
-                  <span class="ember">more than the store holds</span>{/if}</th
+                  <span class="ember">exceeds the store</span>{/if}</th
               ><td class="figure number">{lapTime(way.lap_s)}</td><td class="figure number"
                 >{timeDifference(way.behind_s)}</td
               ><td class="number">{plain(way.spent_mj, 2)}</td><td class="number"
@@ -140,17 +140,17 @@
             >
           {/each}
           <tr
-            ><th scope="row">nothing spent</th><td class="figure number"
+            ><th scope="row">no deployment</th><td class="figure number"
               >{lapTime(energy.without_s)}</td
             ><td class="figure number">{timeDifference(energy.gain_s)}</td><td></td><td></td></tr
           >
           <tr
             ><td colspan="5"
               ><label
-                >Painted zones <input
+                >Typed zones <input
                   class="dotted-below font-figures text-[15px] font-semibold bg-transparent w-47.5 text-left"
                   placeholder="150-420, 900-1100"
-                  aria-label="Zones to spend in, in {units.lengthUnit}, as 150-420, 900-1100"
+                  aria-label="Deployment zones, in {units.lengthUnit}, as 150-420, 900-1100"
                   onchange={(event) => paint(event.currentTarget)}
                 /> <span class="unit">{units.lengthUnit}, from-to</span></label
               ></td
@@ -161,8 +161,10 @@
       <table class="ruled" data-testid="energy-shares">
         <thead
           ><tr
-            ><th scope="col">The store ends emptier by MJ</th><th scope="col" class="number">Lap</th
-            ><th scope="col" class="number">Last kJ brings ms</th></tr
+            ><th scope="col">Store used MJ</th><th scope="col" class="number">Lap</th><th
+              scope="col"
+              class="number">Last kJ gains ms</th
+            ></tr
           ></thead
         >
         <tbody>
@@ -187,7 +189,7 @@
               <dd>
                 {#if value === null || value === undefined}<button
                     class="link"
-                    aria-label="{row.label}: {row.unstated?.says}; state it"
+                    aria-label="{row.label}: {row.unstated?.says}; enter a value"
                     onclick={() => void write({ [row.field]: row.unstated?.usual ?? 1 })}
                     >{row.unstated?.says}</button
                   >{:else}<CarFigure
@@ -208,10 +210,10 @@
             </div>
           {/each}
           <div class="border-t border-t-hair flex justify-between min-h-6.25 items-baseline">
-            <dt>Axle it brakes with</dt>
+            <dt>Recovery axle</dt>
             <dd>
               <select
-                aria-label="Axle that energy is recovered from"
+                aria-label="Recovery axle"
                 value={store.recovery_axle}
                 onchange={(event) =>
                   void write({ recovery_axle: event.currentTarget.value as 'front' | 'rear' })}
@@ -246,7 +248,7 @@
           {/each}
         </dl>
         <button class="link" onclick={() => void bench.editCar({ op: 'energy', energy: null })}
-          >take the store out of the car</button
+          >Remove the store</button
         >
       </div>
     </div>

@@ -36,10 +36,10 @@
 </script>
 
 <section class="pt-2.5 text-[14px]" aria-label="A flap">
-  <h2 class="figure text-[17px]">A flap, or a position of less drag</h2>
+  <h2 class="figure text-[17px]">Low-drag flap</h2>
   {#if flap === null}
     <button class="link" onclick={() => void bench.editCar({ op: 'add_part', part: 'flap' })}
-      >give this car one</button
+      >Add a flap</button
     >
   {:else}
     <p class="line gap-x-4.5 gap-y-1 flex flex-wrap">
@@ -67,10 +67,10 @@
         /> <span class="unit">{units.lengthUnit}, from-to</span></label
       >
       <button class="link" onclick={() => void bench.editCar({ op: 'flap', flap: null })}
-        >take it off the car</button
+        >Remove the flap</button
       >
     </p>
-    {#if zones.length === 0}<p class="unit">State from where to where it may be open.</p>{/if}
+    {#if zones.length === 0}<p class="unit">Type where it may be open.</p>{/if}
     {#if found && zones.length > 0}
       <p class="font-figures text-[16px]" data-testid="flap-said">{found.said.join(' ')}</p>
       <table class="ruled max-w-130" data-testid="flap-zones">
@@ -88,7 +88,7 @@
           <tr class="now"
             ><th scope="row"
               >all of them, {plain(units.speed(found.top_speed_ms), 1)}
-              {units.speedUnit} at the most</th
+              {units.speedUnit} top speed</th
             ><td class="figure number text-right"
               >{found.open_s === null ? 'no lap' : lapTime(found.open_s)}</td
             ></tr

@@ -67,17 +67,17 @@
         <thead>
           <tr>
             <th scope="col">Fuel</th><th scope="col" class="number">litres</th>
-            <th scope="col" class="number">kg</th><th scope="col">How it comes about</th>
+            <th scope="col" class="number">kg</th><th scope="col">Source</th>
           </tr>
         </thead>
         <tbody>
           <tr>
-            <th scope="row">A lap</th>
+            <th scope="row">Per lap</th>
             <td class="figure number">{fuel.lap_litres.toFixed(3)}</td>
             <td class="figure number">{fuel.lap_kg.toFixed(3)}</td>
             <td class="unit"
               >{fuel.measured ? 'as measured' : 'the engine’s work'}{fuel.lap_band
-                ? `; ${plain(fuel.lap_band.low / fuel.kg_per_litre, 3)} to ${plain(fuel.lap_band.high / fuel.kg_per_litre, 3)} l in eight of ten cases`
+                ? `; ${plain(fuel.lap_band.low / fuel.kg_per_litre, 3)} to ${plain(fuel.lap_band.high / fuel.kg_per_litre, 3)} l (80 % band)`
                 : ''}</td
             >
           </tr>
@@ -85,27 +85,27 @@
             <th scope="row">{race?.laps} laps</th>
             <td class="figure number">{plain(fuel.racing_kg / fuel.kg_per_litre, 1)}</td>
             <td class="figure number">{plain(fuel.racing_kg, 2)}</td>
-            <td class="unit">lap by lap, each with the fuel that it has on board</td>
+            <td class="unit">lap by lap, at the fuel load of each lap</td>
           </tr>
           <tr>
-            <th scope="row">To the start</th>
+            <th scope="row">Before the start</th>
             <td class="figure number">{plain(fuel.before_start_kg / fuel.kg_per_litre, 1)}</td>
             <td class="figure number">{plain(fuel.before_start_kg, 2)}</td>
             <td></td>
           </tr>
           <tr>
-            <th scope="row">Exactly enough</th>
+            <th scope="row">Race distance exactly</th>
             <td class="figure number">{plain(fuel.exact_litres, 1)}</td>
             <td class="figure number">{plain(fuel.exact_kg, 2)}</td>
-            <td class="unit">nothing is left at the line</td>
+            <td class="unit">empty at the line</td>
           </tr>
           <tr class="now">
-            <th scope="row">With the laps in hand</th>
+            <th scope="row">With reserve laps</th>
             <td class="figure number">{plain(fuel.start_litres, 1)}</td>
             <td class="figure number">{plain(fuel.start_kg, 2)}</td>
             <td class="unit"
               >the margin costs {plain(fuel.margin_s, 2)} s over the race{fuel.start_band
-                ? `; ${plain(fuel.start_band.low / fuel.kg_per_litre, 1)} to ${plain(fuel.start_band.high / fuel.kg_per_litre, 1)} l in eight of ten cases`
+                ? `; ${plain(fuel.start_band.low / fuel.kg_per_litre, 1)} to ${plain(fuel.start_band.high / fuel.kg_per_litre, 1)} l (80 % band)`
                 : ''}</td
             >
           </tr>
@@ -117,17 +117,17 @@
               <td class="unit"
                 >lasts {plain(fuel.tank_laps ?? 0, 1)} laps{fuel.fits
                   ? ''
-                  : ': not the distance'}</td
+                  : ': not enough for the race'}</td
               >
             </tr>
           {/if}
           <tr>
-            <th scope="row">A litre more</th>
+            <th scope="row">One more litre</th>
             <td class="figure number">1</td>
             <td class="figure number">{plain(fuel.kg_per_litre, 3)}</td>
             <td class="unit"
-              >costs {plain(1000 * fuel.litre_s, 1)} ms a lap, {plain(fuel.litre_race_s, 2)} s carried
-              all the race</td
+              >costs {plain(1000 * fuel.litre_s, 1)} ms a lap, {plain(fuel.litre_race_s, 2)} s over the
+              whole race</td
             >
           </tr>
         </tbody>
@@ -179,7 +179,7 @@
               height={HEIGHT}
               viewBox="0 0 {plot} {HEIGHT}"
               role="img"
-              aria-label="Seconds a lap against fuel saved, the cheapest way and the rules of thumb"
+              aria-label="Cost per lap against fuel saved: optimal and rules of thumb"
               data-testid="saving-plot"
             >
               {#each y.ticks(4) as tick (tick)}
@@ -215,12 +215,12 @@
           {/if}
         </div>
         <p class="unit">
-          Solid: the cheapest way, driven as a whole lap.
+          Solid: the cheapest combination, calculated as a whole lap.
           {#each saving.rules as rule, n (rule)}
             <span class="pr-1.5"
               >{RULE_LINES[n]}: {rule}, {saving.found?.rules_s[n]
                 ? `${timeDifference(saving.found.rules_s[n] ?? 0)} s`
-                : 'which cannot save as much'}.</span
+                : 'cannot save this much'}.</span
             >
           {/each}
         </p>

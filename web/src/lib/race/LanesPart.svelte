@@ -32,8 +32,8 @@
 
 {#if stated.length === 0}
   <p class="px-0 py-6 text-[15px] max-w-160">
-    This circuit has no lanes. They are stated in the Circuit view, under Circuit settings: each
-    with its metres outside of the stated radius, the bank that it has more or less, and its grip.
+    This circuit has no lanes. Add them in the Circuit view under Circuit settings: each with its
+    offset from the stated radius, its extra bank, and its grip.
   </p>
 {:else}
   <StudyHead
@@ -62,8 +62,8 @@
           <tr>
             <th scope="col">Line</th><th scope="col" class="number">First lap</th>
             <th scope="col" class="number">Last lap</th>
-            <th scope="col" class="number">Run behind s</th>
-            <th scope="col" class="number">Fade % a lap</th>
+            <th scope="col" class="number">Run time difference s</th>
+            <th scope="col" class="number">Degradation % a lap</th>
             <th scope="col" class="number">Work on the front %</th>
             <th scope="col" class="number">on the right %</th>
             {#each lanes.corners as name (name)}<th scope="col" class="number"
@@ -80,7 +80,7 @@
               <td class="figure number">{lapTime(first?.time_s ?? 0)}</td>
               <td class="figure number">{lapTime(last?.time_s ?? 0)}</td>
               <td class="figure number"
-                >{n === 0 ? 'the best' : timeDifference(line.run_behind_s, 1)}</td
+                >{n === 0 ? 'best' : timeDifference(line.run_behind_s, 1)}</td
               >
               <td class="number">{plain(line.fade_pct, 2)}</td>
               <td class="number">{plain(line.front_pct, 0)}</td>
@@ -101,9 +101,7 @@
       </table>
     </div>
     {#if lanes.lifts.length > 0}
-      <h2 class="figure pt-2.5 text-[17px]">
-        How to slow down for the turns, as the plan drives them
-      </h2>
+      <h2 class="figure pt-2.5 text-[17px]">Ways to slow for the corners on the plan’s line</h2>
       <table class="ruled max-w-130" data-testid="lift-ways">
         <tbody>
           {#each lanes.lifts as way (way.way)}

@@ -33,9 +33,9 @@
       said={passing?.said}
       testid="passing-said"
       files={[]}
-      note="The plan’s own car close behind another of its kind; whoever is ahead defends the same places"
+      note="Same car ahead and behind; defend the same places"
     >
-      <span>Places to pass, the easiest first</span>
+      <span>Overtaking places, easiest first</span>
     </StudyHead>
     {#if passing}
       <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
@@ -46,12 +46,12 @@
               <th scope="col">Braking for</th><th scope="col">Out of</th>
               <th scope="col">Inside</th>
               <th scope="col" class="number">Straight {units.lengthUnit}</th>
-              <th scope="col" class="number">Gap {units.lengthUnit}, begin to brakes</th>
+              <th scope="col" class="number">Gap {units.lengthUnit}, exit to brakes</th>
               <th scope="col" class="number">Quicker {units.speedUnit}</th>
               <th scope="col" class="number">Brake later {units.lengthUnit}</th>
-              <th scope="col" class="number">or more exit {units.speedUnit}</th>
+              <th scope="col" class="number">or exit faster by {units.speedUnit}</th>
               <th scope="col" class="number">Inside costs s</th>
-              <th scope="col">A pass</th>
+              <th scope="col">Overtaking</th>
             </tr>
           </thead>
           <tbody>
@@ -79,28 +79,28 @@
                 <td class="figure number"
                   >{place.inside_s === null ? '–' : plain(place.inside_s, 2)}</td
                 >
-                <td>{place.possible ? 'is there' : 'not by braking alone'}</td>
+                <td>{place.possible ? 'possible' : 'not under braking alone'}</td>
               </tr>
             {/each}
           </tbody>
         </table>
       </div>
       <p class="unit">
-        A gap grows in metres and not in seconds as both speed up. What is needed to be beside at
-        the brakes is given in metres of later braking, or in speed out of the corner before.
+        To be alongside at the braking point takes this much later braking, or this much more exit
+        speed from the corner before. A gap grows in metres, not seconds, as both cars accelerate.
       </p>
       {#if passing.makers.length > 0}
-        <h2 class="figure pt-2.5 text-[17px]">What else on the car makes a place</h2>
+        <h2 class="figure pt-2.5 text-[17px]">What else would help</h2>
         <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
         <div class="overflow-x-auto" role="region" tabindex="0" aria-label="What else helps">
           <table class="ruled" data-testid="makers-table">
             <thead>
               <tr>
                 <th scope="col">Braking for</th><th scope="col">The car behind</th>
-                <th scope="col" class="number">Brake later {units.lengthUnit}, now and then</th>
-                <th scope="col" class="number">Its lap alone s</th>
-                <th scope="col" class="number">Takes MJ</th>
-                <th scope="col">A pass</th>
+                <th scope="col" class="number">Brake later {units.lengthUnit}, now and with it</th>
+                <th scope="col" class="number">Lap alone s</th>
+                <th scope="col" class="number">Uses MJ</th>
+                <th scope="col">Overtaking</th>
               </tr>
             </thead>
             <tbody>
@@ -117,7 +117,7 @@
                   <td class="figure number"
                     >{maker.spent_mj === null ? '' : plain(maker.spent_mj, 2)}</td
                   >
-                  <td>{maker.possible ? 'is there' : 'not yet'}</td>
+                  <td>{maker.possible ? 'possible' : 'not yet'}</td>
                 </tr>
               {/each}
             </tbody>
@@ -126,7 +126,7 @@
       {/if}
     {/if}
   </div>
-  <aside class="flex-none w-72.5 narrow:w-full" aria-label="Close behind another">
+  <aside class="flex-none w-72.5 narrow:w-full" aria-label="Close behind another car">
     <RaceFigures {bench} {view} groups={['State', 'Overtaking']} />
   </aside>
 </div>

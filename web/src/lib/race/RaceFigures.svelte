@@ -49,7 +49,7 @@
             {#if value === null}
               <button
                 class="link"
-                aria-label="{row.label}: {row.unstated?.says ?? 'not set'}; state it"
+                aria-label="{row.label}: {row.unstated?.says ?? 'not set'}; enter a value"
                 onclick={() => void state(row)}>{row.unstated?.says ?? 'not set'}</button
               >
             {:else}

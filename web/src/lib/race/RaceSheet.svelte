@@ -74,9 +74,9 @@
                 <th scope="col">Laps</th>
                 {#if race.best.drivers_said}<th scope="col">Driver</th>{/if}
                 <th scope="col">Tyres</th><th scope="col">Fuel kg</th>
-                <th scope="col">Stop before it</th><th scope="col">First lap</th>
+                <th scope="col">Stop before</th><th scope="col">First lap</th>
                 <th scope="col">Quickest</th><th scope="col">Last lap</th>
-                <th scope="col">Begins at</th>
+                <th scope="col">Starts at</th>
               </tr>
             </thead>
             <tbody>
@@ -92,7 +92,7 @@
                   <td class="figure">{plain(stint.fuel_kg, 1)}</td>
                   <td
                     >{stint.from_lap > 1
-                      ? `stands ${plain(stint.standing_s, 0)} s${
+                      ? `stationary ${plain(stint.standing_s, 0)} s${
                           stint.refuelled ? `, ${stint.refuelled} in` : ''
                         }`
                       : ''}</td
@@ -118,9 +118,9 @@
             <li><b>{one.label}</b> {one.value}, <span class="unit">{one.source}</span></li>
           {/each}
           {#if race.total_band}<li>
-              <b>Band</b> with what is uncertain the race takes {clock(race.total_band.low)} to {clock(
+              <b>Band</b> 80 % band of the race time {clock(race.total_band.low)} to {clock(
                 race.total_band.high,
-              )} in eight of ten cases
+              )} (80 % band)
             </li>{/if}
         </ul>
       </details>

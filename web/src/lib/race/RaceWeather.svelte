@@ -19,11 +19,9 @@
 {#if !weather.record}
   <p>No record of the weather is chosen for this plan; choose one under Conditions.</p>
 {:else if begins === null}
-  <p>The race is planned in the plan’s own weather.</p>
+  <p>The race uses the plan’s own weather.</p>
   {#if first}
-    <button class="link" onclick={() => void begin(first)}
-      >Plan it along {weather.record.name}</button
-    >
+    <button class="link" onclick={() => void begin(first)}>Use {weather.record.name}</button>
   {/if}
 {:else}
   <p>

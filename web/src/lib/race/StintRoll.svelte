@@ -18,7 +18,7 @@
   const others = $derived(race.others.slice(0, 4))
   const laps = $derived(race.laps_told)
   const x = $derived(scaleLinear([0, race.laps], [LEFT, width - RIGHT]))
-  /** The first laps on cold tyres would hide all the others. */
+  /** First laps on cold tyres would hide all the others. */
   const times = $derived.by((): [number, number] => {
     const sorted = laps.map((lap) => lap.time_s).sort((a, b) => a - b)
     const low = sorted[0] ?? 0

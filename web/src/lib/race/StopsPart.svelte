@@ -7,7 +7,7 @@
   import type { Studies } from '../trade/studies.svelte'
   import RaceFigures from './RaceFigures.svelte'
 
-  /** The stops opened: other plans, a stop earlier or later, a slow phase, a rival, what it hangs on. */
+  /** The stops opened: other plans, a stop earlier or later, a neutralisation, a rival, what it hangs on. */
   let {
     bench,
     view,
@@ -38,7 +38,7 @@
         >
         <tbody>
           <tr class="now"
-            ><th scope="row">{best.stops_and_tyres}</th><td class="figure number">the best</td></tr
+            ><th scope="row">{best.stops_and_tyres}</th><td class="figure number">best</td></tr
           >
           {#each race.others as other (other.said)}
             <tr
@@ -84,7 +84,7 @@
                 >{timeDifference(one.change_s, 1)} s</td
               ><td
                 >{one.same
-                  ? 'the same plan'
+                  ? 'same strategy'
                   : one.stops.length === 0
                     ? `no stop: ${one.compounds.join(', ')}`
                     : `stops after ${one.stops.join(', ')}: ${one.compounds.join(', ')}`}</td
@@ -94,12 +94,12 @@
         </tbody>
       </table>
       {#if slow.length > 0}
-        <h2 class="figure">A slow phase, by the lap it begins in</h2>
+        <h2 class="figure">Safety car or full-course yellow, by starting lap</h2>
         <svg
           width={plot}
           height={HEIGHT}
           role="img"
-          aria-label="What a stop in a slow phase gains against staying out, by the lap it begins in"
+          aria-label="Gain of stopping under a safety car or full-course yellow, by starting lap"
           data-testid="slow-plot"
         >
           {#each y.ticks(4) as tick (tick)}
@@ -109,7 +109,7 @@
           {/each}
           <path d="M{LEFT} {y(0)}H{plot - 12}" stroke="var(--ink)" />
           <text x={LEFT + 4} y="12" class="tick"
-            >seconds gained by stopping at once; above the line stop, below it stay out</text
+            >seconds gained by stopping at once: above zero stop, below stay out</text
           >
           {#each slow as one (one.lap)}
             {@const gain = one.gain_s ?? 0}
@@ -128,17 +128,19 @@
         </svg>
       {/if}
       {#if race.rival}
-        <h2 class="figure">Against a rival who stops after lap {race.rival.rival_lap}</h2>
+        <h2 class="figure">
+          Undercut and overcut against a rival who stops on lap {race.rival.rival_lap}
+        </h2>
         <p class="text-[15px]" data-testid="rival-said">
           {race.rival.said}
-          <span class="unit">The gap is that after lap {race.rival.from_lap}.</span>
+          <span class="unit">Gap after lap {race.rival.from_lap}.</span>
         </p>
         <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
         <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Stops moved">
           <table class="ruled">
             <tbody>
               <tr
-                ><th scope="row">Own stop after lap</th>{#each race.rival.rows as row (row.lap)}<td
+                ><th scope="row">Our stop after lap</th>{#each race.rival.rows as row (row.lap)}<td
                     class="number">{row.lap}</td
                   >{/each}</tr
               >

@@ -119,16 +119,16 @@
         {/each}
       </svg>
       <p class="unit">
-        Laps on warm and new tyres with half of the fuel, each by its own curve of grip.
+        Laps on warm new tyres with half the fuel, from each compound’s grip curve.
       </p>
     </div>
     <div class="flex-1 min-w-75 text-[14px]">
-      <h2 class="figure pt-1.5 text-[17px]">When to change</h2>
+      <h2 class="figure pt-1.5 text-[17px]">Next stop</h2>
       <RaceWeather {bench} {weather} />
       {#if weather.record && begins !== null}
         <p>
           <label
-            >It stands after lap <input
+            >Now after lap <input
               class="dotted-below w-11 font-figures text-[15px] font-semibold bg-transparent text-right"
               inputmode="numeric"
               value={lap ?? ''}
@@ -155,7 +155,7 @@
               /> laps old</label
             >{/if}
           {#if lap !== null}<button class="link" onclick={() => stand(null)}
-              >back to the start</button
+              >Reset to the start</button
             >{/if}
         </p>
         {#if change}
@@ -208,14 +208,13 @@
             </table>
           </div>
         {:else if lap === null}<p class="unit">
-            Say after which lap it stands, and every lap for the next stop is weighed in every
-            weather.
+            Enter the current lap to compare every lap for the next stop in every forecast.
           </p>{/if}
       {/if}
     </div>
   </div>
 {:else if race}<p class="px-0 py-6 text-[15px]">
-    This car has no second compound. State one under Car, Setups, with its grip in water.
+    This car has only one compound. Add another under Car, Setups, with its grip in the wet.
   </p>
 {:else if studies.jobs.race?.state === 'running'}<p class="unit px-0 py-6 text-[15px]">
     Calculating the race…

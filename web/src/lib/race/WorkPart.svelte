@@ -36,10 +36,10 @@
   testid="work-said"
   files={[]}
   note={work && !work.sides
-    ? 'No track width is stated: left and right have half of their axle’s each'
+    ? 'No track width entered: left and right share their axle equally'
     : undefined}
 >
-  <span>Energy that slides into the tyres in a lap</span>
+  <span>Sliding energy into the tyres per lap</span>
 </StudyHead>
 <div class="columns gap-6.5 flex flex-wrap">
   {#if work}
@@ -54,8 +54,8 @@
                 >{tyre}, kJ{n === work.hardest ? ', hardest' : ''}</th
               >
             {/each}
-            <th scope="col" class="number">1 km/h less costs s</th>
-            <th scope="col" class="number">and saves the hardest kJ</th>
+            <th scope="col" class="number">1 {view.units.speedUnit} less costs s</th>
+            <th scope="col" class="number">saves that tyre kJ</th>
           </tr>
         </thead>
         <tbody>
@@ -98,7 +98,7 @@
       </table>
       <p class="unit">
         Force times slip, with {plain(work.slip_at_limit_pct, 1)} % slip at the limit (an assumption,
-        on the car’s full sheet). What lies between corners belongs to the nearest.
+        on the car’s full sheet). Stretches between corners count to the nearest corner.
       </p>
     </div>
   {/if}
@@ -113,7 +113,7 @@
               scope="col"
               class="number">Lap</th
             ><th scope="col" class="number">Slower s</th><th scope="col" class="number"
-              >In the set by then MJ</th
+              >Energy so far MJ</th
             ></tr
           ></thead
         >
@@ -142,7 +142,7 @@
               scope="col"
               class="number">Warm</th
             ><th scope="col" class="number">Last lap</th><th scope="col" class="number"
-              >Fade % a lap</th
+              >Degradation % a lap</th
             ><th scope="col" class="number">Lasts laps</th></tr
           ></thead
         >
@@ -154,7 +154,7 @@
               ><td class="figure number">{lapTime(tyre.new_s)}</td><td class="figure number"
                 >{lapTime(tyre.old_s)}</td
               ><td class="number">{plain(tyre.fade_pct, 2)}</td><td class="number"
-                >{tyre.life_laps}{tyre.life_stated ? '' : ' by degradation'}</td
+                >{tyre.life_laps}{tyre.life_stated ? '' : ' (degradation)'}</td
               ></tr
             >
           {/each}

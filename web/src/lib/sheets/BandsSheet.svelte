@@ -34,7 +34,7 @@
     checked={view.bands}
     onchange={(event) => view.showBands(event.currentTarget.checked)}
   />
-  show the bands <span class="unit">(K)</span>
+  Show the bands <span class="unit">(K)</span>
 </label>
 <table class="ruled">
   <tbody>
@@ -64,8 +64,8 @@
   </tbody>
 </table>
 <p class="pt-2 text-[14px] max-w-130">
-  The truth lies within each ± four times in five. So many laps are driven with all of it drawn at
-  random; the band runs from the 10th to the 90th of a hundred.
+  Each ± is an 80 % band. The laps are calculated with all figures drawn at random; the lap’s band
+  runs from the 10th to the 90th percentile.
 </p>
 {#if bands}
   <p class="pt-2 text-[14px] max-w-130">

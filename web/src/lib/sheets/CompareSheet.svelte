@@ -11,9 +11,9 @@
   {#if bench.open?.baseline}
     Compared with <span class="place">{bench.open.baseline.title}</span>.
   {:else}
-    Compared with nothing yet.
+    No baseline yet.
   {/if}
-  A baseline stays as it was when it was pinned, whatever is changed afterwards.
+  A baseline does not change when the plan does.
 </p>
 <div class="mb-2.5 gap-2.5 flex flex-wrap">
   <button
@@ -36,7 +36,7 @@
     >
   {/if}
 </div>
-<h3 class="figure text-[18px]">A plan as it stands now</h3>
+<h3 class="figure text-[18px]">A plan, its newest state</h3>
 <Finder
   {bench}
   {view}

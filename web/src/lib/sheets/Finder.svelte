@@ -63,7 +63,7 @@
     if (kind === 'car')
       return `${plain(item.mass_kg ?? 0, 0)} kg, ${plain(item.peak_power_kw ?? 0, 0)} kW${item.vehicle_kind === 'motorcycle' ? ', motorcycle' : ''}`
     if (kind === 'circuit')
-      return `${whole(units.length(item.length_m ?? 0))} ${units.lengthUnit}, ${item.corner_count ?? 0} corners${item.closed ? '' : ', open course'}`
+      return `${whole(units.length(item.length_m ?? 0))} ${units.lengthUnit}, ${item.corner_count ?? 0} corners${item.closed ? '' : ', point-to-point course'}`
     if (kind === 'conditions')
       return `air ${plain(units.show(item.air_temp_c ?? 0, 'temperature'), 0)} ${units.temperatureUnit}, wind ${plain(units.show(item.wind_speed_ms ?? 0, 'wind'), 1)} ${units.unitOf('wind')}, ${plain(item.wetness_pct ?? 0, 0)} % wet`
     return [item.car, item.circuit, item.conditions].filter(Boolean).join(' · ')
@@ -107,7 +107,7 @@
       }),
     )
     if (error) trouble = sentence(error)
-    else bench.say(`${item.name} is back.`)
+    else bench.say(`${item.name} was restored.`)
     await load()
   }
 </script>
@@ -125,7 +125,7 @@
   </label>
   {#if keeping}
     <label class="gap-1.5 flex items-center">
-      <input type="checkbox" class="checkbox checkbox-xs" bind:checked={deleted} /> deleted ones
+      <input type="checkbox" class="checkbox checkbox-xs" bind:checked={deleted} /> Show deleted
     </label>
   {/if}
 </div>
@@ -153,7 +153,7 @@
       {#if keeping}
         <span class="gap-2.5 flex whitespace-nowrap">
           {#if deleted}
-            <button class="link" onclick={() => void restore(item)}>Bring back</button>
+            <button class="link" onclick={() => void restore(item)}>Restore</button>
           {:else}
             <button class="link" onclick={() => void copy(item, false)}
               >Copy<span class="sr-only"> {item.name}</span></button
@@ -161,7 +161,7 @@
             {#if kind === 'plan'}
               <button
                 class="link"
-                title="The copy gets its own car, circuit and conditions, so that changes there leave this plan alone"
+                title="The copy gets its own car, circuit and conditions, so changes there do not affect this plan"
                 onclick={() => void copy(item, true)}
                 >Copy all<span class="sr-only"> of {item.name}</span></button
               >
@@ -178,7 +178,7 @@
     </li>
   {:else}
     <li class="unit px-1.5 py-2.5 gap-3 border-t border-t-hair flex items-center">
-      {#if items === null}Looking…{:else if deleted}Nothing was deleted.{:else}No {plural} with “{search}”
+      {#if items === null}Looking…{:else if deleted}Nothing deleted.{:else}No {plural} with “{search}”
         in the name.{/if}
     </li>
   {/each}

@@ -70,7 +70,7 @@
     {:else}
       <tr
         ><td colspan="5" class="unit"
-          >{steps === null ? 'The laps are being predicted…' : 'Nothing was changed yet.'}</td
+          >{steps === null ? 'Calculating the laps…' : 'No changes yet.'}</td
         ></tr
       >
     {/each}

@@ -40,10 +40,10 @@
   />
   <p class="unit mx-0 mt-1 mb-2.5 leading-[1.3]">
     {#if part.also_in.length > 0}
-      Also used by {part.also_in.join(', ')}: what is changed here changes there, unless that plan
-      pins a revision.
+      Also used by {part.also_in.join(', ')}: changes here apply there too, unless that plan pins a
+      revision.
     {:else}
-      Used by this plan alone.
+      Used only by this plan.
     {/if}
   </p>
   {#if kind !== 'circuit'}
@@ -57,11 +57,11 @@
           checked={view.holdStraights}
           onchange={(event) => view.hold(event.currentTarget.checked)}
         />
-        Hold the straights when a radius changes
+        Keep straight lengths when a radius changes
       </label>
       <span class="unit"
-        >Otherwise the corner’s tangent points move along its straights. Boards, references and
-        sector lines keep their places on the road either way.</span
+        >If not, the corner’s tangent points move along its straights. Boards, references and sector
+        lines keep their places either way.</span
       >
     </p>
   {/if}
@@ -69,8 +69,7 @@
   <h3 class="figure mt-2.5 text-[18px]">Revisions</h3>
   <p class="unit">
     {#if part.pinned}
-      This plan is pinned at revision {part.revision}; its figures cannot be changed here until it
-      follows the newest again.
+      This plan is pinned at revision {part.revision}; unpin it to change its figures here.
       <button class="link" onclick={() => pin(null)}>Follow the newest</button>
     {:else}
       This plan follows the newest revision.

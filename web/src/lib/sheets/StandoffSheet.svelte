@@ -29,29 +29,27 @@
     {#if bench.standoff}
       {@const standoff = bench.standoff}
       <h2 id="standoff-title" class="figure pb-1.5 mb-2 double-below text-[22px]">
-        Changed elsewhere meanwhile
+        Changed elsewhere
       </h2>
       <p class="text-[14px]">{standoff.sentence}</p>
       <ul class="mx-0 my-2 list-inside list-[square] text-[14px]">
         {#each standoff.conflict.changes as change (change)}<li>{change}</li>{/each}
       </ul>
       {#if standoff.conflict.reason === 'stale'}
-        <p class="text-[14px]">Your own change is not kept yet.</p>
+        <p class="text-[14px]">Your change is not saved yet.</p>
         <div class="mt-3 gap-2.5 flex">
           <button class="btn btn-sm btn-primary" onclick={() => void bench.merge()}
-            >Keep both: mine on top</button
+            >Save both, mine last</button
           >
           <button class="btn btn-sm btn-outline" onclick={() => void bench.reload()}
-            >Drop mine and reload</button
+            >Discard mine and reload</button
           >
         </div>
       {:else}
         <div class="mt-3 gap-2.5 flex">
-          <button class="btn btn-sm btn-primary" onclick={() => void bench.reload()}
-            >Leave it as it is</button
-          >
+          <button class="btn btn-sm btn-primary" onclick={() => void bench.reload()}>Cancel</button>
           <button class="btn btn-sm btn-outline" onclick={() => void force()}
-            >{standoff.retry === 'redo' ? 'Redo' : 'Undo'} all the same</button
+            >{standoff.retry === 'redo' ? 'Redo' : 'Undo'} anyway</button
           >
         </div>
       {/if}

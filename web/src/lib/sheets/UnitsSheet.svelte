@@ -26,10 +26,7 @@
       {label}
     </label>
   {/each}
-  <p class="unit">
-    Metres before or past a board are said in these units too; a board’s own label stays what is
-    painted on it.
-  </p>
+  <p class="unit">Distances to boards use these units too; a board’s label stays as painted.</p>
 </fieldset>
 <fieldset class="mb-3">
   <legend class="figure text-[18px]">Temperatures</legend>

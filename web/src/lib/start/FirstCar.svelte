@@ -50,6 +50,6 @@
   {/if}
 </div>
 <p class="unit">
-  Drag follows from power and top speed; engine shape, six gears, weights and brake distribution are
-  usual values, and every one can be changed later.
+  Drag follows from power and top speed; engine curve, six gears, weight distribution and brake bias
+  are typical values you can change later.
 </p>

@@ -25,7 +25,7 @@
       <tr
         ><th scope="col">Part</th><th scope="col">Name</th><th scope="col"
           >Length, {units.lengthUnit}</th
-        ><th scope="col">Radius as driven, {units.lengthUnit}</th><th scope="col">Angle, °</th><th
+        ><th scope="col">Driven radius, {units.lengthUnit}</th><th scope="col">Angle, °</th><th
           ><span class="sr-only">Remove</span></th
         ></tr
       >

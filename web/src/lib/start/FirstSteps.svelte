@@ -59,7 +59,7 @@
 
   async function keep(): Promise<void> {
     if (!importing.acceptable) {
-      refuse(['The circuit is not ready: choose a file, and answer what it asks.'], 'circuit')
+      refuse(['The circuit is not ready: choose a file and answer its questions.'], 'circuit')
       return
     }
     busy = true

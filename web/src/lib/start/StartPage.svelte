@@ -20,14 +20,14 @@
 </script>
 
 <section class="px-0 py-6.5 max-w-215 text-[15px]">
-  <h2 class="figure text-[30px]">Nothing is kept here yet</h2>
+  <h2 class="figure text-[30px]">No plans yet</h2>
   <p>
-    Look around in the demo world first, or begin with what you know of a car and a circuit: three
-    short steps, and the lap is there.
+    Open the demo first, or start with what you know of a car and a circuit: three short steps to a
+    lap.
   </p>
   <div class="mx-0 mt-3.5 mb-5.5 gap-3 flex flex-wrap items-center">
     <button class="btn btn-primary" disabled={busy} onclick={() => void openDemo()}
-      >{busy ? 'Laying out the demo world…' : 'Open the demo world'}</button
+      >{busy ? 'Loading the demo…' : 'Open the demo'}</button
     >
     <ImportFile {bench} done={() => undefined} />
   </div>

@@ -140,7 +140,7 @@ export class FirstEntry {
     }
   }
 
-  /** A typed figure in SI units; what is no number goes out as none and is refused by name. */
+  /** A typed figure in SI units; what is not a number goes out as none and is refused by name. */
   #si(text: string, quantity: Quantity = 'none'): number | null {
     const number = typedNumber(text)
     return number === null ? null : this.view.units.read(number, quantity)

@@ -455,7 +455,7 @@ export class Workbench {
     if (this.open) await this.show(this.open.id)
   }
 
-  /** A figure that is no number never leaves the page, but is refused the same way. */
+  /** A figure that is not a number never leaves the page, but is refused the same way. */
   refuse(key: string, message: string): void {
     this.refusal = { key, message }
   }
@@ -473,7 +473,7 @@ export class Workbench {
     this.#shown = []
     void this.figures.load(open.plan.car.kind ?? 'car')
     this.trouble = open.trouble
-      ? `This plan’s lap cannot be driven: ${open.trouble}. Undo, or change what is in the way.`
+      ? `This plan’s lap cannot be calculated: ${open.trouble}. Undo, or change the figure that prevents it.`
       : ''
     this.empty = false
     if (this.pending.length > 0) {

@@ -45,7 +45,7 @@
     {#if row.unstated && usual !== null}
       <button
         class="place state"
-        aria-label="{row.label}: {row.unstated.says}; state it"
+        aria-label="{row.label}: {row.unstated.says}; enter a value"
         onclick={() => set(usual)}>{row.unstated.says}</button
       >
     {:else}<span class="place">not set</span>{/if}

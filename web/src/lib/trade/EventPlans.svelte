@@ -54,7 +54,7 @@
 </script>
 
 <fieldset class="px-0 py-1.5 gap-x-4.5 gap-y-0.5 flex flex-wrap text-[14px]">
-  <legend class="sr-only">Plans beside this one</legend>
+  <legend class="sr-only">Plans to compare</legend>
   {#each offered as one (one.plan_id)}
     <label
       ><input
@@ -68,7 +68,7 @@
     >
   {:else}
     <p class="unit">
-      No other plan stands on this circuit. Copy this plan (Plans, “/”), and give the copy another
+      There is no other plan on this circuit. Copy this plan (Plans, “/”) and give the copy another
       setup, fuel or conditions.
     </p>
   {/each}
@@ -117,7 +117,7 @@
         {/each}
         <tr>
           <th scope="row">Why</th>
-          <td class="unit">each part put into this plan alone</td>
+          <td class="unit">each part on its own in this plan</td>
           {#each found.reasons as one (one.plan_id)}
             <td>
               {#each one.reasons as reason, n (reason.part)}{n > 0 ? '; ' : ''}{reason.part}
@@ -147,7 +147,7 @@
       </tbody>
     </table>
   </div>
-  <p class="unit">An arrow marks what differs from the first plan.</p>
+  <p class="unit">An arrow marks a difference from the first plan.</p>
 {/if}
 
 <style>

@@ -56,7 +56,7 @@
 
 <StudyHead {studies} kind="gears" again={drive} said={study?.said} testid="gears-said">
   <fieldset class="gap-x-3 gap-y-0.5 flex flex-wrap">
-    <legend class="sr-only">What a proposal keeps to</legend>
+    <legend class="sr-only">Limits for proposals</legend>
     {#each FIELDS as field, n (field.name)}
       <label
         >{field.label}
@@ -71,7 +71,7 @@
       >
     {/each}
     <label
-      >A tow takes <input
+      >Tow reduces drag by <input
         class="dotted-below w-13 font-figures text-[16px] font-semibold bg-transparent text-right"
         inputmode="decimal"
         aria-label="Drag that a tow takes away, in percent"
@@ -85,14 +85,14 @@
   <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
   <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Gear sets">
     <table class="ruled" data-testid="gears">
-      <caption class="sr-only">Gears with their laps, the quickest first</caption>
+      <caption class="sr-only">Gear sets, quickest first</caption>
       <thead>
         <tr>
           <th scope="col">Gears</th>
           <th scope="col" class="number">Lap</th>
           <th scope="col" class="number">Against the plan s</th>
           <th scope="col" class="number">Top {view.units.speedUnit}</th>
-          <th scope="col" class="number">Revs there, % of the limit</th>
+          <th scope="col" class="number">Revs at top speed, % of the limit</th>
           {#if study.tow_pct > 0}<th scope="col" class="number">in a tow</th>{/if}
           <th scope="col" class="number">Final drive</th>
           {#each gears as n (n)}<th scope="col" class="number">{n + 1}</th>{/each}
@@ -126,7 +126,7 @@
               >{#if one.settings.length > 0}<button
                   class="link"
                   disabled={studies.stale('gears') || job?.state === 'running'}
-                  onclick={() => void studies.take(one.settings)}>take it</button
+                  onclick={() => void studies.take(one.settings)}>Apply</button
                 >{/if}</td
             >
           </tr>
@@ -147,7 +147,7 @@
             <th scope="col" class="number">lap s</th>
             <th scope="col" class="number">Shorter</th>
             <th scope="col" class="number">lap s</th>
-            <th scope="col">What it is for</th>
+            <th scope="col">Use</th>
           </tr>
         </thead>
         <tbody>
@@ -171,9 +171,8 @@
     </div>
   {/if}
   <p class="unit">
-    The proposal is a series told by its first gear, its top gear and how much closer the steps lie
-    at the top; the final drive stays. Ratios that nobody makes are to be taken to the nearest that
-    somebody does.
+    A proposal is a progressive series set by first gear, top gear and step progression; the final
+    drive stays. Use the nearest available ratios.
   </p>
 {/if}
 

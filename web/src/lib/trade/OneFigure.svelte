@@ -112,11 +112,11 @@
   <div class="columns gap-7 flex narrow:flex-col">
     <div class="flex-1 min-w-0" bind:clientWidth={width}>
       <label class="print:hidden"
-        ><span class="sr-only">Drawn</span>
+        ><span class="sr-only">Curve</span>
         <select
           class="text-[15px] font-semibold bg-paper"
           bind:value={shown}
-          aria-label="Drawn over it"
+          aria-label="Curve to draw"
         >
           {#each groups as group (group)}
             <optgroup label={group}>
@@ -131,7 +131,7 @@
         ><span class="unit">against</span>
         <select
           class="text-[15px] font-semibold bg-paper"
-          aria-label="A rival on this line"
+          aria-label="Rival"
           value={rival ?? ''}
           onchange={(event) => {
             rival = event.currentTarget.value ? Number(event.currentTarget.value) : null
@@ -143,7 +143,7 @@
         </select></label
       >
       {#if rival === null}<label class="pl-3.5 print:hidden"
-          ><span class="unit">or one who reaches</span>
+          ><span class="unit">or top speed</span>
           <input
             class="dotted-below w-13 font-figures text-[15px] font-semibold bg-transparent"
             inputmode="decimal"
@@ -169,7 +169,7 @@
           {at}
           text="{said(point?.value)}, {point?.figures
             ? lapTime(point.figures.lap_time_s)
-            : 'not driven'}"
+            : 'not calculated'}"
           choose={(index) => (looked = index)}
         />
       </div>
@@ -183,9 +183,9 @@
               class="link print:hidden"
               disabled={studies.stale('one')}
               onclick={() => void studies.take([{ axis: sweep.axis.name, value: point.value }])}
-              >take it into the plan</button
+              >Apply to plan</button
             >
-          {:else}<span class="unit">as the plan has it</span>{/if}
+          {:else}<span class="unit">as in the plan</span>{/if}
         </p>
         {#if point.figures}
           <p class="lap">
@@ -194,7 +194,7 @@
             {#if point.change_band && point.change_band.high - point.change_band.low >= 0.001}<span
                 class="unit"
                 >{timeDifference(point.change_band.low)} to {timeDifference(point.change_band.high)} s
-                in eight of ten cases</span
+                (80 % band)</span
               >{/if}
           </p>
           <p class="unit">
@@ -207,8 +207,8 @@
           {#if sweep.rival && against.length > 0}
             <p data-testid="rival">
               Against {sweep.rival.name}, {sweep.rival.figures
-                ? 'from the same moment at the exit'
-                : 'beside one and as quick at the exit'}: {#each against as one, n (one.label)}{n >
+                ? 'both leaving the corner at the same moment'
+                : 'alongside and at the same exit speed'}: {#each against as one, n (one.label)}{n >
                 0
                   ? ', '
                   : ''}{one.metres >= 0 ? 'gains' : 'loses'}
@@ -217,14 +217,13 @@
             </p>
           {/if}
           <StretchBars stretches={sweep.stretches} {changes} result={bench.result} />
-        {:else}<p>{point.trouble ?? 'Not driven yet.'}</p>{/if}
+        {:else}<p>{point.trouble ?? 'Not calculated yet.'}</p>{/if}
       </div>
     {/if}
   </div>
   <p class="unit pt-0.5">
-    The line stays as it is. The band is that of the difference to the plan, from laps with
-    everything that is uncertain drawn, the same draws at every value{point?.lap_band &&
-    point.figures
+    The driven line does not change. The band is for the difference from the plan, with the same
+    random draws at every value{point?.lap_band && point.figures
       ? `; the lap as a whole is uncertain by ${(point.lap_band.high - point.figures.lap_time_s).toFixed(2)} s either way`
       : ''}.
   </p>

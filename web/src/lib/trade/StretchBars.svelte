@@ -20,7 +20,7 @@
 </script>
 
 {#if rows.length === 0}
-  <p class="unit">No corner and no straight changes.</p>
+  <p class="unit">No corner or straight changes.</p>
 {:else}
   <table class="ruled" data-testid="stretch-bars">
     <caption class="sr-only">Change of time at each corner and straight</caption>
@@ -50,9 +50,7 @@
       {/each}
     </tbody>
   </table>
-  <p class="unit">
-    Left of the middle time is gained; thick bars are corners, thin ones straights.
-  </p>
+  <p class="unit">Left: time gained. Thick bars are corners, thin bars straights.</p>
 {/if}
 
 <style>

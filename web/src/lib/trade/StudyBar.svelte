@@ -24,13 +24,13 @@
       class="border border-ink w-40 h-2 [appearance:none]"
       max={job.of}
       value={job.done}
-      aria-label="Laps driven"
+      aria-label="Laps calculated"
     ></progress>
     <span class="unit" data-testid="study-progress">{job.done} of {job.of} laps</span>
     <button class="link" onclick={stop}>Stop</button>
   {:else}
     {#if stale}<span class="font-semibold" role="status"
-        >The plan has changed since this was driven.</span
+        >The plan has changed since this was calculated.</span
       >{/if}
     <button class="link" onclick={again}>{job ? 'Recalculate' : 'Calculate'}</button>
     {#if job?.state === 'cancelled'}<span class="unit">stopped after {job.done} laps</span>{/if}

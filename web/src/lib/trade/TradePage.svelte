@@ -38,7 +38,7 @@
 <div id="trade-panel" role="tabpanel" aria-labelledby="trade-tab-{view.tradeTab}" tabindex="0">
   {#if studies.trouble}<p role="alert" class="trouble pt-1.5 text-[15px]">{studies.trouble}</p>{/if}
   {#if studies.axes.length === 0}
-    <p class="unit px-0 py-10">What can be varied is being looked up…</p>
+    <p class="unit px-0 py-10">Loading what can be varied…</p>
   {:else if view.tradeTab === 'one'}
     <OneFigure {bench} {view} {studies} />
   {:else if view.tradeTab === 'two'}

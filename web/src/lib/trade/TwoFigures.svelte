@@ -127,8 +127,8 @@
 </StudyHead>
 {#if !grid}
   <p class="unit px-0 py-7.5 text-[15px] max-w-140">
-    Nothing calculated yet: choose two figures and drive them, {x.count} by {y.count} laps. The lines
-    that come join places of the same lap time.
+    Nothing calculated yet: choose two figures and calculate {x.count} × {y.count} laps. Contours join
+    points of equal lap time.
   </p>
 {:else}
   <div class="columns gap-7 flex narrow:flex-col">
@@ -145,7 +145,7 @@
     </div>
     <div class="flex-none w-75 narrow:w-full">
       <fieldset>
-        <legend class="figure text-[18px]">Keep to</legend>
+        <legend class="figure text-[18px]">Limits</legend>
         {#each limits as limit (limit.name)}
           <label class="px-0 py-0.5 gap-2 border-t border-t-hair flex justify-between text-[14px]"
             ><span>{limit.label}</span>
@@ -170,7 +170,7 @@
         class="pt-1 mx-0 my-2.5 border-t-2 border-t-ink"
         role="group"
         tabindex="0"
-        aria-label="The place looked at; arrow keys step it"
+        aria-label="Point on the map; arrow keys move it"
         onkeydown={step}
         data-testid="grid-cell"
       >
@@ -204,10 +204,10 @@
                 void studies.take([
                   { axis: grid.x.name, value: xValue },
                   { axis: grid.y.name, value: yValue },
-                ])}>take both into the plan</button
+                ])}>Apply both to plan</button
             >
           {/if}
-        {:else}<p class="unit">Not driven, or no lap is possible here.</p>{/if}
+        {:else}<p class="unit">Not calculated, or no lap is possible here.</p>{/if}
       </div>
       <ul class="unit">
         <li class="gap-2 flex items-center">

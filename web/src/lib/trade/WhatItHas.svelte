@@ -41,13 +41,13 @@
 
 {#if offered.length === 0}
   <p class="px-0 py-7.5 text-[15px] max-w-140">
-    This car has no two wing steps, gear sets or compounds, and no brake share that could be set.
-    What there is to choose from is entered under Car, Setups.
+    This car has fewer than two wing steps, gear sets and compounds, and no brake bias to set. Add
+    options under Car, Setups.
   </p>
 {:else}
   <StudyHead {studies} kind="has" again={drive} said={search?.said} testid="search-said">
     <fieldset class="gap-x-4.5 gap-y-0.5 flex flex-wrap">
-      <legend class="sr-only">What is searched among</legend>
+      <legend class="sr-only">Options to search</legend>
       {#each offered as axis (axis.name)}
         <label
           ><input
@@ -71,7 +71,7 @@
               drive()
             }}
           />
-          and over the weather that may come:
+          over all forecasts of
           <span class="place">{weather.record.name}</span></label
         >{/if}
     </fieldset>
@@ -80,11 +80,11 @@
     <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
     <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Combinations">
       <table class="ruled" data-testid="search">
-        <caption class="sr-only">Combinations of what the car has, the quickest first</caption>
+        <caption class="sr-only">Combinations of available parts, quickest first</caption>
         <thead>
           <tr>
             {#each search.axes as axis (axis.name)}<th scope="col">{axis.label}</th>{/each}
-            {#if search.moments > 0}<th scope="col" class="number">Over the session</th><th
+            {#if search.moments > 0}<th scope="col" class="number">Session mean</th><th
                 scope="col"
                 class="number">Worst of it</th
               >{/if}
@@ -92,8 +92,8 @@
             <th scope="col" class="number">Against the plan s</th>
             {#if search.moments === 0}
               <th scope="col"><span class="sr-only">as a bar</span></th>
-              <th scope="col" class="number">Eight of ten cases</th>
-              <th scope="col" class="number">One case in ten is slower than</th>
+              <th scope="col" class="number">80 % band</th>
+              <th scope="col" class="number">Slowest tenth from</th>
             {/if}
             <th scope="col">Against the best</th>
             <th scope="col" class="number">Top {view.units.speedUnit}</th>
@@ -130,13 +130,13 @@
                 >
                 <td class="number">{typeof one.bad_s === 'number' ? lapTime(one.bad_s) : ''}</td>
               {/if}
-              <td>{index === 0 ? 'the best' : one.even && search.moments === 0 ? 'even' : ''}</td>
+              <td>{index === 0 ? 'best' : one.even && search.moments === 0 ? 'equal' : ''}</td>
               <td class="number">{view.units.speed(one.top_speed_ms).toFixed(1)}</td>
               <td
                 ><button
                   class="link"
                   disabled={studies.stale('has') || job?.state === 'running'}
-                  onclick={() => void studies.take(one.settings)}>take it</button
+                  onclick={() => void studies.take(one.settings)}>Apply</button
                 ></td
               >
             </tr>
@@ -150,8 +150,8 @@
       >
     {/if}
     <p class="unit">
-      {search.tried} of {search.possible} combinations driven. The best dozen were driven with what is
-      uncertain as well; “even” are those that are not surely slower than the best.
+      {search.tried} of {search.possible} combinations calculated, the best twelve also with their uncertainty;
+      “equal” means not clearly slower than the best.
     </p>
   {/if}
 {/if}

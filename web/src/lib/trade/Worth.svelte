@@ -76,16 +76,16 @@
   <div class="columns gap-6.5 flex narrow:flex-col">
     <div class="list flex-1 min-w-0 overflow-x-auto">
       <table class="ruled" data-testid="ranking">
-        <caption class="sr-only">What a step of each figure gains, the most first</caption>
+        <caption class="sr-only">Gain per step, largest first</caption>
         <thead>
           <tr>
             <th scope="col">One step</th>
             <th scope="col" class="roomy">Step</th>
             <th scope="col" class="roomy"><span class="sr-only">Gain as a bar</span></th>
             <th scope="col" class="number">Gain s</th>
-            <th scope="col" class="number roomy">Eight of ten cases</th>
-            <th scope="col" class="number roomy">Other way s</th>
-            <th scope="col" class="number">Laps to see it</th>
+            <th scope="col" class="number roomy">80 % band</th>
+            <th scope="col" class="number roomy">Opposite step s</th>
+            <th scope="col" class="number">Laps to confirm</th>
           </tr>
         </thead>
         <tbody>
@@ -97,7 +97,7 @@
                   aria-pressed={one.axis === opened}
                   onclick={() => (opened = one.axis === opened ? null : one.axis)}
                   >{one.said}</button
-                >{#if one.sure === false}<span class="sr-only">, order with the next in doubt</span
+                >{#if one.sure === false}<span class="sr-only">, not clearly ahead of the next</span
                   >{/if}</th
               >
               <td class="roomy"
@@ -145,8 +145,8 @@
         </tbody>
       </table>
       <p class="unit">
-        Dark bars can be set before the next run, light ones are built, given or the driver’s. A
-        bracket joins a row to the next where their order is in doubt in more than one case of ten.
+        Dark bars can be changed before the next run; light bars are built in, given, or the
+        driver’s. A bracket joins rows whose order is uncertain.
       </p>
     </div>
     <div class="flex-none w-80 narrow:w-full">
@@ -163,7 +163,7 @@
             class="link pt-1 block"
             disabled={studies.stale('worth')}
             onclick={() => void studies.take([{ axis: row.axis, value: row.value }])}
-            >take it into the plan</button
+            >Apply to plan</button
           >
         {/if}
         <button
@@ -174,7 +174,7 @@
           }}>vary it along its range</button
         >
       {:else}
-        <p class="unit">Choose a row to see which corners and straights pay for which.</p>
+        <p class="unit">Choose a row to see where the time is gained and lost.</p>
       {/if}
     </div>
   </div>

@@ -103,7 +103,7 @@ export function readingsOf(sweep: Sweep, units: Units): Reading[] {
     ...(sweep.rival
       ? straights.map(({ one, index }) => ({
           key: `gained-${index}`,
-          label: `Gained on ${sweep.rival?.name ?? ''}, ${one.label}`,
+          label: `Gain on ${sweep.rival?.name ?? ''}, ${one.label}`,
           unit: units.lengthUnit,
           group: `Against ${sweep.rival?.name ?? ''}`,
           banded: false,
