@@ -53,8 +53,8 @@ def test_gears_cost_what_a_plan_that_asks_for_them_costs(k4: PlanDocument) -> No
         assert len(option.downshifts) == len(alone.corners[6].downshifts)
     assert calls.gear.reason.startswith("3rd is quickest, at 5794 rpm; 2nd at")
     assert calls.sentence == (
-        "Look for the 100 board. Brake 13 m past it for 106 m. Down 6 to 3. Turn in at 105, minimum "
-        "to 92, throttle 38 m after."
+        "Look for the 100 board. Brake 13 m past it for 106 m. Down 6 to 3. Turn in at 105, "
+        "minimum 92, throttle 38 m after."
     )
 
 

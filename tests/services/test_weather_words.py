@@ -97,9 +97,7 @@ def test_until_when_one_can_wait_depends_on_what_a_reading_tells_first() -> None
     assert alike_until_said(later, later).startswith("The weathers ask different things")
     assert alike_until_said(later, earlier).startswith("Until 14:00 every weather")
     told = told_apart_said(pair, "wind_speed_ms", (2.0, 6.0), later, METRIC)
-    assert told == (
-        "The strength of the wind tells Dry from Rain at 14:00: 2.0 m/s against 6.0 m/s."
-    )
+    assert told == ("Wind speed separates Dry from Rain at 14:00: 2.0 m/s against 6.0 m/s.")
     assert "68 °F against 77 °F" in told_apart_said(pair, "air_temp_c", (20, 25), later, FEET)
 
 

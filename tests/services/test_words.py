@@ -554,8 +554,8 @@ def test_a_trade_is_priced_in_the_reader_s_units() -> None:
     trade = Trade(0, 1, 0.004, 0.002, 2.0)
     assert trade_said(trade, found, names, METRIC) == (
         "1 m of driven radius given up in Sedge costs 0.004 s and 1 m gained in Teal gains "
-        "0.002 s: worth it from 2.00 m gained per m given up. 1 km/h given up in Sedge costs -0.014 s, "
-        "1 km/h more in Teal gains -0.014 s."
+        "0.002 s: worth it from 2.00 m gained per m given up. 1 km/h given up in Sedge "
+        "costs -0.014 s, 1 km/h more in Teal gains -0.014 s."
     )
     feet = trade_said(trade, found, names, FEET)
     # A foot is 0.3048 of a metre, and so is its price.

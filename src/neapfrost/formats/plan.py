@@ -327,6 +327,20 @@ class UncertaintyDocument(Document):
     seed: Annotated[int, Field(ge=0, le=1_000_000)] = 1
 
 
+Margin = Annotated[float, Field(ge=0, le=300)]
+
+
+class FirstLapsDocument(Document):
+    """How many metres the brakes come earlier than planned on the first laps, at the least [m].
+
+    They do not shrink where less grip also means that one arrives slower.
+    """
+
+    first_m: Margin = 15.0
+    second_m: Margin = 10.0
+    later_m: Margin = 5.0
+
+
 class FlapZoneDocument(Document):
     """Where a flap may be open, from one place of the lap to another [m]."""
 
@@ -408,4 +422,5 @@ class PlanDocument(Document):
         default_factory=list
     )
     uncertainty: UncertaintyDocument = Field(default_factory=UncertaintyDocument)
+    first_laps: FirstLapsDocument = Field(default_factory=FirstLapsDocument)
     race: RaceDocument = Field(default_factory=RaceDocument)

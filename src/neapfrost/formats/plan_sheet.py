@@ -6,6 +6,7 @@ from neapfrost.formats.document import Document, Name, NotNegative
 from neapfrost.formats.plan import (
     CornerOrderDocument,
     DriverDocument,
+    FirstLapsDocument,
     LineDocument,
     RaceDocument,
     UncertaintyDocument,
@@ -28,4 +29,9 @@ class PlanSheet(Document):
     setup: Name | None = None
     corners: list[CornerOrderDocument] = Field(default_factory=list)
     uncertainty: UncertaintyDocument = Field(default_factory=UncertaintyDocument)
+    first_laps: FirstLapsDocument = Field(default_factory=FirstLapsDocument)
     race: RaceDocument = Field(default_factory=RaceDocument)
+
+
+#: What a plan document and the sheet that it is kept as have alike.
+ALIKE = ("driver", "line", "setup", "corners", "uncertainty", "first_laps", "race")

@@ -18,17 +18,13 @@ HAZARD_SHARE, HAZARDS_MOST = 0.03, 2
 
 @dataclass(frozen=True)
 class Step:
-    """What is done at a corner on one lap.
-
-    `braking_as_after` says that its brakes are those of the lap after it.
-    """
+    """What is done at a corner on one lap."""
 
     action: str
     trend: str | None
     brake_start_to_corner_m: float | None
     min_speed_ms: float
     gear: int
-    braking_as_after: bool = False
 
 
 def hazard_count(blind: bool, wall: bool, no_run_off: bool) -> int:
@@ -41,14 +37,29 @@ def share_with(share: float, hazards: int) -> float:
     return share - HAZARD_SHARE * hazards
 
 
+def margin_m(margins_m: tuple[float, float, float], number: int) -> float:
+    """How much earlier than planned the brakes come on one of the first laps, from 1 [m]."""
+    return margins_m[min(number, len(margins_m)) - 1]
+
+
+def with_margin(own: Step, planned: Step, least_m: float) -> Step:
+    """A corner whose brakes come so much earlier than planned at the least.
+
+    Where no brakes are planned, or none are needed with less grip, nothing is moved.
+    """
+    start, base = own.brake_start_to_corner_m, planned.brake_start_to_corner_m
+    if start is None or base is None or start >= base + least_m:
+        return own
+    return replace(own, brake_start_to_corner_m=base + least_m)
+
+
 def never_later(own: Step, after: Step) -> Step:
     """A corner held to brake no later and to turn no faster than on the lap after it.
 
     Less grip can also mean arriving slower, and then braking later would do: it is not told so.
     """
     start, later = own.brake_start_to_corner_m, after.brake_start_to_corner_m
-    as_after = later is not None and (start is None or start < later)
-    if as_after:
+    if later is not None and (start is None or start < later):
         start = later
     action, trend = own.action, own.trend
     if own.action in ("flat", "lift") and start is not None:
@@ -61,5 +72,4 @@ def never_later(own: Step, after: Step) -> Step:
         brake_start_to_corner_m=start,
         min_speed_ms=min(own.min_speed_ms, after.min_speed_ms),
         gear=own.gear if slower else after.gear,
-        braking_as_after=as_after,
     )

@@ -1,14 +1,20 @@
 """First laps: braking safely earlier and turning slower, and from there towards the plan."""
 
+from dataclasses import dataclass
+
 from pydantic import BaseModel
 
+from neapfrost.core.lap.boards import Mark, call_for
+from neapfrost.core.path.ring import Ring
 from neapfrost.core.studies.first_laps import (
     SHARES,
     Confidence,
     Step,
     hazard_count,
+    margin_m,
     never_later,
     share_with,
+    with_margin,
 )
 from neapfrost.core.units import Units
 from neapfrost.formats.plan import PlanDocument
@@ -62,7 +68,8 @@ def first_laps(plan: PlanDocument, confidence: Confidence, units: Units = "metri
     Braking, cornering and traction all use the share; with a compound the laps are the first ones
     on the tyres. A corner noted as blind, walled or without run-off is taken from a lap with a
     smaller share. Less grip can also mean arriving slower, and then braking later would do: a
-    braking point is never later than on the lap after it, and no later than planned.
+    braking point is never later than on the lap after it, and by the plan's margins earlier than
+    planned.
     """
     shares = SHARES[confidence]
     hazards = _hazards(plan)
@@ -77,8 +84,11 @@ def first_laps(plan: PlanDocument, confidence: Confidence, units: Units = "metri
             for number, corner in enumerate(by_hazards[0].corners)
         ]
         driven.append((share, _tyre_lap(plan, number), corners, by_hazards[0].lap_time_s))
-    planned = recall(plan, TRACE_POINTS).result
+    prediction = recall(plan, TRACE_POINTS)
+    planned = prediction.result
     say = Saying(units)
+    margins_m = (plan.first_laps.first_m, plan.first_laps.second_m, plan.first_laps.later_m)
+    called = _Called(prediction.marks, Ring(planned.length_m, plan.circuit.closed), say)
     following = [_planned(corner, say) for corner in planned.corners]
     laps = [
         StepLap(
@@ -91,7 +101,7 @@ def first_laps(plan: PlanDocument, confidence: Confidence, units: Units = "metri
     ]
     for number, (share, tyre_lap, corners, lap_s) in reversed(list(enumerate(driven, start=1))):
         following = [
-            _held(own, after, base, own.name in hazards, say)
+            _held(own, after, base, own.name in hazards, margin_m(margins_m, number), called)
             for own, after, base in zip(corners, following, planned.corners, strict=True)
         ]
         laps.insert(
@@ -145,21 +155,39 @@ def _with_share(plan: PlanDocument, share: float, tyre_lap: int | None) -> PlanD
     return plan.model_copy(update=update)
 
 
+@dataclass(frozen=True)
+class _Called:
+    """What braking points are told by: what stands beside the road, and the reader's units."""
+
+    marks: tuple[Mark, ...]
+    ring: Ring
+    say: Saying
+
+    def at(self, corner: CornerResultPart, to_corner_m: float) -> BoardCallResult | None:
+        """A braking point before a corner by the nearest of its boards."""
+        at_m = self.ring.fold(corner.begins_at_m - to_corner_m)
+        call = call_for(at_m, corner.name, list(self.marks), self.ring)
+        return None if call is None else BoardCallResult.model_validate(vars(call))
+
+
 def _planned(corner: CornerResultPart, say: Saying) -> StepCorner:
     return _told(_step(corner), corner, corner.board_call, False, say)
 
 
+# A corner of one lap beside the next one's and the plan's, its hazards, its margin, its boards.
 def _held(
     own: CornerResultPart,
     after: StepCorner,
     planned: CornerResultPart,
     widened: bool,
-    say: Saying,
+    least_m: float,
+    called: _Called,
 ) -> StepCorner:
     """A corner of a lap, held to brake no later and to turn no faster than the lap after it."""
-    step = never_later(_step(own), _step(after))
-    call = after.board_call if step.braking_as_after else own.board_call
-    return _told(step, planned, call, widened, say)
+    step = with_margin(never_later(_step(own), _step(after)), _step(planned), least_m)
+    start = step.brake_start_to_corner_m
+    call = None if start is None else called.at(planned, start)
+    return _told(step, planned, call, widened, called.say)
 
 
 def _step(corner: CornerResultPart | StepCorner) -> Step:
@@ -182,7 +210,7 @@ def _told(
     start, base = step.brake_start_to_corner_m, planned.brake_start_to_corner_m
     told = StepCorner.model_validate(
         {
-            **{field: value for field, value in vars(step).items() if field != "braking_as_after"},
+            **vars(step),
             "name": planned.name,
             "board_call": call,
             "earlier_m": None if start is None or base is None else start - base,

@@ -90,3 +90,20 @@ UNCERTAIN_FIGURES: tuple[Figure, ...] = (
         "uncertainty", "seed", "Random seed", "", (0, 1, 1), "The same seed gives the same laps"
     ),
 )
+
+FIRST_LAPS_FIGURES: tuple[Figure, ...] = tuple(
+    of_part(
+        "first_laps",
+        field,
+        label,
+        "m",
+        (0, 1, 1),
+        "Braking earlier than planned, at least",
+        quantity="length",
+    )
+    for field, label in (
+        ("first_m", "Margin, first lap"),
+        ("second_m", "Margin, second lap"),
+        ("later_m", "Margin, later laps"),
+    )
+)

@@ -22,6 +22,7 @@ Owner = Literal[
     "segment",
     "order",
     "uncertainty",
+    "first_laps",
     "race",
     "energy",
     "flap",

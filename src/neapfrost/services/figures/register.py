@@ -5,7 +5,7 @@ import difflib
 from pydantic import BaseModel
 
 from neapfrost.core.errors import Fault, InputRefused
-from neapfrost.services.figures.asked import ORDER_FIGURES, UNCERTAIN_FIGURES
+from neapfrost.services.figures.asked import FIRST_LAPS_FIGURES, ORDER_FIGURES, UNCERTAIN_FIGURES
 from neapfrost.services.figures.car import CAR_FIGURES
 from neapfrost.services.figures.circuit import (
     CIRCUIT_FIGURES,
@@ -35,6 +35,7 @@ ALL: tuple[Figure, ...] = (
     *CIRCUIT_FIGURES,
     *ORDER_FIGURES,
     *UNCERTAIN_FIGURES,
+    *FIRST_LAPS_FIGURES,
     *RACE_FIGURES,
     *ENERGY_FIGURES,
     *FLAP_FIGURES,

@@ -35,6 +35,7 @@ from neapfrost.services.words.notes import (
     LostOrder,
     NoLineYet,
     Note,
+    OpenRing,
     UnsettledLine,
     note_said,
 )
@@ -42,6 +43,8 @@ from neapfrost.services.words.saying import Saying
 
 #: Points to which a trace is thinned for the page.
 TRACE_POINTS = 800
+#: A closed circuit that misses its start by this share of its length is said not to close.
+OPEN_SHARE = 0.05
 
 
 @dataclass(frozen=True)
@@ -137,10 +140,19 @@ def _notes(
     lineless = told is not None and told.driven != told.wanted and told.driven == "centre"
     return (
         *lap_facts(lap, corners),
+        *_open_ring(lap),
         *((NoLineYet(),) if lineless else ()),
         *((UnsettledLine(told.ended),) if told and told.ended not in (None, "settled") else ()),
         *_order_notes(plan, corners),
     )
+
+
+def _open_ring(lap: Lap) -> tuple[OpenRing, ...]:
+    """That a closed circuit hardly closes; driven radii leave it open by a little."""
+    path = lap.path
+    if not path.closed or path.closing_gap_m < OPEN_SHARE * path.length_m:
+        return ()
+    return (OpenRing(path.closing_gap_m, path.length_m),)
 
 
 def _order_notes(plan: PlanDocument, corners: Sequence[CornerResult]) -> list[Note]:

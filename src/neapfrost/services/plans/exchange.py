@@ -8,7 +8,7 @@ from sqlalchemy.orm import Session
 
 from neapfrost.formats.car_document import CarDocument
 from neapfrost.formats.plan import PlanDocument
-from neapfrost.formats.plan_sheet import PlanSheet
+from neapfrost.formats.plan_sheet import ALIKE, PlanSheet
 from neapfrost.services.laps.predict import recall
 from neapfrost.services.plans.collection import write_new_plan
 from neapfrost.services.plans.parts import PART_KINDS, PartKind, assemble, content_of, part_document
@@ -81,12 +81,7 @@ def _import(session: Session, document: PlanDocument) -> Imported:
             "name": name,
             **refs,
             "fuel_kg": document.car.fuel_kg,
-            "driver": document.driver,
-            "line": document.line,
-            "setup": document.setup,
-            "corners": document.corners,
-            "uncertainty": document.uncertainty,
-            "race": document.race,
+            **{field: getattr(document, field) for field in ALIKE},
         }
     )
     content = content_of("plan", sheet.model_dump(mode="json"))

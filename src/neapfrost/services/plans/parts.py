@@ -24,7 +24,7 @@ from neapfrost.formats.plan import (
     PlanDocument,
 )
 from neapfrost.formats.plan_file import plan_from_object
-from neapfrost.formats.plan_sheet import PlanSheet
+from neapfrost.formats.plan_sheet import ALIKE, PlanSheet
 from neapfrost.formats.result import Revisions
 from neapfrost.formats.run import RunDocument
 from neapfrost.formats.weather import WeatherRecordDocument
@@ -63,7 +63,8 @@ def mark_of(document: PlanDocument, race: bool) -> str:
 
     It stays the same while notes are written, or the plan is renamed.
     """
-    value = document.model_dump(mode="json", exclude={"name"} if race else {"name", "race"})
+    beside = {"name", "first_laps"} if race else {"name", "first_laps", "race"}
+    value = document.model_dump(mode="json", exclude=beside)
     text = json.dumps(_without_notes(value), sort_keys=True)
     return hashlib.sha256(text.encode()).hexdigest()[:16]
 
@@ -175,12 +176,9 @@ def _assembled(session: Session, plan_id: int, revisions: Revisions) -> Assemble
             "version": PLAN_VERSION,
             "name": sheet.name,
             **parts,
-            "driver": sheet.driver.model_dump(),
+            **sheet.model_dump(include=set(ALIKE)),
             "line": _line_on(sheet.line, parts["circuit"]),
             "setup": _setup_of(sheet.setup, parts["car"]),
-            "corners": [order.model_dump() for order in sheet.corners],
-            "uncertainty": sheet.uncertainty.model_dump(),
-            "race": sheet.race.model_dump(),
         }
     )
     return Assembled(sheet, revisions, document)

@@ -8,6 +8,7 @@ from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.document import Key, Name
 from neapfrost.formats.plan import (
     CornerNoteDocument,
+    FirstLapsDocument,
     PlanDocument,
     RaceDocument,
     UncertaintyDocument,
@@ -42,6 +43,7 @@ class PlanEdit(BaseModel):
 
     order: OrderEdit | None = None
     uncertainty: UncertaintyDocument | None = None
+    first_laps: FirstLapsDocument | None = None
     race: RaceDocument | None = None
     note: CornerNoteDocument | None = None
     gear_school: Literal["fastest", "lower", "higher"] | None = None
@@ -56,6 +58,8 @@ def edit_plan(store: Store, plan_id: int, base: Revisions, edit: PlanEdit) -> Op
             update["corners"] = _ordered(plan, edit.order)
         if edit.uncertainty is not None:
             update["uncertainty"] = edit.uncertainty
+        if edit.first_laps is not None:
+            update["first_laps"] = edit.first_laps
         if edit.race is not None:
             update["race"] = edit.race
         if edit.gear_school is not None:
@@ -98,7 +102,11 @@ def _differences(before: PlanDocument, after: PlanDocument) -> list[str]:
             if old != new:
                 asked = "as calculated" if new is None else f"{new:g}"
                 said.append(f"{name}: {label} {asked}")
-    parts: tuple[tuple[Owner, str], ...] = (("uncertainty", "Uncertainty"), ("race", "Race"))
+    parts: tuple[tuple[Owner, str], ...] = (
+        ("uncertainty", "Uncertainty"),
+        ("first_laps", "First laps"),
+        ("race", "Race"),
+    )
     for part, word in parts:
         old, new = getattr(before, part).model_dump(), getattr(after, part).model_dump()
         said += [

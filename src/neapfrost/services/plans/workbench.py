@@ -15,7 +15,7 @@ from neapfrost.formats.document import Name
 from neapfrost.formats.json_merge import carry_over, differences
 from neapfrost.formats.plan import ComputedLineDocument, LineDocument, LineKind, PlanDocument
 from neapfrost.formats.plan_file import plan_from_object
-from neapfrost.formats.plan_sheet import PlanSheet
+from neapfrost.formats.plan_sheet import ALIKE, PlanSheet
 from neapfrost.formats.result import ResultDocument, Revisions
 from neapfrost.services.circuits.circuit_edit import CircuitEdit, edited_circuit
 from neapfrost.services.laps.comparison import Comparison, compare
@@ -520,13 +520,10 @@ def _write_parts(
     road = after.circuit.segments_describe == "road"
     line = after.line if road else present.sheet.line
     own = {
+        **{field: getattr(after, field) for field in ALIKE},
         "fuel_kg": after.car.fuel_kg,
-        "driver": after.driver,
         "line": line,
         "setup": _setup_kept(present.sheet.setup, after),
-        "corners": after.corners,
-        "uncertainty": after.uncertainty,
-        "race": after.race,
     }
     sheet = present.sheet.model_copy(update=own)
     if sheet != present.sheet:

@@ -26,6 +26,14 @@ class NoLineYet:
 
 
 @dataclass(frozen=True)
+class OpenRing:
+    """A closed circuit whose end misses its start by more than a survey does [m]."""
+
+    gap_m: float
+    length_m: float
+
+
+@dataclass(frozen=True)
 class UnsettledLine:
     """A driven line that may not be what was looked for, and how the search for it ended."""
 
@@ -48,7 +56,7 @@ class GearNotDriven:
     driven: int | None
 
 
-Note = LapFact | NoLineYet | UnsettledLine | LostOrder | GearNotDriven
+Note = LapFact | OpenRing | NoLineYet | UnsettledLine | LostOrder | GearNotDriven
 
 
 def note_said(note: Note, say: Saying) -> str:
@@ -103,6 +111,12 @@ def note_said(note: Note, say: Saying) -> str:
             return (
                 "No line has been calculated on this road yet: the lap follows the middle, which "
                 "is slower than any racing line."
+            )
+        case OpenRing(gap_m, length_m):
+            return (
+                f"The circuit does not close: its end misses its start by {say.length(gap_m)} of "
+                f"{say.length(length_m)}. A corner may be missing, or an angle wrong; see the "
+                "closure in the Circuit view."
             )
         case UnsettledLine(ended):
             return SENTENCES[ended]

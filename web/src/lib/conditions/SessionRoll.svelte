@@ -93,7 +93,6 @@
       ],
       bands.lap,
       0.1,
-      true,
     ),
   )
   const hours = $derived(hoursBetween(times[0] ?? 0, times.at(-1) ?? 0))
@@ -101,18 +100,11 @@
   const words = $derived(placed(session.marks ?? [], px, width, ROWS))
   const cursor = $derived(points[at])
 
-  function scaleOver(
-    values: number[],
-    band: Band,
-    least: number,
-    downwards = false,
-  ): ScaleLinear<number, number> {
+  function scaleOver(values: number[], band: Band, least: number): ScaleLinear<number, number> {
     const low = values.length > 0 ? Math.min(...values) : 0
     const high = values.length > 0 ? Math.max(...values) : 1
     const room = Math.max((high - low) * 0.06, least)
-    const ends: [number, number] = [low - room, high + room]
-    // A slower lap lies lower: the line falls when time is lost.
-    return scaleLinear(ends, downwards ? [band.top, band.bottom] : [band.bottom, band.top])
+    return scaleLinear([low - room, high + room], [band.bottom, band.top])
   }
   function pen(of: (point: SessionPoint) => number | null): string {
     let down = false

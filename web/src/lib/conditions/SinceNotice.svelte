@@ -6,15 +6,22 @@
   let { weather, view }: { weather: Weather; view: View } = $props()
   const since = $derived(weather.since)
   const shown = $derived(since?.moved && weather.left !== since.corners.join())
+  /** Views in which a driver reads or a run is written down: the weather does not interrupt them. */
+  const QUIET = ['drill', 'brief', 'logbook']
+  const here = $derived(!QUIET.includes(view.page))
 </script>
 
-{#if since && shown}
+<!-- Its line is kept free as long as the plan follows a station, so that nothing jumps. -->
+{#if here && weather.now?.follows_station && !(since && shown)}
+  <p class="h-6.5" data-testid="since-place"></p>
+{:else if here && since && shown}
   <p
-    class="since px-0 pt-0.5 pb-0.75 border-b border-b-rule text-[13px] leading-[1.35]"
+    class="since h-6.5 px-0 pt-0.5 pb-0.75 border-b border-b-rule text-[13px] leading-[1.35] flex items-baseline overflow-hidden whitespace-nowrap"
+    title={since.said}
     role="status"
     data-testid="since"
   >
-    <span class="font-figures text-[15px] font-semibold">{since.said}</span>
+    <span class="font-figures text-[15px] font-semibold truncate min-w-0">{since.said}</span>
     <button class="link" onclick={() => void weather.takeSince()}>Use current weather</button>
     {#if view.page !== 'conditions'}<button
         class="link"

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { untrack } from 'svelte'
   import { scaleLinear } from 'd3-scale'
+  import { lapScale } from './lapScale'
   import { lapTime, plain, typedNumber } from '../parts/format'
   import LookAt from '../parts/LookAt.svelte'
   import type { View } from '../state/view.svelte'
@@ -34,8 +35,8 @@
   const units = $derived(view.units)
   const enough = $derived((weather.record?.weathers ?? []).length > 1)
   const times = $derived((found?.sides[0]?.points ?? []).map((point) => seconds(point.at)))
-  const laps = $derived(
-    (found?.sides ?? []).flatMap((side) =>
+  const sidesLaps = $derived(
+    (found?.sides ?? []).map((side) =>
       side.points.flatMap((point) => (point.figures ? [point.figures.lap_time_s] : [])),
     ),
   )
@@ -45,18 +46,15 @@
       [LEFT, width - RIGHT],
     ),
   )
-  const py = $derived.by(() => {
-    const low = laps.length > 0 ? Math.min(...laps) : 0
-    const high = laps.length > 0 ? Math.max(...laps) : 1
-    const room = Math.max((high - low) * 0.06, 0.1)
-    return scaleLinear([low - room, high + room], [14, HEIGHT - 24])
-  })
+  const py = $derived(lapScale(sidesLaps, 14, HEIGHT - 24))
   const hours = $derived(hoursBetween(times[0] ?? 0, times.at(-1) ?? 0))
   /** Names at the ends of the curves, pushed apart where they would touch. */
   const names = $derived.by(() => {
     const ends = (found?.sides ?? []).flatMap((side, number) => {
       const last = [...side.points].reverse().find((point) => point.figures)
-      return last?.figures ? [{ number, name: side.name, y: py(last.figures.lap_time_s) + 4 }] : []
+      return last?.figures
+        ? [{ number, name: side.name, y: py.of(last.figures.lap_time_s) + 4 }]
+        : []
     })
     return spread(ends, 14, HEIGHT - 24)
   })
@@ -76,7 +74,7 @@
     return (found?.sides[side]?.points ?? [])
       .map((point, n) => {
         if (!point.figures) return ''
-        const step = `${down ? 'L' : 'M'}${px(times[n] ?? 0).toFixed(1)} ${py(point.figures.lap_time_s).toFixed(1)}`
+        const step = `${down ? 'L' : 'M'}${px(times[n] ?? 0).toFixed(1)} ${py.of(point.figures.lap_time_s).toFixed(1)}`
         down = true
         return step
       })
@@ -136,9 +134,18 @@
             <path d="M{px(hour)} 6V{HEIGHT - 20}" stroke="var(--hair)" />
             <text x={px(hour)} y={HEIGHT - 6} text-anchor="middle" class="tick">{clock(hour)}</text>
           {/each}
-          {#each py.ticks(5) as tick (tick)}
-            <path d="M{LEFT} {py(tick)}H{width - RIGHT}" stroke="var(--hair)" />
-            <text x={LEFT - 6} y={py(tick) + 4} text-anchor="end" class="tick"
+          {#if py.breaksAt !== null}
+            {@const y = py.of(py.breaksAt)}
+            <path
+              d="M{LEFT - 5} {y + 5}l10 -5M{LEFT - 5} {y}l10 -5"
+              stroke="var(--ink)"
+              data-testid="scale-break"
+            />
+            <text x={LEFT + 10} y={y - 3} class="tick">scale compressed above</text>
+          {/if}
+          {#each py.ticks as tick (tick)}
+            <path d="M{LEFT} {py.of(tick)}H{width - RIGHT}" stroke="var(--hair)" />
+            <text x={LEFT - 6} y={py.of(tick) + 4} text-anchor="end" class="tick"
               >{lapTime(tick).slice(0, -2)}</text
             >
           {/each}

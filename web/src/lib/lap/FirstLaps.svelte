@@ -5,6 +5,7 @@
   import type { Workbench } from '../state/workbench.svelte'
   import { lapTime, whole } from '../parts/format'
   import { KNOWN } from './words'
+  import PartRows from '../sheets/PartRows.svelte'
 
   /** Laps to begin with: every corner's braking point and minimum speed, step by step. */
   let { bench, view }: { bench: Workbench; view: View } = $props()
@@ -77,7 +78,7 @@
             <th class="pl-0 pr-4 py-0.75 align-top" scope="row"
               ><span class="number font-semibold">{index + 1}</span>
               <span class="place">{corner.name}</span>{#if laps[0]?.corners[index]?.widened}<span
-                  class="unit">&nbsp;care</span
+                  class="unit">&nbsp;caution</span
                 >{/if}</th
             >
             {#each laps as lap (lap.number)}
@@ -104,11 +105,12 @@
       </tbody>
     </table>
   </div>
+  <PartRows {bench} {view} part="first_laps" />
   <p class="unit pt-1.5 max-w-190">
     Minimum speed in {units.speedUnit}, gear, and where to brake. Each lap is calculated with its
     share of the grip and never brakes later or corners faster than the next. Go on only when the
     lap before was easy. Corners noted as blind, walled or without run-off get more margin, marked
-    “caution”.
+    “caution”. Brakes come earlier than planned by these margins at least.
   </p>
   <p class="unit pt-1.5 max-w-190">
     A calculated braking point is the best a model can do, not a promise: the circuit’s rules,

@@ -28,11 +28,14 @@ export type SheetName =
   | 'radius'
   | 'import'
 
+const DARK = matchMedia('(prefers-color-scheme: dark)')
+const theSystems = (): 'night' | 'day' => (DARK.matches ? 'night' : 'day')
+
 /** Where the reader is and how the page speaks: cursor, corner, sheet, day or night, units. */
 export class View {
   cursorM = $state<number | null>(null)
   corner = $state<number | null>(null)
-  night = $state(recallText('theme') === 'night')
+  night = $state((recallText('theme') ?? theSystems()) === 'night')
   system = $state<System>(recalledSystem())
   fahrenheit = $state(recallText('temperature') === 'fahrenheit')
   /** Whether a new radius leaves the straights at their lengths. */
@@ -79,6 +82,12 @@ export class View {
 
   constructor() {
     speakIn(this.system)
+    // The system's choice holds until one is made here.
+    DARK.addEventListener('change', () => {
+      if (recallText('theme') !== null) return
+      this.night = theSystems() === 'night'
+      this.applyTheme()
+    })
   }
 
   applyTheme(): void {

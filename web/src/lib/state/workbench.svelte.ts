@@ -77,6 +77,9 @@ function withChange(changes: Change[], change: Change): Change[] {
   return [...changes.filter((other) => changeKey(other) !== key), change]
 }
 
+/** So long a notice stays [ms]. */
+const NOTICE_MS = 10_000
+
 /**
  * The plan that is open. Figures being stepped are asked about and shown at once, and kept as one
  * revision when they are let go of. Requests go out one after the other; what is changed while
@@ -464,8 +467,13 @@ export class Workbench {
     if (this.refusal?.key === key) this.refusal = null
   }
 
+  /** A notice stays for ten seconds, or until the next. */
   say(text: string, undo: (() => Promise<void>) | null = null): void {
-    this.notice = { text, undo }
+    const notice = { text, undo }
+    this.notice = notice
+    setTimeout(() => {
+      if (this.notice === notice) this.notice = null
+    }, NOTICE_MS)
   }
 
   #take(open: OpenPlan): void {
