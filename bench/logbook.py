@@ -27,7 +27,7 @@ def logbook_rows() -> list[tuple[str, str, str]]:
     laps = driven_laps(planned(plan).drive, 30, 1) * (LONG_LAPS // 30)
     text = log_text(logged(laps, 1, Instruments(rate_hz=LONG_RATE_HZ))).encode()
     started = time.perf_counter()
-    read = read_file("", text)
+    read = read_file(text)
     read_s = time.perf_counter() - started
     laid(read.log, plan, lambda _: None)
     all_s = time.perf_counter() - started

@@ -48,7 +48,7 @@ def drive(event: SeasonEvent, number: int) -> None:
     )
     about = {"Vehicle": plan.car.name, "Track": plan.circuit.name, "Run": run.name}
     text = log_text(logged(laps, run.seed, tools), about, DECIMALS).encode()
-    read = read_file("", text)
+    read = read_file(text)
     found = laid(read.log, composed(event.plan_id), lambda _: None)
     measured = {
         "columns": {role: column.model_dump() for role, column in read.columns.items()},

@@ -325,7 +325,7 @@ def test_logs_are_read_and_listed_and_teach_their_plan(plan_file: Path, tmp_path
     assert FitDocument.model_validate_json(kept.read_text()).runs[0].id == 1
     for arguments, said in (
         (("log", "import", tmp_path / "none.csv", "--plan", "1"), "cannot be read"),
-        (("log", "import", plan_file, "--plan", "1"), "No table of samples was found"),
+        (("log", "import", plan_file, "--plan", "1"), "this file is JSON; a log of samples"),
         (("log", "import", log, "--plan", "9"), "there is no plan 9"),
         (("fit", "7"), "there is no run 7"),
     ):

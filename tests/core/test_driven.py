@@ -220,7 +220,7 @@ def test_channels_are_filled_and_averaged() -> None:
     t = np.arange(5.0)
     assert filled(t, np.array([0.0, np.nan, 2.0, np.nan, 4.0])).tolist() == [0, 1, 2, 3, 4]
     assert averaged_over(t, np.array([0.0, 3.0, 0.0, 3.0, 0.0]), 3.0)[2] == pytest.approx(2.0)
-    with pytest.raises(InputRefused, match="no number at all"):
+    with pytest.raises(InputRefused, match="has no numbers"):
         filled(t, np.full(5, np.nan))
     log = Log(t, np.array([0.0, 10.0, 10.0, 10.0, 0.0]))
     assert travelled_m(log)[-1] == pytest.approx(30.0)

@@ -187,7 +187,7 @@ def test_the_season_has_five_events_and_what_is_measured_in_their_logs() -> None
         for run in event.runs:
             assert {seen["corner"] for seen in run.said.get("seen", [])} <= corners
     event = SEASON[0]
-    read = read_file("", season_log(event, 0))
+    read = read_file(season_log(event, 0))
     found = laid(read.log, composed(event.plan_id), lambda _: None)
     shipped = season_measured(event, 0)["laps"]
     for lap, kept in zip(found.laps, shipped, strict=True):

@@ -6,10 +6,14 @@ import pytest
 
 from neapfrost.core.studies.first_laps import SHARES, Confidence
 from neapfrost.demo.plans import demo_plan
-from neapfrost.formats.plan import PlanDocument
+from neapfrost.formats.plan import FirstLapsDocument, PlanDocument
 from neapfrost.formats.plan_file import plan_from_object
 from neapfrost.services.corners.first_laps import first_laps
 from neapfrost.services.laps.predict import predict_lap
+from neapfrost.services.plans.exchange import import_plan, kept_plan
+from neapfrost.services.plans.plan_edit import PlanEdit, edit_plan
+from neapfrost.services.plans.workbench import open_plan, undo
+from neapfrost.store.database import Store
 
 
 def demo(plan_id: str) -> PlanDocument:
@@ -68,3 +72,43 @@ def test_cold_tyres_are_counted_where_a_compound_says_so() -> None:
     lost = [lap.lap_time_s - cold.laps[-1].lap_time_s for lap in cold.laps]
     usual = [lap.lap_time_s - plain.laps[-1].lap_time_s for lap in plain.laps]
     assert lost[0] > usual[0] + 0.2
+
+
+@pytest.mark.parametrize("plan_id", ["k4-dry", "garganey-samphire", "dunlin-heath"])
+def test_brakes_come_earlier_by_the_margins_at_least(plan_id: str) -> None:
+    plan = demo(plan_id)
+    margins = FirstLapsDocument(first_m=40.0, second_m=22.0, later_m=9.0)
+    usual, wide = first_laps(plan, "new"), first_laps(with_margins(plan, margins), "new")
+    for lap, least in zip(usual.laps[:-1], (15.0, 10.0, 5.0, 5.0), strict=True):
+        for step in lap.corners:
+            assert step.earlier_m is None or step.earlier_m >= least - 1e-9
+    for before, lap, least in zip(usual.laps, wide.laps[:-1], (40.0, 22.0, 9.0, 9.0), strict=False):
+        for own, step in zip(before.corners, lap.corners, strict=True):
+            if step.earlier_m is not None:
+                assert own.earlier_m is not None
+                # The larger of the two rules counts, and where it moves nothing nothing moves.
+                assert step.earlier_m == pytest.approx(max(own.earlier_m, least), abs=1e-6)
+                assert step.said != own.said or step.earlier_m == own.earlier_m
+            assert step.min_speed_ms == own.min_speed_ms
+    # The call is told by the board that is nearest to the place it has moved to.
+    call = wide.laps[0].corners[0].board_call
+    assert call is not None
+    assert call.metres <= 100.0
+
+
+def with_margins(plan: PlanDocument, margins: FirstLapsDocument) -> PlanDocument:
+    return plan.model_copy(update={"first_laps": margins})
+
+
+def test_margins_are_kept_with_the_plan_and_written_in_its_history(store: Store) -> None:
+    opened = open_plan(store, import_plan(store, demo("k4-dry")).plan_id)
+    wanted = FirstLapsDocument(first_m=25.0)
+    edited = edit_plan(store, opened.id, opened.revisions, PlanEdit(first_laps=wanted))
+    assert edited.plan.first_laps == wanted
+    assert edited.undo == "First laps: margin, first lap 15 to 25"
+    assert edited.result is not None
+    assert opened.result is not None
+    assert edited.result.lap_time_s == opened.result.lap_time_s
+    assert kept_plan(store, opened.id).first_laps == wanted
+    undo(store, opened.id)
+    assert kept_plan(store, opened.id).first_laps == FirstLapsDocument()

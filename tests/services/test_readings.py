@@ -11,6 +11,7 @@ import pytest
 from neapfrost.core.driven.alignment import Aligned
 from neapfrost.core.errors import InputRefused
 from neapfrost.demo.plans import composed
+from neapfrost.formats.logs.log_file import look_at_file
 from neapfrost.formats.run import RunColumnDocument
 from neapfrost.services.logbook.keeping import (
     RunPlace,
@@ -18,6 +19,7 @@ from neapfrost.services.logbook.keeping import (
     keep_run,
     remembered_columns,
 )
+from neapfrost.services.logbook.measured import read_file
 from neapfrost.services.logbook.readings import (
     GivenFile,
     LogPreview,
@@ -26,7 +28,8 @@ from neapfrost.services.logbook.readings import (
     log_readers,
 )
 from neapfrost.services.logbook.runs import open_run
-from neapfrost.services.logbook.simulated import SimulatedRun, simulated_log
+from neapfrost.services.logbook.simulated import SimulatedRun, simulated_file, simulated_log
+from neapfrost.standins.logger.files import LogFormat
 from neapfrost.store.database import Store, close_store, open_store
 from neapfrost.store.logs import FOLDER, kept_log, sweep_logs
 from neapfrost.store.trouble import StoreTrouble
@@ -59,7 +62,7 @@ def heath(tmp_path: Path) -> Iterator[Store]:
 
 def look(readings: Readings, store: Store, data: bytes, name: str = "a.csv") -> LogPreview:
     file = GivenFile(1, PLAN, name, data)
-    return readings.look(file, lambda kind: remembered_columns(store, kind))
+    return readings.look(file, remembered_columns(store))
 
 
 def test_a_file_is_shown_before_anything_of_it_is_kept(heath: Store, log: bytes) -> None:
@@ -113,10 +116,10 @@ def test_what_is_no_log_is_refused_and_a_file_is_stopped(heath: Store, log: byte
     readings = Readings()
     with pytest.raises(InputRefused, match="No table of samples was found"):
         look(readings, heath, b"a,b\n1,2\n")
-    elsewhere = readings.look(GivenFile(1, composed("k4-dry"), "a.csv", log), lambda _: None)
+    elsewhere = readings.look(GivenFile(1, composed("k4-dry"), "a.csv", log), {})
     assert "another circuit" in elsewhere.faults[0]
     assert elsewhere.strips
-    hill = readings.look(GivenFile(1, composed("dunlin-hill"), "a.csv", log), lambda _: None)
+    hill = readings.look(GivenFile(1, composed("dunlin-hill"), "a.csv", log), {})
     assert "another circuit" in hill.faults[0]
     lines = log.decode().splitlines()
     lines[20] = lines[20].replace(",", ",x", 1)
@@ -125,7 +128,7 @@ def test_what_is_no_log_is_refused_and_a_file_is_stopped(heath: Store, log: byte
     assert readings.progress("nobody").doing == "reading the samples"
     with pytest.raises(InputRefused, match="stopped"):
         Readings(log_readers()).look(
-            GivenFile(1, PLAN, "a.csv", log), lambda _: None, "watch-1234", lambda: True
+            GivenFile(1, PLAN, "a.csv", log), {}, "watch-1234", lambda: True
         )
 
 
@@ -216,3 +219,68 @@ def test_a_kept_log_is_healed_and_what_nobody_refers_to_is_put_aside(
     # A backup of the database that is put back finds its log again.
     path.replace(folder / "unused" / path.name)
     assert kept_log(heath, name) == log
+
+
+@pytest.mark.parametrize("kind", ["mf4", "fit", "nmea", "parquet", "xlsx"])
+def test_a_file_of_any_kind_becomes_the_run_it_was(heath: Store, kind: LogFormat) -> None:
+    wanted = SimulatedRun(laps=5, seed=5, rate_hz=20.0)
+    as_text = look(Readings(), heath, simulated_file(PLAN, wanted, "csv"))
+    readings = Readings()
+    found = look(readings, heath, simulated_file(PLAN, wanted, kind), f"a.{kind}")
+    assert found.faults == []
+    assert found.best_s is not None
+    assert as_text.best_s is not None
+    # A record each second is coarser than twenty of them.
+    assert found.best_s == pytest.approx(as_text.best_s, abs=0.15 if kind == "fit" else 0.03)
+    assert found.doubts == []
+    run_id = keep_reading(heath, readings.known(found.id), RunPlace())
+    run = open_run(heath, run_id).run
+    assert run.laps == found.laps
+    assert run.log is not None
+    again = read_file(kept_log(heath, run.log), run.columns).log
+    assert len(again.t_s) == found.samples
+
+
+def test_every_channel_is_shown_and_what_is_not_used_is_kept(heath: Store) -> None:
+    readings = Readings()
+    data = simulated_file(PLAN, SimulatedRun(laps=2, seed=5, rate_hz=10.0), "parquet")
+    found = look(readings, heath, data)
+    by_name = {one.name: one for one in found.channels}
+    speed, water = by_name["Speed [km/h]"], by_name["Water temperature [°C]"]
+    assert (speed.role, speed.unit, speed.why) == ("speed", "km/h", "by its name")
+    assert (water.role, water.unit, water.why) == ("", "°C", "")
+    assert water.low == pytest.approx(82.0, abs=0.5)
+    assert 0.0 < by_name["Latitude [deg]"].blank_pct < 10.0
+    assert len(speed.strip) > 50
+    chosen = {**found.columns, "rpm": RunColumnDocument(number=water.number, unit="1/min")}
+    again = readings.again(found.id, PLAN, ReadingChoice(columns=chosen))
+    assert again.file_kind == "Parquet"
+    assert {one.why for one in again.channels} == {"", "as chosen"}
+    run_id = keep_reading(heath, readings.known(found.id), RunPlace())
+    kept = look_at_file(kept_log(heath, open_run(heath, run_id).run.log or ""))
+    assert kept.layout is not None
+    assert "Water temperature [°C]" in kept.layout.header
+
+
+@pytest.mark.parametrize(
+    ("written", "told", "role", "unit"),
+    [
+        ("km/h", "mph", "speed", "km/h"),
+        ("km/h", "kn", "speed", "km/h"),
+        (",g,g,", ",m/s2,m/s2,", "lateral", "g"),
+    ],
+)
+def test_a_unit_that_contradicts_the_positions_is_noticed(
+    heath: Store, log: bytes, written: str, told: str, role: str, unit: str
+) -> None:
+    readings = Readings()
+    assert look(readings, heath, log).doubts == []
+    found = look(readings, heath, log.replace(written.encode(), told.encode(), 1))
+    (doubt,) = found.doubts
+    assert (doubt.role, doubt.unit) == (role, unit)
+    assert f"it is probably in {unit}." in doubt.said
+    column = RunColumnDocument(number=found.columns[role].number, unit=doubt.unit)
+    choice = ReadingChoice(columns={**found.columns, role: column})
+    right = readings.again(found.id, PLAN, choice)
+    assert right.doubts == []
+    assert right.faults == []

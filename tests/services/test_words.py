@@ -54,6 +54,7 @@ from neapfrost.services.words.notes import (
     LostOrder,
     NoLineYet,
     Note,
+    OpenRing,
     UnsettledLine,
     note_said,
 )
@@ -603,6 +604,12 @@ NOTES: list[tuple[Note, str, str]] = [
         "The start speed of 180.0 km/h is more than the first metres allow; the lap starts at "
         "108.0 km/h.",
         "111.8 mph",
+    ),
+    (
+        OpenRing(248.0, 1388.0),
+        "The circuit does not close: its end misses its start by 248 m of 1388 m. A corner may be "
+        "missing, or an angle wrong; see the closure in the Circuit view.",
+        "814 ft of 4554 ft",
     ),
     (
         NoLineYet(),

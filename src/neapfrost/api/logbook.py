@@ -1,7 +1,6 @@
 """Routes of the logbook: files looked at, runs kept and typed, events, and laps held together."""
 
 from collections.abc import Callable
-from functools import partial
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query, Request
@@ -101,7 +100,7 @@ async def look_at_a_log(
 
     def look(gone: Callable[[], bool]) -> LogPreview:
         plan = kept_plan(store, plan_id)
-        known = partial(remembered_columns, store)
+        known = remembered_columns(store)
         return held.look(GivenFile(plan_id, plan, name, data), known, watch, gone)
 
     return written(await while_waited_for(http, look))

@@ -25,6 +25,17 @@ class DayName(StrEnum):
     EVENING = "evening"
 
 
+class LogKind(StrEnum):
+    """The kinds of files that the simulated logger writes."""
+
+    CSV = "csv"
+    MF4 = "mf4"
+    FIT = "fit"
+    NMEA = "nmea"
+    PARQUET = "parquet"
+    XLSX = "xlsx"
+
+
 @app.callback()
 def standin() -> None:
     """Run a simulated outside device or service on this machine."""
@@ -70,7 +81,10 @@ def weather(
 @app.command()
 def logger(
     plan: Annotated[Path, typer.Argument(help="Plan document (JSON) of a circuit")],
-    output: Annotated[Path, typer.Option("-o", "--output", help="Write the log here, as CSV")],
+    output: Annotated[Path, typer.Option("-o", "--output", help="Write the log here")],
+    kind: Annotated[
+        LogKind, typer.Option("--format", help="The kind of file that is written")
+    ] = LogKind.CSV,
     laps: Annotated[int, typer.Option(min=2, max=30, help="How many laps are driven")] = 8,
     seed: Annotated[int, typer.Option(min=0, help="The same seed gives the same log")] = 1,
     rate: Annotated[float, typer.Option(min=10, max=100, help="Samples each second")] = 25.0,
@@ -80,12 +94,11 @@ def logger(
     """Have a simulated driver drive a plan, and log it as instruments do."""
     from neapfrost.core.errors import InputRefused
     from neapfrost.formats.plan_file import read_plan
-    from neapfrost.services.logbook.simulated import SimulatedRun, simulated_log
+    from neapfrost.services.logbook.simulated import SimulatedRun, simulated_file
 
     wanted = SimulatedRun(laps=laps, seed=seed, rate_hz=rate, places=places, speed_pct=speed_pct)
     try:
-        text = simulated_log(read_plan(plan.read_bytes()), wanted)
-        output.write_text(text, newline="")
+        output.write_bytes(simulated_file(read_plan(plan.read_bytes()), wanted, kind.value))
     except InputRefused as error:
         for fault in error.faults:
             print(fault, file=sys.stderr)

@@ -2,7 +2,7 @@
 
 import re
 import unicodedata
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Literal
@@ -64,12 +64,16 @@ WORDS: dict[Channel, tuple[str, ...]] = {
         *("zeit", "laufzeit", "temps", "tempo", "tiempo"),
     ),
     "speed": (
-        *("speed", "groundspeed", "vehiclespeed", "gpsspeed", "velocity", "v"),
+        *("speed", "groundspeed", "vehiclespeed", "gpsspeed", "velocity", "v", "enhancedspeed"),
+        *("vehspd", "vehspeed", "wheelspeed"),
         *("geschwindigkeit", "vitesse", "velocita", "velocidad"),
     ),
-    "lat": ("latitude", "lat", "gpslatitude", "breite", "breitengrad", "latitud", "latitudine"),
+    "lat": (
+        *("latitude", "lat", "gpslatitude", "positionlat", "gpslat"),
+        *("breite", "breitengrad", "latitud", "latitudine"),
+    ),
     "lon": (
-        *("longitude", "lon", "lng", "long", "gpslongitude"),
+        *("longitude", "lon", "lng", "long", "gpslongitude", "positionlong", "gpslon"),
         *("laenge", "lange", "laengengrad", "langengrad", "longitud", "longitudine"),
     ),
     "x": ("x", "posx", "positionx", "xposition", "east", "easting"),
@@ -102,8 +106,8 @@ WORDS: dict[Channel, tuple[str, ...]] = {
 UNITS: dict[Channel, dict[str, float]] = {
     "time": {"s": 1.0, "ms": 0.001, "min": 60.0, "h:m:s": 1.0},
     "speed": {"km/h": 1.0 / KMH_PER_MS, "m/s": 1.0, "mph": MS_PER_MPH, "kn": MS_PER_KNOT},
-    "lat": {"deg": 1.0},
-    "lon": {"deg": 1.0},
+    "lat": {"deg": 1.0, "rad": 180.0 / np.pi},
+    "lon": {"deg": 1.0, "rad": 180.0 / np.pi},
     "x": LENGTHS_M,
     "y": LENGTHS_M,
     "lateral": {"g": STANDARD_GRAVITY_MS2, "m/s²": 1.0},
@@ -122,6 +126,7 @@ SPELT: dict[str, tuple[str, ...]] = {
     "mph": ("mph",),
     "kn": ("kn", "kt", "knots"),
     "deg": ("deg", "degrees", ""),
+    "rad": ("rad", "radians"),
     **LENGTHS_SPELT,
     "h:m:s": ("hms", "hhmmss", "mmss", "clock"),
     "g": ("g",),
@@ -200,12 +205,7 @@ def look_at_log(data: bytes) -> LogLayout:
     if not header:
         header = tuple(f"Column {number + 1}" for number in range(len(rows[0])))
     units = next((cells_of(line, separator) for line in lines[at + 1 : body] if line.strip()), [])
-    columns: dict[Channel, LogColumn] = {}
-    for number, name in enumerate(header):
-        role = _channel(name)
-        if role is not None and role not in columns:
-            told = units[number] if number < len(units) else _bracketed(name)
-            columns[role] = LogColumn(number, _unit(role, told))
+    columns = columns_by_names(header, units)
     if "time" in columns and _is_clock(rows, columns["time"].number):
         columns["time"] = LogColumn(columns["time"].number, "h:m:s")
     before = lines[: max(at, 0)]
@@ -220,12 +220,25 @@ def look_at_log(data: bytes) -> LogLayout:
     )
 
 
+def columns_by_names(header: Sequence[str], units: Sequence[str] = ()) -> dict[Channel, LogColumn]:
+    """The first column of each channel, with the unit that is told beside its name or under it."""
+    columns: dict[Channel, LogColumn] = {}
+    for number, name in enumerate(header):
+        role = channel_named(name)
+        if role is not None and role not in columns:
+            told = units[number] if number < len(units) else unit_beside(name)
+            columns[role] = LogColumn(number, _unit(role, told))
+    return columns
+
+
 def _by_names(lines: list[str]) -> tuple[int, int, str] | None:
     """The line of names, the first of samples (from 0) and the separator, by channels' names."""
     candidates = []
     for number, line in enumerate(lines[:PREAMBLE_MOST]):
         for separator in SEPARATORS:
-            known = {role for role in map(_channel, cells_of(line, separator)) if role is not None}
+            known = {
+                role for role in map(channel_named, cells_of(line, separator)) if role is not None
+            }
             candidates.append((len(known), -number, separator))
     best = max(candidates, default=(0, 0, ","))
     if best[0] < KNOWN_LEAST:
@@ -291,18 +304,49 @@ def first_rows(data: bytes, layout: LogLayout, rows: int = 3) -> list[list[str]]
     return [cells_of(line, layout.separator) for line in lines[: 2 * rows] if line.strip()][:rows]
 
 
+def thinned_columns(data: bytes, layout: LogLayout, rows: int) -> list[Floats]:
+    """About so many samples of every column evenly along a log; NaN where a cell is no number."""
+    import polars as pl
+
+    lines = text_of(data).splitlines()[layout.first_line - 1 :]
+    picked = [cells_of(line, layout.separator) for line in lines[:: max(len(lines) // rows, 1)]]
+    sampled = [cells for cells in picked if not is_blank(cells)]
+    columns = []
+    for number in range(len(layout.header)):
+        text = pl.Series(
+            [row[number] if number < len(row) else "" for row in sampled], dtype=pl.String
+        )
+        if layout.decimal == ",":
+            text = text.str.replace(",", ".", literal=True)
+        numbers = text.cast(pl.Float64, strict=False).fill_null(float("nan"))
+        columns.append(numbers.to_numpy().astype(np.float64))
+    return columns
+
+
 def read_log(data: bytes, layout: LogLayout) -> Log:
     """The channels of a log whose layout is known.
 
     Raises InputRefused with line and column of a cell that is not a number, and where a channel is
     in another unit than it is taken for.
     """
-    columns = layout.columns
+    _refuse_missing(layout)
+    return log_of_values(_values(data, layout), layout)
+
+
+def _refuse_missing(layout: LogLayout) -> None:
     needed: Channel
     for needed in ("time", "speed"):
-        if needed not in columns:
+        if needed not in layout.columns:
             raise column_missing(LABELS[needed])
-    values = _values(data, layout)
+
+
+def log_of_values(values: dict[Channel, Floats], layout: LogLayout) -> Log:
+    """A log from its channels' figures, each of shape (n,), in the units of their columns.
+
+    Raises InputRefused where one is missing or in another unit than it is taken for.
+    """
+    _refuse_missing(layout)
+    columns = layout.columns
     si = {role: values[role] * UNITS[role][columns[role].unit] for role in columns}
     _refuse_units(si, layout)
     east = north = None
@@ -333,7 +377,8 @@ def read_log(data: bytes, layout: LogLayout) -> Log:
     )
 
 
-def _channel(name: str) -> Channel | None:
+def channel_named(name: str) -> Channel | None:
+    """Which channel a column's name stands for; None for one that is not known."""
     plain = unicodedata.normalize("NFKD", re.sub(r"[\[(].*", "", name)).casefold()
     bare = re.sub(r"[^a-z]", "", plain)
     for role, words in WORDS.items():
@@ -342,7 +387,8 @@ def _channel(name: str) -> Channel | None:
     return None
 
 
-def _bracketed(name: str) -> str:
+def unit_beside(name: str) -> str:
+    """The unit in brackets behind a column's name; empty where there is none."""
     inside = re.search(r"[\[(]([^\])]*)", name)
     return inside.group(1) if inside else ""
 

@@ -93,6 +93,12 @@ def get_mark(session: Session, name: str) -> str | None:
     return None if mark is None else mark.value
 
 
+def get_marks(session: Session, prefix: str) -> dict[str, str]:
+    """All facts whose names begin alike, by what follows."""
+    found = session.scalars(select(Mark).where(Mark.name.startswith(prefix, autoescape=True)))
+    return {mark.name.removeprefix(prefix): mark.value for mark in found}
+
+
 def set_mark(session: Session, name: str, value: str) -> None:
     """Write a fact about the store."""
     session.merge(Mark(name=name, value=value))

@@ -251,7 +251,7 @@ def see_runs(runs: Sequence[RunToSee]) -> list[SeenParts]:
 def _see(run: RunToSee) -> SeenParts:
     prediction = recall(PlanDocument.model_validate_json(run.plan_json), TRACE_POINTS)
     path = prediction.driven.lap.path
-    log = read_file("", run.data, run.columns or None).log
+    log = read_file(run.data, run.columns or None).log
     aligned = align(log, path)
     laps = [
         lap_of_log(log, aligned, LoggedLap(number, begins, ends, "timed"), path.length_m)

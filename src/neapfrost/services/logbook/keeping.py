@@ -13,6 +13,7 @@ from neapfrost.formats.document import Name
 from neapfrost.formats.event import EventDocument
 from neapfrost.formats.faults import validated
 from neapfrost.formats.json_text import parse_json_object
+from neapfrost.formats.logs.log_file import look_at_file
 from neapfrost.formats.run import (
     RUN_FORMAT,
     RUN_VERSION,
@@ -22,14 +23,14 @@ from neapfrost.formats.run import (
     TyresDocument,
 )
 from neapfrost.services.logbook.kept import run_document, run_item, run_items
-from neapfrost.services.logbook.measured import laid, read_file
-from neapfrost.services.logbook.readings import HeldFile
+from neapfrost.services.logbook.measured import laid, read_looked_at
+from neapfrost.services.logbook.readings import HeldFile, Remembered
 from neapfrost.services.plans.parts import Assembled, assemble, content_of
 from neapfrost.services.words.logbook import doubt_said
 from neapfrost.store.database import Store, reading, writing
 from neapfrost.store.items import add_item, get_document
 from neapfrost.store.logs import keep_log
-from neapfrost.store.steps import get_mark, set_mark
+from neapfrost.store.steps import get_marks, set_mark
 
 #: Under this and a kind of file is kept which column each channel is in.
 COLUMNS_MARK = "log-columns"
@@ -62,14 +63,16 @@ class FromLog:
     simulated: bool
 
 
-def remembered_columns(store: Store, kind: str) -> dict[str, RunColumnDocument] | None:
-    """The columns that were chosen by hand for files of a kind; None where none were."""
+def remembered_columns(store: Store) -> Remembered:
+    """The columns that were chosen by hand for files of each kind."""
     with reading(store) as session:
-        text = get_mark(session, f"{COLUMNS_MARK}:{kind}")
-    if text is None:
-        return None
+        texts = get_marks(session, f"{COLUMNS_MARK}:")
     return {
-        role: RunColumnDocument.model_validate(value) for role, value in json.loads(text).items()
+        kind: {
+            role: RunColumnDocument.model_validate(value)
+            for role, value in json.loads(text).items()
+        }
+        for kind, text in texts.items()
     }
 
 
@@ -121,13 +124,14 @@ def keep_run(
     """
     with reading(store) as session:
         plan = assemble(session, plan_id).document
-    read = read_file(name, data)
+    file = look_at_file(data)
+    read = read_looked_at(file, None)
     run = laid(read.log, plan, lambda _: None)
     doubt = doubt_said(run.aligned)
     if doubt is not None and not (place or RunPlace()).certain:
         raise InputRefused([Fault("certain", doubt)])
     taken = FromLog(
-        data,
+        file.kept,
         read.columns,
         read.about,
         round(run.aligned.alike, 4),

@@ -97,6 +97,6 @@ def _laid(store: Store, log_name: str, columns: str, plan_json: str) -> tuple[Lo
         role: RunColumnDocument(number=int(number), unit=unit)
         for role, number, unit in (line.split("|") for line in columns.splitlines())
     }
-    log = read_file("", kept_log(store, log_name), chosen or None).log
+    log = read_file(kept_log(store, log_name), chosen or None).log
     plan = PlanDocument.model_validate_json(plan_json)
     return log, align(log, recall(plan, TRACE_POINTS).driven.lap.path)

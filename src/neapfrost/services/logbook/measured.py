@@ -12,8 +12,8 @@ from neapfrost.core.driven.losses import PARTS, CornerLoss, losses
 from neapfrost.core.driven.measures import DrivenCorner, measure_corners
 from neapfrost.core.driven.together import sector_times
 from neapfrost.core.errors import Fault, InputRefused
-from neapfrost.formats.log_csv import Channel, LogColumn, LogLayout, look_at_log, read_log
-from neapfrost.formats.log_gpx import is_gpx, read_gpx_log
+from neapfrost.formats.log_csv import Channel, LogColumn, LogLayout
+from neapfrost.formats.logs.log_file import LogFile, log_of_file, look_at_file
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.run import (
     RunColumnDocument,
@@ -54,16 +54,16 @@ class LaidRun:
     laps: tuple[RunLapDocument, ...]
 
 
-def read_file(
-    name: str, data: bytes, columns: dict[str, RunColumnDocument] | None = None
-) -> ReadFile:
+def read_file(data: bytes, columns: dict[str, RunColumnDocument] | None = None) -> ReadFile:
     """The channels of a file, in the columns that are told where they are. Raises InputRefused."""
-    if is_gpx(name, data):
-        log, title = read_gpx_log(data)
-        return ReadFile(log, None, {"Track": title} if title else {})
-    layout = layout_with(look_at_log(data), columns)
-    about = {key[:200]: value[:500] for key, value in layout.about}
-    return ReadFile(read_log(data, layout), layout, about)
+    return read_looked_at(look_at_file(data), columns)
+
+
+def read_looked_at(file: LogFile, columns: dict[str, RunColumnDocument] | None) -> ReadFile:
+    """The channels of a file that was looked at. Raises InputRefused."""
+    layout = None if file.layout is None else layout_with(file.layout, columns)
+    log, about = log_of_file(file, layout)
+    return ReadFile(log, layout, about)
 
 
 def layout_with(layout: LogLayout, columns: dict[str, RunColumnDocument] | None) -> LogLayout:

@@ -16,17 +16,23 @@ from neapfrost.core.driven.log import Log
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.lap.solve import never
 from neapfrost.formats.document import Key
-from neapfrost.formats.log_csv import LABELS, UNITS, Channel, LogLayout, first_rows, look_at_log
-from neapfrost.formats.log_gpx import is_gpx
+from neapfrost.formats.log_csv import LABELS, UNITS, Channel, LogLayout
+from neapfrost.formats.logs.log_file import LogFile, kind_name, look_at_file
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.run import RunColumnDocument, RunLapDocument
+from neapfrost.services.logbook.channels import (
+    ChannelFound,
+    UnitDoubt,
+    channels_found,
+    unit_doubts,
+)
 from neapfrost.services.logbook.measured import (
     STEPS,
     Tell,
     kind_of,
     laid,
     layout_with,
-    read_file,
+    read_looked_at,
 )
 from neapfrost.services.readers import InReaders, InThisProcess, Watches
 from neapfrost.services.words.logbook import doubt_said, reading_said
@@ -80,20 +86,25 @@ class ReadingProgress(BaseModel):
 class LogPreview(BaseModel):
     """A file as it was understood: its columns, strips and laps; `faults` say why there are none.
 
-    `header` names the file's columns, `first` their first samples; a track (GPX) has none.
-    `columns` is where each channel was taken from. `remembered` says that it was so chosen before.
+    `channels` are all that the file holds, `doubts` those that are probably in another unit.
+    `file_kind` is what the file is; `header` names its columns, `first` their first samples; a
+    track (GPX) has none. `columns` is where each channel was taken from. `remembered` says that it
+    was so chosen before.
     `doubt` asks whether the file is of this circuit at all; it is kept once somebody is certain.
     """
 
     id: str
     name: str
     kind: str | None
+    file_kind: str
     header: list[str]
     first: list[list[str]]
     choices: list[ChannelChoice]
     columns: dict[str, RunColumnDocument]
     remembered: bool
     strips: list[Strip]
+    channels: list[ChannelFound]
+    doubts: list[UnitDoubt]
     samples: int
     rate_hz: float
     lasts_s: float
@@ -117,21 +128,34 @@ class ReadingChoice(BaseModel):
 
 @dataclass(frozen=True, eq=False)
 class GivenFile:
-    """A file as it came, for a plan."""
+    """A file as it came, for a plan; `file_kind` is what it came as, where that is known."""
 
     plan_id: int
     plan: PlanDocument
     name: str
     data: bytes
+    file_kind: str | None = None
 
 
 @dataclass(frozen=True, eq=False)
 class HeldFile:
-    """A file as it came, and what was made of it."""
+    """What is kept of a file, and what was made of it."""
 
     plan_id: int
     data: bytes
     preview: LogPreview
+
+
+#: Columns that were chosen by hand, by the kind of file.
+Remembered = dict[str, dict[str, RunColumnDocument]]
+
+
+@dataclass(frozen=True, eq=False)
+class Looked:
+    """A file as it was understood, and what is kept of it: text as it came, else a table."""
+
+    preview: LogPreview
+    kept: bytes
 
 
 class Readings:
@@ -146,14 +170,12 @@ class Readings:
     def look(
         self,
         file: GivenFile,
-        remembered: Callable[[str], dict[str, RunColumnDocument] | None],
+        remembered: Remembered,
         watch: str | None = None,
         gone: Callable[[], bool] = never,
     ) -> LogPreview:
         """Read a new file; the columns that were chosen for its kind are taken again."""
-        track = is_gpx(file.name, file.data)
-        known = None if track else remembered(kind_of(look_at_log(file.data)))
-        return self._look(uuid.uuid4().hex, file, known, known is not None, watch, gone)
+        return self._look(uuid.uuid4().hex, file, remembered, None, watch, gone)
 
     def again(
         self,
@@ -165,8 +187,8 @@ class Readings:
     ) -> LogPreview:
         """Read a file once more with other columns. Raises InputRefused."""
         held = self.known(reading_id)
-        file = GivenFile(held.plan_id, plan, held.preview.name, held.data)
-        return self._look(reading_id, file, choice.columns, False, watch, gone)
+        file = GivenFile(held.plan_id, plan, held.preview.name, held.data, held.preview.file_kind)
+        return self._look(reading_id, file, {}, choice.columns, watch, gone)
 
     def known(self, reading_id: str) -> HeldFile:
         """A file that is being looked at. Raises InputRefused where it is not any more."""
@@ -199,28 +221,29 @@ class Readings:
         self,
         reading_id: str,
         file: GivenFile,
+        remembered: Remembered,
         columns: dict[str, RunColumnDocument] | None,
-        remembered: bool,
         watch: str | None,
         gone: Callable[[], bool],
     ) -> LogPreview:
         with self._watches.watching(watch) as watched:
-            preview: LogPreview = self._reader.run(
+            looked: Looked = self._reader.run(
                 look_and_measure,
                 file.plan.model_dump_json(),
                 file.name,
                 file.data,
+                remembered,
                 columns,
                 tell=watched.tell,
                 wanted=lambda: not (watched.stop.is_set() or gone()),
             )
-        told = {"id": reading_id, "remembered": remembered}
-        preview = preview.model_copy(update=told)
+        told = {"id": reading_id, "file_kind": file.file_kind or looked.preview.file_kind}
+        preview = looked.preview.model_copy(update=told)
         with self._lock:
             self._held.pop(reading_id, None)
             while len(self._held) >= REMEMBERED:
                 self._held.pop(next(iter(self._held)))
-            self._held[reading_id] = HeldFile(file.plan_id, file.data, preview)
+            self._held[reading_id] = HeldFile(file.plan_id, looked.kept, preview)
         return preview
 
 
@@ -228,16 +251,23 @@ def look_and_measure(
     plan_json: str,
     name: str,
     data: bytes,
+    remembered: Remembered,
     columns: dict[str, RunColumnDocument] | None,
     tell: Tell,
-) -> LogPreview:
+) -> Looked:
     """What a file is, and its laps where they can be found.
 
     Raises InputRefused for a file that is no log at all; what is wrong with its columns or its laps
     is told in the preview, where columns can be chosen.
     """
     try:
-        return _looked(plan_json, name, data, columns, tell)
+        tell(0)
+        file = look_at_file(data)
+        known = None
+        if file.layout is not None and columns is None:
+            known = remembered.get(kind_of(file.layout))
+        preview = _looked(plan_json, name, file, known if columns is None else columns, tell)
+        return Looked(preview.model_copy(update={"remembered": known is not None}), file.kept)
     except InputRefused:
         raise
     except (ArithmeticError, LookupError, RuntimeError, TypeError, ValueError):
@@ -249,15 +279,17 @@ def look_and_measure(
 def _looked(
     plan_json: str,
     name: str,
-    data: bytes,
+    file: LogFile,
     columns: dict[str, RunColumnDocument] | None,
     tell: Tell,
 ) -> LogPreview:
-    tell(0)
-    layout = None if is_gpx(name, data) else layout_with(look_at_log(data), columns)
-    preview = _empty(name, layout, data)
+    layout = None if file.layout is None else layout_with(file.layout, columns)
+    preview = _empty(name, layout, file)
+    if layout is not None:
+        found = channels_found(file, layout, "by its name" if columns is None else "as chosen")
+        preview = preview.model_copy(update={"channels": found})
     try:
-        read = read_file(name, data, columns)
+        read = read_looked_at(file, columns)
     except InputRefused as refused:
         if layout is None:
             raise
@@ -266,6 +298,7 @@ def _looked(
     preview = preview.model_copy(
         update={
             "strips": _strips(read.log, layout),
+            "doubts": [] if layout is None else unit_doubts(read.log, layout),
             "samples": len(t),
             "rate_hz": 1.0 / float(np.median(np.diff(t))),
             "lasts_s": float(t[-1] - t[0]),
@@ -290,21 +323,25 @@ def _looked(
             "alike": round(run.aligned.alike, 4),
             "misfit_m": round(run.aligned.misfit_m, 3),
             "doubt": doubt_said(run.aligned),
-            "said": reading_said(
-                times, len(run.laps), missing, run.aligned.scale, run.aligned.mirrored
-            ),
+            "said": [
+                *file.said,
+                *reading_said(
+                    times, len(run.laps), missing, run.aligned.scale, run.aligned.mirrored
+                ),
+            ],
         }
     )
 
 
-def _empty(name: str, layout: LogLayout | None, data: bytes) -> LogPreview:
+def _empty(name: str, layout: LogLayout | None, file: LogFile) -> LogPreview:
     chosen = {} if layout is None else layout.columns
     return LogPreview(
         id="",
         name=name,
         kind=None if layout is None else kind_of(layout),
+        file_kind=kind_name(file.kind),
         header=[] if layout is None else list(layout.header),
-        first=[] if layout is None else first_rows(data, layout),
+        first=file.first,
         choices=[]
         if layout is None
         else [
@@ -317,6 +354,8 @@ def _empty(name: str, layout: LogLayout | None, data: bytes) -> LogPreview:
         },
         remembered=False,
         strips=[],
+        channels=[],
+        doubts=[],
         samples=0,
         rate_hz=0.0,
         lasts_s=0.0,
@@ -327,7 +366,7 @@ def _empty(name: str, layout: LogLayout | None, data: bytes) -> LogPreview:
         misfit_m=0.0,
         doubt=None,
         faults=[],
-        said=[],
+        said=list(file.said),
     )
 
 

@@ -4,10 +4,12 @@ from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.laps.planned import planned
 from neapfrost.standins.logger.driver import driven_laps, hidden_by
-from neapfrost.standins.logger.instruments import Instruments, log_text, logged
+from neapfrost.standins.logger.files import LogFormat, log_as
+from neapfrost.standins.logger.instruments import Instruments, logged
 
 USUAL_LAPS = 8
 #: A speed that reads so much high belongs to a simulated log without positions [%].
@@ -34,7 +36,17 @@ class SimulatedRun(BaseModel):
 
 
 def simulated_log(plan: PlanDocument, wanted: SimulatedRun) -> str:
-    """A log of a simulated run on a plan, as text. Raises InputRefused for an open course."""
+    """A log of a simulated run on a plan, as text."""
+    return simulated_file(plan, wanted, "csv").decode()
+
+
+def simulated_file(plan: PlanDocument, wanted: SimulatedRun, kind: LogFormat) -> bytes:
+    """A log of a simulated run on a plan, as a file of a kind.
+
+    Raises InputRefused for a kind that holds positions alone, where none are logged.
+    """
+    if kind == "nmea" and not wanted.places:
+        raise InputRefused([Fault("places", "NMEA sentences hold positions; log them, or use CSV")])
     drive = planned(plan).drive
     hidden = None if wanted.truth is None else hidden_by(wanted.truth)
     # An open course is driven once in a log, after it was learnt.
@@ -49,4 +61,4 @@ def simulated_log(plan: PlanDocument, wanted: SimulatedRun) -> str:
         speed_factor=1.0 + speed_pct / 100.0,
     )
     about = {"Vehicle": plan.car.name, "Track": plan.circuit.name}
-    return log_text(logged(laps, wanted.seed, tools), about)
+    return log_as(kind, logged(laps, wanted.seed, tools), about)

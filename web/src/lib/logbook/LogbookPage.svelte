@@ -28,7 +28,8 @@
   const readings = new Readings(bench, book)
   let width = $state(860)
   /** Loggers' files, and runs as this logbook writes them. */
-  const LOGS = /(\.(csv|txt|tsv|log|gpx)|run\.json)$/i
+  const LOGS =
+    /(\.(csv|txt|tsv|log|gpx|mf4|mdf|dat|fit|nmea|parquet|arrow|feather|xlsx|xls|ods)|run\.json)$/i
 
   $effect(() => {
     void bench.open?.id
@@ -84,7 +85,7 @@
           class="sr-only"
           type="file"
           multiple
-          accept=".csv,.txt,.tsv,.log,.gpx,.json"
+          accept=".csv,.txt,.tsv,.log,.gpx,.json,.mf4,.mdf,.dat,.fit,.nmea,.parquet,.arrow,.feather,.xlsx,.xls,.ods"
           onchange={(event) => opened(event.currentTarget)}
         /></label
       >

@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { LogColumns } from '../api/client'
   import { lapTime, plain } from '../parts/format'
+  import ChannelSheet from './ChannelSheet.svelte'
   import type { Logbook } from './logbook.svelte'
   import type { Reading, Readings } from './readings.svelte'
 
@@ -30,6 +31,14 @@
         unit: unit ?? columns[role]?.unit ?? units[0] ?? '',
       }
     void readings.again(reading, columns)
+  }
+  /** Take a column of the file for a channel, or for none. */
+  function use(reading: Reading, number: number, role: string): void {
+    const was = Object.entries(reading.preview?.columns ?? {}).find(
+      ([, column]) => column.number === number,
+    )?.[0]
+    if (role !== '') choose(reading, role, String(number), null)
+    else if (was !== undefined) choose(reading, was, '', null)
   }
   function drawn(values: number[]): string {
     const low = Math.min(...values)
@@ -81,10 +90,8 @@
           {#if one.preview.best_s !== null}<span class="figure">{lapTime(one.preview.best_s)}</span
             >{/if}
           <span class="unit"
-            >{one.preview.samples} samples, {plain(one.preview.rate_hz, 0)} a second{one.preview
-              .remembered
-              ? '; columns as chosen last time'
-              : ''}</span
+            >{one.preview.file_kind}, {one.preview.samples} samples, {plain(one.preview.rate_hz, 0)} a
+            second{one.preview.remembered ? '; columns as chosen last time' : ''}</span
           >
           {#if (one.preview.header?.length ?? 0) > 0}
             <button
@@ -112,6 +119,17 @@
           <span>This log is from this circuit</span>
         </label>
       {/if}
+      {#each one.preview?.doubts ?? [] as doubt (doubt.role)}
+        {@const chosen = one.preview?.columns[doubt.role]}
+        <p role="alert" class="text-[15px]">
+          {doubt.said}
+          {#if chosen && !one.doing}<button
+              class="link"
+              onclick={() => choose(one, doubt.role, String(chosen.number), doubt.unit)}
+              >Use {doubt.unit}</button
+            >{/if}
+        </p>
+      {/each}
       {#each one.preview?.said ?? [] as said (said)}<p class="unit">{said}</p>{/each}
       {#if one.preview && (mapped === one.key || (one.preview.faults?.length ?? 0) > 0) && !one.doing}
         {@const shown = one.preview}
@@ -176,6 +194,7 @@
             {/each}
           </tbody>
         </table>
+        <ChannelSheet preview={shown} {drawn} use={(n, role) => use(one, n, role)} />
       {/if}
     </article>
   {/each}
