@@ -36,9 +36,9 @@ def test_six_figures_of_a_data_sheet_make_a_lap(car: Page) -> None:
         car.get_by_label(label, exact=True).fill(value)
     expect(car.get_by_test_id("model-top")).to_have_text("250", timeout=FIT_MS)
     expect(car.get_by_test_id("model-sprint")).to_have_text(re.compile(r"5\.[34]"))
-    expect(car.get_by_text("What you know goes together")).to_be_visible()
+    expect(car.get_by_text("The figures agree")).to_be_visible()
     expect(car.get_by_test_id("assumed")).to_contain_text("Driveline efficiency")
-    car.get_by_role("button", name="Drive this plan with it").click()
+    car.get_by_role("button", name="Save as a new car").click()
     expect(car.get_by_role("button", name="Car Smew 200")).to_be_visible(timeout=FIT_MS)
     assert 95.0 < lap_seconds(car) < 125.0
 
@@ -95,10 +95,10 @@ def test_the_sheet_the_torque_and_the_brakes_are_edited(car: Page, tmp_path: Pat
     expect(torque).not_to_have_value("260")
     car.get_by_role("button", name="paste a table").click()
     car.get_by_label("Torque curve as text").fill("3000;200\n6000;oops")
-    car.get_by_role("button", name="Take it", exact=True).click()
+    car.get_by_role("button", name="Apply", exact=True).click()
     expect(car.get_by_role("alert")).to_contain_text("line 2, column 2")
     car.get_by_label("Torque curve as text").fill("rpm;Nm\n3000;200\n6000;250\n8200;225")
-    car.get_by_role("button", name="Take it", exact=True).click()
+    car.get_by_role("button", name="Apply", exact=True).click()
     expect(car.get_by_test_id("torque").locator("tbody tr")).to_have_count(3)
     car.get_by_role("tab", name="Brakes").click()
     rows = car.get_by_test_id("brake-costs").locator("tbody tr")
@@ -129,7 +129,7 @@ def lap_of(car: Page) -> float:
 def test_what_moves_a_braking_point_by_a_percent_is_stated_on_the_sheet(car: Page) -> None:
     """How the engine takes its air, what turns along, and downforce that goes with the speed."""
     expect(car.get_by_test_id("car-figures")).to_contain_text("Torque in this air")
-    expect(car.get_by_test_id("gears")).to_contain_text("Turns")
+    expect(car.get_by_test_id("gears")).to_contain_text("Rotating")
     car.get_by_role("tab", name="Full sheet").click()
     before = lap_of(car)
     intake = car.get_by_label("Engine intake")

@@ -64,9 +64,9 @@ def test_the_ring_is_closed_after_its_changes_were_shown(circuit: Page) -> None:
     ]
     assert len(moved) > 20
     assert moved == sorted(moved, key=abs, reverse=True)
-    sheet(circuit).get_by_role("button", name="Close the ring").click()
-    expect(circuit.get_by_test_id("closure")).to_contain_text("The ring closes")
-    expect(notice(circuit)).to_contain_text("closes now")
+    sheet(circuit).get_by_role("button", name="Close the circuit").click()
+    expect(circuit.get_by_test_id("closure")).to_contain_text("The circuit closes")
+    expect(notice(circuit)).to_contain_text("circuit closes.")
     notice(circuit).get_by_role("button", name="Undo").click()
     expect(circuit.get_by_test_id("closure")).to_contain_text("misses the start")
     expect(figure(circuit, "Length of Straight after Eel Trap (m)")).to_have_value("240")
@@ -76,7 +76,7 @@ def test_a_ring_too_far_off_names_what_looks_wrong(circuit: Page) -> None:
     put(circuit, "Length of Straight after Eel Trap (m)", "1200")
     circuit.get_by_role("button", name="Show what would close it").click()
     expect(sheet(circuit).get_by_role("alert")).to_contain_text("more than 3 standard deviations")
-    expect(sheet(circuit).get_by_role("button", name="Close the ring")).to_be_disabled()
+    expect(sheet(circuit).get_by_role("button", name="Close the circuit")).to_be_disabled()
     expect(sheet(circuit).locator("tr.far").first).to_contain_text("too far")
 
 
@@ -102,7 +102,7 @@ def test_parts_are_put_in_split_taken_out_and_reversed(circuit: Page) -> None:
     circuit.get_by_role("button", name="Remove this part").click()
     expect(circuit.get_by_test_id("segment-sheet").locator("tbody tr")).to_have_count(len(start))
     assert rows(circuit) == start
-    circuit.get_by_role("button", name="reverse the circuit").click()
+    circuit.get_by_role("button", name="Reverse direction").click()
     expect(circuit.get_by_label("Name of corner 1", exact=True)).to_have_value("Icehouse")
     assert rows(circuit) == start[::-1]
     for _ in range(3):
@@ -179,7 +179,7 @@ def test_a_corner_selected_on_the_map_is_selected_in_the_sheet(circuit: Page) ->
 
 def test_a_radius_is_measured_explained_and_used(circuit: Page) -> None:
     figure(circuit, "Radius of Eel Trap (m)").focus()
-    circuit.get_by_role("button", name="measure its radius").click()
+    circuit.get_by_role("button", name="Measure radius").click()
     sheet(circuit).get_by_role("textbox", name="Chord").fill("30")
     sheet(circuit).get_by_role("textbox", name="Height over its middle").fill("6")
     found = circuit.get_by_test_id("measured-radius")
@@ -229,7 +229,7 @@ def test_an_edit_that_meets_another_tab_is_merged(context: BrowserContext, addre
     field.press("Enter")
     dialog = right.get_by_role("dialog", name="Changed elsewhere")
     expect(dialog).to_contain_text("Grip: 1.52 to 1.47")
-    dialog.get_by_role("button", name="Keep both").click()
+    dialog.get_by_role("button", name="Save both").click()
     expect(dialog).not_to_be_visible()
     kept(right)
     expect(field).to_have_value("120")
@@ -275,7 +275,7 @@ def test_a_figure_just_typed_is_kept_when_the_page_is_left(circuit: Page, addres
     before = field.input_value()
     field.focus()
     circuit.keyboard.press("ArrowUp")
-    expect(circuit.locator("header .state")).to_have_text("not kept yet")
+    expect(circuit.locator("header .state")).to_have_text("not saved yet")
     number = plan_number(circuit)
     circuit.close()
     for _ in range(40):
@@ -386,7 +386,7 @@ def test_lanes_and_a_pit_lane_are_stated_on_the_sheet(circuit: Page) -> None:
     circuit.get_by_role("button", name="add a lane").click()
     lanes = circuit.get_by_test_id("lanes").get_by_role("row")
     expect(lanes).to_have_count(2)
-    put(circuit, "Lane 1: outside of the radius (m)", "4.5")
+    put(circuit, "Lane 1: offset from the radius (m)", "4.5")
     kept(circuit)
     put(circuit, "Pit lane (m)", "310")
     kept(circuit)
@@ -399,7 +399,7 @@ def test_lanes_and_a_pit_lane_are_stated_on_the_sheet(circuit: Page) -> None:
 
 def test_another_layout_shares_its_road(circuit: Page) -> None:
     circuit.get_by_role("tab", name="Circuit settings").click()
-    circuit.get_by_role("button", name="another layout of this venue").click()
+    circuit.get_by_role("button", name="Add a layout of this venue").click()
     name = f"Short layout {time.time_ns()}"
     circuit.get_by_label("Name of the new layout").fill(name)
     circuit.keyboard.press("Enter")

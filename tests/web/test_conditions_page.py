@@ -50,7 +50,7 @@ def test_gusts_have_a_band_and_flat_corners_a_curve(conditions: Page) -> None:
     conditions.get_by_label("Gusts, either way").fill("3")
     conditions.get_by_label("Gusts, either way").press("Enter")
     expect(conditions.get_by_role("columnheader", name="Lull to gust")).to_be_visible()
-    conditions.get_by_role("button", name="Find the winds").click()
+    conditions.get_by_role("button", name="Find the wind").click()
     expect(conditions.get_by_text("is flat inside its curve")).to_be_visible(timeout=DRIVEN_MS)
     conditions.get_by_label("Wind speed").fill("fast")
     conditions.get_by_label("Wind speed").press("Enter")

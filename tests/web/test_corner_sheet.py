@@ -67,9 +67,9 @@ def test_a_corner_is_opened_turned_through_and_left_by_keys(sheet: Page) -> None
 def test_a_call_is_taken_priced_marked_and_let_go(sheet: Page) -> None:
     before = lap_seconds(sheet)
     part(sheet, "Calls")
-    sheet.get_by_role("button", name="take gear 4").click()
+    sheet.get_by_role("button", name="Use gear 4").click()
     kept(sheet)
-    expect(sheet.get_by_role("button", name="let go of gear 4")).to_be_visible(timeout=CALLS_MS)
+    expect(sheet.get_by_role("button", name="Clear of gear 4")).to_be_visible(timeout=CALLS_MS)
     slower = lap_seconds(sheet) - before
     assert slower == pytest.approx(0.148, abs=0.002)
     part(sheet, "What to do")
@@ -225,7 +225,7 @@ def test_sheet_and_brief_pass_the_accessibility_checker(browser: Browser, addres
     expect(sheet.get_by_role("list", name="Calls in short")).to_contain_text("2nd at")
     assert faults(sheet, "[data-testid=corner-sheet]") == []
     part(sheet, "Calls")
-    expect(sheet.get_by_role("button", name="take gear 2")).to_be_visible(timeout=CALLS_MS)
+    expect(sheet.get_by_role("button", name="Use gear 2")).to_be_visible(timeout=CALLS_MS)
     assert faults(sheet, "[data-testid=corner-sheet]") == []
     part(sheet, "Working")
     expect(sheet.get_by_test_id("working")).to_be_visible(timeout=CALLS_MS)

@@ -46,8 +46,8 @@ def test_a_stepped_figure_is_kept_as_one_revision_when_let_go_of(page: Page) -> 
     grip(page).focus()
     for _ in range(4):
         page.keyboard.press("ArrowDown")
-    expect(page.locator("header .state")).to_have_text("not kept yet")
-    expect(page.locator("header .state")).to_have_text("kept", timeout=4000)
+    expect(page.locator("header .state")).to_have_text("not saved yet")
+    expect(page.locator("header .state")).to_have_text("saved", timeout=4000)
     escape(page)
     page.keyboard.press("h")
     steps = page.get_by_role("dialog").locator("tbody tr")

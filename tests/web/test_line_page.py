@@ -45,7 +45,7 @@ def prices(page: Page) -> Locator:
 
 
 def test_lines_are_found_compared_and_one_is_driven(line: Page) -> None:
-    expect(line.get_by_text("Computed for this car on this road")).to_be_visible()
+    expect(line.get_by_text("Calculated for this car on this road")).to_be_visible()
     expect(prices(line)).to_have_count(2)  # the line driven, and its radii
     line.get_by_role("button", name="Calculate and compare all").click()
     expect(prices(line)).to_have_count(6, timeout=SEARCH_MS)
@@ -56,7 +56,7 @@ def test_lines_are_found_compared_and_one_is_driven(line: Page) -> None:
     assert widest.locator("td").nth(1).inner_text().startswith("+")
     widest.get_by_role("button", name="Widest arcs").click()
     expect(line.locator("[data-testid=road-map] path[data-line=widest]")).to_have_count(1)
-    widest.get_by_role("button", name="drive it").click()
+    widest.get_by_role("button", name="Use").click()
     expect(line.get_by_role("heading", name="Widest arcs")).to_be_visible()
     line.get_by_role("button", name="Undo").click()
     expect(line.get_by_role("heading", name="Fastest")).to_be_visible()
@@ -66,9 +66,9 @@ def test_a_changed_car_marks_the_line_and_it_can_be_renewed(line: Page) -> None:
     grip = figure(line, "Grip (μ)")
     grip.fill("1.3")
     grip.press("Enter")
-    expect(line.get_by_text("Computed before the vehicle changed")).to_be_visible()
+    expect(line.get_by_text("Calculated before the vehicle changed")).to_be_visible()
     line.get_by_role("link", name="Lap", exact=True).click()
-    expect(line.get_by_text("computed before the vehicle changed")).to_be_visible()
+    expect(line.get_by_text("calculated before the vehicle changed")).to_be_visible()
     line.get_by_role("button", name="Fastest line", exact=True).click()
     expect(line.get_by_role("button", name="Compute fastest")).to_be_enabled()
 
@@ -79,16 +79,16 @@ def test_a_corner_is_shown_close_and_biased(line: Page) -> None:
     line.keyboard.press("4")
     expect(line.get_by_role("heading", name="4 Windpump")).to_be_visible()
     assert float(road.get_attribute("data-scale") or 0) > 3 * whole
-    line.get_by_role("button", name=re.compile("ask for it.*no earlier")).click()
+    line.get_by_role("button", name=re.compile("Set.*no earlier")).click()
     wish = figure(line, "Apex no earlier than (% of the angle)")
     expect(wish).to_have_value("60")
-    expect(line.get_by_text("Computed before what is asked of it changed")).to_be_visible()
+    expect(line.get_by_text("Calculated before its constraints changed")).to_be_visible()
     wish.fill("180")
     wish.press("Enter")
     expect(line.get_by_role("alert")).to_contain_text("100")
     wish.press("Escape")
-    line.get_by_role("button", name=re.compile("let go.*no earlier")).click()
-    expect(line.get_by_text("Computed for this car on this road")).to_be_visible()
+    line.get_by_role("button", name=re.compile("Clear.*no earlier")).click()
+    expect(line.get_by_text("Calculated for this car on this road")).to_be_visible()
 
 
 def test_a_line_is_held_to_a_place(line: Page) -> None:
@@ -98,10 +98,10 @@ def test_a_line_is_held_to_a_place(line: Page) -> None:
     expect(offset).to_be_visible()
     offset.fill("0")
     offset.press("Enter")
-    expect(line.get_by_text("Computed before what is asked of it changed")).to_be_visible()
+    expect(line.get_by_text("Calculated before its constraints changed")).to_be_visible()
     expect(offset).to_have_value("0")
-    line.get_by_role("button", name=re.compile("let go.*of the line at")).click()
-    expect(line.get_by_text("Computed for this car on this road")).to_be_visible()
+    line.get_by_role("button", name=re.compile("Clear.*of the line at")).click()
+    expect(line.get_by_text("Calculated for this car on this road")).to_be_visible()
 
 
 def test_the_map_moves_by_keys_by_wheel_and_by_buttons(line: Page) -> None:
@@ -137,7 +137,7 @@ def test_the_view_fits_a_desk_and_a_phone(line: Page) -> None:
 
 def test_a_driven_circuit_offers_to_become_a_road(page: Page) -> None:
     page.get_by_role("link", name="Line", exact=True).click()
-    page.get_by_role("button", name="They describe the road").click()
+    page.get_by_role("button", name="Use the middle of the road").click()
     expect(page.get_by_role("heading", name="Middle of the road")).to_be_visible()
     expect(page.get_by_role("button", name="Compute fastest")).to_be_visible()
     page.get_by_role("button", name="Undo").click()
@@ -149,7 +149,7 @@ def test_edges_and_notes_are_edited_beside_the_circuit(line: Page) -> None:
     line.get_by_role("tab", name="Edges").click()
     edges = line.get_by_test_id("edges").locator("tbody tr")
     expect(edges).to_have_count(8)
-    line.get_by_role("button", name="a kerb inside").click()
+    line.get_by_role("button", name="Add kerb inside").click()
     expect(edges).to_have_count(9)
     line.get_by_label("Use of Kerb 9").select_option("straddle")
     expect(line.get_by_label("Use of Kerb 9")).to_have_value("straddle")
@@ -188,7 +188,7 @@ def test_from_a_track_log_to_a_predicted_lap(page: Page, tmp_path: Path) -> None
     sheet(page).get_by_label("Name of corner 4").press("Tab")
     expect(sheet(page).get_by_role("button", name="split Far End")).to_be_visible()
     sheet(page).get_by_label("Name", exact=True).fill("Unknown Ring")
-    sheet(page).get_by_role("button", name="Keep it, with boards and a plan").click()
+    sheet(page).get_by_role("button", name="Save with boards and a plan").click()
     expect(page.get_by_test_id("plan-name")).to_contain_text("at Unknown Ring", timeout=SEARCH_MS)
     # Its line is being looked for; until then the middle of the road is driven.
     page.get_by_role("button", name="Stop, keep the best so far").click()
@@ -205,12 +205,16 @@ def test_columns_without_names_are_asked_about(page: Page, tmp_path: Path) -> No
     page.get_by_role("link", name="Circuit", exact=True).click()
     page.get_by_role("button", name="Import a circuit").click()
     sheet(page).locator("input[type=file]").set_input_files(file)
-    expect(sheet(page).get_by_text("The columns have no names")).to_be_visible(timeout=SEARCH_MS)
+    expect(sheet(page).get_by_text("The column names are not recognised")).to_be_visible(
+        timeout=SEARCH_MS
+    )
     sheet(page).get_by_label("Meaning of column 1").select_option("")
     sheet(page).get_by_label("Meaning of column 2").select_option("x")
     expect(sheet(page).get_by_label("Meaning of column 2")).to_have_value("x", timeout=SEARCH_MS)
     sheet(page).get_by_label("Meaning of column 3").select_option("y")
-    expect(sheet(page).get_by_text("The columns have no names")).to_have_count(0, timeout=SEARCH_MS)
+    expect(sheet(page).get_by_text("The column names are not recognised")).to_have_count(
+        0, timeout=SEARCH_MS
+    )
     expect(sheet(page)).to_contain_text("One closed lap", timeout=SEARCH_MS)
 
 

@@ -28,7 +28,7 @@ from web.pages import (
 
 def test_the_table_goes_to_the_clipboard_and_to_csv_alike(page: Page) -> None:
     page.get_by_role("button", name="Copy", exact=True).click()
-    expect(notice(page)).to_contain_text("on the clipboard")
+    expect(notice(page)).to_contain_text("Corner table copied")
     pasted = list(
         csv.reader(io.StringIO(page.evaluate("navigator.clipboard.readText()")), "excel-tab")
     )

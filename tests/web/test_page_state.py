@@ -130,13 +130,13 @@ def test_steps_are_asked_at_once_and_kept_as_one_after_a_pause(
     before = lap_seconds(page)
     step(page, "Grip (μ)", 3)
     expect(page.get_by_test_id("lap-time")).not_to_have_text(f"1:{before - 60:06.3f}")
-    expect(page.locator(STATE)).to_have_text("not kept yet")
+    expect(page.locator(STATE)).to_have_text("not saved yet")
     page.clock.run_for(PAUSE_MS - 100)
     step(page, "Grip (μ)")
     page.clock.run_for(PAUSE_MS - 100)
     assert posted.bodies("changes") == []
     page.clock.run_for(200)
-    expect(page.locator(STATE)).to_have_text("kept")
+    expect(page.locator(STATE)).to_have_text("saved")
     (written,) = posted.bodies("changes")
     (change,) = written["changes"]
     assert (change["field"], change["value"]) == ("grip", pytest.approx(1.56))
@@ -153,7 +153,7 @@ def test_steps_made_while_a_question_is_under_way_go_together_with_the_next(
     step(page, "Mass (kg)", 2)
     assert len(gate.held) == 1
     gate.let_through()
-    expect(page.locator(STATE)).to_have_text("kept")
+    expect(page.locator(STATE)).to_have_text("saved")
     asked = posted.bodies("what-if")
     assert len(asked[0]["changes"]) == 1
     # Seven steps: none was asked for itself while the first was out, and none is lost.
@@ -174,10 +174,10 @@ def test_writes_wait_for_each_other_and_each_stands_on_the_one_before(
     wind.fill("7")
     wind.press("Enter")
     page.keyboard.press("b")
-    expect(page.locator(STATE)).to_have_text("keeping…")
+    expect(page.locator(STATE)).to_have_text("saving…")
     assert len(gate.held) == 1
     gate.let_through()
-    expect(page.locator(STATE)).to_have_text("kept")
+    expect(page.locator(STATE)).to_have_text("saved")
     expect(page.get_by_test_id("lap-difference")).to_have_text("±0.000")
     first, second = posted.bodies("changes")
     assert [change["field"] for change in first["changes"]] == ["grip"]
@@ -191,12 +191,12 @@ def test_a_refused_figure_goes_and_those_that_wait_with_it_are_kept(
 ) -> None:
     page, posted = stopped
     step(page, WIND, 2)
-    expect(page.locator(STATE)).to_have_text("not kept yet")
+    expect(page.locator(STATE)).to_have_text("not saved yet")
     grip(page).fill("-1")
     grip(page).press("Enter")
     expect(page.get_by_role("alert")).to_contain_text("more than 0 is expected")
     page.clock.run_for(PAUSE_MS + 200)
-    expect(page.locator(STATE)).to_have_text("kept")
+    expect(page.locator(STATE)).to_have_text("saved")
     figures = kept_figures(address, page)
     assert figures["grip"] == pytest.approx(1.52)
     assert figures["wind_speed_ms"] > 4.0
@@ -261,7 +261,7 @@ def test_a_step_too_far_is_refused_and_the_last_one_taken_is_kept(
     wind, lap, why = figure(page, WIND), page.get_by_test_id("lap-time"), page.get_by_role("alert")
     wind.fill("2")
     wind.press("Enter")
-    expect(page.locator(STATE)).to_have_text("kept")
+    expect(page.locator(STATE)).to_have_text("saved")
     step(page, WIND, 2, "ArrowDown")
     expect(wind).to_have_attribute("aria-valuenow", "0")
     calm = lap.inner_text()
@@ -274,7 +274,7 @@ def test_a_step_too_far_is_refused_and_the_last_one_taken_is_kept(
     assert len(posted.bodies("what-if")) == asked
     assert lap.inner_text() == calm
     page.clock.run_for(PAUSE_MS + 200)
-    expect(page.locator(STATE)).to_have_text("kept")
+    expect(page.locator(STATE)).to_have_text("saved")
     assert kept_figures(address, page)["wind_speed_ms"] == 0.0
     assert lap.inner_text() == calm
     # What was kept does not hide that the step was not taken; steps back lead out of it.
@@ -302,7 +302,7 @@ def test_undo_first_keeps_what_was_just_stepped_and_then_takes_it_back(
     step(page, "Grip (μ)", 2)
     page.keyboard.press("Control+z")
     expect(grip(page)).to_have_value("1.52")
-    expect(page.locator(STATE)).to_have_text("kept")
+    expect(page.locator(STATE)).to_have_text("saved")
     written = [name for name in posted.names() if name not in ("what-if", "foresee")]
     assert written == ["changes", "undo"]
     assert lap_seconds(page) == before
@@ -394,7 +394,7 @@ def test_the_lap_is_asked_for_while_the_page_is_read_and_the_rest_once_it_is_sho
     opening.wait(1)
     assert f"api/opening?plan={number}" in asked
     start.let_through()
-    expect(page.get_by_text("The lap is being predicted")).to_be_visible()
+    expect(page.get_by_text("Calculating the lap")).to_be_visible()
     page.wait_for_timeout(500)
     assert [each for each in asked if "Page" in each or "api/library" in each] == []
     opening.let_through()

@@ -63,7 +63,7 @@ def test_stops_fuel_and_tyres_open_to_their_working(race: Page) -> None:
     race.get_by_label("Share of a lap’s fuel to save, in percent").press("Enter")
     expect(race.get_by_test_id("saving-said")).to_contain_text("3.0 %", timeout=DRIVEN_MS)
     tab(race, "Tyres")
-    expect(race.get_by_test_id("work-said")).to_contain_text("Most goes into", timeout=DRIVEN_MS)
+    expect(race.get_by_test_id("work-said")).to_contain_text("works hardest", timeout=DRIVEN_MS)
     expect(race.get_by_test_id("race-tyres")).to_contain_text("Control slick")
     tab(race, "Overtaking")
     expect(race.get_by_test_id("passing-table").get_by_role("row").nth(1)).to_be_visible(
@@ -112,7 +112,7 @@ def test_when_it_rains_the_next_stop_is_weighed(race: Page) -> None:
     tab(race, "Tyre crossover")
     expect(race.get_by_test_id("water-said")).to_contain_text("Rain from")
     expect(race.get_by_test_id("water-plot")).to_be_visible()
-    race.get_by_role("button", name=re.compile("^Plan it along")).click()
+    race.get_by_role("button", name=re.compile("^Use ")).click()
     stands = race.get_by_label("Now after lap")
     stands.fill("8")
     stands.press("Enter")
@@ -131,7 +131,7 @@ def test_energy_is_given_spent_and_taken_out(context: BrowserContext, address: s
     plan = composed("phalarope-race-wind").model_copy(update={"circuit": short})
     number = imported(address, plan.model_dump(mode="json"))
     page.goto(f"{address}#/plan/{number}/race/energy")
-    expect(page.get_by_test_id("energy-said")).to_contain_text("exit on", timeout=DRIVEN_MS)
+    expect(page.get_by_test_id("energy-said")).to_contain_text("every exit", timeout=DRIVEN_MS)
     expect(page.get_by_test_id("energy-curve")).to_be_visible()
     tab(page, "Overtaking")
     made = page.get_by_test_id("makers-table").get_by_role(
@@ -139,7 +139,7 @@ def test_energy_is_given_spent_and_taken_out(context: BrowserContext, address: s
     )
     expect(made).to_contain_text("not yet", timeout=DRIVEN_MS)
     tab(page, "Energy")
-    page.get_by_role("button", name="empty it").click()
+    page.get_by_role("button", name="empty").click()
     expect(page.get_by_test_id("energy-said")).not_to_contain_text("1.27 MJ", timeout=DRIVEN_MS)
     page.get_by_role("button", name="Add a flap").click()
     zones = page.get_by_label(re.compile("^Zones of the flap"))
@@ -147,7 +147,7 @@ def test_energy_is_given_spent_and_taken_out(context: BrowserContext, address: s
     zones.press("Enter")
     expect(page.get_by_test_id("flap-said")).to_contain_text("gains", timeout=DRIVEN_MS)
     page.get_by_role("button", name="Remove the store").click()
-    page.get_by_role("button", name="give it a small machine and a store").click()
+    page.get_by_role("button", name="Add a small motor and store").click()
     expect(page.get_by_role("spinbutton", name="Store capacity (MJ)")).to_have_value(
         "1", timeout=DRIVEN_MS
     )
@@ -160,7 +160,7 @@ def test_lanes_of_the_oval_and_a_phone(browser: Browser, address: str) -> None:
     expect(page.get_by_test_id("lanes-table").get_by_role("row")).to_have_count(
         10, timeout=DRIVEN_MS
     )
-    expect(page.get_by_test_id("lift-ways")).to_contain_text("half of the throttle")
+    expect(page.get_by_test_id("lift-ways")).to_contain_text("half throttle")
     fits(page)
     for name in ("The race", "Stops", "Fuel", "Tyre crossover", "Energy", "Overtaking", "Tyres"):
         tab(page, name)

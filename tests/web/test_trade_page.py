@@ -85,10 +85,10 @@ def test_two_figures_are_mapped_within_limits(trade: Page) -> None:
     cell.focus()
     for key in ("ArrowRight", "ArrowUp", "ArrowLeft", "ArrowDown"):
         trade.keyboard.press(key)
-    assert cell.inner_text() != before or "Not driven" not in before
+    assert cell.inner_text() != before or "Not calculated" not in before
     trade.get_by_label("Top speed at least").fill("900")
     trade.get_by_label("Top speed at least").press("Enter")
-    expect(trade.get_by_test_id("grid-said")).to_contain_text("keeps to the limits")
+    expect(trade.get_by_test_id("grid-said")).to_contain_text("within the limits")
 
 
 def test_a_ranking_says_what_to_try_next_and_who_pays(trade: Page) -> None:
@@ -129,7 +129,7 @@ def test_what_the_car_has_is_ranked_and_taken(trade: Page) -> None:
     expect(trade.get_by_test_id("search-said")).to_contain_text("combinations")
     first = trade.get_by_test_id("search").locator("tbody tr").first
     expect(first).to_contain_text("the best")
-    first.get_by_role("button", name="take it").click()
+    first.get_by_role("button", name="Apply").click()
     expect(trade.get_by_text("The plan has changed since this was calculated.")).to_be_visible()
 
 
@@ -177,7 +177,7 @@ def test_what_the_car_has_is_ranked_over_the_weather_that_may_come(trade: Page) 
         box = trade.get_by_role("checkbox", name=label)
         if box.count() > 0:
             box.uncheck()
-    trade.get_by_role("checkbox", name="and over the weather that may come").check()
+    trade.get_by_role("checkbox", name="over all forecasts").check()
     said = trade.get_by_test_id("search-said")
     expect(said).to_contain_text("moments of the forecasts", timeout=DRIVEN_MS)
     expect(trade.get_by_role("columnheader", name="Session mean")).to_be_visible()

@@ -40,7 +40,7 @@ def test_a_session_is_driven_looked_at_and_taken(context: BrowserContext, addres
     expect(page.get_by_test_id("session-calls").get_by_role("row")).to_have_count(11)
     moment.press("End")
     expect(point).to_contain_text("forecast, Dries on")
-    point.get_by_role("button", name="Use this weather").click()
+    point.get_by_role("button", name="Apply weather to plan").click()
     expect(figure(page, "Air (°C)")).not_to_have_value("9")
     expect(page.get_by_role("button", name="Undo", exact=True)).to_be_enabled()
     # The plan is another now: the session is driven along it anew.
@@ -87,7 +87,7 @@ def test_weathers_stand_side_by_side_and_chances_are_changed(
     page = opened(context, address, "weathers")
     expect(page.get_by_test_id("weathers-said")).to_contain_text("Until", timeout=DRIVEN_MS)
     pairs = page.get_by_test_id("weathers-pairs")
-    expect(pairs).to_contain_text("ask different things from")
+    expect(pairs).to_contain_text("need different calls from")
     table = page.get_by_test_id("weathers-beside")
     expect(table.get_by_role("columnheader", name="Another shower")).to_be_visible()
     chance = table.get_by_label("Chance of Dries on, %")
@@ -184,7 +184,7 @@ def test_the_station_is_heard_gone_and_back(
     where.press("Enter")
     now = page.get_by_test_id("station-now")
     expect(now).to_contain_text("Simulated weather station")
-    expect(page.get_by_test_id("station-state")).to_contain_text("no instrument reads it")
+    expect(page.get_by_test_id("station-state")).to_contain_text("not real readings")
     first = now.inner_text()
     expect(now).not_to_have_text(first)  # a reading every second
     running.stop()

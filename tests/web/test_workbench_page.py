@@ -182,7 +182,7 @@ def test_two_tabs_never_overwrite_each_other(context: BrowserContext, address: s
     expect(dialog).to_contain_text("Grip: 1.52 to 1.4")
     right.keyboard.press("Escape")
     expect(dialog).to_be_visible()
-    dialog.get_by_role("button", name="Keep both").click()
+    dialog.get_by_role("button", name="Save both").click()
     expect(dialog).not_to_be_visible()
     kept(right)
     expect(grip(right)).to_have_value("1.4")
@@ -258,7 +258,7 @@ def test_plans_are_named_found_copied_and_deleted_with_a_way_back(page: Page) ->
     expect(listed).to_have_count(1)
     escape(page)
     notice(page).get_by_role("button", name="Undo").click()
-    expect(notice(page)).to_contain_text("is back")
+    expect(notice(page)).to_contain_text("was restored")
     page.keyboard.press("/")
     sheet(page).get_by_label("Search plans").fill("evening run, copy")
     sheet(page).get_by_role("button", name="Open Evening run, copy").click()
@@ -470,7 +470,7 @@ def test_when_the_application_is_gone_the_page_says_so_and_keeps_what_was_typed(
     grip(page).press("Enter")
     expect(page.get_by_role("alert")).to_contain_text("is it still running?")
     assert lap_seconds(page) == shown
-    expect(page.locator("header .state")).to_have_text("not kept yet")
+    expect(page.locator("header .state")).to_have_text("not saved yet")
     page.close()
 
 

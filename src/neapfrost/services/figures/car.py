@@ -486,7 +486,7 @@ CAR_FIGURES: tuple[Figure, ...] = (
         "Diesel: engine factor",
         "exponent",
         (2, 0.05, 0.01),
-        "f_m of the standard: 0.3 with little fuel for each stroke, 1.2 with much",
+        "Factor fₘ of the standard: 0.3 with little fuel per stroke, 1.2 with much",
         usual=alike(0.3, 1.2),
         group=ENGINE,
     ),

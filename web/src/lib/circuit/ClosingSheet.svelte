@@ -103,7 +103,7 @@
 <button
   class="btn btn-sm btn-primary"
   disabled={busy || !report || report.refused !== null || changes.length === 0}
-  onclick={() => void accept()}>{busy ? 'Closing…' : 'Close the ring'}</button
+  onclick={() => void accept()}>{busy ? 'Closing…' : 'Close the circuit'}</button
 >
 
 <style>

@@ -93,7 +93,7 @@
   onpointermove={drag}
   onpointerup={drop}
 >
-  {#each [low + 1, high - 1] as z (z)}
+  {#each [low + 1, high - 1] as z, end (end)}
     <path d="M{LEFT} {y(z)}H{width - 12}" stroke="var(--hair)" />
     <text x={LEFT - 6} y={y(z) + 4} text-anchor="end" font-size="13" fill="var(--ink-2)"
       >{whole(units.length(z))}</text

@@ -30,7 +30,7 @@
   <button
     class="btn btn-primary btn-sm"
     disabled={!importing.acceptable}
-    onclick={() => void keep()}>Keep it, with boards and a plan</button
+    onclick={() => void keep()}>Save with boards and a plan</button
   >
   <p class="unit">The new plan uses the open car and conditions.</p>
 {/snippet}

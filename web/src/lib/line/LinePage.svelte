@@ -55,7 +55,7 @@
     </p>
     <button
       class="px-3 py-1 mt-2 border border-ink font-semibold cursor-pointer"
-      onclick={() => void describeRoad()}>They describe the road</button
+      onclick={() => void describeRoad()}>Use the middle of the road</button
     >
   </div>
 {:else if search.trouble}

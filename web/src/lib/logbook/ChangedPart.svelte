@@ -24,7 +24,7 @@
               >{one.worth_s === null ? '' : `${timeDifference(one.worth_s, 2)} s`}</span
             >
             <span class="unit font-labels text-[13px]"
-              >{one.worth_s === null ? 'not modelled by the model' : 'by the model, alone'}</span
+              >{one.worth_s === null ? 'not modelled' : 'modelled, on its own'}</span
             >
           </li>
         {/each}

@@ -1,0 +1,86 @@
+"""Every text of every view: plain words, short heads of tables, and one system of units."""
+
+import re
+
+import httpx
+from playwright.sync_api import BrowserContext, Page
+
+from web.pages import DRY_K4, demo_plans_of, open_plan
+from web.views import ViewTexts, view_texts
+
+#: A circuit with lanes, an oval, has what others have not.
+OVAL = "Turnstone Saloon, Marram Bowl"
+#: What no engineer would say; each was said once.
+NEVER_SAID = re.compile(
+    r"\bis told\b|\botherwise\b|\banew\b|\bof itself\b|\bheld against\b|\blaid along\b"
+    r"|\bdrive it again\b|\bone may\b|\bhim\b|\b1 runs\b|\b1 laps\b|\btold apart\b|\bin hand\b"
+    r"|\bnobody\b|\blearned\b|\bslow phase\b|\bat the slowest\b|\bslowest point\b|undefined|NaN",
+    re.IGNORECASE,
+)
+#: A field of a document by its path: "car.gearbox.ratios.4", "peak_power_kw".
+FIELD = re.compile(r"\b[a-z]+(?:_[a-z0-9]+)+\b|\b(?:car|circuit|conditions|plan)\.[a-z]+\b")
+#: What looks like a field and is a file's name or a command.
+NO_FIELDS = ("neapfrost standin", ".json", ".csv", ".md", ".svg")
+HEAD_MOST = 28
+METRIC = re.compile(r"(?<![\w/])[-+−±]?\d[\d.,]*\s*(km/h|km|°C)(?![\w/²])|\(km/h\)|\bkm/h\b")
+
+
+def refuse_words(view: ViewTexts) -> None:
+    for line in view.lines:
+        assert not NEVER_SAID.search(line), f"{view.place}: {line}"
+        if not any(known in line for known in NO_FIELDS):
+            assert not FIELD.search(line), f"{view.place}: {line}"
+    for head in view.heads:
+        assert len(head) <= HEAD_MOST, f"{view.place}: {head}"
+
+
+def test_views_speak_as_engineers_do(context: BrowserContext, address: str) -> None:
+    page = context.new_page()
+    open_plan(page, address, demo_plans_of(address)[OVAL])
+    for view in view_texts(page):
+        refuse_words(view)
+
+
+def test_a_reader_of_miles_and_feet_meets_no_kilometre(
+    context: BrowserContext, address: str
+) -> None:
+    page = in_feet(context, address)
+    open_plan(page, address, demo_plans_of(address)[DRY_K4])
+    for view in view_texts(page):
+        refuse_words(view)
+        assert metric_lines(view) == [], view.place
+
+
+def in_feet(context: BrowserContext, address: str) -> Page:
+    page = context.new_page()
+    page.goto(f"{address}mark.svg")
+    page.evaluate(
+        "localStorage.setItem('neapfrost-units', 'feet');"
+        "localStorage.setItem('neapfrost-temperature', 'fahrenheit')"
+    )
+    return page
+
+
+def metric_lines(view: ViewTexts) -> list[str]:
+    """Lines with kilometres or degrees Celsius in them."""
+    return [line for line in view.lines if METRIC.search(line)]
+
+
+def test_exports_and_refusals_speak_alike(address: str) -> None:
+    number = demo_plans_of(address)[DRY_K4]
+    plan = f"{address}api/plans/{number}"
+    asked = [
+        httpx.get(f"{plan}/brief/md", timeout=120),
+        httpx.get(f"{plan}/race.md", timeout=120),
+        httpx.get(f"{plan}/race.csv", timeout=120),
+        httpx.get(f"{plan}/corners", timeout=120),
+        httpx.get(f"{plan}/result", params={"car": 99}, timeout=120),
+        httpx.post(f"{plan}/changes", json={}, timeout=120),
+        httpx.post(f"{plan}/logs", params={"name": "a.zip"}, content=b"PK\x03\x04x", timeout=120),
+        httpx.post(f"{address}api/plans/import", content=b"{", timeout=120),
+        httpx.get(f"{address}api/plans/99999", timeout=120),
+        httpx.get(f"{address}api/nothing", timeout=120),
+    ]
+    for answer in asked:
+        for line in answer.text.splitlines():
+            assert not NEVER_SAID.search(line), f"{answer.url}: {line}"
