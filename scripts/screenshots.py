@@ -160,7 +160,7 @@ def drill(browser: Browser, address: str) -> None:
     page = browser.new_page(viewport={"width": DESK[0], "height": DESK[1]})
     page.goto(f"{address}#/plan/{number('k4-samphire')}/drill/recall")
     page.get_by_label("In which order").select_option("lap")
-    page.get_by_role("button", name="Begin").click()
+    page.get_by_role("button", name="Start", exact=True).click()
     road = page.get_by_test_id("drill-road")
     road.focus()
     while "past 50" not in (road.get_attribute("aria-valuetext") or ""):

@@ -95,7 +95,7 @@ def test_a_figure_known_for_certain_is_locked(circuit: Page) -> None:
 def test_parts_are_put_in_split_taken_out_and_reversed(circuit: Page) -> None:
     start = rows(circuit)
     figure(circuit, "Radius of Sluice (m)").focus()
-    circuit.get_by_role("button", name="a left", exact=True).click()
+    circuit.get_by_role("button", name="Add left", exact=True).click()
     kept(circuit)
     assert rows(circuit) == [*start[:2], "T12", *start[2:]]
     expect(circuit.get_by_role("toolbar")).to_contain_text("After T12")
@@ -357,7 +357,7 @@ def test_boards_are_dragged_and_kerbs_painted_on_the_map(circuit: Page) -> None:
     circuit.get_by_role("tab", name="Circuit settings").click()
     circuit.get_by_label("Radius type").select_option("road")
     circuit.get_by_role("tab", name="Edges").click()
-    paint = circuit.get_by_role("button", name="Paint kerb along an edge")
+    paint = circuit.get_by_role("button", name="Draw kerb along an edge")
     paint.click()
     expect(paint).to_have_attribute("aria-pressed", "true")
     map_box = circuit.get_by_test_id("survey-map").bounding_box()
@@ -388,11 +388,11 @@ def test_lanes_and_a_pit_lane_are_stated_on_the_sheet(circuit: Page) -> None:
     expect(lanes).to_have_count(2)
     put(circuit, "Lane 1: offset from the radius (m)", "4.5")
     kept(circuit)
-    put(circuit, "Pit lane (m)", "310")
+    put(circuit, "Pit-lane length (m)", "310")
     kept(circuit)
     circuit.get_by_role("button", name="Pit lane: remove").click()
     circuit.get_by_role("button", name=re.compile("^Pit lane: not stated")).click()
-    expect(figure(circuit, "Pit lane (m)")).to_have_value("350")
+    expect(figure(circuit, "Pit-lane length (m)")).to_have_value("350")
     circuit.get_by_role("button", name="Remove Lane 1").click()
     expect(circuit.get_by_test_id("lanes")).to_have_count(0)
 

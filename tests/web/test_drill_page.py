@@ -38,7 +38,7 @@ def begin(page: Page, order: str, kinds: str = "must") -> None:
     page.get_by_label("In which order").select_option(order)
     if order != "map":
         page.get_by_label("What is asked").select_option(kinds)
-    page.get_by_role("button", name="Begin").click()
+    page.get_by_role("button", name="Start", exact=True).click()
     expect(page.get_by_test_id("drill-question")).to_be_visible()
 
 
@@ -69,7 +69,7 @@ def test_a_round_by_keys_alone(drill: Page) -> None:
     expect(score).to_contain_text("You said 65 km/h")
     expect(score).to_contain_text("a lap")
     drill.keyboard.press("Escape")
-    expect(drill.get_by_role("button", name="Begin")).to_be_visible()
+    expect(drill.get_by_role("button", name="Start", exact=True)).to_be_visible()
 
 
 def test_a_whole_round_tells_what_came_of_it(drill: Page) -> None:
@@ -110,7 +110,7 @@ def test_a_board_is_dragged_to_and_answered_by_touch_on_a_phone(
     expect(page.get_by_test_id("drill-said")).to_be_visible(timeout=BANDS_MS)
     page.get_by_label("In which order").select_option("lap")
     page.get_by_label("What is asked").select_option("brake")
-    page.get_by_role("button", name="Begin").tap()
+    page.get_by_role("button", name="Start", exact=True).tap()
     road = page.get_by_test_id("drill-road")
     expect(road).to_be_visible()
     box = road.bounding_box()

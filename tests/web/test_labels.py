@@ -257,7 +257,7 @@ def test_names_without_end_stay_on_the_page(
         ("/brief", page.get_by_test_id("brief")),
         ("/car/setups", page.get_by_role("heading", name="Gears")),
         ("/car/compare", page.get_by_role("heading", name="What differs")),
-        ("/car/build", page.get_by_role("button", name="Make car")),
+        ("/car/build", page.get_by_role("button", name="Apply to car")),
     ):
         page.goto(f"{address}#/plan/{number}{place}")
         expect(shown).to_be_visible()

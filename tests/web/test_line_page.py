@@ -70,7 +70,7 @@ def test_a_changed_car_marks_the_line_and_it_can_be_renewed(line: Page) -> None:
     line.get_by_role("link", name="Lap", exact=True).click()
     expect(line.get_by_text("calculated before the vehicle changed")).to_be_visible()
     line.get_by_role("button", name="Fastest line", exact=True).click()
-    expect(line.get_by_role("button", name="Compute fastest")).to_be_enabled()
+    expect(line.get_by_role("button", name="Calculate fastest")).to_be_enabled()
 
 
 def test_a_corner_is_shown_close_and_biased(line: Page) -> None:
@@ -139,7 +139,7 @@ def test_a_driven_circuit_offers_to_become_a_road(page: Page) -> None:
     page.get_by_role("link", name="Line", exact=True).click()
     page.get_by_role("button", name="Use the middle of the road").click()
     expect(page.get_by_role("heading", name="Middle of the road")).to_be_visible()
-    expect(page.get_by_role("button", name="Compute fastest")).to_be_visible()
+    expect(page.get_by_role("button", name="Calculate fastest")).to_be_visible()
     page.get_by_role("button", name="Undo").click()
     expect(page.get_by_text("A line needs the road")).to_be_visible()
 

@@ -412,7 +412,7 @@ def test_a_part_that_cannot_be_read_says_so_and_the_rest_goes_on(
     page.route("**/assets/RacePage*", lambda route: route.abort())
     open_plan(page, address, demo_plans_of(address)[DRY_K4])
     page.get_by_role("link", name="Race").click()
-    expect(page.get_by_role("alert")).to_contain_text("could not be read")
+    expect(page.get_by_role("alert")).to_contain_text("could not be loaded")
     page.get_by_role("link", name="Lap", exact=True).click()
     drawn(page)
     expect(page.get_by_role("alert")).to_have_count(0)

@@ -116,7 +116,7 @@ def test_when_it_rains_the_next_stop_is_weighed(race: Page) -> None:
     stands = race.get_by_label("Now after lap")
     stands.fill("8")
     stands.press("Enter")
-    expect(race.get_by_test_id("change-said")).to_contain_text("chance of", timeout=DRIVEN_MS)
+    expect(race.get_by_test_id("change-said")).to_contain_text("Chance that", timeout=DRIVEN_MS)
     expect(race.get_by_test_id("change-table").get_by_role("row").nth(1)).to_be_visible()
     race.get_by_label("Compound now").select_option("Rain")
     expect(race.get_by_label("Laps on these tyres")).to_be_visible()

@@ -22,6 +22,7 @@ READ = """() => {
     text: document.body.innerText,
     said: [...attributes, ...drawn].filter((one) => one.trim() !== ''),
     heads: [...document.querySelectorAll('thead th, thead td')].filter(shown)
+      .filter((one) => one.querySelector('button, a') === null)
       .map((one) => one.innerText.replace(/\\s+/g, ' ').trim()),
   }
 }"""
@@ -37,14 +38,16 @@ class ViewTexts:
 
 
 def settled(page: Page) -> dict[str, object]:
-    """What stands in a view once it is no longer at work and says the same twice."""
+    """What stands in a view once it is no longer at work and says the same again and again."""
     before: dict[str, object] = {}
-    for _ in range(600):
+    same = 0
+    for _ in range(1200):
         now: dict[str, object] = page.evaluate(READ)
-        if now == before and not AT_WORK.search(str(now["text"])):
+        same = same + 1 if now == before and not AT_WORK.search(str(now["text"])) else 0
+        if same == 3:
             return now
         before = now
-        page.wait_for_timeout(60)
+        page.wait_for_timeout(50)
     raise AssertionError(f"{page.url} is at work for minutes:\n{before['text']}")
 
 

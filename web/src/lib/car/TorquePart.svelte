@@ -194,7 +194,7 @@
     <button
       class="btn btn-xs btn-primary"
       disabled={text.trim() === ''}
-      onclick={() => void read(text)}>Use</button
+      onclick={() => void read(text)}>Use table</button
     >
   {/if}
   {#if refusal}<p role="alert" class="refusal">{refusal}</p>{/if}

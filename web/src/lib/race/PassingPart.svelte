@@ -5,6 +5,7 @@
   import type { Workbench } from '../state/workbench.svelte'
   import StudyHead from '../trade/StudyHead.svelte'
   import type { Studies } from '../trade/studies.svelte'
+  import PassingBars from './PassingBars.svelte'
   import RaceFigures from './RaceFigures.svelte'
 
   /** Every braking at the end of a straight: what the tow closes, what a pass asks for, what it costs. */
@@ -38,6 +39,12 @@
       <span>Overtaking places, easiest first</span>
     </StudyHead>
     {#if passing}
+      <PassingBars
+        places={passing.places}
+        most_m={bench.open?.plan.race?.later_braking_m ?? 0}
+        {units}
+        select={(corner) => bench.result && view.select(bench.result, corner)}
+      />
       <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
       <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Places to overtake">
         <table class="ruled" data-testid="passing-table">

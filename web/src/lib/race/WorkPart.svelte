@@ -5,6 +5,7 @@
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
   import StudyHead from '../trade/StudyHead.svelte'
+  import TyreFour from './TyreFour.svelte'
   import type { Studies } from '../trade/studies.svelte'
 
   /** What slides into each tyre and where, what easing a corner saves; and how the compounds last. */
@@ -43,6 +44,7 @@
 </StudyHead>
 <div class="columns gap-6.5 flex flex-wrap">
   {#if work}
+    <TyreFour tyres={work.tyres} each={work.each_kj} hardest={work.hardest} />
     <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
     <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Tyre work by corner">
       <table class="ruled" data-testid="work-table">

@@ -77,8 +77,9 @@ function withChange(changes: Change[], change: Change): Change[] {
   return [...changes.filter((other) => changeKey(other) !== key), change]
 }
 
-/** So long a notice stays [ms]. */
+/** So long a notice stays [ms], and one that takes something back. */
 const NOTICE_MS = 10_000
+const UNDO_MS = 120_000
 
 /**
  * The plan that is open. Figures being stepped are asked about and shown at once, and kept as one
@@ -467,13 +468,16 @@ export class Workbench {
     if (this.refusal?.key === key) this.refusal = null
   }
 
-  /** A notice stays for ten seconds, or until the next. */
+  /** A notice stays for a while, or until the next: longer where it is the only way back. */
   say(text: string, undo: (() => Promise<void>) | null = null): void {
     const notice = { text, undo }
     this.notice = notice
-    setTimeout(() => {
-      if (this.notice === notice) this.notice = null
-    }, NOTICE_MS)
+    setTimeout(
+      () => {
+        if (this.notice === notice) this.notice = null
+      },
+      undo ? UNDO_MS : NOTICE_MS,
+    )
   }
 
   #take(open: OpenPlan): void {

@@ -35,6 +35,8 @@
       if (studies.axis(first) && studies.axis(second)) {
         if (x.axis !== first) x = { ...x, axis: first, low: null, high: null }
         if (y.axis !== second) y = { ...y, axis: second, low: null, high: null }
+        // The first pair is calculated at once; another is when it is asked for.
+        if (!job) drive()
         return
       }
       const found = (wanted: string[], not = ''): string =>
