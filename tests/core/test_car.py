@@ -190,7 +190,7 @@ def test_changing_up_where_the_next_gear_pulls_as_hard() -> None:
     ratio=st.floats(1.02, 1.45),
 )
 @settings(max_examples=60, deadline=None)
-def test_a_torque_curve_has_its_peaks_where_they_are_said(
+def describe_test_a_torque_curve_has_its_peaks_where_they_are(
     power_kw: float, rpm: float, ratio: float
 ) -> None:
     curve = torque_curve(1000.0 * power_kw, rpm, 1.06 * rpm, ratio)

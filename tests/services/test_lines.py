@@ -90,7 +90,7 @@ def test_a_plan_that_wants_no_line_gets_none(samphire: PlanDocument) -> None:
     ]
 
 
-def test_without_a_line_the_middle_is_driven_and_said(samphire: PlanDocument) -> None:
+def describe_test_without_a_line_the_middle_is_driven_and(samphire: PlanDocument) -> None:
     result = predict_lap(without_line(samphire))
     assert result.line is not None
     assert result.line.driven == "centre"

@@ -34,7 +34,7 @@ from neapfrost.services.plans.collection import delete, restore
 from neapfrost.services.plans.exchange import import_plan, kept_plan
 from neapfrost.services.plans.workbench import keep_changes, open_plan
 from neapfrost.services.studies.alone import driven_alone
-from neapfrost.services.words.logbook import lap_losses_said, run_said
+from neapfrost.services.words.logbook import describe_lap_losses, describe_run
 from neapfrost.store.database import Store, close_store, open_store
 from neapfrost.store.items import NotThere
 from neapfrost.store.logs import FOLDER
@@ -374,12 +374,12 @@ def test_what_is_said_of_laps_names_the_most_first() -> None:
     def loss(seconds: float) -> CornerLoss:
         return CornerLoss(seconds, 0.0, 0.0, 0.0, 0.0)
 
-    said = lap_losses_said(["A", "B", "C"], [loss(0.05), loss(0.2), loss(-0.1)], 0.15)
+    said = describe_lap_losses(["A", "B", "C"], [loss(0.05), loss(0.2), loss(-0.1)], 0.15)
     assert said == [
         "0.15 s slower than predicted.",
         "Most lost at B 0.20 s, A 0.05 s.",
         "Gained at C 0.10 s.",
     ]
-    assert run_said([], None) == ["This run has no timed lap."]
-    assert "spread " in run_said([60.0, 60.5, 61.0], 59.0)[0]
-    assert run_said([60.0], 60.5)[1] == "The best is 0.50 s quicker than predicted."
+    assert describe_run([], None) == ["This run has no timed lap."]
+    assert "spread " in describe_run([60.0, 60.5, 61.0], 59.0)[0]
+    assert describe_run([60.0], 60.5)[1] == "The best is 0.50 s quicker than predicted."

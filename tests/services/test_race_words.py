@@ -7,29 +7,29 @@ from neapfrost.formats.plan import RaceDocument
 from neapfrost.services.figures.race import STATE
 from neapfrost.services.figures.register import figures_of
 from neapfrost.services.words.race import (
-    change_said,
-    compounds_said,
-    crossover_said,
-    eased_said,
-    edge_said,
-    energy_said,
-    flap_said,
-    lanes_said,
-    lap_times_said,
-    laps_said,
-    maker_said,
-    no_plan_said,
-    passing_said,
-    plan_said,
-    race_said,
-    race_time_said,
-    refuelled_said,
-    rival_said,
-    saving_said,
-    slow_said,
+    describe_change,
+    describe_compounds,
+    describe_crossover,
+    describe_eased,
+    describe_edge,
+    describe_energy,
+    describe_flap,
+    describe_lanes,
+    describe_lap_times,
+    describe_laps,
+    describe_maker,
+    describe_no_plan,
+    describe_passing,
+    describe_plan,
+    describe_race,
+    describe_refuelled,
+    describe_rival,
+    describe_saving,
+    describe_slow,
+    describe_warm_up,
+    describe_work,
+    format_race_time,
     stops_word,
-    warm_up_said,
-    work_said,
 )
 from neapfrost.services.words.saying import Saying
 
@@ -69,100 +69,106 @@ def test_every_number_of_a_store_and_a_flap_is_a_figure() -> None:
     [(59.6, "1 min 0 s"), (1448.2, "24 min 8 s"), (3600.0, "1 h 00 min"), (21750.0, "6 h 02 min")],
 )
 def test_a_race_s_time(seconds: float, said: str) -> None:
-    assert race_time_said(seconds) == said
+    assert format_race_time(seconds) == said
 
 
 def test_plans_of_stops() -> None:
-    assert plan_said([], ["Hard"], 0.0) == "No stop: Hard."
-    assert plan_said([12], ["Soft", "Soft"], 3.21) == (
+    assert describe_plan([], ["Hard"], 0.0) == "No stop: Hard."
+    assert describe_plan([12], ["Soft", "Soft"], 3.21) == (
         "One stop after lap 12: 2 × Soft; 3.2 s slower."
     )
-    assert laps_said([3, 9, 14]) == "after lap 3, lap 9 and lap 14"
-    assert compounds_said(["Soft", "Hard", "Hard", "Soft"]) == "Soft, 2 × Hard, Soft"
+    assert describe_laps([3, 9, 14]) == "after lap 3, lap 9 and lap 14"
+    assert describe_compounds(["Soft", "Hard", "Hard", "Soft"]) == "Soft, 2 × Hard, Soft"
     assert stops_word(11) == "11 stops"
 
 
 def test_the_race_in_short() -> None:
-    assert race_said(20, "laps", 1500.0, (31.0, 30.0), True, False) == [
+    assert describe_race(20, "laps", 1500.0, (31.0, 30.0), True, False) == [
         "20 laps, 25 min 0 s.",
         "Start with 31.0 litres; the race uses 30.0.",
     ]
-    assert "by the clock" in race_said(20, "time", 1500.0, (31.0, 30.0), False, True)[0]
-    assert "more than the tank" in race_said(20, "laps", 1.0, (31.0, 30.0), False, False)[1]
-    assert edge_said(40, 12.34, 0.257) == (
+    assert "by the clock" in describe_race(20, "time", 1500.0, (31.0, 30.0), False, True)[0]
+    assert "more than the tank" in describe_race(20, "laps", 1.0, (31.0, 30.0), False, False)[1]
+    assert describe_edge(40, 12.34, 0.257) == (
         "The last lap starts 12.3 s before time is up. 41 laps would need laps 0.26 s quicker."
     )
-    assert "10.5 laps of 30" in no_plan_said(False, 10.5, 30, False)
-    assert "rules" in no_plan_said(True, None, 30, True)
-    assert "do not last" in no_plan_said(True, None, 30, False)
-    assert lap_times_said(91.5, 92.25) == "1:31.50 to 1:32.25"
+    assert "10.5 laps of 30" in describe_no_plan(False, 10.5, 30, False)
+    assert "rules" in describe_no_plan(True, None, 30, True)
+    assert "do not last" in describe_no_plan(True, None, 30, False)
+    assert describe_lap_times(91.5, 92.25) == "1:31.50 to 1:32.25"
 
 
 def test_water_and_when_to_change() -> None:
-    assert crossover_said([("Slick", 0.0, 100.0)]) == "Slick is the best tyre at any wetness."
-    assert crossover_said([("Slick", 0, 31.2), ("Cut", 31.2, 55), ("Rain", 55, 100)]) == (
+    assert describe_crossover([("Slick", 0.0, 100.0)]) == "Slick is the best tyre at any wetness."
+    assert describe_crossover([("Slick", 0, 31.2), ("Cut", 31.2, 55), ("Rain", 55, 100)]) == (
         "Slick up to 31 % wet, Cut to 55 %, Rain from 55 %."
     )
-    said = change_said(["Rain", "Dry"], [70.0, 30.0], [12, None], [(11, 903.0), (12, 900.0)], 0.0)
+    said = describe_change(
+        ["Rain", "Dry"], [70.0, 30.0], [12, None], [(11, 903.0), (12, 900.0)], 0.0
+    )
     assert said[0] == "Across all forecasts: stop after lap 12."
     assert said[1] == "Stopping now costs 3.0 s on average."
     assert said[2] == "Rain (70 %): after lap 12."
-    now = change_said(["Rain"], [100.0], [11], [(11, 900.0), (12, 904.5)], 100.0)
+    now = describe_change(["Rain"], [100.0], [11], [(11, 900.0), (12, 904.5)], 100.0)
     assert now[1] == "Waiting a lap costs 4.5 s on average."
-    assert change_said(["Rain"], [100.0], [None], [], 0.0) == [
+    assert describe_change(["Rain"], [100.0], [None], [], 0.0) == [
         "No stop is possible here in any forecast."
     ]
 
 
 def test_rivals_slow_phases_and_savings() -> None:
-    assert rival_said(9, 2.04, 12) == (
+    assert describe_rival(9, 2.04, 12) == (
         "Best after lap 9, 3 laps before them: 2.0 s ahead once both have stopped."
     )
-    assert "on the same lap" in rival_said(12, -0.5, 12)
-    assert "behind" in rival_said(14, -0.5, 12)
-    assert "never" in slow_said([], 20)
-    assert slow_said([(4, 4), (9, 12)], 20) == (
+    assert "on the same lap" in describe_rival(12, -0.5, 12)
+    assert "behind" in describe_rival(14, -0.5, 12)
+    assert "never" in describe_slow([], 20)
+    assert describe_slow([(4, 4), (9, 12)], 20) == (
         "Under a safety car or full-course yellow that begins at lap 4, laps 9 to 12 of 20, "
         "stop at once; in other laps stay out."
     )
-    assert saving_said(0.03, 0.078, 0.6, None) == "30 g a lap (5.0 %) cost 0.078 s a lap."
-    assert "everywhere costs 0.090 s" in saving_said(0.03, 0.078, 0.6, 0.09)
-    assert len(energy_said(1.2, 1.8, 0.55, 0.0)) == 1
-    assert "0.210 s slower" in energy_said(1.2, 1.8, 0.55, 0.21)[1]
-    assert "costs 0.100 s" in flap_said(-0.1, 1)
-    assert "No lap" in flap_said(None, 2)
+    assert describe_saving(0.03, 0.078, 0.6, None) == "30 g a lap (5.0 %) cost 0.078 s a lap."
+    assert "everywhere costs 0.090 s" in describe_saving(0.03, 0.078, 0.6, 0.09)
+    assert len(describe_energy(1.2, 1.8, 0.55, 0.0)) == 1
+    assert "0.210 s slower" in describe_energy(1.2, 1.8, 0.55, 0.21)[1]
+    assert "costs 0.100 s" in describe_flap(-0.1, 1)
+    assert "No lap" in describe_flap(None, 2)
 
 
 def test_passing_lanes_and_tyres_speak_in_the_person_s_units() -> None:
     metric, feet = Saying(), Saying("feet")
     assert (
         "Gorse on the left (10 m later)"
-        in passing_said([("Gorse", "left", 10.0)], [("Gorse", 10.0)], metric)[0]
+        in describe_passing([("Gorse", "left", 10.0)], [("Gorse", 10.0)], metric)[0]
     )
-    assert "33 ft later" in passing_said([], [("Gorse", 10.0)], feet)[0]
-    assert "No straight" in passing_said([], [], metric)[0]
-    wing = maker_said("wing step Low", 6.0, True, 0.31, None, metric)
+    assert "33 ft later" in describe_passing([], [("Gorse", 10.0)], feet)[0]
+    assert "No straight" in describe_passing([], [], metric)[0]
+    wing = describe_maker("wing step Low", 6.0, True, 0.31, None, metric)
     assert wing == (
         "with wing step Low: braking 6 m later, possible; the lap alone is 0.310 s slower"
     )
-    assert maker_said("a store", 9.0, False, None, 0.5, metric).endswith("not yet; takes 0.50 MJ")
-    assert warm_up_said("Soft", 2, 9.41, 2.3, (0.0, 0.0)) == (
+    assert describe_maker("a store", 9.0, False, None, 0.5, metric).endswith(
+        "not yet; takes 0.50 MJ"
+    )
+    assert describe_warm_up("Soft", 2, 9.41, 2.3, (0.0, 0.0)) == (
         "Soft is warm after 2 laps, with 9.4 MJ put into the set; this costs 2.30 s."
     )
-    assert "8 °C colder than its window" in warm_up_said("Soft", 1, 4.0, 1.0, (-8.0, 0.4))
-    assert eased_said("Gorse", 0.05, 0.8, metric) == (
+    assert "8 °C colder than its window" in describe_warm_up("Soft", 1, 4.0, 1.0, (-8.0, 0.4))
+    assert describe_eased("Gorse", 0.05, 0.8, metric) == (
         "1 km/h less in Gorse saves it 0.8 kJ a lap for 0.050 s."
     )
-    wing = maker_said("wing step Low", 6.0, True, 0.31, None, metric)
+    wing = describe_maker("wing step Low", 6.0, True, 0.31, None, metric)
     assert wing == (
         "with wing step Low: braking 6 m later, possible; the lap alone is 0.310 s slower"
     )
-    assert maker_said("a store", 9.0, False, None, 0.5, metric).endswith("not yet; takes 0.50 MJ")
-    assert eased_said("Gorse", 0.05, 0.8, feet).startswith("0.6 mph less")
-    assert work_said("rear left tyre", 35.2, ["Gorse", "Quarry"], "") == [
+    assert describe_maker("a store", 9.0, False, None, 0.5, metric).endswith(
+        "not yet; takes 0.50 MJ"
+    )
+    assert describe_eased("Gorse", 0.05, 0.8, feet).startswith("0.6 mph less")
+    assert describe_work("rear left tyre", 35.2, ["Gorse", "Quarry"], "") == [
         "Most goes into the rear left tyre: 35 % of the lap’s, in Gorse, Quarry."
     ]
-    said = lanes_said([("Bottom", 0.0, 0.03), ("Top", 0.4, 0.0)], 25)
+    said = describe_lanes([("Bottom", 0.0, 0.03), ("Top", 0.4, 0.0)], 25)
     assert said == [
         "Over 25 laps Bottom is quickest.",
         "For a single lap it is Top.",
@@ -171,6 +177,6 @@ def test_passing_lanes_and_tyres_speak_in_the_person_s_units() -> None:
 
 
 def test_fuel_taken_in_is_told_alike_everywhere_and_never_hidden() -> None:
-    assert [refuelled_said(litres) for litres in (0.0, 0.04, 0.06, 0.4, 9.94, 32.4)] == [
+    assert [describe_refuelled(litres) for litres in (0.0, 0.04, 0.06, 0.4, 9.94, 32.4)] == [
         "", "", "0.1 l", "0.4 l", "9.9 l", "32 l",
     ]  # fmt: skip

@@ -291,7 +291,7 @@ def test_moments_to_hold_a_choice_against_carry_the_chances(plan: PlanDocument) 
     assert len(weighed_moments(plan, record({"at": "10:00"}, {"at": "11:00"}))) == 6
 
 
-def test_since_the_plan_nothing_or_what_has_moved_is_said(plan: PlanDocument) -> None:
+def describe_test_since_the_plan_nothing_or_what_has_moved_is(plan: PlanDocument) -> None:
     calm = record({"at": "10:00"}, {"at": "10:05"}, rubber={"laps_before": 100_000})
     own = in_wind(plan, 0.0)
     since = since_plan(own, calm.readings, calm, 5.0)

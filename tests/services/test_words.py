@@ -27,12 +27,12 @@ from neapfrost.formats.result import BoardCallResult, CornerResultPart
 from neapfrost.services.words.calls import (
     braking_reason,
     braking_shape,
+    describe_road,
+    describe_threshold,
     flat_reason,
     gear_reason,
     hold_reason,
     into_next,
-    road_said,
-    threshold_said,
 )
 from neapfrost.services.words.corners import (
     action_words,
@@ -40,9 +40,9 @@ from neapfrost.services.words.corners import (
     braking_label,
     braking_place,
     corner_words,
+    describe_reference,
     gear_moved,
     racing_braking,
-    reference_said,
     sentence_for,
     speed_moved,
     throttle_after_m,
@@ -56,10 +56,10 @@ from neapfrost.services.words.notes import (
     Note,
     OpenRing,
     UnsettledLine,
-    note_said,
+    describe_note,
 )
 from neapfrost.services.words.saying import Saying, gear_word, seconds
-from neapfrost.services.words.worth import complex_said, rankings_said, trade_said
+from neapfrost.services.words.worth import describe_complex, describe_rankings, describe_trade
 
 METRIC, FEET, YARDS = Saying("metric"), Saying("feet"), Saying("yards")
 KMH = 1 / 3.6
@@ -241,7 +241,7 @@ def test_the_throttle_may_come_on_the_next_time_round() -> None:
     ],
 )
 def test_what_one_looks_for_is_named_as_it_is_called(label: str, expected: str) -> None:
-    assert reference_said(label) == expected
+    assert describe_reference(label) == expected
 
 
 @pytest.mark.parametrize(
@@ -398,7 +398,7 @@ def test_why_to_shift_once_more_or_not(call: HoldCall, expected: str) -> None:
     ],
 )
 def test_where_the_answer_turns(threshold: Threshold, say: Saying, expected: str) -> None:
-    assert threshold_said(threshold, say) == expected
+    assert describe_threshold(threshold, say) == expected
 
 
 TURN = Threshold("grip", 1.02, True, "flat")
@@ -496,7 +496,7 @@ def test_what_other_ways_to_brake_cost() -> None:
     ],
 )
 def test_what_the_road_does_to_the_braking(road: dict[str, float], expected: str) -> None:
-    assert road_said(braked(pedal(), **road), METRIC) == expected
+    assert describe_road(braked(pedal(), **road), METRIC) == expected
 
 
 def onto(next_corner: int | None) -> Stretch:
@@ -538,12 +538,12 @@ def test_where_the_two_rankings_disagree(
     ranks: list[tuple[int, int | None]], expected: str
 ) -> None:
     found = tuple(worth(*pair) for pair in ranks)
-    assert rankings_said(found, list("ABCDE")) == expected
+    assert describe_rankings(found, list("ABCDE")) == expected
 
 
 def test_corners_that_are_one_say_which_part_rules() -> None:
     corners = [BRAKED, changed(BRAKED, name="Teal", min_speed_ms=20.0)]
-    said = complex_said(Complex((0, 1), 1, 1, 1100.0, ()), corners, METRIC)
+    said = describe_complex(Complex((0, 1), 1, 1, 1100.0, ()), corners, METRIC)
     assert said == (
         "Sedge and Teal act as one corner: Teal is the tightest part at 72 km/h, and the throttle "
         "belongs after Teal."
@@ -553,17 +553,17 @@ def test_corners_that_are_one_say_which_part_rules() -> None:
 def test_a_trade_is_priced_in_the_reader_s_units() -> None:
     found, names = [worth(1, 1), worth(2, 2)], ["Sedge", "Teal"]
     trade = Trade(0, 1, 0.004, 0.002, 2.0)
-    assert trade_said(trade, found, names, METRIC) == (
+    assert describe_trade(trade, found, names, METRIC) == (
         "1 m of driven radius given up in Sedge costs 0.004 s and 1 m gained in Teal gains "
         "0.002 s: worth it from 2.00 m gained per m given up. 1 km/h given up in Sedge "
         "costs -0.014 s, 1 km/h more in Teal gains -0.014 s."
     )
-    feet = trade_said(trade, found, names, FEET)
+    feet = describe_trade(trade, found, names, FEET)
     # A foot is 0.3048 of a metre, and so is its price.
     assert "1 ft of driven radius given up in Sedge costs 0.001 s" in feet
     assert "worth it from 2.00 ft gained" in feet
     without = Trade(0, 1, None, 0.002, None)
-    assert trade_said(without, found, names, METRIC).endswith(
+    assert describe_trade(without, found, names, METRIC).endswith(
         "one of them cannot be priced on its own."
     )
 
@@ -652,9 +652,9 @@ NOTES: list[tuple[Note, str, str]] = [
 def test_every_note_is_a_sentence_in_the_reader_s_units(
     note: Note, expected: str, in_feet: str
 ) -> None:
-    assert note_said(note, METRIC) == expected
-    assert in_feet in note_said(note, FEET)
-    assert note_said(note, FEET).endswith(".")
+    assert describe_note(note, METRIC) == expected
+    assert in_feet in describe_note(note, FEET)
+    assert describe_note(note, FEET).endswith(".")
 
 
 @pytest.mark.parametrize(

@@ -33,8 +33,8 @@ def sheet(page: Page) -> Page:
     page.keyboard.press("7")
     page.keyboard.press("Enter")
     expect(page.get_by_test_id("corner-sentence")).to_have_text(
-        "Look for the 100 board. Brake 13 m past it for 106 m. Down 6 to 3. Turn in at 105, minimum "
-        "92, throttle 38 m after.",
+        "Look for the 100 board. Brake 13 m past it for 106 m. Down 6 to 3. Turn in at 105, "
+        "minimum 92, throttle 38 m after.",
         timeout=CALLS_MS,
     )
     return page

@@ -22,7 +22,8 @@ FIELD = re.compile(r"\b[a-z]+(?:_[a-z0-9]+)+\b|\b(?:car|circuit|conditions|plan)
 #: What looks like a field and is a file's name or a command.
 NO_FIELDS = ("neapfrost standin", ".json", ".csv", ".md", ".svg")
 HEAD_MOST = 28
-STANDARD = "99 kPa of dry air at 25 °C"
+#: What carries its own reference: a standard's air, and a rate for so many degrees.
+REFERENCES = ("99 kPa of dry air at 25 °C", "% for 10 °C")
 METRIC = re.compile(r"(?<![\w/])[-+−±]?\d[\d.,]*\s*(km/h|km|°C)(?![\w/²])|\(km/h\)|\bkm/h\b")
 
 
@@ -63,8 +64,12 @@ def in_feet(context: BrowserContext, address: str) -> Page:
 
 
 def metric_lines(view: ViewTexts) -> list[str]:
-    """Lines with kilometres or degrees Celsius in them, but for what a standard says."""
-    return [line for line in view.lines if METRIC.search(line) and STANDARD not in line]
+    """Lines with kilometres or degrees Celsius in them, but for references."""
+    return [
+        line
+        for line in view.lines
+        if METRIC.search(line) and not any(known in line for known in REFERENCES)
+    ]
 
 
 def test_exports_and_refusals_speak_alike(address: str) -> None:

@@ -7,7 +7,7 @@ from neapfrost.core.learned.figures import WINDS
 from neapfrost.formats.fit import FitDocument
 from neapfrost.services.studies.jobs import StudyJob
 from neapfrost.services.words.saying import Saying
-from neapfrost.services.words.trade import value_said
+from neapfrost.services.words.trade import describe_value
 
 
 def print_sweep(job: StudyJob) -> None:
@@ -19,7 +19,7 @@ def print_sweep(job: StudyJob) -> None:
     for head in (sweep.axis.label, "Lap [s]", "Change [s]", "± [s]", "Top [km/h]", "Fuel [l]", ""):
         table.add_column(head, justify="left" if head in ("", sweep.axis.label) else "right")
     for index, point in enumerate(sweep.points):
-        value = value_said(sweep.axis, point.value, say)
+        value = describe_value(sweep.axis, point.value, say)
         if point.figures is None or point.change_s is None:
             table.add_row(value, "", "", "", "", "", point.trouble or "")
             continue

@@ -22,10 +22,10 @@ from neapfrost.services.laps.uncertainty import Band
 from neapfrost.services.plans.parts import present_revisions
 from neapfrost.services.plans.workbench import plan_at
 from neapfrost.services.roads.wishes import number_of
-from neapfrost.services.words.cautions import CAUTIONS, hazards_said
+from neapfrost.services.words.cautions import CAUTIONS, describe_hazards
 from neapfrost.services.words.corners import corner_words, sentence_for, throttle_after_m
 from neapfrost.services.words.lap import lap_time
-from neapfrost.services.words.notes import note_said
+from neapfrost.services.words.notes import describe_note
 from neapfrost.services.words.saying import Saying
 from neapfrost.store.database import Store, reading
 
@@ -157,7 +157,7 @@ def brief_of(
             _corner(plan, result, number, say, steps, bands)
             for number in range(len(result.corners))
         ],
-        warnings=[note_said(note, say) for note in prediction.notes],
+        warnings=[describe_note(note, say) for note in prediction.notes],
         cautions=list(CAUTIONS),
         map_x_m=result.trace.x_m,
         map_y_m=result.trace.y_m,
@@ -202,7 +202,7 @@ def _corner(
         look_at=note.look_at,
         kerb=note.kerb,
         limit=note.limit,
-        hazards=hazards_said(note),
+        hazards=describe_hazards(note),
         asked=_asked(plan, result, number, say),
         first_laps=[
             BriefStep(
@@ -318,14 +318,14 @@ def _rows(sheet: Brief) -> tuple[list[str], list[list[str]]]:
                 slow,
                 "" if corner.throttle_after_m is None else say.metres(corner.throttle_after_m),
                 say.number(corner.exit_speed_ms),
-                notes_said(corner),
+                describe_notes(corner),
                 *(f"{step.braking}, {say.number(step.min_speed_ms)}" for step in corner.first_laps),
             ]
         )
     return heading, rows
 
 
-def notes_said(corner: BriefCorner) -> str:
+def describe_notes(corner: BriefCorner) -> str:
     """A corner's notes on one line."""
     parts = [
         f"look at {corner.look_at}" if corner.look_at else "",

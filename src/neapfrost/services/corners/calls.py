@@ -28,12 +28,12 @@ from neapfrost.services.roads.wishes import number_of
 from neapfrost.services.words.calls import (
     braking_reason,
     braking_shape,
+    describe_road,
+    describe_threshold,
     flat_reason,
     gear_reason,
     hold_reason,
     into_next,
-    road_said,
-    threshold_said,
 )
 from neapfrost.services.words.corners import sentence_for
 from neapfrost.services.words.saying import Saying
@@ -284,7 +284,7 @@ def _flat_part(call: FlatCall, say: Saying) -> FlatPart:
                 figure=one.figure,
                 value=one.value,
                 action=one.action,
-                said=threshold_said(one, say),
+                said=describe_threshold(one, say),
             )
             for one in call.thresholds
         ],
@@ -322,7 +322,7 @@ def _braking_part(call: BrakingCall, say: Saying) -> BrakingPart:
         limiting_axle=limiting if hardest else "none",
         grade_m=call.grade_m,
         crest_m=call.crest_m,
-        road=road_said(call, say),
+        road=describe_road(call, say),
         options=options,
     )
 

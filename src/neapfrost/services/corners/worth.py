@@ -10,7 +10,7 @@ from neapfrost.core.units import Units
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.laps.predict import Prediction, recall
 from neapfrost.services.words.saying import Saying
-from neapfrost.services.words.worth import complex_said, rankings_said, trade_said
+from neapfrost.services.words.worth import describe_complex, describe_rankings, describe_trade
 
 
 class CornerWorth(BaseModel):
@@ -72,7 +72,7 @@ def _worth(plan_json: str, units: Units) -> LapWorth:
             CornerWorth(corner=number, name=names[number], **vars(worth))
             for number, worth in enumerate(found)
         ],
-        rankings=rankings_said(found, names),
+        rankings=describe_rankings(found, names),
         complexes=[
             _complex_part(one, prediction, found, names, say)
             for one in complexes(prediction.driven, found)
@@ -91,9 +91,9 @@ def _complex_part(
         corners=list(one.corners),
         tightest=one.tightest,
         throttle_corner=one.throttle_corner,
-        said=complex_said(one, prediction.result.corners, say),
+        said=describe_complex(one, prediction.result.corners, say),
         trades=[
-            TradePart(**vars(trade), said=trade_said(trade, found, names, say))
+            TradePart(**vars(trade), said=describe_trade(trade, found, names, say))
             for trade in one.trades
         ],
     )

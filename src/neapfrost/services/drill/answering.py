@@ -16,12 +16,12 @@ from neapfrost.services.drill.rounds import as_asked, gears_of
 from neapfrost.services.drill.setting import PLANNED, LapKey, Setting
 from neapfrost.services.drill.standings import learned_of
 from neapfrost.services.words.drill import (
-    due_said,
-    figure_said,
-    off_said,
-    price_said,
-    verdict_said,
-    word_said,
+    describe_due,
+    describe_figure,
+    describe_off,
+    describe_price,
+    describe_verdict,
+    describe_word,
 )
 from neapfrost.store.database import Store, writing
 from neapfrost.store.drill import CardContent, Learner, get_card, put_card
@@ -124,7 +124,7 @@ def answer(
                 answered_at=moment,
             )
         )
-    return _told(setting, card, given, score, prices, words, due_said(memory.due, moment))
+    return _told(setting, card, given, score, prices, words, describe_due(memory.due, moment))
 
 
 def _card(setting: Setting, given: DrillAnswerGiven) -> Card:
@@ -208,7 +208,7 @@ def _told(
 ) -> DrillScored:
     corner, say = setting.corners[card.corner], setting.say
     offs = [
-        off_said(figure, off, say) for figure, off in zip(card.figures, score.off, strict=False)
+        describe_off(figure, off, say) for figure, off in zip(card.figures, score.off, strict=False)
     ]
     said = [
         _said(setting, card, given.figures, given.missing),
@@ -216,8 +216,8 @@ def _told(
     ]
     if card.choice is not None:
         said = [
-            word_said(card.kind, given.word),
-            " or ".join(word_said(card.kind, w) for w in words),
+            describe_word(card.kind, given.word),
+            " or ".join(describe_word(card.kind, w) for w in words),
         ]
     return DrillScored(
         corner=card.corner,
@@ -225,10 +225,10 @@ def _told(
         inside=score.inside,
         near=score.near,
         dangerous=score.dangerous,
-        verdict=verdict_said(score, offs),
+        verdict=describe_verdict(score, offs),
         given_said=said[0],
         right_said=said[1],
-        price=price_said(prices, say),
+        price=describe_price(prices, say),
         cost_s=_cost_s(prices),
         sentence=corner.sentence,
         due=due,
@@ -254,7 +254,7 @@ def _said(setting: Setting, card: Card, values: Sequence[float] | None, missing:
         if figure.name == "to_corner_m":
             told.append(setting.place_said(corner, value, missing))
         else:
-            told.append(figure_said(figure, value, say))
+            told.append(describe_figure(figure, value, say))
     return " ".join(told)
 
 

@@ -24,10 +24,10 @@ from neapfrost.services.words.drill import (
     FIGURE_LABELS,
     KIND_LABELS,
     corner_after,
-    figure_said,
-    moved_said,
-    question_said,
-    word_said,
+    describe_figure,
+    describe_moved,
+    describe_question,
+    describe_word,
 )
 
 #: So many words to choose from, so many new things in a round of what is due.
@@ -175,7 +175,7 @@ def question(
         name=corner.corner.name,
         kind=card.kind,
         label=KIND_LABELS[card.kind],
-        said=question_said(card, name, corner.corner.action == "lift", missing),
+        said=describe_question(card, name, corner.corner.action == "lift", missing),
         why=_why(setting, corner, card, standing),
         missing=missing,
         way=_way(card),
@@ -208,13 +208,13 @@ def _why(setting: Setting, corner: DrilledCorner, card: Card, standing: Standing
     what = f"The {KIND_LABELS[card.kind].lower()}"
     name, then = standing.moved
     if isinstance(then, str):
-        return moved_said(what, word_said(card.kind, then))
+        return describe_moved(what, describe_word(card.kind, then))
     figure = next(one for one in card.figures if one.name == name)
     if name == "to_corner_m":
         said = setting.place_said(corner, then)
     else:
-        said = figure_said(figure, then, setting.say)
-    return moved_said(what, said)
+        said = describe_figure(figure, then, setting.say)
+    return describe_moved(what, said)
 
 
 def _road(setting: Setting, corner: DrilledCorner, card: Card, missing: str | None) -> DrillRoad:

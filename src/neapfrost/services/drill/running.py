@@ -25,10 +25,10 @@ from neapfrost.services.drill.answering import Driver
 from neapfrost.services.drill.setting import PLANNED, DrilledCorner, LapKey, Setting
 from neapfrost.services.words.drill import (
     DEED_LABELS,
-    call_said,
-    held_said,
+    describe_call,
+    describe_held,
+    describe_rhythm,
     price_words,
-    rhythm_said,
 )
 from neapfrost.store.database import Store, writing
 from neapfrost.store.tables import DrillAnswer
@@ -155,7 +155,7 @@ def drill_run(setting: Setting) -> DrillRun:
     ]
     # A corner whose braking begins before the line is called at the end of the lap.
     order = sorted(range(len(needed)), key=lambda n: needed[n])
-    words = [call_said(corner.told, setting.say) for corner in setting.corners]
+    words = [describe_call(corner.told, setting.say) for corner in setting.corners]
     begins = begins_s([needed[n] for n in order], [words[n] for n in order], result.lap_time_s)
     return DrillRun(
         lap_time_s=result.lap_time_s,
@@ -171,7 +171,7 @@ def drill_run(setting: Setting) -> DrillRun:
             RunBeat(
                 corner=beat.corner,
                 deed=beat.deed,
-                label=_deed_said(beat),
+                label=_describe_deed(beat),
                 at_m=beat.at_m,
                 at_s=beat.at_s,
                 gear=beat.gear,
@@ -208,12 +208,12 @@ def rhythm(
             corner=one.beat.corner,
             name=setting.corners[one.beat.corner].corner.name,
             deed=one.beat.deed,
-            label=_deed_said(one.beat),
+            label=_describe_deed(one.beat),
             off_s=one.off_s,
             off_m=one.off_m,
             inside=one.inside,
             dangerous=one.dangerous,
-            said=held_said(one, setting.say),
+            said=describe_held(one, setting.say),
             price=price_words([price], setting.say),
         )
         for one, price in zip(held, prices, strict=True)
@@ -222,7 +222,7 @@ def rhythm(
         _keep(store, plan_id, setting, given, list(zip(held, prices, strict=True)), moment)
     cost_s = sum(price.cost_s or 0.0 for price in prices)
     return Rhythm(
-        said=rhythm_said(held, len(stray), cost_s),
+        said=describe_rhythm(held, len(stray), cost_s),
         cost_s=cost_s,
         beats=told,
     )
@@ -274,7 +274,7 @@ def _price(setting: Setting, held: Held) -> Price:
     return Price()
 
 
-def _deed_said(beat: Beat) -> str:
+def _describe_deed(beat: Beat) -> str:
     label = DEED_LABELS[beat.deed]
     return label if beat.gear is None else f"{label} to {beat.gear}"
 

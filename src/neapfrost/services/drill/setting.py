@@ -27,7 +27,7 @@ from neapfrost.formats.result import BoardCallResult, CornerResultPart
 from neapfrost.services.corners.bands import CornerBand, plan_bands
 from neapfrost.services.corners.first_laps import StepCorner, StepLap, first_laps, plan_of_step
 from neapfrost.services.laps.predict import TRACE_POINTS, Prediction, recall
-from neapfrost.services.words.cautions import hazards_said
+from neapfrost.services.words.cautions import describe_hazards
 from neapfrost.services.words.corners import braking_place, sentence_for
 from neapfrost.services.words.drill import step_sentence
 from neapfrost.services.words.saying import Saying
@@ -150,7 +150,7 @@ def _corner(
         planned, told = told, _on_step(told, own)
         cards = _step_cards(number, told, planned, spread)
         sentence = step_sentence(step.number, told, own.said, say)
-    hazards = tuple(hazards_said(note))
+    hazards = tuple(describe_hazards(note))
     return DrilledCorner(number, corners[number], told, cards, hazards, sentence)
 
 

@@ -26,8 +26,8 @@ from neapfrost.services.words.drill import (
     KIND_LABELS,
     ORDER_LABELS,
     STATE_LABELS,
-    due_said,
-    knows_said,
+    describe_due,
+    describe_knows,
     lap_label,
 )
 from neapfrost.store.database import Store, reading
@@ -203,7 +203,7 @@ def drill_standing(
             if (own := [card for card in cards if card.kind == kind])
         ],
         states=[DrillWord(value=state, label=label) for state, label in STATE_LABELS.items()],
-        said=knows_said(known, len(corners)),
+        said=describe_knows(known, len(corners)),
         knows=known == len(corners),
         back=sum(stands.back(card) for card in cards),
         new=sum(stands.of(card).state == "new" for card in cards),
@@ -241,7 +241,7 @@ def _card_part(stands: Stands, card: Card) -> DrillCardPart:
     stand, past = stands.of(card), stands.past(card)
     said = STATE_LABELS[stand.state]
     if past is not None and stand.state in ("known", "wrong"):
-        said += f", {due_said(past.memory.due, stands.moment)}"
+        said += f", {describe_due(past.memory.due, stands.moment)}"
     return DrillCardPart(
         kind=card.kind,
         label=KIND_LABELS[card.kind],

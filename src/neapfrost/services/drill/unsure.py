@@ -9,7 +9,7 @@ from neapfrost.formats.escaping import markdown_text, sheet_text
 from neapfrost.services.drill.setting import Setting
 from neapfrost.services.drill.standings import answered_right, knows, stands_of
 from neapfrost.services.words.cautions import CAUTIONS
-from neapfrost.services.words.drill import KIND_LABELS, knows_said
+from neapfrost.services.words.drill import KIND_LABELS, describe_knows
 from neapfrost.store.database import Store, reading
 from neapfrost.store.drill import Learner, list_answers
 
@@ -79,7 +79,7 @@ def unsure(store: Store, setting: Setting, learner: Learner, moment: datetime) -
         circuit=setting.plan.circuit.name,
         car=setting.plan.car.name,
         driver=learner.driver,
-        said=knows_said(known, len(setting.corners)),
+        said=describe_knows(known, len(setting.corners)),
         corners=corners,
         cautions=list(CAUTIONS),
     )

@@ -73,7 +73,7 @@ COMPOUND_FIGURES: tuple[Figure, ...] = (
     of_part(
         "compound",
         "window_high_c",
-        "to",
+        "Window to",
         "°C",
         (0, 1, 1),
         "Warmest track with full grip",

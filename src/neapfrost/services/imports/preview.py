@@ -297,7 +297,7 @@ def preview_of(import_id: str, looked: Looked) -> ImportPreview:
         id=import_id,
         file_name=looked.file_name,
         name=_name(looked),
-        note=laid.read.note + _lost_said(looked),
+        note=laid.read.note + _describe_lost(looked),
         columns=None if laid.columns is None else _columns(laid.columns),
         laps=laid.laps.count,
         closed=line.closed,
@@ -314,7 +314,7 @@ def preview_of(import_id: str, looked: Looked) -> ImportPreview:
         curvature_per_m=_thin(line.curvature_per_m, 6),
         has_heights=track.z_m is not None,
         heights_in="m" if laid.known_heights is None else laid.known_heights.unit,
-        heights_said=_heights_said(laid.known_heights, len(laid.read.track.x_m)),
+        heights_said=_describe_heights(laid.known_heights, len(laid.read.track.x_m)),
         has_widths=left is not None,
         width_m=width or USUAL_WIDTH_M,
         climb_m=None if heights is None else float(heights[1].max() - heights[1].min()),
@@ -324,7 +324,7 @@ def preview_of(import_id: str, looked: Looked) -> ImportPreview:
     )
 
 
-def _lost_said(looked: Looked) -> str:
+def _describe_lost(looked: Looked) -> str:
     if looked.edits_lost == 0:
         return ""
     changes = "change" if looked.edits_lost == 1 else "changes"
@@ -334,7 +334,7 @@ def _lost_said(looked: Looked) -> str:
     )
 
 
-def _heights_said(known: Heights | None, points: int) -> str:
+def _describe_heights(known: Heights | None, points: int) -> str:
     """What was done to the heights, where that was more than to read them."""
     if known is None:
         return ""
@@ -376,7 +376,7 @@ def _of_segments(import_id: str, looked: Looked, sheet: CircuitDocument) -> Impo
         id=import_id,
         file_name=looked.file_name,
         name=_name(looked),
-        note=f"{len(fitted.segments)} straights and corners{_lost_said(looked)}",
+        note=f"{len(fitted.segments)} straights and corners{_describe_lost(looked)}",
         columns=None,
         laps=1,
         closed=closed,

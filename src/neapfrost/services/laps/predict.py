@@ -37,7 +37,7 @@ from neapfrost.services.words.notes import (
     Note,
     OpenRing,
     UnsettledLine,
-    note_said,
+    describe_note,
 )
 from neapfrost.services.words.saying import Saying
 
@@ -127,7 +127,7 @@ def predict(
         corners=[_corner_part(corner, path, i) for i, corner in enumerate(corners)],
         line=None if laid is None else laid.told,
         trace=Trace(**{name: column.tolist() for name, column in vars(trace).items()}),
-        warnings=[note_said(note, Saying("metric")) for note in notes],
+        warnings=[describe_note(note, Saying("metric")) for note in notes],
     )
     return Prediction(DrivenLap(lap, corners), tuple(made.marks), notes, result)
 

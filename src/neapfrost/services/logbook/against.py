@@ -17,7 +17,7 @@ from neapfrost.formats.run import RunCornerDocument, RunDocument, RunLapDocument
 from neapfrost.services.laps.predict import TRACE_POINTS, Prediction, recall
 from neapfrost.services.logbook.kept import driven_log, driven_on, plan_of_run, read_run
 from neapfrost.services.plans.exchange import kept_plan
-from neapfrost.services.words.logbook import Beside, corner_said, lap_losses_said
+from neapfrost.services.words.logbook import Beside, describe_corner, describe_lap_losses
 from neapfrost.services.words.saying import Saying
 from neapfrost.store.database import Store
 
@@ -248,7 +248,7 @@ def _told(
         loss_s=running,
         corners=[_corner(own, other, loss, say) for own, loss in zip(corners, lost, strict=True)],
         channels=sources(driven),
-        said=lap_losses_said(
+        said=describe_lap_losses(
             [name for name, _ in known], [loss for _, loss in known], change, other.name
         ),
     )
@@ -279,7 +279,7 @@ def _corner(
         plan_exit_speed_ms=beside.exit_speed_ms,
         neither_s=neither,
         loss=None if loss is None else loss_parts(loss),
-        said=corner_said(driven, beside, neither, loss, say),
+        said=describe_corner(driven, beside, neither, loss, say),
     )
 
 

@@ -22,7 +22,7 @@ from neapfrost.services.logbook.kept import (
 from neapfrost.services.logbook.several import on_run
 from neapfrost.services.plans.car_changes import car_changes
 from neapfrost.services.plans.conflicts import told
-from neapfrost.services.words.logbook import changed_said
+from neapfrost.services.words.logbook import describe_changed
 from neapfrost.store.database import Store, reading
 
 Kind = Literal["car", "circuit", "conditions", "plan", "record"]
@@ -83,7 +83,7 @@ def changed_since(store: Store, run_id: int) -> Changed:
     if now is None or before is None:
         return Changed(
             before_id=None, before="", changes=[], expected_s=None, clock=None, in_short="",
-            said=changed_said(None, [], None, None),
+            said=describe_changed(None, [], None, None),
         )  # fmt: skip
     changes = [*_modelled(before, now), *_recorded(before, now)]
     both = recall(now.plan, TRACE_POINTS).result.lap_time_s
@@ -97,7 +97,7 @@ def changed_since(store: Store, run_id: int) -> Changed:
         expected_s=expected,
         clock=None if clock is None else _clock(clock),
         in_short=_in_short(matter, expected),
-        said=changed_said(before.run.name, matter, expected, clock),
+        said=describe_changed(before.run.name, matter, expected, clock),
     )
 
 

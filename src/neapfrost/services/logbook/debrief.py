@@ -20,7 +20,13 @@ from neapfrost.services.logbook.kept import (
 from neapfrost.services.logbook.several import lost_s, several
 from neapfrost.services.words.cautions import CAUTIONS
 from neapfrost.services.words.lap import lap_time
-from neapfrost.services.words.logbook import FAULTS, LAP_KINDS, Beside, corner_said, run_said
+from neapfrost.services.words.logbook import (
+    FAULTS,
+    LAP_KINDS,
+    Beside,
+    describe_corner,
+    describe_run,
+)
 from neapfrost.services.words.saying import Saying
 from neapfrost.store.database import Store, reading
 
@@ -106,7 +112,7 @@ def _run(
     predicted = None if prediction is None else prediction.result.lap_time_s
     timed = timed_laps(run)
     best = min(timed, key=lambda lap: lap.lap_time_s or 0.0, default=None)
-    said = run_said([lap.lap_time_s or 0.0 for lap in timed], predicted)
+    said = describe_run([lap.lap_time_s or 0.0 for lap in timed], predicted)
     if len(timed) > 1 and plan is not None:
         said += several(store, [run_id], units).said[1:]
     corners = () if prediction is None else prediction.driven.corners
@@ -116,7 +122,7 @@ def _run(
         session=session,
         facts=_facts(run),
         changed=changed_since(store, run_id).said,
-        laps=[DebriefLap(number=lap.number, said=_lap_said(lap)) for lap in run.laps],
+        laps=[DebriefLap(number=lap.number, said=_describe_lap(lap)) for lap in run.laps],
         best_s=None if best is None else best.lap_time_s,
         predicted_s=predicted,
         said=said,
@@ -125,7 +131,7 @@ def _run(
     )
 
 
-def _lap_said(lap: RunLapDocument) -> str:
+def _describe_lap(lap: RunLapDocument) -> str:
     """A lap's time, and what kind it was where it was not driven for that."""
     kind = "" if lap.kind == "timed" else LAP_KINDS[lap.kind][0]
     time = lap_time(lap.lap_time_s) if lap.lap_time_s else ""
@@ -179,7 +185,7 @@ def _corners(
             DebriefCorner(
                 name=plan.name,
                 lost_s=None if own is None else lost_s(own),
-                said="" if own is None else corner_said(own, beside, None, None, say),
+                said="" if own is None else describe_corner(own, beside, None, None, say),
                 seen=seen,
             )
         )

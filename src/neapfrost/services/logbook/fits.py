@@ -53,15 +53,15 @@ from neapfrost.services.processes import Ticket, stopped_by
 from neapfrost.services.trade.run import Course, Run
 from neapfrost.services.words.learned import (
     LABELS,
-    claim_said,
-    degradation_said,
-    driver_said,
-    figure_said,
-    fit_said,
-    lack_said,
-    part_said,
+    describe_claim,
+    describe_degradation,
+    describe_driver,
+    describe_figure,
+    describe_fit,
+    describe_lack,
+    describe_part,
+    describe_working,
     together_told,
-    working_said,
 )
 from neapfrost.services.words.saying import Saying
 from neapfrost.store.database import Store, reading
@@ -361,18 +361,21 @@ def _document(
         ],
         parts=[
             FitPartDocument(
-                cause=part.cause, time_s=part.time_s, within_s=part.within_s, said=part_said(part)
+                cause=part.cause,
+                time_s=part.time_s,
+                within_s=part.within_s,
+                said=describe_part(part),
             )
             for part in times
         ],
-        said=fit_said(figures, left, laps, len(seen), say),
+        said=describe_fit(figures, left, laps, len(seen), say),
         apart=together_told(together(found, last)),
         driver=[
-            *driver_said(driver_learnt(found)),
-            degradation_said(degradation_learnt(found, last), seen[last].tyre.compound),
+            *describe_driver(driver_learnt(found)),
+            describe_degradation(degradation_learnt(found, last), seen[last].tyre.compound),
         ],
-        lack=[lack_said(one, say) for one in lack_of_fit(found, left, times)],
-        working=working_said(found),
+        lack=[describe_lack(one, say) for one in lack_of_fit(found, left, times)],
+        working=describe_working(found),
         scatter=found.scatter,
         spread=found.spread,
     )
@@ -386,7 +389,7 @@ def _figure(one: Learnt, say: Saying) -> FitFigureDocument:
         within=one.within,
         stated_within=one.stated_within,
         claim=one.claim,
-        claim_said=claim_said(one),
+        claim_said=describe_claim(one),
         contradicts=one.contradicts,
         sources=[
             FitSourceDocument(
@@ -394,5 +397,5 @@ def _figure(one: Learnt, say: Saying) -> FitFigureDocument:
             )
             for source in one.sources
         ],
-        said=figure_said(one, say),
+        said=describe_figure(one, say),
     )

@@ -26,7 +26,7 @@ from neapfrost.services.logbook.kept import run_document, run_item, run_items
 from neapfrost.services.logbook.measured import laid, read_looked_at
 from neapfrost.services.logbook.readings import HeldFile, Remembered
 from neapfrost.services.plans.parts import Assembled, assemble, content_of
-from neapfrost.services.words.logbook import doubt_said
+from neapfrost.services.words.logbook import describe_doubt
 from neapfrost.store.database import Store, reading, writing
 from neapfrost.store.items import add_item, get_document
 from neapfrost.store.logs import keep_log
@@ -127,7 +127,7 @@ def keep_run(
     file = look_at_file(data)
     read = read_looked_at(file, None)
     run = laid(read.log, plan, lambda _: None)
-    doubt = doubt_said(run.aligned)
+    doubt = describe_doubt(run.aligned)
     if doubt is not None and not (place or RunPlace()).certain:
         raise InputRefused([Fault("certain", doubt)])
     taken = FromLog(

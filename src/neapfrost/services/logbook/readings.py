@@ -35,7 +35,7 @@ from neapfrost.services.logbook.measured import (
     read_looked_at,
 )
 from neapfrost.services.readers import InReaders, InThisProcess, Watches
-from neapfrost.services.words.logbook import doubt_said, reading_said
+from neapfrost.services.words.logbook import describe_doubt, describe_reading
 
 #: Files looked at that are remembered, and points of a strip.
 REMEMBERED = 12
@@ -322,10 +322,10 @@ def _looked(
             "best_s": min(times, default=None),
             "alike": round(run.aligned.alike, 4),
             "misfit_m": round(run.aligned.misfit_m, 3),
-            "doubt": doubt_said(run.aligned),
+            "doubt": describe_doubt(run.aligned),
             "said": [
                 *file.said,
-                *reading_said(
+                *describe_reading(
                     times, len(run.laps), missing, run.aligned.scale, run.aligned.mirrored
                 ),
             ],

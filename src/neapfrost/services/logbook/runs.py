@@ -8,7 +8,7 @@ from neapfrost.formats.typed_laps import typed_laps
 from neapfrost.services.laps.predict import TRACE_POINTS, recall
 from neapfrost.services.logbook.events import read_event, session_name
 from neapfrost.services.logbook.kept import driven_on, run_document, run_item, timed_laps
-from neapfrost.services.words.logbook import FAULTS, LAP_KINDS, run_said
+from neapfrost.services.words.logbook import FAULTS, LAP_KINDS, describe_run
 from neapfrost.store.database import Store, reading
 
 
@@ -83,7 +83,7 @@ def open_run(store: Store, run_id: int) -> OpenRun:
         ],
         fault_names=FAULTS,
         typed_faults=list(typed_laps(run.typed).faults),
-        said=run_said([time for time, _ in timed], predicted),
+        said=describe_run([time for time, _ in timed], predicted),
     )
 
 

@@ -19,7 +19,7 @@ from neapfrost.core.units import Units
 from neapfrost.formats.run import RunCornerDocument, RunDocument, RunLapDocument
 from neapfrost.services.laps.predict import TRACE_POINTS, Prediction, recall
 from neapfrost.services.logbook.kept import driven_on, read_run, timed_laps
-from neapfrost.services.words.logbook import corner_together_said, together_said
+from neapfrost.services.words.logbook import describe_corner_together, describe_together
 from neapfrost.services.words.saying import Saying
 from neapfrost.store.database import Store
 
@@ -133,7 +133,7 @@ def several(store: Store, run_ids: Sequence[int], units: Units = "metric") -> Se
         if found.corners
         else [],
         trend=None if goes is None else TrendOfLaps(**asdict(goes)),
-        said=together_said(found, goes, prediction.result.lap_time_s),
+        said=describe_together(found, goes, prediction.result.lap_time_s),
     )
 
 
@@ -210,5 +210,5 @@ def _corner(one: CornerTogether, best: str, plan: CornerResult, say: Saying) -> 
             f"{gear} ({laps})" if len(one.gears) > 1 else f"{gear}" for gear, laps in one.gears
         ),
         plan_gear=plan.gear,
-        said=corner_together_said(one, plan, say),
+        said=describe_corner_together(one, plan, say),
     )

@@ -114,7 +114,7 @@ def _differences(before: PlanDocument, after: PlanDocument) -> list[str]:
             for field, row in figures_of(part).items()
             if old[field] != new[field]
         ]
-    said += _rules_said(before, after)
+    said += _describe_rules(before, after)
     if before.driver.gear_school != after.driver.gear_school:
         said.append(f"Gears in corners: {SCHOOLS[after.driver.gear_school]}")
     notes = {note.corner: note for note in before.circuit.corner_notes}
@@ -133,7 +133,7 @@ RULES = {
 }
 
 
-def _rules_said(before: PlanDocument, after: PlanDocument) -> list[str]:
+def _describe_rules(before: PlanDocument, after: PlanDocument) -> list[str]:
     said = []
     if before.race.flap_zones != after.race.flap_zones:
         said.append(f"Zones of the flap: {len(after.race.flap_zones)}")

@@ -6,7 +6,7 @@ from neapfrost.formats.result import Revisions
 from neapfrost.services.plans.workbench import OpenPlan, keep_document
 from neapfrost.services.trade.axes import Settings, axis_named, put
 from neapfrost.services.words.saying import Saying
-from neapfrost.services.words.trade import value_said
+from neapfrost.services.words.trade import describe_value
 from neapfrost.store.database import Store
 
 
@@ -18,6 +18,6 @@ def take_settings(
 
     def said(before: PlanDocument, _after: PlanDocument) -> list[str]:
         axes = [(axis_named(before, name), value) for name, value in settings]
-        return [f"{axis.label}: {value_said(axis, value, say)}" for axis, value in axes]
+        return [f"{axis.label}: {describe_value(axis, value, say)}" for axis, value in axes]
 
     return keep_document(store, plan_id, base, lambda plan: put(plan, settings), said)

@@ -4,7 +4,7 @@ from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.race.measured import Measured
 from neapfrost.services.race.setting import Setting
 from neapfrost.services.race.told import Assumption
-from neapfrost.services.words.race import fade_measured_said
+from neapfrost.services.words.race import describe_fade_measured
 
 
 def assumptions(
@@ -48,7 +48,7 @@ def assumptions(
             Assumption(
                 label=f"Degradation of {tyre.name}",
                 value=f"{100.0 * tyre.fade_share:.2f} % a lap",
-                source=fade_measured_said(
+                source=describe_fade_measured(
                     fade.lap_s, fade.within_s, fade.runs, fade.laps, stated.get(tyre.name, 0.0)
                 ),
             )

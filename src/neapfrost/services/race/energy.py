@@ -25,7 +25,7 @@ from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_setup import in_effect
 from neapfrost.services.laps.planned import planned
 from neapfrost.services.trade.run import Course, Run
-from neapfrost.services.words.race import energy_said
+from neapfrost.services.words.race import describe_energy
 
 #: Places of the lap that the curve along it is told at.
 POINTS = 600
@@ -169,7 +169,7 @@ def energy_course(plan: PlanDocument, wanted: EnergyRequest) -> Course:
         run.count(energy=told)
         ways = _ways(own, store, best, wanted)
         by_exits_s = ways[0].behind_s
-        said = energy_said(told.gain_s, told.spent_mj, told.price_ms_per_kj, by_exits_s)
+        said = describe_energy(told.gain_s, told.spent_mj, told.price_ms_per_kj, by_exits_s)
         told = told.model_copy(update={"ways": ways, "said": said})
         run.count(energy=told)
         shares: list[EnergyShare] = []
@@ -209,7 +209,7 @@ def energy_told(store: Store, plain: Deployed, best: Deployed) -> Energy:
         curve=_curve(best),
         places=_places(best, store),
         ways=[],
-        said=energy_said(gain, spent, price, 0.0),
+        said=describe_energy(gain, spent, price, 0.0),
     )
 
 

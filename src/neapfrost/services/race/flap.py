@@ -11,7 +11,7 @@ from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_setup import in_effect
 from neapfrost.services.laps.planned import planned
 from neapfrost.services.trade.run import Course, Run
-from neapfrost.services.words.race import flap_said
+from neapfrost.services.words.race import describe_flap
 
 
 class FlapZone(BaseModel):
@@ -68,7 +68,7 @@ def flap_course(plan: PlanDocument) -> Course:
                 FlapZone(from_m=zone.from_m, to_m=zone.to_m, gain_s=gain)
                 for zone, gain in zip(zones, gains, strict=True)
             ],
-            said=[flap_said(None if times[-1] is None else own - times[-1], len(zones))],
+            said=[describe_flap(None if times[-1] is None else own - times[-1], len(zones))],
         )
         run.count(flap=told)
 

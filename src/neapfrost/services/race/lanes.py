@@ -18,7 +18,7 @@ from neapfrost.services.laps.planned import planned
 from neapfrost.services.race.laps import tyre_figures, without_compound
 from neapfrost.services.race.tyres import own_tyre, race_tyres
 from neapfrost.services.trade.run import Course, Run
-from neapfrost.services.words.race import lanes_said
+from neapfrost.services.words.race import describe_lanes
 
 #: Laps of a run where nobody says how many.
 USUAL_RUN = 25
@@ -153,7 +153,7 @@ def lanes_course(plan: PlanDocument, wanted: LanesRequest) -> Course:
             told = told.model_copy(update={"lines": rows})
             run.count(lanes=told)
         tyres = race_tyres(plan, wanted.laps, 0.0)
-        said = lanes_said(
+        said = describe_lanes(
             [(one.name, one.run_behind_s, one.behind_s) for one in told.lines], wanted.laps
         )
         told = told.model_copy(

@@ -23,7 +23,7 @@ from neapfrost.services.laps.planned import planned
 from neapfrost.services.race.energy import store_record
 from neapfrost.services.trade.axes import axes_of, put
 from neapfrost.services.trade.run import Course, Run
-from neapfrost.services.words.race import maker_said, passing_said
+from neapfrost.services.words.race import describe_maker, describe_passing
 from neapfrost.services.words.saying import Saying
 
 #: What else a car may have that is tried on the car behind; a gain of less is none [m].
@@ -113,7 +113,7 @@ def passing(plan: PlanDocument, units: Units = "metric") -> Passing:
         later_braking_m=race.later_braking_m,
         inside_radius_pct=race.inside_radius_pct,
         places=places,
-        said=passing_said(
+        said=describe_passing(
             [(one.name, one.side, one.later_needed_m) for one in places if one.possible],
             [(one.name, one.later_needed_m) for one in places],
             say,
@@ -201,7 +201,7 @@ def _maker(
         possible=possible,
         lap_cost_s=cost_s,
         spent_mj=spent_mj,
-        said=maker_said(what, later_m, possible, cost_s, spent_mj, Saying(units)),
+        said=describe_maker(what, later_m, possible, cost_s, spent_mj, Saying(units)),
     )
 
 

@@ -51,7 +51,12 @@ from neapfrost.services.race.told import ChangeTold, Race, SlowTold, TyreTold
 from neapfrost.services.race.tyres import RaceTyre, own_tyre, race_tyres
 from neapfrost.services.race.water import change_told, water_told
 from neapfrost.services.weather.moments import likeliest
-from neapfrost.services.words.race import edge_said, no_plan_said, race_said, slow_said
+from neapfrost.services.words.race import (
+    describe_edge,
+    describe_no_plan,
+    describe_race,
+    describe_slow,
+)
 
 #: A set of tyres that fades more, and less, by such factors: for what the plan is sensitive to.
 FADES = (1.2, 0.8)
@@ -227,14 +232,14 @@ def _without_stops(told: Race, planned: Planned) -> Race:
     holds = None if tank is None else laps_in_tank(tank, lambda _n, _load: planned.lap_kg)
     bounded = rules.window is not None or rules.stint_most_s < math.inf
     asked = rules.stops_least > 0 or bounded
-    said = no_plan_said(planned.setting.refuels, holds, planned.race.laps, asked)
+    said = describe_no_plan(planned.setting.refuels, holds, planned.race.laps, asked)
     return told.model_copy(update={"trouble": said})
 
 
 def _said(told: Race, length: RaceLaps) -> list[str]:
     """The race in sentences."""
     fuel = told.fuel
-    said = race_said(
+    said = describe_race(
         told.laps,
         told.ended_by,
         told.total_s,
@@ -245,9 +250,9 @@ def _said(told: Race, length: RaceLaps) -> list[str]:
     if told.best is not None:
         said.append(told.best.said)
     if length.spare_s is not None and length.faster_s is not None:
-        said.append(edge_said(told.laps, length.spare_s, length.faster_s))
+        said.append(describe_edge(told.laps, length.spare_s, length.faster_s))
     if told.best is not None:
-        said.append(slow_said(_ranges(told.slow), told.laps))
+        said.append(describe_slow(_ranges(told.slow), told.laps))
     return said
 
 

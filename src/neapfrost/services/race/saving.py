@@ -21,7 +21,7 @@ from neapfrost.core.units import Units
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.laps.planned import planned
 from neapfrost.services.trade.run import Course, Run
-from neapfrost.services.words.race import saving_said
+from neapfrost.services.words.race import describe_saving
 from neapfrost.services.words.saying import Saying
 
 #: Shares of a lap's fuel that the curve is told at [%].
@@ -152,7 +152,7 @@ def _with_wanted(told: Saving, found: Savings, pct: float, say: Saying) -> Savin
             "corners": sorted(corners, key=lambda one: -one.lift_earlier_m),
             "revs_pct": None if revs is None else 100.0 * revs,
             "power_pct": None if power is None else 100.0 * power,
-            "said": [saving_said(best.saved_kg, best.cost_s, found.burnt_kg, rule)],
+            "said": [describe_saving(best.saved_kg, best.cost_s, found.burnt_kg, rule)],
         }
     )
 

@@ -22,7 +22,7 @@ from neapfrost.formats.weather_records import (
 )
 from neapfrost.services.race.measured import MeasuredStops
 from neapfrost.services.race.tyres import RaceTyre
-from neapfrost.services.words.race import pit_measured_said
+from neapfrost.services.words.race import describe_pit_measured
 
 #: Laps of a race that has no end stated.
 USUAL_LAPS = 20
@@ -107,7 +107,7 @@ def pit_loss_s(
         return circuit.pit_loss_s, "the circuit’s own figure"
     if measured is not None:
         stood = plan.race.tyres_s
-        return max(measured.loss_s - stood, 0.0), pit_measured_said(
+        return max(measured.loss_s - stood, 0.0), describe_pit_measured(
             measured.loss_s, measured.stops, stood
         )
     lane, limit = circuit.pit_lane_m, circuit.pit_limit_ms

@@ -9,7 +9,7 @@ from neapfrost.services.race.energy import Energy
 from neapfrost.services.race.passing import Passing
 from neapfrost.services.race.told import Race
 from neapfrost.services.words.cautions import CAUTIONS
-from neapfrost.services.words.race import lap_times_said, race_time_said
+from neapfrost.services.words.race import describe_lap_times, format_race_time
 from neapfrost.services.words.saying import Saying
 
 
@@ -91,8 +91,8 @@ def sheet_markdown(sheet: RaceSheet, units: Units = "metric") -> str:
                     one.compound if one.new_tyres else f"{one.compound}, {one.age} laps old",
                     f"{one.fuel_kg:.1f} kg",
                     stop,
-                    lap_times_said(one.first_s, one.last_s),
-                    race_time_said(one.clock_s),
+                    describe_lap_times(one.first_s, one.last_s),
+                    format_race_time(one.clock_s),
                 ]
             )
         lines += markdown_table(rows[0], rows[1:])

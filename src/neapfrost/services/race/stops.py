@@ -28,11 +28,11 @@ from neapfrost.services.race.told import (
     StopTold,
 )
 from neapfrost.services.words.race import (
-    drivers_said,
-    plan_said,
-    refuelled_said,
-    rival_said,
-    stops_and_tyres_said,
+    describe_drivers,
+    describe_plan,
+    describe_refuelled,
+    describe_rival,
+    describe_stops_and_tyres,
 )
 
 #: Plans of another kind that are told, and how many orders of compounds are tried for them.
@@ -88,7 +88,7 @@ def plan_told(planned: Planned, plan: RacePlan, best_s: float) -> PlanTold:
                 fuel_kg=fuel_kg(planned, stint.begins, stint.fuel_laps),
                 added_kg=added,
                 added_litres=added / planned.setting.kg_per_litre,
-                refuelled=refuelled_said(added / planned.setting.kg_per_litre),
+                refuelled=describe_refuelled(added / planned.setting.kg_per_litre),
                 standing_s=stint.standing_s,
                 first_s=laps[0],
                 quickest_s=min(laps),
@@ -106,11 +106,11 @@ def plan_told(planned: Planned, plan: RacePlan, best_s: float) -> PlanTold:
         compounds=names,
         total_s=plan.total_s,
         behind_s=behind,
-        stops_and_tyres=stops_and_tyres_said(list(plan.stops), names),
-        said=plan_said(list(plan.stops), names, behind),
+        stops_and_tyres=describe_stops_and_tyres(list(plan.stops), names),
+        said=describe_plan(list(plan.stops), names, behind),
         stints=stints,
         driver_s=driver_s,
-        drivers_said=drivers_said(driver_s),
+        drivers_said=describe_drivers(driver_s),
     )
 
 
@@ -287,5 +287,5 @@ def rival_told(planned: Planned, best: RacePlan) -> RivalTold | None:
         pace_s=doc.rival_pace_s,
         from_lap=first,
         rows=rows,
-        said=rival_said(best_row.lap, best_row.gap_s, doc.rival_lap),
+        said=describe_rival(best_row.lap, best_row.gap_s, doc.rival_lap),
     )

@@ -10,7 +10,7 @@ from neapfrost.core.race.crossover import quickest_ranges
 from neapfrost.core.race.stints import Begin, Race, best_plan, with_rules
 from neapfrost.services.race.setting import Setting
 from neapfrost.services.race.told import ChangeTold, TyreRange, WaterTold, WeatherStop
-from neapfrost.services.words.race import change_said, crossover_said
+from neapfrost.services.words.race import describe_change, describe_crossover
 
 #: Wetnesses that lap times are told at [%].
 AT_PCT = tuple(range(0, 101, 5))
@@ -41,7 +41,7 @@ def water_told(setting: Setting, fuel_kg: float) -> WaterTold | None:
         wetness_pct=[float(one) for one in AT_PCT],
         compounds=names,
         times_s=[curve(n) for n in range(len(names))],
-        said=[crossover_said([(one.compound, one.from_pct, one.to_pct) for one in told])],
+        said=[describe_crossover([(one.compound, one.from_pct, one.to_pct) for one in told])],
     )
 
 
@@ -101,7 +101,7 @@ def change_told(
         )
     names = [name for name, _ in weathers]
     told = [one for one in stops if one.mean_s is not None]
-    said = change_said(
+    said = describe_change(
         names,
         [100.0 * float(one) for one in chances],
         best_laps,

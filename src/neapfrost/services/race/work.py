@@ -17,7 +17,7 @@ from neapfrost.services.laps.planned import planned
 from neapfrost.services.race.laps import race_laps, tyre_figures
 from neapfrost.services.race.tyres import own_tyre, race_tyres
 from neapfrost.services.trade.run import Course, Run
-from neapfrost.services.words.race import eased_said, warm_up_said, work_said
+from neapfrost.services.words.race import describe_eased, describe_warm_up, describe_work
 from neapfrost.services.words.saying import Saying
 
 #: A corner is eased by so much minimum speed [m/s]: one km/h.
@@ -115,13 +115,15 @@ def work_of(plan: PlanDocument, units: Units = "metric") -> Work:
         corners=corners,
         slip_at_limit_pct=100.0 * figures.slip_at_limit,
         warm_up=warm_up_of(plan),
-        said=work_said(
+        said=describe_work(
             _tyre_name(hardest, figures),
             100.0 * float(each[hardest]) / max(float(each.sum()), 1e-9),
             named,
             ""
             if cheapest is None
-            else eased_said(cheapest.name, cheapest.eased_s or 0.0, cheapest.eased_kj or 0.0, say),
+            else describe_eased(
+                cheapest.name, cheapest.eased_s or 0.0, cheapest.eased_kj or 0.0, say
+            ),
         ),
     )
 
@@ -162,7 +164,7 @@ def warm_up_of(plan: PlanDocument) -> WarmUp | None:
         cost_s=cost_s,
         off_window_c=off_c,
         off_window_s=off_s,
-        said=warm_up_said(tyre.name, len(laps), total, cost_s, (off_c, off_s)),
+        said=describe_warm_up(tyre.name, len(laps), total, cost_s, (off_c, off_s)),
     )
 
 

@@ -24,7 +24,7 @@ from neapfrost.services.laps.planned import planned
 from neapfrost.services.trade.axes import RATIO, RATIOS, Setting, Settings, as_settings, put
 from neapfrost.services.trade.laps import WeighedPlan
 from neapfrost.services.trade.run import Course, Run
-from neapfrost.services.words.trade import gears_said, half_step_said
+from neapfrost.services.words.trade import describe_gears, describe_half_step
 
 #: Ratios are proposed so far from what the car has, either way.
 FIRST_REACH, TOP_REACH = 0.25, 0.2
@@ -250,7 +250,7 @@ def told(
                 longer_s=pair[0],
                 shorter=shorter,
                 shorter_s=pair[1],
-                said=half_step_said(own, *pair),
+                said=describe_half_step(own, *pair),
             )
         )
     best = sorted(choices, key=lambda one: one.lap_time_s)
@@ -259,7 +259,7 @@ def told(
         tow_pct=tow_pct,
         choices=best,
         half_steps=rows,
-        said=[gears_said(one.name, one.change_s, one.top_rpm_pct) for one in best[:1]],
+        said=[describe_gears(one.name, one.change_s, one.top_rpm_pct) for one in best[:1]],
     )
 
 

@@ -17,7 +17,7 @@ from neapfrost.services.trade.laps import WeighedPlan
 from neapfrost.services.trade.run import Course, Run
 from neapfrost.services.trade.sweep import EVEN_S, coarse_first
 from neapfrost.services.words.saying import NOTHING_S, Saying
-from neapfrost.services.words.trade import best_of_two_said, bound_said, value_said
+from neapfrost.services.words.trade import describe_best_of_two, describe_bound, describe_value
 
 VALUES_MOST = 25
 
@@ -247,15 +247,15 @@ def _said(grid: Grid, units: Units) -> list[str]:
 
     def where(cell: Cell) -> tuple[str, str]:
         return (
-            value_said(grid.x, grid.x_values[cell.column], say),
-            value_said(grid.y, grid.y_values[cell.row], say),
+            describe_value(grid.x, grid.x_values[cell.column], say),
+            describe_value(grid.y, grid.y_values[cell.row], say),
         )
 
     labels = (grid.x.label, grid.y.label)
-    sentences = [best_of_two_said(labels, where(grid.best), grid.best.change_s)]
+    sentences = [describe_best_of_two(labels, where(grid.best), grid.best.change_s)]
     free = grid.best_anywhere
     if free is not None and free.lap_time_s < grid.best.lap_time_s - NOTHING_S:
-        sentences.append(bound_said(where(free), grid.best.lap_time_s - free.lap_time_s))
+        sentences.append(describe_bound(where(free), grid.best.lap_time_s - free.lap_time_s))
     return sentences
 
 

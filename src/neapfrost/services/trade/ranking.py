@@ -20,7 +20,7 @@ from neapfrost.services.trade.laps import Basis, WeighedPlan
 from neapfrost.services.trade.parts import StretchName, stretch_names
 from neapfrost.services.trade.run import Course, Run
 from neapfrost.services.words.saying import Saying
-from neapfrost.services.words.trade import next_change_said, paid_said, step_said
+from neapfrost.services.words.trade import describe_next_change, describe_paid, describe_step
 
 #: What a plan is asked about without being told: figures with one step each.
 USUAL_STEPS: dict[str, float] = {
@@ -240,7 +240,7 @@ def ranked(
                 RankRow(
                     axis=name,
                     label=step.axis.label,
-                    said=_step_said(step, wanted, say),
+                    said=_describe_step(step, wanted, say),
                     value=step.value,
                     step=step.step,
                     settable=name in SETTABLE,
@@ -250,7 +250,7 @@ def ranked(
                     else Band(low=-change - found.change_s, high=-change + found.change_s),
                     other_s=min(others) if others else None,
                     stretches_s=stretches,
-                    paid=paid_said([(one.label, one.straight) for one in names], stretches),
+                    paid=describe_paid([(one.label, one.straight) for one in names], stretches),
                     laps_to_see=laps_to_see(-change, wanted.scatter),
                 ),
                 drawn,
@@ -274,8 +274,8 @@ def ranked(
     )
 
 
-def _step_said(step: Step, wanted: RankRequest, say: Saying) -> str:
-    said = step_said(step.axis, step.value, step.step, say)
+def _describe_step(step: Step, wanted: RankRequest, say: Saying) -> str:
+    said = describe_step(step.axis, step.value, step.step, say)
     if step.axis.name == "grip" and "grip" not in wanted.steps:
         return f"{said}, {say.speed(GRIP_WORTH_MS, 1)}"
     return said
@@ -287,7 +287,9 @@ def _said(rows: Sequence[RankRow], scatter_s: float) -> list[str]:
     if not settable:
         return []
     best = settable[0]
-    return [next_change_said(best.said, best.gain_s, best.gain_band, best.laps_to_see, scatter_s)]
+    return [
+        describe_next_change(best.said, best.gain_s, best.gain_band, best.laps_to_see, scatter_s)
+    ]
 
 
 def rank_course(plan: PlanDocument, wanted: RankRequest, units: Units = "metric") -> Course:

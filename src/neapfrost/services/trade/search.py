@@ -31,7 +31,11 @@ from neapfrost.services.trade.axes import (
 from neapfrost.services.trade.laps import WeighedPlan
 from neapfrost.services.trade.run import Course, Run
 from neapfrost.services.words.saying import Saying
-from neapfrost.services.words.trade import best_of_all_said, over_session_said, value_said
+from neapfrost.services.words.trade import (
+    describe_best_of_all,
+    describe_over_session,
+    describe_value,
+)
 
 BRAKE_SHARE = "brake_front_fraction"
 #: Brake shares either side of the plan's own that are tried, in steps of the figure.
@@ -180,7 +184,7 @@ def found_so_far(
     rows = [
         Found(
             settings=[Setting(axis=name, value=value) for name, value in settings],
-            said=[value_said(known[name], value, say) for name, value in settings],
+            said=[describe_value(known[name], value, say) for name, value in settings],
             lap_time_s=lap.lap.lap_time_s,
             change_s=lap.lap.lap_time_s - present.lap.lap_time_s,
             top_speed_ms=lap.lap.top_speed_ms,
@@ -224,7 +228,7 @@ def over_session(
     if best.session_s is None or best.worst_s is None:
         return found
     names = _names(found, best)
-    said = over_session_said(names, best.session_s, best.worst_s, len(moments))
+    said = describe_over_session(names, best.session_s, best.worst_s, len(moments))
     return found.model_copy(update={"said": [*found.said, said]})
 
 
@@ -261,7 +265,7 @@ def _said(search: Search) -> list[str]:
     best = search.found[0]
     names = _names(search, best)
     even = sum(one.even for one in search.found[1:])
-    return [best_of_all_said(names, best.change_s, search.tried, even)]
+    return [describe_best_of_all(names, best.change_s, search.tried, even)]
 
 
 def _names(search: Search, found: Found) -> list[str]:

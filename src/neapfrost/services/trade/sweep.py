@@ -30,11 +30,11 @@ from neapfrost.services.trade.parts import (
 from neapfrost.services.trade.run import Course, Run
 from neapfrost.services.words.saying import NOTHING_S, Saying
 from neapfrost.services.words.trade import (
-    even_said,
-    paid_said,
-    quickest_said,
-    rival_speed_said,
-    value_said,
+    describe_even,
+    describe_paid,
+    describe_quickest,
+    describe_rival_speed,
+    describe_value,
 )
 
 #: Laps closer to the best than this are as good as it.
@@ -189,17 +189,18 @@ def _said(sweep: Sweep, best: int, even: Plateau, units: Units) -> list[str]:
     say, axis, point = Saying(units), sweep.axis, sweep.points[best]
     assert point.figures is not None  # the best has been driven
     assert point.change_s is not None
-    where = value_said(axis, point.value, say)
-    sentences = [quickest_said(axis.label, where, point.change_s, point.change_band)]
+    where = describe_value(axis, point.value, say)
+    sentences = [describe_quickest(axis.label, where, point.change_s, point.change_band)]
     if even.last > even.first:
         ends = [
-            value_said(axis, sweep.points[index].value, say) for index in (even.first, even.last)
+            describe_value(axis, sweep.points[index].value, say)
+            for index in (even.first, even.last)
         ]
-        sentences.append(even_said(ends[0], ends[1], EVEN_S))
+        sentences.append(describe_even(ends[0], ends[1], EVEN_S))
     if abs(point.change_s) >= NOTHING_S:
         changes = np.array(point.figures.stretches_s) - np.array(sweep.present.stretches_s)
         names = [(stretch.label, stretch.straight) for stretch in sweep.stretches]
-        sentences.append(paid_said(names, changes.tolist()))
+        sentences.append(describe_paid(names, changes.tolist()))
     return [sentence for sentence in sentences if sentence]
 
 
@@ -219,7 +220,7 @@ def sweep_course(
         base, present = run.present()
         against = _rival(run.plan_json, rival)
         if against is None and wanted.rival_speed_ms is not None:
-            name = rival_speed_said(wanted.rival_speed_ms, Saying(units))
+            name = describe_rival_speed(wanted.rival_speed_ms, Saying(units))
             against = Rival(name=name, end_speed_ms=wanted.rival_speed_ms)
         found = sweep_begun(axis, values, base, present, against)
         settings = settings_of(axis, values)

@@ -30,11 +30,11 @@ from neapfrost.services.weather.moments import (
 )
 from neapfrost.services.words.saying import Saying
 from neapfrost.services.words.weather import (
-    call_said,
-    flip_said,
-    nothing_flips_said,
-    span_said,
-    tyre_said,
+    describe_call,
+    describe_flip,
+    describe_nothing_flips,
+    describe_span,
+    describe_tyre,
 )
 
 #: A call that changes for less than this is not told [min].
@@ -220,7 +220,7 @@ def with_lap(
     elif lap is not None:
         changes["figures"] = figures_of(lap)
         corners = range(len(lap.lap.corners))
-        changes["calls"] = [call_said(call_of(lap, corner), say) for corner in corners]
+        changes["calls"] = [describe_call(call_of(lap, corner), say) for corner in corners]
     return point.model_copy(update=changes)
 
 
@@ -288,7 +288,7 @@ def _concluded(found: Session, laps: Laps, present: WeighedPlan, say: Saying) ->
             at=moment_of(flip.at_s),
             corner=corner,
             what=flip.what,
-            said=flip_said(
+            said=describe_flip(
                 found.corners[corner], flip, moment_of(flip.at_s), flip.at_s == first_s, say
             ),
         )
@@ -299,7 +299,7 @@ def _concluded(found: Session, laps: Laps, present: WeighedPlan, say: Saying) ->
             at=moment_of(at_s),
             corner=None,
             what="tyre",
-            said=tyre_said(found.compounds[was], found.compounds[now], moment_of(at_s)),
+            said=describe_tyre(found.compounds[was], found.compounds[now], moment_of(at_s)),
         )
         for at_s, was, now in _leads(found, laps)
     ]
@@ -310,11 +310,11 @@ def _concluded(found: Session, laps: Laps, present: WeighedPlan, say: Saying) ->
     said = []
     if driven:
         moments, times = [at for at, _ in driven], [time for _, time in driven]
-        said.append(span_said(times, moments, found.present.lap_time_s))
+        said.append(describe_span(times, moments, found.present.lap_time_s))
     weight = {"tyre": 0, "action": 1, "braking": 2}
     most = sorted(marks, key=lambda one: (weight[one.what], one.at))[:NAMED_MOST]
     if most:
         said.append("; ".join(one.said for one in sorted(most, key=lambda one: one.at)) + ".")
     if driven and not marks:
-        said.append(nothing_flips_said(found.threshold_m, say))
+        said.append(describe_nothing_flips(found.threshold_m, say))
     return found.model_copy(update={"marks": marks, "said": said})

@@ -24,7 +24,11 @@ from neapfrost.formats.weather_records import (
 from neapfrost.services.laps.predict import recall
 from neapfrost.services.weather.moments import AVERAGE_MIN
 from neapfrost.services.words.saying import Saying
-from neapfrost.services.words.weather import no_lap_now_said, since_said, weather_moved_said
+from neapfrost.services.words.weather import (
+    describe_no_lap_now,
+    describe_since,
+    describe_weather_moved,
+)
 
 
 class Since(BaseModel):
@@ -62,7 +66,7 @@ def since_plan(
     (state,) = along_session(averaged(raw, 30.0 * AVERAGE_MIN), drying, rubber, [raw[-1].at_s])
     now = conditions_at(state, plan.conditions)
     own = recall(plan, None).result
-    weather = weather_moved_said(plan.conditions, now, say)
+    weather = describe_weather_moved(plan.conditions, now, say)
     found = Since(
         at=readings[-1].at,
         moved=True,
@@ -78,7 +82,7 @@ def since_plan(
         lap = recall(plan.model_copy(update={"conditions": now}), None).result
     except InputRefused as error:
         trouble = "; ".join(fault.message for fault in error.faults)
-        return found.model_copy(update={"said": no_lap_now_said(weather, trouble)})
+        return found.model_copy(update={"said": describe_no_lap_now(weather, trouble)})
     moved: list[tuple[str, Flip]] = []
     for before, after in zip(own.corners, lap.corners, strict=True):
         calls = (
@@ -92,7 +96,7 @@ def since_plan(
     return found.model_copy(
         update={
             "moved": bool(moved),
-            "said": since_said(weather, moved, change_s, say),
+            "said": describe_since(weather, moved, change_s, say),
             "lap_time_s": lap.lap_time_s,
             "change_s": change_s,
             "corners": [name for name, _ in moved],

@@ -32,12 +32,12 @@ from neapfrost.services.weather.session import (
 )
 from neapfrost.services.words.saying import Saying
 from neapfrost.services.words.weather import (
-    alike_until_said,
-    all_alike_said,
-    call_said,
-    chances_said,
-    told_apart_said,
-    wait_said,
+    describe_alike_until,
+    describe_all_alike,
+    describe_call,
+    describe_chances,
+    describe_separation,
+    describe_wait,
 )
 
 #: Moments at which the weathers are set side by side, at the most.
@@ -206,7 +206,7 @@ def _concluded(found: Weathers, laps: Laps, say: Saying) -> Weathers:
     ]
     matters = [pair.matters_at for pair in pairs if pair.matters_at is not None]
     first_at = found.sides[0].points[0].at
-    said = [alike_until_said(min(matters), first_at) if matters else all_alike_said()]
+    said = [describe_alike_until(min(matters), first_at) if matters else describe_all_alike()]
     if moments and len(found.compounds) > 1:
         known = [
             (time, name)
@@ -214,7 +214,7 @@ def _concluded(found: Weathers, laps: Laps, say: Saying) -> Weathers:
             if time is not None
         ]
         if known:
-            said.append(chances_said(min(known)[1], min(known)[0], moments[-1].at))
+            said.append(describe_chances(min(known)[1], min(known)[0], moments[-1].at))
     return found.model_copy(update={"moments": moments, "pairs": pairs, "said": said})
 
 
@@ -226,7 +226,7 @@ def _moment(found: Weathers, laps: Laps, number: int, say: Saying) -> MomentBesi
         calls = [_call(laps, side, number, corner) for side in sides]
         known = [call for call in calls if call is not None]
         if any(changed(known[0], call, found.threshold_m) for call in known[1:]):
-            said = [None if call is None else call_said(call, say) for call in calls]
+            said = [None if call is None else describe_call(call, say) for call in calls]
             apart.append(CornerBeside(corner=corner, calls=said))
         elif known:
             alike.append(corner)
@@ -269,9 +269,9 @@ def _pair(found: Weathers, laps: Laps, first: int, second: int, say: Saying) -> 
     told_at = None if sight is None else sides[0].points[sight.index].at
     matters_at = moment_of(min(matters_s)) if matters_s else None
     names = (sides[0].name, sides[1].name)
-    said = [wait_said(names, told_at, matters_at)]
+    said = [describe_wait(names, told_at, matters_at)]
     if sight is not None and told_at is not None:
-        said.append(told_apart_said(names, sight.sign, sight.values, told_at, say))
+        said.append(describe_separation(names, sight.sign, sight.values, told_at, say))
     return Pair(first=first, second=second, told_at=told_at, matters_at=matters_at, said=said)
 
 

@@ -75,7 +75,7 @@ def hold_reason(call: HoldCall, shift_s: float, say: Saying) -> str:
     return f"{reason}."
 
 
-def threshold_said(one: Threshold, say: Saying) -> str:
+def describe_threshold(one: Threshold, say: Saying) -> str:
     """At which grip, fuel or wind a corner is taken otherwise."""
     does = DOES[one.action]
     if one.figure == "grip":
@@ -140,7 +140,7 @@ def braking_reason(call: BrakingCall) -> str:
     return f"Braking {'; '.join(parts)}." if parts else ""
 
 
-def road_said(call: BrakingCall, say: Saying) -> str:
+def describe_road(call: BrakingCall, say: Saying) -> str:
     """What slope, crests and dips do to the braking; nothing where it is less than a metre."""
     said = []
     if abs(call.grade_m) >= 0.75:

@@ -13,6 +13,6 @@ CAUTIONS = (
 HAZARDS = {"blind": "blind", "wall": "wall", "no_run_off": "no run-off"}
 
 
-def hazards_said(note: CornerNoteDocument) -> list[str]:
+def describe_hazards(note: CornerNoteDocument) -> list[str]:
     """What asks for more margin at a corner, each in a word or two."""
     return [word for field, word in HAZARDS.items() if getattr(note, field)]

@@ -138,7 +138,7 @@ def throttle_after_m(corner: CornerResultPart, ring: Ring) -> float | None:
     return ring.ahead(corner.min_speed_at_m, corner.throttle_at_m)
 
 
-def reference_said(label: str) -> str:
+def describe_reference(label: str) -> str:
     """A board by its number, "the 100 board"; anything else by its name, "the hut"."""
     if label.isdigit():
         return f"the {label} board"
@@ -174,7 +174,7 @@ def sentence_for(corner: CornerResultPart, say: Saying, ring: Ring) -> str:
     if call is None:
         brake = f"Brake {braking_place(None, corner.brake_start_to_corner_m, say)}"
     else:
-        brake = f"Look for {reference_said(call.label)}. "
+        brake = f"Look for {describe_reference(call.label)}. "
         brake += (
             f"Brake {say.length(call.metres)} {call.side} it"
             if not say.is_nothing(call.metres)

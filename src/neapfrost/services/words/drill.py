@@ -103,7 +103,7 @@ def step_sentence(lap: int, corner: CornerResultPart, said: str, say: Saying) ->
     )
 
 
-def question_said(card: Card, name: str, lifts: bool, missing: str | None) -> str:
+def describe_question(card: Card, name: str, lifts: bool, missing: str | None) -> str:
     """The question of a card: "Sluice: where do you brake?"; a missing board is told first."""
     asked = _ASKED[card.kind]
     if card.kind == "brake" and lifts:
@@ -117,7 +117,7 @@ def corner_after(name: str) -> str:
     return f"The corner after {name}"
 
 
-def figure_said(figure: Figure, value: float, say: Saying) -> str:
+def describe_figure(figure: Figure, value: float, say: Saying) -> str:
     """A figure that was asked for, with its unit; places are said as braking points are."""
     if figure.name == "peak_decel_g":
         return f"{value:.1f} g"
@@ -128,14 +128,14 @@ def figure_said(figure: Figure, value: float, say: Saying) -> str:
     return say.speed(value)
 
 
-def word_said(kind: Kind, word: str) -> str:
+def describe_word(kind: Kind, word: str) -> str:
     """A word that was asked for: a gear as 3rd, what is done as it is said."""
     if kind == "gear" and word.isdecimal():
         return gear_word(int(word))
     return ACTION_LABELS.get(word, word) if kind == "action" else word
 
 
-def off_said(figure: Figure, off: float, say: Saying) -> str:
+def describe_off(figure: Figure, off: float, say: Saying) -> str:
     """How far off an answer is: "7 m early", "3 km/h fast"; nothing that is shown as nothing."""
     words = {
         "to_corner_m": ("late", "early"),
@@ -155,7 +155,7 @@ def off_said(figure: Figure, off: float, say: Saying) -> str:
     return f"{size} {unit} {words[1 if off > 0.0 else 0]}"
 
 
-def verdict_said(score: Score, offs: Sequence[str]) -> str:
+def describe_verdict(score: Score, offs: Sequence[str]) -> str:
     """Right, near, off or dangerous, and by how much."""
     word = (
         "Right"
@@ -186,13 +186,13 @@ def price_words(prices: Sequence[Price], say: Saying) -> str:
     return ", ".join(said)
 
 
-def price_said(prices: Sequence[Price], say: Saying) -> str:
+def describe_price(prices: Sequence[Price], say: Saying) -> str:
     """The same as a sentence."""
     text = price_words(prices, say)
     return f"{text[0].upper()}{text[1:]}." if text else ""
 
 
-def due_said(due: datetime, moment: datetime) -> str:
+def describe_due(due: datetime, moment: datetime) -> str:
     """When a card comes back: "again in 10 minutes", "again tomorrow", "again in 3 days"."""
     minutes = round((due - moment).total_seconds() / 60.0)
     if minutes < 1:
@@ -206,12 +206,12 @@ def due_said(due: datetime, moment: datetime) -> str:
     return "again tomorrow" if days == 1 else f"again in {days} days"
 
 
-def moved_said(what: str, then: str) -> str:
+def describe_moved(what: str, then: str) -> str:
     """Why a card is due again though it was known: the plan is another since."""
     return f"{what} was {then} when you learned it; the plan has changed it since"
 
 
-def call_said(corner: CornerResultPart, say: Saying) -> str:
+def describe_call(corner: CornerResultPart, say: Saying) -> str:
     """A corner as it is called on the way: "Sluice left: brake 19 past 100, 3rd, 104"."""
     done = action_words(corner.action, corner.trend)
     if corner.action == "brake":
@@ -222,7 +222,7 @@ def call_said(corner: CornerResultPart, say: Saying) -> str:
     return f"{called}, {gear_word(corner.gear)}, {say.number(corner.min_speed_ms)}"
 
 
-def held_said(held: Held, say: Saying) -> str:
+def describe_held(held: Held, say: Saying) -> str:
     """How a press was: "0.2 s late, 11 m"; what was not pressed is said so."""
     if held.off_s is None or held.off_m is None:
         return "not pressed"
@@ -233,7 +233,7 @@ def held_said(held: Held, say: Saying) -> str:
     return f"{size} {side}, {say.length(abs(held.off_m))}"
 
 
-def rhythm_said(held: Sequence[Held], stray: int, cost_s: float) -> str:
+def describe_rhythm(held: Sequence[Held], stray: int, cost_s: float) -> str:
     """A lap by its rhythm in a sentence, and what being early or late on it costs."""
     right = sum(1 for one in held if one.inside)
     late = sum(1 for one in held if one.dangerous)
@@ -247,7 +247,7 @@ def rhythm_said(held: Sequence[Held], stray: int, cost_s: float) -> str:
     return f"{said}. Early on the brakes and late on the throttle cost {seconds(cost_s, 2)}."
 
 
-def knows_said(known: int, corners: int) -> str:
+def describe_knows(known: int, corners: int) -> str:
     """Whether the lap is known: its braking points, gears and minimum speeds."""
     if known == corners:
         return (

@@ -7,7 +7,7 @@ from pydantic import BaseModel
 from neapfrost.core.units import Units
 from neapfrost.formats.result import ResultDocument
 from neapfrost.services.words.corners import CornerWords, corner_words
-from neapfrost.services.words.notes import Note, note_said
+from neapfrost.services.words.notes import Note, describe_note
 from neapfrost.services.words.saying import Saying
 
 
@@ -26,7 +26,7 @@ def lap_words(result: ResultDocument, notes: Sequence[Note], units: Units) -> La
     return LapWords(
         units=units,
         corners=[corner_words(corner, say) for corner in result.corners],
-        notes=[note_said(note, say) for note in notes],
+        notes=[describe_note(note, say) for note in notes],
         summary=(
             f"{say.length(result.length_m)} in {lap_time(result.lap_time_s)}; top speed "
             f"{say.speed(result.top_speed_ms)}, mean {say.speed(result.mean_speed_ms)}; full "

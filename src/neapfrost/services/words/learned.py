@@ -72,7 +72,7 @@ LEFT_SAID_MS = 0.4
 SURE_WITHIN = SIGNIFICANT / TEN_TO_NINETY
 
 
-def value_said(name: str, value: float, within: float, say: Saying) -> str:
+def describe_value(name: str, value: float, within: float, say: Saying) -> str:
     """A figure's change and its interval: "4.2 ± 1.8 % less"."""
     if name in WINDS:
         word = "more" if value >= 0.0 else "less"
@@ -81,14 +81,14 @@ def value_said(name: str, value: float, within: float, say: Saying) -> str:
     return f"{100.0 * abs(value):.1f} ± {100.0 * within:.1f} % {word}"
 
 
-def claim_said(one: Learnt) -> str:
+def describe_claim(one: Learnt) -> str:
     """A figure's claim in a word or two."""
     return CLAIMS[one.claim] + (", contradicts" if one.contradicts else "")
 
 
-def figure_said(one: Learnt, say: Saying) -> str:
+def describe_figure(one: Learnt, say: Saying) -> str:
     """What is said of a figure after a fit."""
-    said = value_said(one.name, one.value, one.within, say)
+    said = describe_value(one.name, one.value, one.within, say)
     stated = (
         f"± {say.wind(one.stated_within)}"
         if one.name in WINDS
@@ -124,14 +124,14 @@ def together_told(pairs: Sequence[Together]) -> list[str]:
     return told
 
 
-def part_said(part: TimePart) -> str:
+def describe_part(part: TimePart) -> str:
     """Seconds of a lap by their cause: "grip: 0.42 ± 0.20 s slower"."""
     word = "slower" if part.time_s >= 0.0 else "quicker"
     sure = "" if abs(part.time_s) > SURE_WITHIN * part.within_s else "; could be zero"
     return f"{CAUSES[part.cause]}: {abs(part.time_s):.2f} ± {part.within_s:.2f} s {word}{sure}"
 
 
-def fit_said(
+def describe_fit(
     figures: Sequence[Learnt], misfits: Sequence[Misfit], laps: int, runs: int, say: Saying
 ) -> list[str]:
     """The fit in short: what was wrong and by how much, what is known better, what is left."""
@@ -140,14 +140,14 @@ def fit_said(
     said = [f"From {laps} laps of {runs} {plural}: nothing differs from the entered values."]
     if wrong:
         told = "; ".join(
-            f"{LABELS[one.name].lower()} {value_said(one.name, one.value, one.within, say)}"
+            f"{LABELS[one.name].lower()} {describe_value(one.name, one.value, one.within, say)}"
             for one in wrong
         )
         said = [f"From {laps} laps of {runs} {plural}, different from the entered values: {told}."]
     perhaps = [one for one in figures if one.claim == "perhaps"]
     if perhaps:
         told = "; ".join(
-            f"{LABELS[one.name].lower()} {value_said(one.name, one.value, one.within, say)}"
+            f"{LABELS[one.name].lower()} {describe_value(one.name, one.value, one.within, say)}"
             for one in perhaps
         )
         said.append(f"May differ, not yet certain: {told}.")
@@ -177,7 +177,7 @@ def fit_said(
     return said
 
 
-def driver_said(driver: DriverLearnt) -> list[str]:
+def describe_driver(driver: DriverLearnt) -> list[str]:
     """What a fit says of the driver."""
 
     def share(value: float, within: float) -> str:
@@ -193,7 +193,7 @@ def driver_said(driver: DriverLearnt) -> list[str]:
     ]
 
 
-def degradation_said(tyre: Degradation, compound: str) -> str:
+def describe_degradation(tyre: Degradation, compound: str) -> str:
     """How a run's tyres degrade: fitted against stated, or that the laps cannot show it."""
     fitted = f"{100.0 * tyre.share:.2f} ± {100.0 * tyre.within:.2f} % of the grip per lap"
     of = f" of {compound}" if compound else ""
@@ -207,7 +207,7 @@ def degradation_said(tyre: Degradation, compound: str) -> str:
     return f"Degradation{of}: {fitted}, which {differs} the {entered}."
 
 
-def lack_said(lack: Lack, say: Saying) -> str:
+def describe_lack(lack: Lack, say: Saying) -> str:
     """What no values of the figures describe, and what to check."""
     if lack.of == "pulls":
         return (
@@ -227,7 +227,7 @@ def lack_said(lack: Lack, say: Saying) -> str:
     )
 
 
-def working_said(found: Posterior) -> list[str]:
+def describe_working(found: Posterior) -> list[str]:
     """How the figures were found, with this fit's own numbers."""
     rows = found.rows
     held, pull, stop = (len(rows.of(kind)) for kind in ("held", "pull", "stop"))

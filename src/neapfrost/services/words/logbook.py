@@ -12,7 +12,7 @@ from neapfrost.core.driven.trend import Trend
 from neapfrost.core.lap.corners import CornerResult
 from neapfrost.formats.run import LapKind
 from neapfrost.services.words.saying import Saying, gear_word
-from neapfrost.services.words.weather import lap_said
+from neapfrost.services.words.weather import format_lap_time
 
 #: Below these nobody says that anything was otherwise: metres, speeds [m/s], seconds.
 METRES_SAID, SPEED_SAID_MS, NEITHER_SAID_S, TIME_SAID_S = 3.0, 0.28, 0.15, 0.02
@@ -57,7 +57,7 @@ class Beside:
     exit_speed_ms: float | None = None
 
 
-def corner_said(
+def describe_corner(
     driven: AsDriven,
     predicted: Beside,
     neither_s: float | None,
@@ -79,17 +79,17 @@ def corner_said(
     return "; ".join(parts) if parts else "as predicted"
 
 
-def run_said(times_s: Sequence[float], predicted_s: float | None) -> list[str]:
+def describe_run(times_s: Sequence[float], predicted_s: float | None) -> list[str]:
     """The laps of a run in short: the best, their scatter, and against what was predicted."""
     if not times_s:
         return ["This run has no timed lap."]
     best = min(times_s)
-    said = [f"{len(times_s)} timed laps, the best {lap_said(best)}."]
+    said = [f"{len(times_s)} timed laps, the best {format_lap_time(best)}."]
     found = ranged(times_s)
     if found is not None and found.count > 2:
         said[0] = (
-            f"{found.count} timed laps, the best {lap_said(best)}, the median "
-            f"{lap_said(found.median)}, spread {found.spread:.2f} s."
+            f"{found.count} timed laps, the best {format_lap_time(best)}, the median "
+            f"{format_lap_time(found.median)}, spread {found.spread:.2f} s."
         )
     if predicted_s is not None:
         apart = best - predicted_s
@@ -98,7 +98,7 @@ def run_said(times_s: Sequence[float], predicted_s: float | None) -> list[str]:
     return said
 
 
-def reading_said(
+def describe_reading(
     times_s: Sequence[float], laps: int, missing: Sequence[str], scale: float, mirrored: bool
 ) -> list[str]:
     """What was found in a file, and what of it was put right."""
@@ -106,7 +106,7 @@ def reading_said(
     if times_s:
         said[0] = (
             f"{laps} laps were found, {len(times_s)} of them timed, "
-            f"the best {lap_said(min(times_s))}."
+            f"the best {format_lap_time(min(times_s))}."
         )
     if abs(scale - 1.0) >= SCALE_SAID:
         word = "low" if scale > 1.0 else "high"
@@ -121,7 +121,7 @@ def reading_said(
     return said
 
 
-def doubt_said(aligned: Aligned) -> str | None:
+def describe_doubt(aligned: Aligned) -> str | None:
     """The question whether a log is of this circuit; None where it plainly is."""
     if aligned.sure:
         return None
@@ -132,7 +132,7 @@ def doubt_said(aligned: Aligned) -> str | None:
     )
 
 
-def lap_losses_said(
+def describe_lap_losses(
     names: Sequence[str],
     losses: Sequence[CornerLoss],
     change_s: float,
@@ -199,7 +199,7 @@ def _instead(action: str) -> str:
 UNEVEN_S = 0.06
 
 
-def corner_together_said(corner: CornerTogether, predicted: CornerResult, say: Saying) -> str:
+def describe_corner_together(corner: CornerTogether, predicted: CornerResult, say: Saying) -> str:
     """A corner over several laps: what is usual, and how evenly it is driven."""
     parts = []
     brake, plan = corner.brake_start_to_corner_m, predicted.brake_start_to_corner_m
@@ -220,17 +220,18 @@ def corner_together_said(corner: CornerTogether, predicted: CornerResult, say: S
     return "; ".join(parts) if parts else "as predicted, lap after lap"
 
 
-def together_said(found: LapsTogether, goes: Trend | None, predicted_s: float) -> list[str]:
+def describe_together(found: LapsTogether, goes: Trend | None, predicted_s: float) -> list[str]:
     """Several laps in short: best and median, what was possible, and how they go along the run."""
     lap = found.lap_s
     said = [
-        f"{lap.count} laps: best {lap_said(lap.best)}, median {lap_said(lap.median)}, spread "
-        f"{lap.spread:.2f} s; predicted {lap_said(predicted_s)}."
+        f"{lap.count} laps: best {format_lap_time(lap.best)}, median "
+        f"{format_lap_time(lap.median)}, spread "
+        f"{lap.spread:.2f} s; predicted {format_lap_time(predicted_s)}."
     ]
     if found.possible_s is not None:
         gained = max(lap.best - found.possible_s, 0.0)
         said.append(
-            f"Theoretical best by corner: {lap_said(found.possible_s)}, "
+            f"Theoretical best by corner: {format_lap_time(found.possible_s)}, "
             f"{gained:.2f} s quicker than the best lap."
         )
     if found.corners:
@@ -238,11 +239,11 @@ def together_said(found: LapsTogether, goes: Trend | None, predicted_s: float) -
         told = ", ".join(f"{one.name} {one.lost_s.spread:.2f} s" for one in uneven)
         said.append(f"Least consistent: {told}.")
     if goes is not None:
-        said += _trend_said(goes)
+        said += _describe_trend(goes)
     return said
 
 
-def _trend_said(goes: Trend) -> list[str]:
+def _describe_trend(goes: Trend) -> list[str]:
     within = "80 % band"
     early = (
         f"The first lap is {goes.early_s:.2f} s slower from cold tyres and learning "
@@ -284,7 +285,7 @@ FAULTS: dict[str, str] = {
 }
 
 
-def changed_said(
+def describe_changed(
     before: str | None,
     changes: Sequence[str],
     expected_s: float | None,

@@ -59,7 +59,7 @@ class GearNotDriven:
 Note = LapFact | OpenRing | NoLineYet | UnsettledLine | LostOrder | GearNotDriven
 
 
-def note_said(note: Note, say: Saying) -> str:
+def describe_note(note: Note, say: Saying) -> str:
     """A note as a sentence."""
     match note:
         case LightCrest(at_m, share):

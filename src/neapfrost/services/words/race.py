@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from neapfrost.services.words.saying import NOTHING_S, Saying, seconds
-from neapfrost.services.words.weather import lap_said
+from neapfrost.services.words.weather import format_lap_time
 
 #: A plan that is closer than this to the best is as good [s].
 AS_GOOD_S = 1.0
@@ -12,7 +12,7 @@ AS_GOOD_S = 1.0
 LITRES_LEAST = 0.05
 
 
-def race_time_said(seconds: float) -> str:
+def format_race_time(seconds: float) -> str:
     """The time of a race: "24 min 8 s", "6 h 02 min"."""
     whole = round(seconds)
     hours, rest = divmod(whole, 3600)
@@ -20,7 +20,7 @@ def race_time_said(seconds: float) -> str:
     return f"{hours} h {minutes:02d} min" if hours else f"{minutes} min {left} s"
 
 
-def laps_said(laps: Sequence[int]) -> str:
+def describe_laps(laps: Sequence[int]) -> str:
     """Laps after which it is stopped: "after lap 12 and lap 25"."""
     names = [f"lap {lap}" for lap in laps]
     if len(names) > 1:
@@ -34,7 +34,7 @@ def stops_word(count: int) -> str:
     return words.get(count, f"{count} stops")
 
 
-def compounds_said(names: Sequence[str]) -> str:
+def describe_compounds(names: Sequence[str]) -> str:
     """The compounds in their order, what follows itself said once with how often."""
     found: list[tuple[str, int]] = []
     for name in names:
@@ -45,27 +45,27 @@ def compounds_said(names: Sequence[str]) -> str:
     return ", ".join(name if times == 1 else f"{times} × {name}" for name, times in found)
 
 
-def stops_and_tyres_said(stops: Sequence[int], compounds: Sequence[str]) -> str:
+def describe_stops_and_tyres(stops: Sequence[int], compounds: Sequence[str]) -> str:
     """The stops of a plan and its tyres."""
-    where = f" {laps_said(stops)}" if stops else ""
-    return f"{stops_word(len(stops))}{where}: {compounds_said(compounds)}"
+    where = f" {describe_laps(stops)}" if stops else ""
+    return f"{stops_word(len(stops))}{where}: {describe_compounds(compounds)}"
 
 
-def plan_said(stops: Sequence[int], compounds: Sequence[str], behind_s: float) -> str:
+def describe_plan(stops: Sequence[int], compounds: Sequence[str], behind_s: float) -> str:
     """A plan of stops in a line, with what it is behind the best."""
-    said = stops_and_tyres_said(stops, compounds)
+    said = describe_stops_and_tyres(stops, compounds)
     return f"{said}." if behind_s < NOTHING_S else f"{said}; {behind_s:.1f} s slower."
 
 
-def drivers_said(driver_s: Sequence[float]) -> str:
+def describe_drivers(driver_s: Sequence[float]) -> str:
     """How long each driver drives; nothing where one drives alone."""
     if len(driver_s) < 2:
         return ""
-    times = [f"driver {n} {race_time_said(time)}" for n, time in enumerate(driver_s, start=1)]
+    times = [f"driver {n} {format_race_time(time)}" for n, time in enumerate(driver_s, start=1)]
     return f"Driving time: {', '.join(times)}."
 
 
-def race_said(
+def describe_race(
     laps: int,
     ended_by: str,
     total_s: float,
@@ -76,7 +76,7 @@ def race_said(
     """The race in a sentence or two: its laps, its time, its fuel with and without a margin."""
     start_litres, exact_litres = litres
     by = {"laps": "", "distance": ", by the distance", "time": ", by the clock"}[ended_by]
-    said = [f"{laps} laps{by}, {race_time_said(total_s)}."]
+    said = [f"{laps} laps{by}, {format_race_time(total_s)}."]
     if refuels:
         said.append(f"{exact_litres:.1f} litres are used, {start_litres:.1f} with reserve.")
     elif fits:
@@ -86,7 +86,7 @@ def race_said(
     return said
 
 
-def edge_said(laps: int, spare_s: float, faster_s: float) -> str:
+def describe_edge(laps: int, spare_s: float, faster_s: float) -> str:
     """How near a race by the clock is to another number of laps."""
     return (
         f"The last lap starts {spare_s:.1f} s before time is up. {laps + 1} laps would need laps "
@@ -94,14 +94,14 @@ def edge_said(laps: int, spare_s: float, faster_s: float) -> str:
     )
 
 
-def refuelled_said(litres: float) -> str:
+def describe_refuelled(litres: float) -> str:
     """Fuel taken in at a stop: "32 l", "0.4 l"; empty where none is."""
     if litres < LITRES_LEAST:
         return ""
     return f"{litres:.0f} l" if litres >= 10.0 else f"{litres:.1f} l"
 
 
-def no_plan_said(refuels: bool, tank_laps: float | None, laps: int, stops_needed: bool) -> str:
+def describe_no_plan(refuels: bool, tank_laps: float | None, laps: int, stops_needed: bool) -> str:
     """Why there is no plan."""
     if not refuels and tank_laps is not None and tank_laps < laps:
         return (
@@ -116,7 +116,7 @@ def no_plan_said(refuels: bool, tank_laps: float | None, laps: int, stops_needed
     return "No strategy reaches the finish: the tyres or the fuel do not last."
 
 
-def crossover_said(ranges: Sequence[tuple[str, float, float]]) -> str:
+def describe_crossover(ranges: Sequence[tuple[str, float, float]]) -> str:
     """Which tyre for which water."""
     if len(ranges) == 1:
         return f"{ranges[0][0]} is the best tyre at any wetness."
@@ -126,7 +126,7 @@ def crossover_said(ranges: Sequence[tuple[str, float, float]]) -> str:
     return f"{', '.join(parts)}."
 
 
-def change_said(
+def describe_change(
     weathers: Sequence[str],
     chances_pct: Sequence[float],
     best_laps: Sequence[int | None],
@@ -154,7 +154,7 @@ def change_said(
     return said
 
 
-def rival_said(lap: int, gap_s: float, rival_lap: int) -> str:
+def describe_rival(lap: int, gap_s: float, rival_lap: int) -> str:
     """When to stop against a rival."""
     when = (
         f"{rival_lap - lap} laps before them"
@@ -167,7 +167,7 @@ def rival_said(lap: int, gap_s: float, rival_lap: int) -> str:
     return f"Best after lap {lap}, {when}: {ahead} once both have stopped."
 
 
-def slow_said(ranges: Sequence[tuple[int, int]], laps: int) -> str:
+def describe_slow(ranges: Sequence[tuple[int, int]], laps: int) -> str:
     """When a neutralisation should be used for a stop."""
     if not ranges:
         return "A stop under a safety car or full-course yellow never gains time here."
@@ -178,7 +178,7 @@ def slow_said(ranges: Sequence[tuple[int, int]], laps: int) -> str:
     )
 
 
-def saving_said(saved_kg: float, cost_s: float, burnt_kg: float, rule_s: float | None) -> str:
+def describe_saving(saved_kg: float, cost_s: float, burnt_kg: float, rule_s: float | None) -> str:
     """A saving and its price."""
     said = (
         f"{1000.0 * saved_kg:.0f} g a lap ({100.0 * saved_kg / burnt_kg:.1f} %) cost "
@@ -189,7 +189,9 @@ def saving_said(saved_kg: float, cost_s: float, burnt_kg: float, rule_s: float |
     return f"{said}."
 
 
-def energy_said(gain_s: float, spent_mj: float, price_ms_per_kj: float, rule_s: float) -> list[str]:
+def describe_energy(
+    gain_s: float, spent_mj: float, price_ms_per_kj: float, rule_s: float
+) -> list[str]:
     """What a store's energy brings, and its price."""
     said = [
         f"{spent_mj:.2f} MJ a lap gain {gain_s:.3f} s; the last kilojoule gains "
@@ -200,12 +202,12 @@ def energy_said(gain_s: float, spent_mj: float, price_ms_per_kj: float, rule_s: 
     return said
 
 
-def lap_times_said(first_s: float, last_s: float) -> str:
+def describe_lap_times(first_s: float, last_s: float) -> str:
     """Lap times of a stint from its first lap to its last."""
-    return f"{lap_said(first_s)} to {lap_said(last_s)}"
+    return f"{format_lap_time(first_s)} to {format_lap_time(last_s)}"
 
 
-def passing_said(
+def describe_passing(
     possible: Sequence[tuple[str, str, float]],
     places: Sequence[tuple[str, float]],
     say: Saying,
@@ -225,7 +227,7 @@ def passing_said(
     return ["No straight here ends in a braking zone."]
 
 
-def work_said(tyre: str, share_pct: float, corners: Sequence[str], eased: str) -> list[str]:
+def describe_work(tyre: str, share_pct: float, corners: Sequence[str], eased: str) -> list[str]:
     """Which tyre is worked hardest, where, and what eases it."""
     said = [
         f"The {tyre} works hardest: {share_pct:.0f} % of the lap’s sliding energy, most in "
@@ -234,7 +236,7 @@ def work_said(tyre: str, share_pct: float, corners: Sequence[str], eased: str) -
     return [*said, eased] if eased else said
 
 
-def eased_said(name: str, cost_s: float, saved_kj: float, say: Saying) -> str:
+def describe_eased(name: str, cost_s: float, saved_kj: float, say: Saying) -> str:
     """What easing a corner costs the lap and saves a tyre."""
     step = f"1 {say.speed_unit}"
     return (
@@ -242,7 +244,7 @@ def eased_said(name: str, cost_s: float, saved_kj: float, say: Saying) -> str:
     )
 
 
-def warm_up_said(
+def describe_warm_up(
     compound: str, laps: int, needs_mj: float, cost_s: float, off_window: tuple[float, float]
 ) -> str:
     """What a cold set needs until it is warm; `off_window` is by how many °C and seconds a lap."""
@@ -261,7 +263,7 @@ def warm_up_said(
     )
 
 
-def lanes_said(lines: Sequence[tuple[str, float, float]], laps: int) -> list[str]:
+def describe_lanes(lines: Sequence[tuple[str, float, float]], laps: int) -> list[str]:
     """Which way round is quicker: (name, behind over the run, behind for a lap), the best first."""
     best = lines[0]
     lap = min(lines, key=lambda one: one[2])
@@ -273,7 +275,7 @@ def lanes_said(lines: Sequence[tuple[str, float, float]], laps: int) -> list[str
     return said
 
 
-def flap_said(gain_s: float | None, zones: int) -> str:
+def describe_flap(gain_s: float | None, zones: int) -> str:
     """What a flap is worth."""
     where = "its zone" if zones == 1 else f"its {zones} zones"
     if gain_s is None:
@@ -285,7 +287,7 @@ def flap_said(gain_s: float | None, zones: int) -> str:
     return f"The flap open in {where} gains {gain_s:.3f} s a lap."
 
 
-def maker_said(
+def describe_maker(
     what: str,
     later_m: float,
     possible: bool,
@@ -303,7 +305,7 @@ def maker_said(
     return f"{said}; the lap alone is {seconds(cost_s)} {'slower' if cost_s > 0.0 else 'quicker'}"
 
 
-def pit_measured_said(loss_s: float, stops: int, stood_s: float) -> str:
+def describe_pit_measured(loss_s: float, stops: int, stood_s: float) -> str:
     """Where a pit loss is from that the logbook has."""
     count = "one stop" if stops == 1 else f"{stops} stops"
     return (
@@ -312,7 +314,7 @@ def pit_measured_said(loss_s: float, stops: int, stood_s: float) -> str:
     )
 
 
-def fade_measured_said(
+def describe_fade_measured(
     lap_s: float, within_s: float, runs: int, laps: int, stated_pct: float
 ) -> str:
     """Where a compound's fade is from that the logbook has."""

@@ -35,7 +35,7 @@ class Range(Protocol):
     def high(self) -> float: ...
 
 
-def value_said(axis: Said, value: float | str, say: Saying) -> str:
+def describe_value(axis: Said, value: float | str, say: Saying) -> str:
     """A value with its unit: "4.05 to 1", "12 km/h", "Step 5"."""
     if isinstance(value, str):
         return value
@@ -48,7 +48,7 @@ def value_said(axis: Said, value: float | str, say: Saying) -> str:
     return f"{value:.{axis.decimals}f}{unit}"
 
 
-def quickest_said(label: str, where: str, change_s: float, band: Range | None) -> str:
+def describe_quickest(label: str, where: str, change_s: float, band: Range | None) -> str:
     """Where it is quickest and what that is worth against the plan as it stands."""
     if abs(change_s) < NOTHING_S:
         return f"{label}: nothing is quicker than the plan."
@@ -62,12 +62,12 @@ def quickest_said(label: str, where: str, change_s: float, band: Range | None) -
     return f"{label}: quickest at {where}, {worth}."
 
 
-def even_said(first: str, last: str, even_s: float) -> str:
+def describe_even(first: str, last: str, even_s: float) -> str:
     """What is as good as the best."""
     return f"From {first} to {last} within {even_s:.2f} s of the quickest."
 
 
-def paid_said(stretches: Sequence[tuple[str, bool]], changes_s: Sequence[float]) -> str:
+def describe_paid(stretches: Sequence[tuple[str, bool]], changes_s: Sequence[float]) -> str:
     """Who pays for whom: (name, whether a straight) and its change [s] for each stretch."""
     gains = sorted(
         (one for one in zip(changes_s, stretches, strict=True) if one[0] <= -WORTH_A_WORD_S),
@@ -119,7 +119,7 @@ def _listed(names: Sequence[str]) -> str:
     return f"{', '.join(names[:-1])} and {names[-1]}"
 
 
-def best_of_two_said(labels: tuple[str, str], where: tuple[str, str], change_s: float) -> str:
+def describe_best_of_two(labels: tuple[str, str], where: tuple[str, str], change_s: float) -> str:
     """The best of two figures at once."""
     joined = f"{labels[0]} {where[0]} with {_lower(labels[1])} {where[1]}"
     if abs(change_s) < NOTHING_S:
@@ -128,7 +128,7 @@ def best_of_two_said(labels: tuple[str, str], where: tuple[str, str], change_s: 
     return f"{joined} is quickest: {seconds(change_s)} {word} than the plan."
 
 
-def bound_said(where: tuple[str, str], cost_s: float) -> str:
+def describe_bound(where: tuple[str, str], cost_s: float) -> str:
     """What the limits cost."""
     return (
         f"Without the limits the best is {where[0]} with {where[1]}: the limits cost "
@@ -140,7 +140,7 @@ def _lower(label: str) -> str:
     return label[:1].lower() + label[1:]
 
 
-def step_said(axis: Said, value: float | str, step: float | None, say: Saying) -> str:
+def describe_step(axis: Said, value: float | str, step: float | None, say: Saying) -> str:
     """A single change: "Final drive 0.05 lower", "Wing step: Step 5"."""
     if step is None or isinstance(value, str):
         return f"{axis.label}: {value}"
@@ -156,12 +156,14 @@ def step_said(axis: Said, value: float | str, step: float | None, say: Saying) -
     return f"{axis.label} {size:.{decimals}f}{unit} {word}"
 
 
-def rival_speed_said(speed_ms: float, say: Saying) -> str:
+def describe_rival_speed(speed_ms: float, say: Saying) -> str:
     """A rival of whom only a speed is known."""
     return f"a rival at {say.speed(speed_ms)}"
 
 
-def over_session_said(choice: Sequence[str], mean_s: float, worst_s: float, moments: int) -> str:
+def describe_over_session(
+    choice: Sequence[str], mean_s: float, worst_s: float, moments: int
+) -> str:
     """The best on average over a session's weather, and its worst lap of that."""
     return (
         f"Over {moments} moments of the forecasts {', '.join(choice)} is quickest on "
@@ -169,7 +171,7 @@ def over_session_said(choice: Sequence[str], mean_s: float, worst_s: float, mome
     )
 
 
-def next_change_said(
+def describe_next_change(
     what: str, gain_s: float, band: Range | None, laps: int | None, scatter_s: float
 ) -> str:
     """What to try next, alone, and how many laps it takes to see it."""
@@ -178,13 +180,14 @@ def next_change_said(
     worth = f"{seconds(gain_s)}"
     if band is not None and band.low > 0.0:
         worth += f" ({band.low:.3f} to {band.high:.3f})"
+    count = "one lap" if laps == 1 else f"{laps} laps"
     return (
         f"Next change: {what}. Expected gain {worth}; with a lap-to-lap spread of "
-        f"{scatter_s:.2f} s it takes {laps} laps before and {laps} after to confirm it."
+        f"{scatter_s:.2f} s it takes {count} before and {laps} after to confirm it."
     )
 
 
-def best_of_all_said(choice: Sequence[str], change_s: float, tried: int, even: int) -> str:
+def describe_best_of_all(choice: Sequence[str], change_s: float, tried: int, even: int) -> str:
     """The best of what a car has, among so many combinations, and how many are as good."""
     what = ", ".join(choice)
     if abs(change_s) < NOTHING_S:
@@ -201,7 +204,7 @@ def best_of_all_said(choice: Sequence[str], change_s: float, tried: int, even: i
     return f"{text}."
 
 
-def gears_said(name: str, change_s: float, top_rpm_pct: float) -> str:
+def describe_gears(name: str, change_s: float, top_rpm_pct: float) -> str:
     """The quickest gears, and how far the engine turns at the top speed with them."""
     revs = f"the engine turns {top_rpm_pct:.0f} % of its limit at the top speed"
     if abs(change_s) < NOTHING_S:
@@ -210,7 +213,9 @@ def gears_said(name: str, change_s: float, top_rpm_pct: float) -> str:
     return f"{name[:1].upper()}{name[1:]}: {seconds(change_s)} {word} than the plan; {revs}."
 
 
-def half_step_said(corners: Sequence[str], longer_s: float | None, shorter_s: float | None) -> str:
+def describe_half_step(
+    corners: Sequence[str], longer_s: float | None, shorter_s: float | None
+) -> str:
     """Whether a gear is right for the corners it is driven in."""
     ways = [
         (change, word) for change, word in ((longer_s, "longer"), (shorter_s, "shorter")) if change

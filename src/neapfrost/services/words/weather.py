@@ -25,13 +25,13 @@ def clock(at: str) -> str:
     return datetime.fromisoformat(at).strftime("%H:%M")
 
 
-def lap_said(seconds: float) -> str:
+def format_lap_time(seconds: float) -> str:
     """A lap time to hundredths: "1:31.42"."""
     minutes, rest = divmod(round(seconds * 100.0), 6000)
     return f"{minutes}:{rest / 100.0:05.2f}"
 
 
-def flip_said(name: str, flip: Flip, at: str, first: bool, say: Saying) -> str:
+def describe_flip(name: str, flip: Flip, at: str, first: bool, say: Saying) -> str:
     """A call that changes at a moment: "Sluice: brake 6 m earlier from 14:05"."""
     when = f"from the start, {clock(at)}" if first else f"from {clock(at)}"
     before, after = flip.before, flip.after
@@ -48,7 +48,7 @@ def flip_said(name: str, flip: Flip, at: str, first: bool, say: Saying) -> str:
     return f"{name} needs no lift {when}"
 
 
-def nothing_flips_said(threshold_m: float, say: Saying) -> str:
+def describe_nothing_flips(threshold_m: float, say: Saying) -> str:
     """That no call changes along a session."""
     return (
         f"No call changes: every corner's action stays, and no braking point moves by "
@@ -56,48 +56,49 @@ def nothing_flips_said(threshold_m: float, say: Saying) -> str:
     )
 
 
-def tyre_said(before: str, after: str, at: str) -> str:
+def describe_tyre(before: str, after: str, at: str) -> str:
     """Another compound becomes quickest: "Rain is quicker than Medium from 14:22"."""
     return f"{after} is quicker than {before} from {clock(at)}"
 
 
-def span_said(times_s: Sequence[float], moments: Sequence[str], own_s: float) -> str:
+def describe_span(times_s: Sequence[float], moments: Sequence[str], own_s: float) -> str:
     """How far the lap goes along the session, and against the plan's own."""
     low, high = min(times_s), max(times_s)
     best, worst = moments[times_s.index(low)], moments[times_s.index(high)]
     if high - low < 0.005:
-        return f"The lap stays at {lap_said(low)} all session."
+        return f"The lap stays at {format_lap_time(low)} all session."
     return (
-        f"Quickest at {clock(best)} with {lap_said(low)}, slowest at {clock(worst)} with "
-        f"{lap_said(high)}; the plan's own lap is {lap_said(own_s)}."
+        f"Quickest at {clock(best)} with {format_lap_time(low)}, slowest at {clock(worst)} with "
+        f"{format_lap_time(high)}; the plan's own lap is {format_lap_time(own_s)}."
     )
 
 
-def all_alike_said() -> str:
+def describe_all_alike() -> str:
     """That no weather asks anything else."""
     return "In every forecast the calls stay the same and no other tyre is quicker."
 
 
-def alike_until_said(matters_at: str, first_at: str) -> str:
+def describe_alike_until(matters_at: str, first_at: str) -> str:
     """Until when it does not matter which weather comes."""
     if matters_at <= first_at:
         return "The forecasts need different calls from the start."
     return f"Until {clock(matters_at)} every forecast needs the same calls and the same tyre."
 
 
-def chances_said(tyre: str, expected_s: float, at: str) -> str:
+def describe_chances(tyre: str, expected_s: float, at: str) -> str:
     """The compound with the least lap over all chances."""
     return (
-        f"Weighted by chance, {tyre} is quickest at {clock(at)}: {lap_said(expected_s)} expected."
+        f"Weighted by chance, {tyre} is quickest at {clock(at)}: {format_lap_time(expected_s)} "
+        "expected."
     )
 
 
-def call_said(call: Call, say: Saying) -> str:
+def describe_call(call: Call, say: Saying) -> str:
     """What is done at a corner, in short: "brake 42 m before it", "flat"."""
     return _do(call, say)
 
 
-def told_apart_said(
+def describe_separation(
     names: tuple[str, str], sign: Sign, values: tuple[float, float], at: str, say: Saying
 ) -> str:
     """Which reading tells two weathers apart, and from when on."""
@@ -108,7 +109,7 @@ def told_apart_said(
     )
 
 
-def wait_said(names: tuple[str, str], told_at: str | None, matters_at: str | None) -> str:
+def describe_wait(names: tuple[str, str], told_at: str | None, matters_at: str | None) -> str:
     """Until when one can wait for two weathers to show which they are."""
     pair = f"{names[0]} and {names[1]}"
     if matters_at is None:
@@ -123,7 +124,7 @@ def wait_said(names: tuple[str, str], told_at: str | None, matters_at: str | Non
     )
 
 
-def weather_moved_said(before: ConditionsDocument, now: ConditionsDocument, say: Saying) -> str:
+def describe_weather_moved(before: ConditionsDocument, now: ConditionsDocument, say: Saying) -> str:
     """How the weather has changed: "wind turned 60° and 2 m/s stronger, line 20 % wet"."""
     parts = []
     turned = turned_deg(before.wind_from_deg, now.wind_from_deg)
@@ -152,7 +153,7 @@ def weather_moved_said(before: ConditionsDocument, now: ConditionsDocument, say:
     return ", ".join(parts)
 
 
-def since_said(
+def describe_since(
     weather: str, moved: Sequence[tuple[str, Flip]], lap_change_s: float, say: Saying
 ) -> str:
     """What the present weather has done to a plan: its calls by corner, and the lap."""
@@ -176,7 +177,7 @@ def since_said(
     return f"Since this plan: {'; '.join(parts)}."
 
 
-def no_lap_now_said(weather: str, trouble: str) -> str:
+def describe_no_lap_now(weather: str, trouble: str) -> str:
     """That a plan has no lap in the present weather, and why."""
     moved = weather or "the weather has changed"
     return f"Since this plan: {moved}; no lap is possible now ({trouble})."

@@ -11,7 +11,7 @@ from neapfrost.services.words.saying import Saying
 APART, TOP = 3, 3
 
 
-def rankings_said(found: tuple[Worth, ...], names: list[str]) -> str:
+def describe_rankings(found: tuple[Worth, ...], names: list[str]) -> str:
     """Where time spent in a corner and exit carried out of it rank it otherwise."""
     if not found:
         return ""
@@ -43,7 +43,7 @@ def rankings_said(found: tuple[Worth, ...], names: list[str]) -> str:
     return f"{lead}."
 
 
-def complex_said(one: Complex, corners: Sequence[CornerResultPart], say: Saying) -> str:
+def describe_complex(one: Complex, corners: Sequence[CornerResultPart], say: Saying) -> str:
     """Which corners are one, its tightest part, and where the throttle belongs."""
     names = [corner.name for corner in corners]
     joined = " and ".join(names[n] for n in one.corners)
@@ -54,7 +54,7 @@ def complex_said(one: Complex, corners: Sequence[CornerResultPart], say: Saying)
     )
 
 
-def trade_said(trade: Trade, found: Sequence[Worth], names: Sequence[str], say: Saying) -> str:
+def describe_trade(trade: Trade, found: Sequence[Worth], names: Sequence[str], say: Saying) -> str:
     """What driven radius given in one corner and taken in the next is worth."""
     per, unit = say.metres_per_length, say.length_unit
     first, second = names[trade.first], names[trade.second]

@@ -44,7 +44,7 @@
     {:else if panel === 'sheet'}
       <FullSheet {bench} {work} {view} planId={bench.open.id} />
     {:else if panel === 'setups'}
-      <SetupsPart {bench} {work} />
+      <SetupsPart {bench} {view} {work} />
     {:else if panel === 'compare'}
       <SideBySide {bench} {work} {view} />
     {:else if panel === 'brakes'}

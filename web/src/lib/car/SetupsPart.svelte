@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { CarEdit, Setup } from '../api/client'
+  import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
   import { plain } from '../parts/format'
   import CarFigure from './CarFigure.svelte'
@@ -7,7 +8,7 @@
   import type { CarWork } from './work.svelte'
 
   /** The car’s setups in columns: what the model computes above, what is only recorded below. */
-  let { bench, work }: { bench: Workbench; work: CarWork } = $props()
+  let { bench, view, work }: { bench: Workbench; view: View; work: CarWork } = $props()
 
   const car = $derived(work.car)
   const setups = $derived(car?.setups ?? [])
@@ -248,7 +249,7 @@
       else you record. The tables below list the options.
     </p>
   {/if}
-  <TablesPart {bench} {work} />
+  <TablesPart {bench} {view} {work} />
 {/if}
 
 <style>

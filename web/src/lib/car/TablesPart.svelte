@@ -1,11 +1,15 @@
 <script lang="ts">
   import type { CarEdit, FigureRow } from '../api/client'
+  import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
+  import { plain } from '../parts/format'
   import CarFigure from './CarFigure.svelte'
   import type { CarWork } from './work.svelte'
 
   /** What setups choose from: wing steps, gear sets, tyre compounds. */
-  let { bench, work }: { bench: Workbench; work: CarWork } = $props()
+  let { bench, view, work }: { bench: Workbench; view: View; work: CarWork } = $props()
+
+  const units = $derived(view.units)
 
   const car = $derived(work.car)
   let refusal = $state('')
@@ -52,13 +56,13 @@
 
 {#snippet figureCell(table: Table, index: number, row: FigureRow, one: { name: string })}
   <CarFigure
-    label="{row.label} of {one.name} ({row.unit})"
-    value={valueOf(one, row.field)}
+    label="{row.label} of {one.name} ({units.unitOf(row.quantity) || row.unit})"
+    value={units.show(valueOf(one, row.field), row.quantity)}
     decimals={row.decimals}
     step={row.step}
     fine={row.fine}
     width="6ch"
-    write={(next) => set(table, index, row.field, next)}
+    write={(next) => set(table, index, row.field, units.read(next, row.quantity))}
   />
 {/snippet}
 
@@ -123,7 +127,8 @@
         <thead>
           <tr>
             <th scope="col">Compound</th><th scope="col">Grip</th><th scope="col">Warm-up</th>
-            <th scope="col">Degradation %/lap</th><th scope="col">Window °C</th>
+            <th scope="col">Degradation %/lap</th><th scope="col">Window {units.temperatureUnit}</th
+            >
             <th scope="col">Outside %/10°</th><th scope="col">In water</th>
           </tr>
         </thead>
@@ -178,8 +183,9 @@
       <button class="link text-[14px]" onclick={() => add('compounds')}>Add a compound</button>
       <p class="unit max-w-140">
         A new compound starts with typical dry values: 7 % less grip on the out lap, 2 % on the
-        next, then 0.15 % lost per lap, full grip from 15 to 45 °C track temperature. These are
-        assumptions until you change them.
+        next, then 0.15 % lost per lap, full grip from {plain(units.show(15, 'temperature'), 0)} to
+        {plain(units.show(45, 'temperature'), 0)}
+        {units.temperatureUnit} track temperature. These are assumptions until you change them.
       </p>
     </section>
   </div>
