@@ -148,7 +148,7 @@ def test_heights_from_points_leave_the_grades_alone() -> None:
     ("circuit", "why"),
     [
         (ring(Straight(500.0), Bend("A", 1, 50.0, 90.0), closed=False), "need not close"),
-        (ring(Straight(900.0), Bend("A", 1, 50.0, 90.0)), "no figures near the given ones"),
+        (ring(Straight(900.0), Bend("A", 1, 50.0, 90.0)), "no figures near these"),
     ],
 )
 def test_what_cannot_close_is_refused(circuit: Circuit, why: str) -> None:

@@ -148,25 +148,28 @@ def test_passing_lanes_and_tyres_speak_in_the_person_s_units() -> None:
         "with wing step Low: braking 6 m later, possible; the lap alone is 0.310 s slower"
     )
     assert describe_maker("a store", 9.0, False, None, 0.5, metric).endswith(
-        "not yet; takes 0.50 MJ"
+        "not yet; uses 0.50 MJ"
     )
-    assert describe_warm_up("Soft", 2, 9.41, 2.3, (0.0, 0.0)) == (
+    assert describe_warm_up("Soft", 2, 9.41, 2.3, (0.0, 0.0), Saying()) == (
         "Soft is warm after 2 laps, with 9.4 MJ put into the set; this costs 2.30 s."
     )
-    assert "8 °C colder than its window" in describe_warm_up("Soft", 1, 4.0, 1.0, (-8.0, 0.4))
+    for say, colder in ((metric, "8 °C colder"), (feet, "14 °F colder")):
+        assert f"{colder} than its window" in describe_warm_up(
+            "Soft", 1, 4.0, 1.0, (-8.0, 0.4), say
+        )
     assert describe_eased("Gorse", 0.05, 0.8, metric) == (
-        "1 km/h less in Gorse saves it 0.8 kJ a lap for 0.050 s."
+        "1 km/h less in Gorse saves that tyre 0.8 kJ a lap and costs 0.050 s."
     )
     wing = describe_maker("wing step Low", 6.0, True, 0.31, None, metric)
     assert wing == (
         "with wing step Low: braking 6 m later, possible; the lap alone is 0.310 s slower"
     )
     assert describe_maker("a store", 9.0, False, None, 0.5, metric).endswith(
-        "not yet; takes 0.50 MJ"
+        "not yet; uses 0.50 MJ"
     )
-    assert describe_eased("Gorse", 0.05, 0.8, feet).startswith("0.6 mph less")
+    assert describe_eased("Gorse", 0.05, 0.8, feet).startswith("1 mph less")
     assert describe_work("rear left tyre", 35.2, ["Gorse", "Quarry"], "") == [
-        "Most goes into the rear left tyre: 35 % of the lap’s, in Gorse, Quarry."
+        "The rear left tyre works hardest: 35 % of the lap’s sliding energy, most in Gorse, Quarry."
     ]
     said = describe_lanes([("Bottom", 0.0, 0.03), ("Top", 0.4, 0.0)], 25)
     assert said == [

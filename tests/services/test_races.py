@@ -32,6 +32,7 @@ from neapfrost.services.race.tyres import race_tyres
 from neapfrost.services.race.work import warm_up_of, work_of
 from neapfrost.services.studies.alone import driven_alone
 from neapfrost.services.studies.race_alone import whole_race
+from neapfrost.services.words.saying import Saying
 
 CASES = Path(__file__).parents[1] / "cases"
 
@@ -381,14 +382,14 @@ def test_places_to_pass_and_the_tyres_work_are_told() -> None:
 
 def test_a_cold_set_s_laps_are_those_of_the_plan_on_them() -> None:
     alone = composed("k4-samphire")
-    warm = warm_up_of(alone)
+    warm = warm_up_of(alone, Saying())
     assert warm is not None
     for lap in warm.laps:
         air = alone.conditions.model_copy(update={"tyre_lap": lap.age})
         cold = alone.model_copy(update={"conditions": air})
         assert lap.lap_s == pytest.approx(predict_lap(cold).lap_time_s, abs=0.005)
     air = alone.conditions.model_copy(update={"track_temp_c": -5.0})
-    frosty = warm_up_of(alone.model_copy(update={"conditions": air}))
+    frosty = warm_up_of(alone.model_copy(update={"conditions": air}), Saying())
     assert frosty is not None
     assert frosty.off_window_c < 0.0 < frosty.off_window_s
     assert "colder than its window" in frosty.said

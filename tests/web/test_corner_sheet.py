@@ -49,7 +49,7 @@ def test_a_corner_is_opened_turned_through_and_left_by_keys(sheet: Page) -> None
     calls = sheet.get_by_role("list", name="Calls in short")
     expect(calls).to_contain_text("2nd at 7407 rpm costs")
     expect(calls).to_contain_text("Downhill 6.0 %")
-    expect(sheet.get_by_text("blind: more margin")).to_be_visible()
+    expect(sheet.get_by_text("blind: extra margin")).to_be_visible()
     # Every label has its place, on every corner of the lap.
     for _ in range(11):
         sheet.keyboard.press("]")

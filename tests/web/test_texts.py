@@ -23,24 +23,26 @@ FIELD = re.compile(r"\b[a-z]+(?:_[a-z0-9]+)+\b|\b(?:car|circuit|conditions|plan)
 NO_FIELDS = ("neapfrost standin", ".json", ".csv", ".md", ".svg")
 HEAD_MOST = 28
 #: What carries its own reference: a standard's air, and a rate for so many degrees.
-REFERENCES = ("99 kPa of dry air at 25 °C", "% for 10 °C")
+REFERENCES = ("99 kPa of dry air at 25 °C", "% for 10 °C", "a road of 20 °C")
 METRIC = re.compile(r"(?<![\w/])[-+−±]?\d[\d.,]*\s*(km/h|km|°C)(?![\w/²])|\(km/h\)|\bkm/h\b")
 
 
-def refuse_words(view: ViewTexts) -> None:
+def wrong_words(view: ViewTexts) -> list[str]:
+    """Lines that nobody would say, fields of documents, and heads of tables that are too long."""
+    found = [line for line in view.lines if NEVER_SAID.search(line)]
     for line in view.lines:
-        assert not NEVER_SAID.search(line), f"{view.place}: {line}"
-        if not any(known in line for known in NO_FIELDS):
-            assert not FIELD.search(line), f"{view.place}: {line}"
-    for head in view.heads:
-        assert len(head) <= HEAD_MOST, f"{view.place}: {head}"
+        if FIELD.search(line) and not any(known in line for known in NO_FIELDS):
+            found.append(line)
+    # Where plans stand side by side their own names are the heads.
+    if "trade/event" not in view.place:
+        found += [head for head in view.heads if len(head) > HEAD_MOST]
+    return [f"{view.place}: {line}" for line in found]
 
 
 def test_views_speak_as_engineers_do(context: BrowserContext, address: str) -> None:
     page = context.new_page()
     open_plan(page, address, demo_plans_of(address)[OVAL])
-    for view in view_texts(page):
-        refuse_words(view)
+    assert [line for view in view_texts(page) for line in wrong_words(view)] == []
 
 
 def test_a_reader_of_miles_and_feet_meets_no_kilometre(
@@ -48,9 +50,11 @@ def test_a_reader_of_miles_and_feet_meets_no_kilometre(
 ) -> None:
     page = in_feet(context, address)
     open_plan(page, address, demo_plans_of(address)[DRY_K4])
+    found = []
     for view in view_texts(page):
-        refuse_words(view)
-        assert metric_lines(view) == [], view.place
+        found += wrong_words(view)
+        found += [f"{view.place}: {line}" for line in metric_lines(view)]
+    assert found == []
 
 
 def in_feet(context: BrowserContext, address: str) -> Page:

@@ -127,7 +127,8 @@ def brief_of(
     wanted = plan.uncertainty
     air = plan.conditions
     said = (
-        f"Fuel {plan.car.fuel_kg:g} kg, air {air.air_temp_c:g} °C, track {air.track_temp_c:g} °C, "
+        f"Fuel {plan.car.fuel_kg:g} kg, air {say.temperature(air.air_temp_c)}, "
+        f"track {say.temperature(air.track_temp_c)}, "
         f"wind {say.wind(air.wind_speed_ms)} from {air.wind_from_deg:.0f}°, "
         f"wetness {air.wetness_pct:g} %, grip {plan.car.tyres.mu_lateral:g}"
     )

@@ -114,7 +114,7 @@ def work_of(plan: PlanDocument, units: Units = "metric") -> Work:
         hardest=hardest,
         corners=corners,
         slip_at_limit_pct=100.0 * figures.slip_at_limit,
-        warm_up=warm_up_of(plan),
+        warm_up=warm_up_of(plan, say),
         said=describe_work(
             _tyre_name(hardest, figures),
             100.0 * float(each[hardest]) / max(float(each.sum()), 1e-9),
@@ -128,7 +128,7 @@ def work_of(plan: PlanDocument, units: Units = "metric") -> Work:
     )
 
 
-def warm_up_of(plan: PlanDocument) -> WarmUp | None:
+def warm_up_of(plan: PlanDocument, say: Saying) -> WarmUp | None:
     """What the first laps of a cold set take and what they put into it; None without a warm-up."""
     tyres = race_tyres(plan, 1, None)
     tyre = tyres[own_tyre(plan, tyres)]
@@ -164,7 +164,7 @@ def warm_up_of(plan: PlanDocument) -> WarmUp | None:
         cost_s=cost_s,
         off_window_c=off_c,
         off_window_s=off_s,
-        said=describe_warm_up(tyre.name, len(laps), total, cost_s, (off_c, off_s)),
+        said=describe_warm_up(tyre.name, len(laps), total, cost_s, (off_c, off_s), say),
     )
 
 

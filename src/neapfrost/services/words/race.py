@@ -245,7 +245,12 @@ def describe_eased(name: str, cost_s: float, saved_kj: float, say: Saying) -> st
 
 
 def describe_warm_up(
-    compound: str, laps: int, needs_mj: float, cost_s: float, off_window: tuple[float, float]
+    compound: str,
+    laps: int,
+    needs_mj: float,
+    cost_s: float,
+    off_window: tuple[float, float],
+    say: Saying,
 ) -> str:
     """What a cold set needs until it is warm; `off_window` is by how many °C and seconds a lap."""
     count = "one lap" if laps == 1 else f"{laps} laps"
@@ -258,8 +263,8 @@ def describe_warm_up(
         return said
     side = "colder" if off_c < 0.0 else "warmer"
     return (
-        f"{said} The road is {abs(off_c):.0f} °C {side} than its window, {off_s:.2f} s a lap, "
-        "however many laps it does."
+        f"{said} The road is {say.degrees(abs(off_c))} {side} than its window, "
+        f"{off_s:.2f} s a lap, however many laps it does."
     )
 
 

@@ -2,7 +2,14 @@
 
 from dataclasses import dataclass
 
-from neapfrost.core.units import METRES_PER, Units, shown, unit_of
+from neapfrost.core.units import (
+    FAHRENHEIT_PER_CELSIUS,
+    METRES_PER,
+    Units,
+    fahrenheit,
+    shown,
+    unit_of,
+)
 
 #: A difference of time that is shown as nothing: half of the last digit of a lap time [s].
 NOTHING_S = 0.0005
@@ -49,6 +56,21 @@ class Saying:
     def length(self, length_m: float, decimals: int = 0) -> str:
         """A length: "19 m"."""
         return f"{self.metres(length_m, decimals)} {self.length_unit}"
+
+    def temperature(self, celsius: float) -> str:
+        """A temperature with its unit, in whole degrees."""
+        value = celsius if self.units == "metric" else fahrenheit(celsius)
+        return f"{value:.0f} {self.temperature_unit}"
+
+    def degrees(self, kelvin: float) -> str:
+        """A difference of temperatures with its unit, in whole degrees."""
+        size = kelvin if self.units == "metric" else FAHRENHEIT_PER_CELSIUS * kelvin
+        return f"{size:.0f} {self.temperature_unit}"
+
+    @property
+    def temperature_unit(self) -> str:
+        """°C or °F."""
+        return "°C" if self.units == "metric" else "°F"
 
     def wind(self, wind_ms: float) -> str:
         """A wind in m/s, or mph."""

@@ -3,7 +3,6 @@
 from collections.abc import Sequence
 from datetime import datetime
 
-from neapfrost.core.units import FAHRENHEIT_PER_CELSIUS, fahrenheit
 from neapfrost.core.weather.apart import Sign, turned_deg
 from neapfrost.core.weather.flips import Call, Flip
 from neapfrost.formats.plan import ConditionsDocument
@@ -142,9 +141,9 @@ def describe_weather_moved(before: ConditionsDocument, now: ConditionsDocument, 
     for name, value in (("air", "air_temp_c"), ("road", "track_temp_c")):
         change = getattr(now, value) - getattr(before, value)
         if abs(change) >= WARMER_C:
-            size = abs(change) * (1.0 if say.units == "metric" else FAHRENHEIT_PER_CELSIUS)
-            unit = "°C" if say.units == "metric" else "°F"
-            parts.append(f"{name} {size:.0f} {unit} {'warmer' if change > 0.0 else 'colder'}")
+            parts.append(
+                f"{name} {say.degrees(abs(change))} {'warmer' if change > 0.0 else 'colder'}"
+            )
     rubber = now.rubber_factor - before.rubber_factor
     if abs(rubber) >= 0.005:
         parts.append(
@@ -220,6 +219,4 @@ def _value(sign: Sign, value: float, say: Saying) -> str:
             return f"{value:.0f}°"
         case "wind_speed_ms":
             return say.wind(value)
-    if say.units != "metric":
-        return f"{fahrenheit(value):.0f} °F"
-    return f"{value:.0f} °C"
+    return say.temperature(value)

@@ -130,7 +130,7 @@
       <tr>
         <th scope="col">Run</th>
         <th scope="col">Laps</th>
-        <th scope="col">Minimum {units.speedUnit}, lowest to highest</th>
+        <th scope="col">Minimum {units.speedUnit}, range</th>
         <th scope="col">Smallest loss s</th>
         <th scope="col">Difference</th>
       </tr>

@@ -216,7 +216,7 @@
         </div>
         <p class="unit">
           Solid: the cheapest combination, calculated as a whole lap.
-          {#each saving.rules as rule, n (rule)}
+          {#each saving.rules as rule, n (n)}
             <span class="pr-1.5"
               >{RULE_LINES[n]}: {rule}, {saving.found?.rules_s[n]
                 ? `${timeDifference(saving.found.rules_s[n] ?? 0)} s`

@@ -66,8 +66,11 @@
             <th scope="col" class="number">Degradation % a lap</th>
             <th scope="col" class="number">Work on the front %</th>
             <th scope="col" class="number">on the right %</th>
-            {#each lanes.corners as name (name)}<th scope="col" class="number"
-                >{name}: lift {units.lengthUnit} before, first and last lap</th
+            {#each lanes.corners as name (name)}<th
+                scope="col"
+                class="number"
+                title="Lift before the corner, on the first and on the last lap"
+                >{name}: lift {units.lengthUnit}</th
               >{/each}
           </tr>
         </thead>

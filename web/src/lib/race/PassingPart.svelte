@@ -104,7 +104,7 @@
             <thead>
               <tr>
                 <th scope="col">Braking for</th><th scope="col">The car behind</th>
-                <th scope="col" class="number">Brake later {units.lengthUnit}, now and with it</th>
+                <th scope="col" class="number">Later {units.lengthUnit}, now and with it</th>
                 <th scope="col" class="number">Lap alone s</th>
                 <th scope="col" class="number">Uses MJ</th>
                 <th scope="col">Overtaking</th>

@@ -40,7 +40,7 @@
           <tr class="now"
             ><th scope="row">{best.stops_and_tyres}</th><td class="figure number">best</td></tr
           >
-          {#each race.others as other (other.said)}
+          {#each race.others as other, n (n)}
             <tr
               ><th scope="row">{other.stops_and_tyres}</th><td class="figure number"
                 >{timeDifference(other.behind_s, 1)}</td

@@ -113,7 +113,7 @@
             class="place name">{water.compounds[n]}</text
           >
         {/each}
-        {#each water.ranges.slice(1) as range (range.compound)}
+        {#each water.ranges.slice(1) as range (range.from_pct)}
           <path d="M{x(range.from_pct)} 16V{HEIGHT - 24}" stroke="var(--cool)" stroke-width="1.4" />
           <text x={x(range.from_pct) + 4} y="26" class="tick">{plain(range.from_pct, 0)} %</text>
         {/each}
@@ -164,7 +164,7 @@
             data-testid="change-said"
             aria-live="polite"
           >
-            {#each change.said as sentence (sentence)}<p>{sentence}</p>{/each}
+            {#each change.said as sentence, n (n)}<p>{sentence}</p>{/each}
           </div>
           <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
           <div

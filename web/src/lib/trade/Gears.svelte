@@ -92,7 +92,7 @@
           <th scope="col" class="number">Lap</th>
           <th scope="col" class="number">Against the plan s</th>
           <th scope="col" class="number">Top {view.units.speedUnit}</th>
-          <th scope="col" class="number">Revs at top speed, % of the limit</th>
+          <th scope="col" class="number">Revs at top speed %</th>
           {#if study.tow_pct > 0}<th scope="col" class="number">in a tow</th>{/if}
           <th scope="col" class="number">Final drive</th>
           {#each gears as n (n)}<th scope="col" class="number">{n + 1}</th>{/each}

@@ -45,6 +45,6 @@
     aria-live="polite"
     data-testid={testid}
   >
-    {#each said as sentence (sentence)}<p>{sentence}</p>{/each}
+    {#each said as sentence, n (n)}<p>{sentence}</p>{/each}
   </div>
 {/if}
