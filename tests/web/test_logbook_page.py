@@ -39,7 +39,7 @@ def logbook(context: BrowserContext, address: str) -> Page:
 def read(page: Page, *files: Path) -> None:
     """Give files to the logbook, and keep them once their laps are found."""
     page.get_by_label("Import logger files…").set_input_files(files)
-    keep = page.get_by_role("button", name=re.compile("^Keep "))
+    keep = page.get_by_role("button", name=re.compile("^Save "))
     expect(keep).to_be_enabled(timeout=READ_MS)
     keep.click()
     expect(page.get_by_test_id("readings")).to_have_count(0, timeout=READ_MS)
@@ -54,7 +54,7 @@ def test_from_dropped_files_to_what_they_teach_taken_into_the_plan(
     expect(table.get_by_role("row")).to_have_count(12)
     expect(logbook.get_by_test_id("lap-said")).to_contain_text("than predicted")
     expect(logbook).to_have_url(re.compile(r"/logbook/\d+/\d+$"))
-    expect(logbook.get_by_test_id("changed")).to_contain_text("noise")
+    expect(logbook.get_by_test_id("changed")).to_contain_text("not significant")
     logbook.get_by_test_id("laps-plot").hover()
     expect(
         logbook.get_by_test_id("laps-plot").get_by_text(re.compile(" for .* s$"))

@@ -106,7 +106,7 @@
         <th class="number">Minimum, {units.speedUnit}</th>
         <th class="number">Throttle, {units.lengthUnit} after</th>
         <th class="number">Exit, {units.speedUnit}</th>
-        {#if laps > 0}<th>First {laps} laps:<br />{units.lengthUnit} earlier; min.</th>{/if}
+        {#if laps > 0}<th>First laps:<br />{units.lengthUnit} earlier; min.</th>{/if}
       </tr>
     </thead>
     <tbody>
