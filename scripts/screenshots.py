@@ -135,7 +135,7 @@ def logbook(page: Page) -> None:
     page.get_by_text("things changed at once").wait_for(timeout=60_000)
     page.get_by_test_id("corners-against").wait_for(timeout=60_000)
     keep(page, "logbook")
-    for box in page.get_by_role("checkbox", name=re.compile("^Take ")).all():
+    for box in page.get_by_role("checkbox", name=re.compile("^Select ")).all():
         box.check()
     page.get_by_role("tab", name="Model fit").click()
     page.get_by_role("button", name="Fit to 6 runs").click()

@@ -65,7 +65,7 @@ def test_from_dropped_files_to_what_they_teach_taken_into_the_plan(
     against.select_option(session)
     expect(logbook.get_by_test_id("lap-said")).to_contain_text("than lap", timeout=READ_MS)
     # Both runs together, then what they teach.
-    for box in logbook.get_by_role("checkbox", name=re.compile("^Take session")).all():
+    for box in logbook.get_by_role("checkbox", name=re.compile("^Select session")).all():
         box.check()
     logbook.get_by_role("tab", name="Laps compared").click()
     expect(logbook.get_by_test_id("together-said")).to_contain_text("6 laps: best")
@@ -74,7 +74,7 @@ def test_from_dropped_files_to_what_they_teach_taken_into_the_plan(
     logbook.get_by_role("button", name="Fit to 2 runs").click()
     expect(logbook.get_by_test_id("fit-said")).to_contain_text("6 laps of 2 runs", timeout=READ_MS)
     expect(logbook.get_by_test_id("fit-figures").get_by_role("row")).to_have_count(9)
-    logbook.get_by_label("Take over Drag, on").select_option("car")
+    logbook.get_by_label("Apply Drag to").select_option("car")
     drag = logbook.get_by_role("spinbutton", name="Drag (m² CdA)")
     before = drag.input_value()
     logbook.get_by_role("button", name="Apply to plan").click()
