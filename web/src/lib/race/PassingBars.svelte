@@ -49,13 +49,7 @@
   {#each places as place, n (place.corner)}
     {@const y = TOP + n * ROW + ROW / 2}
     <!-- svelte-ignore a11y_click_events_have_key_events -->
-    <g
-      role="button"
-      tabindex="-1"
-      aria-label="{place.name}: brake {said(place.later_needed_m)} later"
-      class="cursor-pointer"
-      onclick={() => select(place.corner)}
-    >
+    <g role="button" tabindex="-1" class="cursor-pointer" onclick={() => select(place.corner)}>
       <text x={LEFT - 8} y={y + 3} text-anchor="end" class="name"
         >{place.corner + 1} {place.name}</text
       >
