@@ -11,7 +11,7 @@ from neapfrost.core.learned.figures import Priors
 from neapfrost.core.learned.fit import fit
 from neapfrost.core.learned.seen import RunSeen, run_seen
 from neapfrost.demo.plans import composed
-from neapfrost.formats.log_csv import look_at_log, read_log
+from neapfrost.formats.logs.text import look_at_log, read_log
 from neapfrost.services.laps.planned import planned
 from neapfrost.services.logbook.measured import laid, read_file
 from neapfrost.standins.logger.driver import FADE, Hidden, driven_laps

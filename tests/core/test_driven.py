@@ -24,7 +24,7 @@ from neapfrost.core.lap.drive import Drive
 from neapfrost.core.lap.record import Lap
 from neapfrost.core.lap.solve import drive_lap, solve
 from neapfrost.demo.plans import PLAN_IDS, composed
-from neapfrost.formats.log_csv import look_at_log, read_log
+from neapfrost.formats.logs.text import look_at_log, read_log
 from neapfrost.services.laps.planned import planned
 from neapfrost.standins.logger.driver import Hidden, driven_laps, hidden_by
 from neapfrost.standins.logger.instruments import (

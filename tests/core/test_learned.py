@@ -28,7 +28,7 @@ from neapfrost.core.learned.fit import Posterior, figure_sds, fit
 from neapfrost.core.learned.lack_of_fit import lack_of_fit
 from neapfrost.core.learned.seen import Pull, RunSeen, TyreStated, holds, run_seen
 from neapfrost.demo.plans import composed
-from neapfrost.formats.log_csv import look_at_log, read_log
+from neapfrost.formats.logs.text import look_at_log, read_log
 from neapfrost.services.laps.planned import planned
 from neapfrost.standins.logger.driver import Hidden, driven_laps, hidden_by
 from neapfrost.standins.logger.instruments import Instruments, log_text, logged

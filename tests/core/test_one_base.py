@@ -19,7 +19,8 @@ def series(rate_hz: float, begin_s: float, end_s: float, slope: float = 2.0) -> 
 )
 def test_a_line_stays_a_line_whatever_its_rate(rates: list[float], slope: float) -> None:
     found = [series(rate, 0.0, 20.0, slope) for rate in rates]
-    base = base_of(found)
+    base = base_of(found, 100_000)
+    assert base is not None
     assert np.all(np.diff(base) > 0.0)
     assert 1.0 / float(base[1] - base[0]) == pytest.approx(min(max(rates), RATE_MOST_HZ))
     for one in found:
@@ -55,5 +56,8 @@ def test_times_that_fall_or_repeat_are_left_out() -> None:
     assert kept.t_s.tolist() == [0.0, 1.0, 2.0, 3.0]
     assert kept.values.tolist() == [0.0, 1.0, 4.0, 6.0]
     assert rising(np.zeros(0), np.zeros(0)).rate_hz == 0.0
-    assert len(base_of([])) == 0
+    empty = base_of([], 10)
+    assert empty is not None
+    assert len(empty) == 0
+    assert base_of([series(10.0, 0.0, 20.0)], 100) is None
     assert np.isnan(on_base(Series(t[:2], np.full(2, np.nan)), t[:2])).all()

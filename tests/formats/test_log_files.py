@@ -16,10 +16,12 @@ from neapfrost.core.driven.log import Log
 from neapfrost.core.errors import InputRefused
 from neapfrost.core.lap.solve import solve
 from neapfrost.demo.plans import demo_plan
-from neapfrost.formats.logs.log_file import kind_name, log_of_file, look_at_file
+from neapfrost.formats.logs.log_file import log_of_file, look_at_file
+from neapfrost.formats.logs.recognise import KIND_NAMES
 from neapfrost.services.laps.planned import planned
-from neapfrost.standins.logger.files import FORMATS, LogFormat, log_as
+from neapfrost.standins.logger.files import log_as
 from neapfrost.standins.logger.instruments import Instruments, logged
+from neapfrost.standins.logger.log_format import LogFormat
 
 KINDS = {
     "csv": "text in columns",
@@ -44,13 +46,13 @@ def read(data: bytes) -> Log:
     return log_of_file(file, file.layout)[0]
 
 
-@pytest.mark.parametrize("kind", FORMATS)
+@pytest.mark.parametrize("kind", LogFormat)
 def test_every_kind_gives_back_what_was_logged(
     columns: dict[str, NDArray[np.float64]], kind: LogFormat
 ) -> None:
     data = log_as(kind, columns, {"Track": "Crake Heath"})
     file = look_at_file(data)
-    assert kind_name(file.kind) == KINDS[kind]
+    assert KIND_NAMES[file.kind] == KINDS[kind]
     log = log_of_file(file, file.layout)[0]
     t = columns["Time"] - columns["Time"][0]
     own = log.t_s - log.t_s[0]
@@ -71,7 +73,7 @@ def test_every_kind_gives_back_what_was_logged(
 def test_channels_of_many_rates_come_together_and_say_so(
     columns: dict[str, NDArray[np.float64]],
 ) -> None:
-    file = look_at_file(log_as("mf4", columns, {}))
+    file = look_at_file(log_as(LogFormat.MF4, columns, {}))
     assert file.said == (
         "9 channels logged at 20, 10 Hz were put onto 20 Hz: linear between samples, gears and "
         "switches held until the next.",
@@ -233,7 +235,7 @@ def test_what_is_no_log_is_told_what_it_looks_like(number: int) -> None:
     assert said in str(refused.value)
 
 
-@pytest.mark.parametrize("kind", ["mf4", "fit", "parquet", "xlsx"])
+@pytest.mark.parametrize("kind", [kind for kind in LogFormat if kind not in ("csv", "nmea")])
 @pytest.mark.parametrize("share", [0.3, 0.9, 0.999])
 def test_a_file_that_was_cut_off_is_refused_in_a_sentence(
     columns: dict[str, NDArray[np.float64]], kind: LogFormat, share: float

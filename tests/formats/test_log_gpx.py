@@ -7,7 +7,7 @@ from neapfrost.core.driven.alignment import align
 from neapfrost.core.driven.laps import find_laps
 from neapfrost.core.errors import InputRefused
 from neapfrost.demo.plans import composed
-from neapfrost.formats.log_gpx import is_gpx, read_gpx_log
+from neapfrost.formats.logs.gpx import is_gpx, read_gpx_log
 from neapfrost.services.laps.planned import planned
 from neapfrost.standins.logger.driver import Hidden, driven_laps
 from neapfrost.standins.logger.instruments import Instruments, logged

@@ -1,5 +1,6 @@
 """Loggers' files looked at: columns recognised, chosen by hand, remembered; nothing kept before."""
 
+import contextlib
 import os
 from collections.abc import Iterator
 from dataclasses import replace
@@ -29,7 +30,7 @@ from neapfrost.services.logbook.readings import (
 )
 from neapfrost.services.logbook.runs import open_run
 from neapfrost.services.logbook.simulated import SimulatedRun, simulated_file, simulated_log
-from neapfrost.standins.logger.files import LogFormat
+from neapfrost.standins.logger.log_format import LogFormat
 from neapfrost.store.database import Store, close_store, open_store
 from neapfrost.store.logs import FOLDER, kept_log, sweep_logs
 from neapfrost.store.trouble import StoreTrouble
@@ -221,10 +222,10 @@ def test_a_kept_log_is_healed_and_what_nobody_refers_to_is_put_aside(
     assert kept_log(heath, name) == log
 
 
-@pytest.mark.parametrize("kind", ["mf4", "fit", "nmea", "parquet", "xlsx"])
+@pytest.mark.parametrize("kind", [kind for kind in LogFormat if kind is not LogFormat.CSV])
 def test_a_file_of_any_kind_becomes_the_run_it_was(heath: Store, kind: LogFormat) -> None:
     wanted = SimulatedRun(laps=5, seed=5, rate_hz=20.0)
-    as_text = look(Readings(), heath, simulated_file(PLAN, wanted, "csv"))
+    as_text = look(Readings(), heath, simulated_file(PLAN, wanted, LogFormat.CSV))
     readings = Readings()
     found = look(readings, heath, simulated_file(PLAN, wanted, kind), f"a.{kind}")
     assert found.faults == []
@@ -243,7 +244,7 @@ def test_a_file_of_any_kind_becomes_the_run_it_was(heath: Store, kind: LogFormat
 
 def test_every_channel_is_shown_and_what_is_not_used_is_kept(heath: Store) -> None:
     readings = Readings()
-    data = simulated_file(PLAN, SimulatedRun(laps=2, seed=5, rate_hz=10.0), "parquet")
+    data = simulated_file(PLAN, SimulatedRun(laps=2, seed=5, rate_hz=10.0), LogFormat.PARQUET)
     found = look(readings, heath, data)
     by_name = {one.name: one for one in found.channels}
     speed, water = by_name["Speed [km/h]"], by_name["Water temperature [°C]"]
@@ -284,3 +285,23 @@ def test_a_unit_that_contradicts_the_positions_is_noticed(
     right = readings.again(found.id, PLAN, choice)
     assert right.doubts == []
     assert right.faults == []
+
+
+def test_a_file_that_brings_its_reader_down_is_a_sentence_and_the_next_is_read(
+    heath: Store,
+) -> None:
+    """In the process of its own, where a library may fail in any way it likes."""
+    data = simulated_file(PLAN, SimulatedRun(laps=4, seed=5, rate_hz=20.0), LogFormat.MF4)
+    readings = Readings(log_readers())
+    chance = np.random.default_rng(3)
+    for _ in range(12):
+        spoiled = bytearray(data)
+        for at in chance.integers(64, 6_000, size=9):
+            spoiled[int(at)] = int(chance.integers(0, 256))
+        # Read as well as it can be, or refused in a sentence: anything else fails here.
+        with contextlib.suppress(InputRefused):
+            assert look(readings, heath, bytes(spoiled)).file_kind == "ASAM MDF"
+    found = look(readings, heath, data)
+    assert found.faults == []
+    assert found.best_s is not None
+    readings.close()

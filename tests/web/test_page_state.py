@@ -17,6 +17,7 @@ from web.pages import (
     forget,
     grip,
     lap_seconds,
+    notice,
     open_plan,
     plan_number,
     put,
@@ -417,3 +418,36 @@ def test_a_part_that_cannot_be_read_says_so_and_the_rest_goes_on(
     drawn(page)
     expect(page.get_by_role("alert")).to_have_count(0)
     context.close()
+
+
+def test_the_theme_follows_the_system_until_one_is_chosen(browser: Browser, address: str) -> None:
+    context = browser.new_context(color_scheme="dark", viewport={"width": 1280, "height": 800})
+    page = context.new_page()
+    page.goto(f"{address}mark.svg")
+    forget(page)
+    open_plan(page, address, demo_plans_of(address)[DRY_K4])
+    theme = "document.documentElement.dataset.theme"
+    assert page.evaluate(theme) == "neapfrost-night"
+    page.emulate_media(color_scheme="light")
+    assert page.evaluate(theme) == "neapfrost-day"
+    page.keyboard.press("n")
+    page.emulate_media(color_scheme="dark")
+    page.emulate_media(color_scheme="light")
+    assert page.evaluate(theme) == "neapfrost-night"
+    page.reload()
+    drawn(page)
+    assert page.evaluate(theme) == "neapfrost-night"
+    context.close()
+
+
+def test_a_notice_goes_by_itself(
+    stopped: tuple[Page, Posted],
+) -> None:
+    page, _ = stopped
+    page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+    page.get_by_role("button", name="Copy", exact=True).click()
+    expect(notice(page)).to_contain_text("Corner table copied")
+    page.clock.run_for(9_000)
+    expect(notice(page)).to_be_visible()
+    page.clock.run_for(2_000)
+    expect(notice(page)).to_have_count(0)

@@ -79,11 +79,11 @@ def metric_lines(view: ViewTexts) -> list[str]:
 def test_exports_and_refusals_speak_alike(address: str) -> None:
     number = demo_plans_of(address)[DRY_K4]
     plan = f"{address}api/plans/{number}"
-    asked = [
-        httpx.get(f"{plan}/brief/md", timeout=120),
-        httpx.get(f"{plan}/race.md", timeout=120),
-        httpx.get(f"{plan}/race.csv", timeout=120),
-        httpx.get(f"{plan}/corners", timeout=120),
+    exports = [
+        httpx.get(f"{plan}/{path}", timeout=120)
+        for path in ("brief/md", "race.md", "race.csv", "corners", "document")
+    ]
+    refused = [
         httpx.get(f"{plan}/result", params={"car": 99}, timeout=120),
         httpx.post(f"{plan}/changes", json={}, timeout=120),
         httpx.post(f"{plan}/logs", params={"name": "a.zip"}, content=b"PK\x03\x04x", timeout=120),
@@ -91,6 +91,9 @@ def test_exports_and_refusals_speak_alike(address: str) -> None:
         httpx.get(f"{address}api/plans/99999", timeout=120),
         httpx.get(f"{address}api/nothing", timeout=120),
     ]
-    for answer in asked:
+    assert [one.status_code for one in exports] == [200] * len(exports)
+    assert [one.status_code // 100 for one in refused] == [4] * len(refused)
+    for answer in (*exports, *refused):
+        assert answer.text.strip()
         for line in answer.text.splitlines():
             assert not NEVER_SAID.search(line), f"{answer.url}: {line}"

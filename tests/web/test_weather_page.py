@@ -227,3 +227,20 @@ def test_the_weather_stays_on_a_phone(context: BrowserContext, address: str, tab
     expect(page.get_by_test_id(shown)).to_be_visible(timeout=DRIVEN_MS)
     page.set_viewport_size({"width": 390, "height": 844})
     fits(page)
+
+
+@pytest.mark.parametrize(
+    ("tab", "plot"), [("session", "session-roll"), ("weathers", "weathers-plot")]
+)
+def test_a_slower_lap_is_higher(context: BrowserContext, address: str, tab: str, plot: str) -> None:
+    page = opened(context, address, tab)
+    drawing = page.get_by_test_id(plot)
+    expect(drawing.get_by_text(re.compile(r"^\d:\d\d\.\d$")).first).to_be_visible(timeout=DRIVEN_MS)
+    ticks = drawing.evaluate(
+        """(svg) => [...svg.querySelectorAll('text')]
+             .filter((one) => /^\\d:\\d\\d\\.\\d$/.test(one.textContent.trim()))
+             .map((one) => [one.textContent.trim(), Number(one.getAttribute('y'))])"""
+    )
+    assert len(ticks) >= 3
+    heights = [y for _, y in sorted(ticks)]
+    assert heights == sorted(heights, reverse=True)

@@ -9,6 +9,7 @@ from typing import Annotated
 import typer
 
 from neapfrost.cli.listening import HOST, listening
+from neapfrost.standins.logger.log_format import LogFormat
 
 app = typer.Typer(
     no_args_is_help=True, help="Run a simulated outside device or service on this machine."
@@ -23,17 +24,6 @@ class DayName(StrEnum):
     SHOWER = "shower"
     DRYING = "drying"
     EVENING = "evening"
-
-
-class LogKind(StrEnum):
-    """The kinds of files that the simulated logger writes."""
-
-    CSV = "csv"
-    MF4 = "mf4"
-    FIT = "fit"
-    NMEA = "nmea"
-    PARQUET = "parquet"
-    XLSX = "xlsx"
 
 
 @app.callback()
@@ -83,8 +73,8 @@ def logger(
     plan: Annotated[Path, typer.Argument(help="Plan document (JSON) of a circuit")],
     output: Annotated[Path, typer.Option("-o", "--output", help="Write the log here")],
     kind: Annotated[
-        LogKind, typer.Option("--format", help="The kind of file that is written")
-    ] = LogKind.CSV,
+        LogFormat, typer.Option("--format", help="The kind of file that is written")
+    ] = LogFormat.CSV,
     laps: Annotated[int, typer.Option(min=2, max=30, help="How many laps are driven")] = 8,
     seed: Annotated[int, typer.Option(min=0, help="The same seed gives the same log")] = 1,
     rate: Annotated[float, typer.Option(min=10, max=100, help="Samples each second")] = 25.0,
@@ -98,7 +88,7 @@ def logger(
 
     wanted = SimulatedRun(laps=laps, seed=seed, rate_hz=rate, places=places, speed_pct=speed_pct)
     try:
-        output.write_bytes(simulated_file(read_plan(plan.read_bytes()), wanted, kind.value))
+        output.write_bytes(simulated_file(read_plan(plan.read_bytes()), wanted, kind))
     except InputRefused as error:
         for fault in error.faults:
             print(fault, file=sys.stderr)

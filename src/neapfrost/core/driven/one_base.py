@@ -39,15 +39,21 @@ def rising(t_s: Floats, values: Floats) -> Series:
     return Series(t[later], v[later])
 
 
-def base_of(series: Sequence[Series]) -> Floats:
-    """Times from the first sample of any channel to the last, at the highest of their rates [s]."""
+def base_of(series: Sequence[Series], samples_most: int) -> Floats | None:
+    """Times from the first sample of any channel to the last, at the highest of their rates [s].
+
+    None where that would be more than so many samples; empty without channels.
+    """
     some = [one for one in series if one.rate_hz > 0.0]
     if not some:
         return np.zeros(0, dtype=np.float64)
     rate = min(max(one.rate_hz for one in some), RATE_MOST_HZ)
     begin = min(float(one.t_s[0]) for one in some)
     end = max(float(one.t_s[-1]) for one in some)
-    base: Floats = begin + np.arange(int(np.floor((end - begin) * rate + 1e-6)) + 1) / rate
+    count = np.floor((end - begin) * rate + 1e-6) + 1.0
+    if not count <= samples_most:
+        return None
+    base: Floats = begin + np.arange(int(count)) / rate
     return base
 
 

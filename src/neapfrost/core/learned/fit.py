@@ -109,7 +109,7 @@ def _refuse_little(runs: Sequence[RunSeen]) -> None:
                 Fault(
                     "runs",
                     f"the chosen runs have {laps} timed {'lap' if laps == 1 else 'laps'} and "
-                    f"{held} corner grip-limited speeds; at least {LAPS_FEWEST} laps and "
+                    f"{held} grip-limited corner speeds; at least {LAPS_FEWEST} laps and "
                     f"{ROWS_FEWEST} speeds are needed",
                 )
             ]

@@ -8,7 +8,7 @@ import numpy as np
 
 from neapfrost.core.driven.one_base import rising
 from neapfrost.core.errors import Fault, InputRefused
-from neapfrost.formats.logs.table import CHANNELS_MOST, LoggedTable, named, told_apart
+from neapfrost.formats.logs.table import CHANNELS_MOST, LoggedTable, named, numbered
 
 #: Half a circle in the units that positions are written in.
 SEMICIRCLE_DEG = 180.0 / 2**31
@@ -74,4 +74,4 @@ def _table(records: list[dict[str, float]], units: dict[str, str], laps: int) ->
     names = [named(name.replace("_", " "), units[name]) for name in fields]
     dropped = len(records) - len(kept)
     said = (f"{dropped} records of a moment told twice were left out.",) if dropped else ()
-    return LoggedTable(told_apart(names), tuple(columns), tuple(about), said)
+    return LoggedTable(numbered(names), tuple(columns), tuple(about), said)

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.errors import Fault, InputRefused
-from neapfrost.formats.logs.table import ABOUT, CHANNELS_MOST, LoggedTable, told_apart, told_of
+from neapfrost.formats.logs.table import ABOUT, CHANNELS_MOST, LoggedTable, notes_of, numbered
 
 if TYPE_CHECKING:
     import polars as pl
@@ -21,7 +21,7 @@ def read_parquet(data: bytes) -> LoggedTable:
 
     about = _tried("Parquet", lambda: pl.read_parquet_metadata(io.BytesIO(data)))
     frame = _tried("Parquet", lambda: pl.read_parquet(io.BytesIO(data)))
-    return _table(frame, *told_of(about.get(ABOUT, "")))
+    return _table(frame, *notes_of(about.get(ABOUT, "")))
 
 
 def read_arrow(data: bytes) -> LoggedTable:
@@ -52,7 +52,7 @@ def _table(
         if numbers is not None and len(columns) < CHANNELS_MOST:
             names.append(series.name)
             columns.append(numbers.fill_null(float("nan")).to_numpy().astype("float64"))
-    return LoggedTable(told_apart(names), tuple(columns), about, said)
+    return LoggedTable(numbered(names), tuple(columns), about, said)
 
 
 def _numbers(series: "pl.Series") -> "pl.Series | None":

@@ -6,26 +6,26 @@ from dataclasses import dataclass
 from neapfrost.core.arrays import Floats
 from neapfrost.core.driven.log import Log
 from neapfrost.core.errors import Fault, InputRefused
-from neapfrost.formats.log_csv import (
-    BYTES_MOST,
-    LogLayout,
-    first_rows,
-    look_at_log,
-    read_log,
-    thinned_columns,
-)
-from neapfrost.formats.log_gpx import read_gpx_log
 from neapfrost.formats.logs.activity import read_fit
+from neapfrost.formats.logs.channels import LogLayout
 from neapfrost.formats.logs.columns_file import read_arrow, read_parquet
+from neapfrost.formats.logs.gpx import read_gpx_log
 from neapfrost.formats.logs.mdf import read_mdf
 from neapfrost.formats.logs.nmea import read_nmea
-from neapfrost.formats.logs.recognise import KIND_NAMES, LogKind, recognised
+from neapfrost.formats.logs.recognise import LogKind, recognised
 from neapfrost.formats.logs.table import (
     LoggedTable,
     first_rows_of_table,
     layout_of_table,
     log_of_table,
     table_as_parquet,
+)
+from neapfrost.formats.logs.text import (
+    BYTES_MOST,
+    first_rows,
+    look_at_log,
+    read_log,
+    thinned_columns,
 )
 from neapfrost.formats.logs.workbook import workbook_text
 
@@ -60,8 +60,10 @@ class LogFile:
 
     @property
     def kept(self) -> bytes:
-        """What is kept of it: text as it came, everything else as a table with all channels."""
-        return self.data if self.table is None else table_as_parquet(self.table)
+        """What is kept of it: text and Parquet as they came, all else as a table."""
+        if self.table is None or self.kind == "parquet":
+            return self.data
+        return table_as_parquet(self.table)
 
 
 def look_at_file(data: bytes) -> LogFile:
@@ -103,11 +105,6 @@ def thinned(file: LogFile) -> list[Floats]:
         return thinned_columns(file.data, file.layout, SAMPLED)
     step = max(len(file.table.columns[0]) // SAMPLED, 1)
     return [column[::step] for column in file.table.columns]
-
-
-def kind_name(kind: LogKind) -> str:
-    """How a kind of file is called."""
-    return KIND_NAMES[kind]
 
 
 def _about(layout: LogLayout) -> dict[str, str]:

@@ -10,8 +10,8 @@ import numpy as np
 from neapfrost.core.arrays import Floats
 from neapfrost.core.driven.one_base import Series, base_of, on_base, rising
 from neapfrost.core.errors import Fault, InputRefused
-from neapfrost.formats.log_csv import channel_named
-from neapfrost.formats.logs.table import CHANNELS_MOST, LoggedTable, named, told_apart
+from neapfrost.formats.logs.channels import ROWS_MOST, channel_named, too_many_samples
+from neapfrost.formats.logs.table import CHANNELS_MOST, LoggedTable, named, numbered
 
 #: What the files begin with; the second was never closed by whoever wrote it.
 MARKS = (b"MDF     ", b"UnFinMF ")
@@ -46,6 +46,8 @@ def _opened(data: bytes) -> tuple[list[tuple[str, Series]], str, str, str]:
         with MDF(io.BytesIO(data)) as file:
             begun = file.header.start_time.isoformat(sep=" ", timespec="seconds")
             return _channels(file), begun, str(file.version), ""
+    except MemoryError:
+        raise
     except Exception as error:  # a damaged file fails in whatever way its reader does
         return [], "", "", f"{type(error).__name__}: {error}".splitlines()[0][:120]
     finally:
@@ -78,7 +80,9 @@ def _on_one_base(
     channels: list[tuple[str, Series]], about: tuple[tuple[str, str], ...]
 ) -> LoggedTable:
     useful = [series for name, series in channels if channel_named(name) is not None]
-    base = base_of(useful or [series for _, series in channels])
+    base = base_of(useful or [series for _, series in channels], ROWS_MOST)
+    if base is None:
+        raise too_many_samples()
     rates = sorted({round(series.rate_hz, 1) for _, series in channels}, reverse=True)
     own = 1.0 / float(base[1] - base[0]) if len(base) > 1 else 0.0
     count = "1 channel" if len(channels) == 1 else f"{len(channels)} channels"
@@ -92,4 +96,4 @@ def _on_one_base(
         said = f"{count} at {own:g} Hz."
     names = ["Time [s]", *(name for name, _ in channels)]
     columns = (base - base[0], *(on_base(series, base) for _, series in channels))
-    return LoggedTable(told_apart(names), columns, about, (said,))
+    return LoggedTable(numbered(names), columns, about, (said,))

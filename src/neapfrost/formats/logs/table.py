@@ -8,7 +8,13 @@ import numpy as np
 from neapfrost.core.arrays import Floats
 from neapfrost.core.driven.log import Log
 from neapfrost.core.errors import Fault, InputRefused
-from neapfrost.formats.log_csv import ROWS_MOST, LogLayout, columns_by_names, log_of_values
+from neapfrost.formats.logs.channels import (
+    ROWS_MOST,
+    LogLayout,
+    columns_by_names,
+    log_of_values,
+    too_many_samples,
+)
 
 #: Of more channels than these the first are read.
 CHANNELS_MOST = 400
@@ -38,7 +44,7 @@ def named(name: str, unit: str) -> str:
     return f"{bare} [{unit.strip()}]" if unit.strip() else bare
 
 
-def told_apart(names: list[str]) -> tuple[str, ...]:
+def numbered(names: list[str]) -> tuple[str, ...]:
     """Names of which those that occur again are numbered."""
     seen: dict[str, int] = {}
     found = []
@@ -53,9 +59,7 @@ def layout_of_table(table: LoggedTable) -> LogLayout:
     if not table.names or len(table.columns[0]) == 0:
         raise InputRefused([Fault("", "the file holds no samples; channels over time are needed")])
     if len(table.columns[0]) > ROWS_MOST:
-        raise InputRefused(
-            [Fault("", f"The file has more than {ROWS_MOST:,} samples: export fewer laps.")]
-        )
+        raise too_many_samples()
     about = (*table.about, *((NOTE, one) for one in table.said))
     return LogLayout("", ".", table.names, 1, columns_by_names(table.names), about)
 
@@ -96,7 +100,7 @@ def _joined(table: LoggedTable) -> str:
     return "\n".join([*lines, *(f"{NOTE}\t{one}" for one in table.said)])
 
 
-def told_of(text: str) -> tuple[tuple[tuple[str, str], ...], tuple[str, ...]]:
+def notes_of(text: str) -> tuple[tuple[tuple[str, str], ...], tuple[str, ...]]:
     """What a kept table says of itself, and what was done to it."""
     parts = [line.partition("\t") for line in text.splitlines()]
     pairs = [(key, value) for key, _, value in parts if key]

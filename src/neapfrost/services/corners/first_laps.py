@@ -1,10 +1,11 @@
 """First laps: braking safely earlier and turning slower, and from there towards the plan."""
 
-from dataclasses import dataclass
+from collections.abc import Sequence
 
 from pydantic import BaseModel
 
 from neapfrost.core.lap.boards import Mark, call_for
+from neapfrost.core.lap.corners import CornerResult
 from neapfrost.core.path.ring import Ring
 from neapfrost.core.studies.first_laps import (
     SHARES,
@@ -88,8 +89,14 @@ def first_laps(plan: PlanDocument, confidence: Confidence, units: Units = "metri
     planned = prediction.result
     say = Saying(units)
     margins_m = (plan.first_laps.first_m, plan.first_laps.second_m, plan.first_laps.later_m)
-    called = _Called(prediction.marks, Ring(planned.length_m, plan.circuit.closed), say)
+    ring = Ring(planned.length_m, plan.circuit.closed)
     following = [_planned(corner, say) for corner in planned.corners]
+
+    def called(step: Step, base: CornerResultPart, widened: bool) -> StepCorner:
+        start = step.brake_start_to_corner_m
+        call = None if start is None else call_before(base, start, prediction.marks, ring)
+        return _told(step, base, call, widened, say)
+
     laps = [
         StepLap(
             number=len(shares) + 1,
@@ -101,7 +108,13 @@ def first_laps(plan: PlanDocument, confidence: Confidence, units: Units = "metri
     ]
     for number, (share, tyre_lap, corners, lap_s) in reversed(list(enumerate(driven, start=1))):
         following = [
-            _held(own, after, base, own.name in hazards, margin_m(margins_m, number), called)
+            called(
+                with_margin(
+                    never_later(_step(own), _step(after)), _step(base), margin_m(margins_m, number)
+                ),
+                base,
+                own.name in hazards,
+            )
             for own, after, base in zip(corners, following, planned.corners, strict=True)
         ]
         laps.insert(
@@ -155,39 +168,17 @@ def _with_share(plan: PlanDocument, share: float, tyre_lap: int | None) -> PlanD
     return plan.model_copy(update=update)
 
 
-@dataclass(frozen=True)
-class _Called:
-    """What braking points are told by: what stands beside the road, and the reader's units."""
-
-    marks: tuple[Mark, ...]
-    ring: Ring
-    say: Saying
-
-    def at(self, corner: CornerResultPart, to_corner_m: float) -> BoardCallResult | None:
-        """A braking point before a corner by the nearest of its boards."""
-        at_m = self.ring.fold(corner.begins_at_m - to_corner_m)
-        call = call_for(at_m, corner.name, list(self.marks), self.ring)
-        return None if call is None else BoardCallResult.model_validate(vars(call))
+def call_before(
+    corner: CornerResult | CornerResultPart, to_corner_m: float, marks: Sequence[Mark], ring: Ring
+) -> BoardCallResult | None:
+    """A place before a corner by the nearest of its boards; None where it has none."""
+    at_m = ring.fold(corner.begins_at_m - to_corner_m)
+    call = call_for(at_m, corner.name, list(marks), ring)
+    return None if call is None else BoardCallResult.model_validate(vars(call))
 
 
 def _planned(corner: CornerResultPart, say: Saying) -> StepCorner:
     return _told(_step(corner), corner, corner.board_call, False, say)
-
-
-# A corner of one lap beside the next one's and the plan's, its hazards, its margin, its boards.
-def _held(
-    own: CornerResultPart,
-    after: StepCorner,
-    planned: CornerResultPart,
-    widened: bool,
-    least_m: float,
-    called: _Called,
-) -> StepCorner:
-    """A corner of a lap, held to brake no later and to turn no faster than the lap after it."""
-    step = with_margin(never_later(_step(own), _step(after)), _step(planned), least_m)
-    start = step.brake_start_to_corner_m
-    call = None if start is None else called.at(planned, start)
-    return _told(step, planned, call, widened, called.say)
 
 
 def _step(corner: CornerResultPart | StepCorner) -> Step:

@@ -16,16 +16,22 @@ from neapfrost.core.drill.cards import (
     speed_figure,
 )
 from neapfrost.core.errors import Fault, InputRefused
-from neapfrost.core.lap.boards import Mark, call_for
+from neapfrost.core.lap.boards import Mark
 from neapfrost.core.lap.corners import CornerResult
 from neapfrost.core.path.ring import Ring
 from neapfrost.core.studies.first_laps import SHARES, Confidence
 from neapfrost.core.units import Units
 from neapfrost.formats.circuit_facts import note_of
 from neapfrost.formats.plan import PlanDocument
-from neapfrost.formats.result import BoardCallResult, CornerResultPart
+from neapfrost.formats.result import CornerResultPart
 from neapfrost.services.corners.bands import CornerBand, plan_bands
-from neapfrost.services.corners.first_laps import StepCorner, StepLap, first_laps, plan_of_step
+from neapfrost.services.corners.first_laps import (
+    StepCorner,
+    StepLap,
+    call_before,
+    first_laps,
+    plan_of_step,
+)
 from neapfrost.services.laps.predict import TRACE_POINTS, Prediction, recall
 from neapfrost.services.words.cautions import describe_hazards
 from neapfrost.services.words.corners import braking_place, sentence_for
@@ -84,11 +90,8 @@ class Setting:
         self, corner: DrilledCorner, to_corner_m: float, without: str | None = None
     ) -> str:
         """A place before a corner by what stands nearest to it: "19 m past 100"."""
-        at_m = self.ring.fold(corner.corner.begins_at_m - to_corner_m)
-        marks = self.marks_of(corner, without)
-        call = call_for(at_m, corner.corner.name, marks, self.ring)
-        told = None if call is None else BoardCallResult.model_validate(vars(call))
-        return braking_place(told, to_corner_m, self.say)
+        call = call_before(corner.corner, to_corner_m, self.marks_of(corner, without), self.ring)
+        return braking_place(call, to_corner_m, self.say)
 
 
 def setting_of(plan: PlanDocument, lap: str, units: Units) -> Setting:

@@ -8,8 +8,9 @@ from pydantic import BaseModel
 from neapfrost.core.arrays import Floats
 from neapfrost.core.driven.log import Log
 from neapfrost.core.driven.plausible import fitting_unit, lateral_ratio, speed_ratio
-from neapfrost.formats.log_csv import LABELS, UNITS, Channel, LogLayout, unit_beside
+from neapfrost.formats.logs.channels import LABELS, UNITS, Channel, LogLayout, unit_beside
 from neapfrost.formats.logs.log_file import LogFile, thinned
+from neapfrost.services.words.logbook import describe_unit_doubt
 
 #: Points of a channel in small.
 STRIP_POINTS = 120
@@ -80,8 +81,7 @@ def unit_doubts(log: Log, layout: LogLayout) -> list[UnitDoubt]:
                 UnitDoubt(
                     role=role,
                     unit=unit,
-                    said=f"{LABELS[role]} is read as {taken}, but {against} {ratio:.2f} times as "
-                    f"much: it is probably in {unit}.",
+                    said=describe_unit_doubt(LABELS[role], taken, unit, against, ratio),
                 )
             )
     return doubts

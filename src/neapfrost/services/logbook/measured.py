@@ -12,7 +12,7 @@ from neapfrost.core.driven.losses import PARTS, CornerLoss, losses
 from neapfrost.core.driven.measures import DrivenCorner, measure_corners
 from neapfrost.core.driven.together import sector_times
 from neapfrost.core.errors import Fault, InputRefused
-from neapfrost.formats.log_csv import Channel, LogColumn, LogLayout
+from neapfrost.formats.logs.channels import Channel, LogColumn, LogLayout
 from neapfrost.formats.logs.log_file import LogFile, log_of_file, look_at_file
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.run import (

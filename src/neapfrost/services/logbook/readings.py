@@ -16,8 +16,9 @@ from neapfrost.core.driven.log import Log
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.lap.solve import never
 from neapfrost.formats.document import Key
-from neapfrost.formats.log_csv import LABELS, UNITS, Channel, LogLayout
-from neapfrost.formats.logs.log_file import LogFile, kind_name, look_at_file
+from neapfrost.formats.logs.channels import LABELS, UNITS, Channel, LogLayout
+from neapfrost.formats.logs.log_file import LogFile, look_at_file
+from neapfrost.formats.logs.recognise import KIND_NAMES
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.run import RunColumnDocument, RunLapDocument
 from neapfrost.services.logbook.channels import (
@@ -339,7 +340,7 @@ def _empty(name: str, layout: LogLayout | None, file: LogFile) -> LogPreview:
         id="",
         name=name,
         kind=None if layout is None else kind_of(layout),
-        file_kind=kind_name(file.kind),
+        file_kind=KIND_NAMES[file.kind],
         header=[] if layout is None else list(layout.header),
         first=file.first,
         choices=[]

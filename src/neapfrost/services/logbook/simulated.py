@@ -8,8 +8,9 @@ from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.laps.planned import planned
 from neapfrost.standins.logger.driver import driven_laps, hidden_by
-from neapfrost.standins.logger.files import LogFormat, log_as
+from neapfrost.standins.logger.files import log_as
 from neapfrost.standins.logger.instruments import Instruments, logged
+from neapfrost.standins.logger.log_format import LogFormat
 
 USUAL_LAPS = 8
 #: A speed that reads so much high belongs to a simulated log without positions [%].
@@ -37,7 +38,7 @@ class SimulatedRun(BaseModel):
 
 def simulated_log(plan: PlanDocument, wanted: SimulatedRun) -> str:
     """A log of a simulated run on a plan, as text."""
-    return simulated_file(plan, wanted, "csv").decode()
+    return simulated_file(plan, wanted, LogFormat.CSV).decode()
 
 
 def simulated_file(plan: PlanDocument, wanted: SimulatedRun, kind: LogFormat) -> bytes:
@@ -45,7 +46,7 @@ def simulated_file(plan: PlanDocument, wanted: SimulatedRun, kind: LogFormat) ->
 
     Raises InputRefused for a kind that holds positions alone, where none are logged.
     """
-    if kind == "nmea" and not wanted.places:
+    if kind is LogFormat.NMEA and not wanted.places:
         raise InputRefused([Fault("places", "NMEA sentences hold positions; log them, or use CSV")])
     drive = planned(plan).drive
     hidden = None if wanted.truth is None else hidden_by(wanted.truth)

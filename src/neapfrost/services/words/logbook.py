@@ -121,6 +121,14 @@ def describe_reading(
     return said
 
 
+def describe_unit_doubt(label: str, taken: str, unit: str, against: str, ratio: float) -> str:
+    """A channel that contradicts others in its unit; `against` says what gives `ratio` times it."""
+    return (
+        f"{label} is read as {taken}, but {against} {ratio:.2f} times as much: it is probably in "
+        f"{unit}."
+    )
+
+
 def describe_doubt(aligned: Aligned) -> str | None:
     """The question whether a log is of this circuit; None where it plainly is."""
     if aligned.sure:

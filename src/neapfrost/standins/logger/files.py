@@ -3,16 +3,14 @@
 import io
 from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
-from typing import Literal, get_args
 
 import numpy as np
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.units import KMH_PER_MS, MS_PER_KNOT
 from neapfrost.standins.logger.instruments import COLUMNS, log_text
+from neapfrost.standins.logger.log_format import LogFormat
 
-LogFormat = Literal["csv", "mf4", "fit", "nmea", "parquet", "xlsx"]
-FORMATS: tuple[LogFormat, ...] = get_args(LogFormat)
 UNITS = {name: unit for name, unit, _ in COLUMNS}
 #: When the simulated clock of a file with dates begins.
 BEGUN = datetime(2031, 5, 17, 10, 0, 0, tzinfo=UTC)
@@ -26,12 +24,12 @@ KNOTS_PER_KMH = 1.0 / (KMH_PER_MS * MS_PER_KNOT)
 def log_as(kind: LogFormat, columns: dict[str, Floats], about: dict[str, str]) -> bytes:
     """A log as a file of a kind; columns by their names, each of shape (n,)."""
     writers: dict[LogFormat, Callable[[dict[str, Floats], dict[str, str]], bytes]] = {
-        "csv": lambda found, said: log_text(found, said).encode(),
-        "mf4": _mf4,
-        "fit": _fit,
-        "nmea": _nmea,
-        "parquet": _parquet,
-        "xlsx": _xlsx,
+        LogFormat.CSV: lambda found, said: log_text(found, said).encode(),
+        LogFormat.MF4: _mf4,
+        LogFormat.FIT: _fit,
+        LogFormat.NMEA: _nmea,
+        LogFormat.PARQUET: _parquet,
+        LogFormat.XLSX: _xlsx,
     }
     return writers[kind](columns, about)
 

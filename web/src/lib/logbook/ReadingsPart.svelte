@@ -19,26 +19,25 @@
     const [event, session] = place.split('/')
     void readings.keepAll(event ? Number(event) : null, session ? Number(session) : null)
   }
+  /** Take a column for a channel, or none for it; a column serves one channel at a time. */
   function choose(reading: Reading, role: string, column: string, unit: string | null): void {
     const shown = reading.preview
     if (!shown) return
-    const others = Object.entries(shown.columns).filter(([name]) => name !== role)
+    const number = column === '' ? null : Number(column)
+    const others = Object.entries(shown.columns).filter(
+      ([name, one]) => name !== role && one.number !== number,
+    )
     const columns: LogColumns = Object.fromEntries(others)
     const units = shown.choices?.find((one) => one.role === role)?.units ?? []
-    if (column !== '')
-      columns[role] = {
-        number: Number(column),
-        unit: unit ?? columns[role]?.unit ?? units[0] ?? '',
-      }
+    if (number !== null)
+      columns[role] = { number, unit: unit ?? shown.columns[role]?.unit ?? units[0] ?? '' }
     void readings.again(reading, columns)
   }
-  /** Take a column of the file for a channel, or for none. */
+  /** The same from the sheet of channels, where no role takes the column from what it was. */
   function use(reading: Reading, number: number, role: string): void {
-    const was = Object.entries(reading.preview?.columns ?? {}).find(
-      ([, column]) => column.number === number,
-    )?.[0]
+    const was = reading.preview?.channels?.find((one) => one.number === number)?.role
     if (role !== '') choose(reading, role, String(number), null)
-    else if (was !== undefined) choose(reading, was, '', null)
+    else if (was) choose(reading, was, '', null)
   }
   function drawn(values: number[]): string {
     const low = Math.min(...values)

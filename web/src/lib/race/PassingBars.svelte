@@ -7,12 +7,10 @@
     places,
     most_m,
     units,
-    select,
   }: {
     places: { corner: number; name: string; later_needed_m: number; possible: boolean }[]
     most_m: number
     units: Units
-    select: (corner: number) => void
   } = $props()
 
   const WIDTH = 560
@@ -25,6 +23,9 @@
   const x = (m: number): number =>
     LEFT + ((WIDTH - LEFT - 60) * Math.min(m, SHOWN_TIMES * limit)) / (SHOWN_TIMES * limit)
   const height = $derived(TOP + places.length * ROW + 6)
+  const spoken = $derived(
+    places.map((place) => `${place.name} ${said(place.later_needed_m)}`).join(', '),
+  )
   const said = (m: number): string => `${plain(units.length(m), 0)} ${units.lengthUnit}`
 </script>
 
@@ -33,8 +34,8 @@
   {height}
   viewBox="0 0 {WIDTH} {height}"
   class="max-w-full"
-  role="group"
-  aria-label="Later braking needed at each place"
+  role="img"
+  aria-label="Later braking needed: {spoken}"
   data-testid="passing-bars"
 >
   <rect
@@ -48,8 +49,7 @@
   <text x={x(limit)} y={TOP - 10} text-anchor="middle" class="tick">possible to {said(limit)}</text>
   {#each places as place, n (place.corner)}
     {@const y = TOP + n * ROW + ROW / 2}
-    <!-- svelte-ignore a11y_click_events_have_key_events -->
-    <g role="button" tabindex="-1" class="cursor-pointer" onclick={() => select(place.corner)}>
+    <g>
       <text x={LEFT - 8} y={y + 3} text-anchor="end" class="name"
         >{place.corner + 1} {place.name}</text
       >

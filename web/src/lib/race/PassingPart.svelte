@@ -43,7 +43,6 @@
         places={passing.places}
         most_m={bench.open?.plan.race?.later_braking_m ?? 0}
         {units}
-        select={(corner) => bench.result && view.select(bench.result, corner)}
       />
       <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
       <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Places to overtake">

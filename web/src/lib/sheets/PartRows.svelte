@@ -15,7 +15,7 @@
     bench: Workbench
     view: View
     part: 'uncertainty' | 'first_laps'
-    /** What stands before each figure, and how a reader that hears it is told so. */
+    /** The sign before each figure, and the words a screen reader says for it. */
     sign?: string
     spoken?: string
   } = $props()

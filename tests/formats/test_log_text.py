@@ -12,7 +12,8 @@ import pytest
 
 from neapfrost.core.driven.log import Log
 from neapfrost.core.errors import InputRefused
-from neapfrost.formats.log_csv import LogColumn, look_at_log, read_log
+from neapfrost.formats.logs.channels import LogColumn
+from neapfrost.formats.logs.text import look_at_log, read_log
 
 COUNT = 300
 
