@@ -207,11 +207,11 @@ def test_too_little_teaches_nothing() -> None:
     run = session(1)
     alone = replace(run, on_run=run.on_run[:1], held=run.held[:1], lap_times_s=run.lap_times_s[:1])
     with pytest.raises(
-        InputRefused, match=r"1 timed lap and \d corner grip-limited speeds; at least 2 laps"
+        InputRefused, match=r"1 timed lap and \d grip-limited corner speeds; at least 2 laps"
     ):
         fit([alone], Priors())
     without = replace(run, held=np.full_like(run.held, np.nan))
-    with pytest.raises(InputRefused, match="0 corner grip-limited speeds"):
+    with pytest.raises(InputRefused, match="0 grip-limited corner speeds"):
         fit([without], Priors())
 
 

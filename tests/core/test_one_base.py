@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from neapfrost.core.driven.one_base import RATE_MOST_HZ, Series, base_of, is_states, on_base, rising
@@ -17,6 +17,7 @@ def series(rate_hz: float, begin_s: float, end_s: float, slope: float = 2.0) -> 
     st.lists(st.sampled_from([1.0, 5.0, 10.0, 25.0, 50.0, 200.0]), min_size=1, max_size=5),
     st.floats(-5.0, 5.0),
 )
+@example([1.0, 5.0], 1.0)
 def test_a_line_stays_a_line_whatever_its_rate(rates: list[float], slope: float) -> None:
     found = [series(rate, 0.0, 20.0, slope) for rate in rates]
     base = base_of(found, 100_000)
@@ -31,13 +32,14 @@ def test_a_line_stays_a_line_whatever_its_rate(rates: list[float], slope: float)
 
 
 def test_a_gear_is_held_and_never_between_two() -> None:
-    gear = Series(np.array([0.0, 1.0, 2.0, 3.0]), np.array([2.0, 3.0, 3.0, 4.0]))
+    gear = Series(np.arange(9.0), np.repeat([2.0, 3.0, 4.0], 3))
     assert is_states(gear.values)
-    held = on_base(gear, np.arange(0.0, 3.01, 0.1))
+    held = on_base(gear, np.arange(0.0, 8.01, 0.1))
     assert set(held) == {2.0, 3.0, 4.0}
-    assert held[9] == 2.0
-    assert held[10] == 3.0
+    assert held[29] == 2.0
+    assert held[30] == 3.0
     assert not is_states(np.linspace(0.0, 50.0, 51))
+    assert not is_states(np.arange(5.0, 25.0)), "a ramp that was sampled at whole numbers"
 
 
 def test_a_gap_of_more_than_two_seconds_stays_empty() -> None:

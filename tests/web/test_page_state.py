@@ -429,10 +429,12 @@ def test_the_theme_follows_the_system_until_one_is_chosen(browser: Browser, addr
     theme = "document.documentElement.dataset.theme"
     assert page.evaluate(theme) == "neapfrost-night"
     page.emulate_media(color_scheme="light")
-    assert page.evaluate(theme) == "neapfrost-day"
+    until(page, lambda: page.evaluate(theme) == "neapfrost-day")
     page.keyboard.press("n")
+    until(page, lambda: page.evaluate(theme) == "neapfrost-night")
     page.emulate_media(color_scheme="dark")
     page.emulate_media(color_scheme="light")
+    until(page, lambda: bool(page.evaluate("matchMedia('(prefers-color-scheme: light)').matches")))
     assert page.evaluate(theme) == "neapfrost-night"
     page.reload()
     drawn(page)

@@ -11,8 +11,8 @@ from neapfrost.core.arrays import Floats
 RATE_MOST_HZ = 100.0
 #: Between samples farther apart than this a channel is not known [s].
 GAP_S = 2.0
-#: So few whole numbers are states (gears, switches), between which nothing lies.
-STATES_MOST = 20
+#: So few whole numbers, each seen so often, are states (gears, switches): nothing lies between.
+STATES_MOST, SEEN_LEAST = 20, 3.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -58,11 +58,12 @@ def base_of(series: Sequence[Series], samples_most: int) -> Floats | None:
 
 
 def is_states(values: Floats) -> bool:
-    """Whether a channel holds a few whole numbers alone, as gears and switches do."""
+    """Whether a channel holds a few whole numbers again and again, as gears and switches do."""
     known = values[np.isfinite(values)]
     if len(known) == 0 or not np.array_equal(known, np.round(known)):
         return False
-    return len(np.unique(known)) <= STATES_MOST
+    seen = len(np.unique(known))
+    return seen <= STATES_MOST and seen * SEEN_LEAST <= len(known)
 
 
 def on_base(series: Series, base_s: Floats) -> Floats:

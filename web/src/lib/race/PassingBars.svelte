@@ -15,13 +15,15 @@
 
   const WIDTH = 560
   const LEFT = 150
+  /** Kept free for the figure behind the longest bar. */
+  const RIGHT = 130
   const ROW = 24
   const TOP = 22
   /** Bars beyond so many times what may be braked later end in an arrow. */
   const SHOWN_TIMES = 5
   const limit = $derived(Math.max(most_m, 1))
   const x = (m: number): number =>
-    LEFT + ((WIDTH - LEFT - 60) * Math.min(m, SHOWN_TIMES * limit)) / (SHOWN_TIMES * limit)
+    LEFT + ((WIDTH - LEFT - RIGHT) * Math.min(m, SHOWN_TIMES * limit)) / (SHOWN_TIMES * limit)
   const height = $derived(TOP + places.length * ROW + 6)
   const spoken = $derived(
     places.map((place) => `${place.name} ${said(place.later_needed_m)}`).join(', '),
