@@ -12,7 +12,7 @@ WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.
 KERNELS := $(shell $(PYTHON) src/neapfrost/kernel_cache.py)
 STATIC := src/neapfrost/api/static/index.html
 # What the API takes and gives is described by these; the page's types are made of it.
-DESCRIBED := $(shell find src/neapfrost/api src/neapfrost/services src/neapfrost/formats -name '*.py')
+DESCRIBED := $(shell find src/neapfrost/api src/neapfrost/services src/neapfrost/formats -name "*.py") src/neapfrost/core/units.py
 TYPES := web/src/lib/api/schema.d.ts
 
 # What waits for nothing and for which nothing waits lets the rest go first.

@@ -1,4 +1,4 @@
-"""The page's types, made from the API's description; written only where they have changed."""
+"""The page's types and units, made of the API's own; written only where they have changed."""
 
 import json
 import subprocess
@@ -8,10 +8,12 @@ from pathlib import Path
 from typing import Any
 
 from neapfrost.api.app import create_app
+from neapfrost.services.words.units import units_table
 from neapfrost.store.database import close_store, open_store
 
 WEB = Path(__file__).parent.parent / "web"
 TYPES = WEB / "src/lib/api/schema.d.ts"
+UNITS = WEB / "src/lib/api/units.json"
 
 
 def untitled(value: Any) -> Any:
@@ -47,8 +49,10 @@ def generate(folder: Path) -> str:
 def main() -> int:
     with tempfile.TemporaryDirectory() as folder:
         types = generate(Path(folder))
-    if not TYPES.exists() or TYPES.read_text() != types:
-        TYPES.write_text(types)
+    units = json.dumps(units_table(), ensure_ascii=False, indent=2) + "\n"
+    for file, text in ((TYPES, types), (UNITS, units)):
+        if not file.exists() or file.read_text() != text:
+            file.write_text(text)
     return 0
 
 

@@ -8,6 +8,7 @@ from typing import Any
 import pytest
 
 from api.client import Client
+from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.demo.plans import demo_plan
 from neapfrost.services.plans.exchange import import_plan
 from neapfrost.store.database import close_store, open_store
@@ -82,9 +83,9 @@ def test_what_the_car_does_is_told_and_goes_out(client: Client) -> None:
     assert any(row["name"] == "max_lean_deg" and row["low"] == 48 for row in figures)
     radius = client.get("/api/cars/tyre?code=205/55 R16").json()["value"]
     assert radius == pytest.approx(0.3065, abs=1e-3)
-    assert client.post("/api/cars/area", json={"force_n": 600, "speed_ms": 50}).json() == {
-        "value": pytest.approx(0.4)
-    }
+    assert client.post(
+        "/api/cars/area", json={"force_kg": 600 / STANDARD_GRAVITY_MS2, "speed_ms": 50}
+    ).json() == {"value": pytest.approx(0.4)}
     assert client.post("/api/cars/area", json={}).status_code == 422
 
 

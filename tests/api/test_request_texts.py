@@ -108,6 +108,6 @@ def test_an_answer_of_both_kinds_is_refused(client: Client, given: dict[str, Any
 
 @pytest.mark.parametrize("speed", [1e-200, 0.0, -3.0, 1e300])
 def test_an_area_at_no_speed_is_refused(client: Client, speed: float) -> None:
-    answer = client.post("/api/cars/area", json={"force_n": 1000.0, "speed_ms": speed})
+    answer = client.post("/api/cars/area", json={"force_kg": 100.0, "speed_ms": speed})
     assert answer.status_code == 422
-    assert client.post("/api/cars/area", json={"force_n": 1000.0, "speed_ms": 50.0}).is_success
+    assert client.post("/api/cars/area", json={"force_kg": 100.0, "speed_ms": 50.0}).is_success

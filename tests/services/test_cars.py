@@ -6,6 +6,7 @@ import pytest
 from pydantic import TypeAdapter
 
 from neapfrost.core.car.statements import Quantity
+from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.errors import InputRefused
 from neapfrost.core.lap.record import engine_work_j
 from neapfrost.demo.plans import demo_plan
@@ -348,9 +349,9 @@ def test_every_plot_is_finite_and_goes_out_as_text_and_picture(k4: PlanDocument)
         assert picture.count("<path") >= len(data.series)
         assert "nan" not in picture
     assert [one.gear for one in report.gears] == [1, 2, 3, 4, 5, 6]
-    assert report.figures.to_100_s is not None
-    assert report.figures.to_200_s is not None
-    assert report.figures.to_100_s < report.figures.to_200_s
+    assert report.figures.to_slow_s is not None
+    assert report.figures.to_fast_s is not None
+    assert report.figures.to_slow_s < report.figures.to_fast_s
     assert ticks(0.0, 1.0) == [0.0, 0.2, 0.4, 0.6, 0.8, 1.0]
 
 
@@ -436,9 +437,10 @@ def test_a_rolling_radius_may_be_typed_itself() -> None:
 
 
 def test_areas_from_a_force_or_a_coefficient() -> None:
-    assert area_m2(AreaQuestion(force_n=1200.0, speed_ms=50.0)) == pytest.approx(0.8)
+    force_kg = 1200.0 / STANDARD_GRAVITY_MS2
+    assert area_m2(AreaQuestion(force_kg=force_kg, speed_ms=50.0)) == pytest.approx(0.8)
     assert area_m2(AreaQuestion(coefficient=0.32, frontal_area_m2=2.0)) == pytest.approx(0.64)
-    assert area_m2(AreaQuestion(force_n=1200.0)) is None
+    assert area_m2(AreaQuestion(force_kg=force_kg)) is None
 
 
 def test_cars_kept_before_there_were_setups_still_open(store: Store) -> None:

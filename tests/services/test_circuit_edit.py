@@ -8,6 +8,7 @@ import pytest
 from pydantic import TypeAdapter
 
 from neapfrost.core.errors import InputRefused
+from neapfrost.core.measures import said as in_units
 from neapfrost.core.path.build import build_path
 from neapfrost.core.path.plan_view import segment_length_m
 from neapfrost.demo.plans import composed, demo_plan
@@ -264,11 +265,14 @@ def test_a_radius_is_told_with_its_sensitivities() -> None:
     answer = measured_radius(QUESTION.validate_python(chord))
     assert answer.radius_m == pytest.approx(67.79, abs=0.01)
     assert answer.formula == "R = c²/(8h) + h/2"
-    assert answer.sensitivities[0] == "1 m more of height is −8.7 m of radius"
+    assert in_units(answer.sensitivities[0]) == "1 m more of height is −8.68 m of radius"
     felt = {"method": "lateral_g", "speed_ms": 30.0, "lateral_g": 1.5}
-    said = measured_radius(QUESTION.validate_python(felt)).sensitivities
-    assert "1 km/h more of speed is +1.1 m of radius" in said
-    assert "0.1 g more of lateral acceleration is −4.1 m of radius" in said
+    said = [
+        in_units(one, "metric")
+        for one in measured_radius(QUESTION.validate_python(felt)).sensitivities
+    ]
+    assert "1 km/h more of speed is +1.13 m of radius" in said
+    assert "0.1 g more of lateral acceleration is −4.08 m of radius" in said
 
 
 def test_an_apex_dragged_outwards_makes_the_radius_smaller_between_its_tangents() -> None:
@@ -294,7 +298,7 @@ def test_a_corner_dragged_along_takes_from_one_straight_what_it_gives_the_other(
     value, said, _ = edited_circuit(FEN, Drag(op="drag", segment=number, along_m=12.0))
     after = CircuitDocument.model_validate(value).segments or []
     before = FEN.segments or []
-    assert said == "Peat Cut moved 12.0 m on"
+    assert in_units(said) == "Peat Cut moved 12.0 m on"
     for index, change in ((number - 1, 12.0), (number + 1, -12.0)):
         one, other = after[index], before[index]
         assert isinstance(one, StraightDocument)
@@ -349,7 +353,7 @@ def test_equal_names_are_told_apart_by_their_places() -> None:
 def test_the_start_line_moves_and_everything_else_stays() -> None:
     value, said, _ = edited_circuit(FEN, MoveStart(op="start", by_m=100.0))
     moved = CircuitDocument.model_validate(value)
-    assert said == "Start line moved 100 m on"
+    assert in_units(said) == "Start line moved 100 m on"
     length = circuit_length_m(FEN)
     assert circuit_length_m(moved) == pytest.approx(length, abs=1e-6)
     for before, after in zip(FEN.boards, moved.boards, strict=True):

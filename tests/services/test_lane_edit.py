@@ -4,6 +4,7 @@ import pytest
 from pydantic import TypeAdapter
 
 from neapfrost.core.errors import InputRefused
+from neapfrost.core.measures import said as in_units
 from neapfrost.demo.plans import composed
 from neapfrost.formats.plan import CircuitDocument
 from neapfrost.services.circuits.circuit_edit import CircuitEdit, edited_circuit
@@ -36,7 +37,7 @@ def test_a_pit_lane_and_its_limit_tell_what_a_stop_costs() -> None:
     plan = composed("dunlin-heath")
     circuit, _ = edited(plan.circuit, op="fact", fact="pit_loss_s", value=None)
     circuit, said = edited(circuit, op="fact", fact="pit_lane_m", value=320.0)
-    assert said == "Pit-lane length not set to 320 m"
+    assert in_units(said) == "Pit-lane length not stated to 320 m"
     circuit, _ = edited(circuit, op="fact", fact="pit_limit_ms", value=16.0)
     loss_s, source = pit_loss_s(plan.model_copy(update={"circuit": circuit}), 40.0)
     # 320 m at 16 m/s instead of 40, and 24² / (2 a v) at each end.

@@ -8,6 +8,7 @@ import pytest
 
 from neapfrost.core.driven.losses import CornerLoss
 from neapfrost.core.errors import InputRefused
+from neapfrost.core.measures import said as in_units
 from neapfrost.demo.plans import composed
 from neapfrost.formats.run import RunDocument, SeenDocument, TyresDocument
 from neapfrost.services.laps.figures import Change
@@ -249,7 +250,7 @@ def test_one_change_is_named_and_two_cannot_be_told_apart(book: Store) -> None:
     edit_run(book, second, RunEdit(typed=f"o\n{laps}"))
     changed = changed_since(book, second)
     (fuel,) = [change for change in changed.changes if change.matters]
-    assert fuel.said == "Fuel 31 to 60 kg"
+    assert in_units(fuel.said) == "Fuel 31 to 60 kg"
     assert fuel.worth_s == pytest.approx(changed.expected_s, abs=1e-6)
     assert fuel.worth_s is not None
     assert fuel.worth_s > 0.2

@@ -2,6 +2,7 @@
 
 import pytest
 
+from neapfrost.core.measures import said as in_units
 from neapfrost.formats.car_document import EnergyDocument, FlapDocument
 from neapfrost.formats.plan import RaceDocument
 from neapfrost.services.figures.race import STATE
@@ -83,10 +84,12 @@ def test_plans_of_stops() -> None:
 
 
 def test_the_race_in_short() -> None:
-    assert describe_race(20, "laps", 1500.0, (31.0, 30.0), True, False) == [
+    short = describe_race(20, "laps", 1500.0, (31.0, 30.0), True, False)
+    assert [in_units(one) for one in short] == [
         "20 laps, 25 min 0 s.",
-        "Start with 31.0 litres; the race uses 30.0.",
+        "Start with 31.0 l of fuel; the race uses 30.0 l.",
     ]
+    assert in_units(short[1], "feet") == "Start with 8.2 US gal of fuel; the race uses 7.9 US gal."
     assert "by the clock" in describe_race(20, "time", 1500.0, (31.0, 30.0), False, True)[0]
     assert "more than the tank" in describe_race(20, "laps", 1.0, (31.0, 30.0), False, False)[1]
     assert describe_edge(40, 12.34, 0.257) == (
@@ -180,6 +183,7 @@ def test_passing_lanes_and_tyres_speak_in_the_person_s_units() -> None:
 
 
 def test_fuel_taken_in_is_told_alike_everywhere_and_never_hidden() -> None:
-    assert [describe_refuelled(litres) for litres in (0.0, 0.04, 0.06, 0.4, 9.94, 32.4)] == [
+    taken = (0.0, 0.04, 0.06, 0.4, 9.94, 32.4)
+    assert [in_units(describe_refuelled(litres)) for litres in taken] == [
         "", "", "0.1 l", "0.4 l", "9.9 l", "32 l",
     ]  # fmt: skip

@@ -7,6 +7,7 @@ import pytest
 from pydantic import TypeAdapter
 
 from neapfrost.core.errors import InputRefused
+from neapfrost.core.measures import said as in_units
 from neapfrost.demo.plans import composed
 from neapfrost.formats.plan import CircuitDocument
 from neapfrost.services.circuits.circuit_edit import CircuitEdit, edited_circuit
@@ -27,10 +28,10 @@ def edit(circuit: CircuitDocument, **given: Any) -> tuple[CircuitDocument, str]:
 def test_a_board_is_put_moved_and_taken_away() -> None:
     board = {"kind": "boards", "label": "75", "corner": "Bittern", "at_m": 1990.0}
     put, said = edit(FEN, op="put_mark", **board)
-    assert said == "75 of Bittern put at 1990 m"
+    assert in_units(said) == "75 of Bittern put at 1990 m"
     number = len(put.boards) - 1
     moved, said = edit(put, op="set_mark", number=number, **{**board, "at_m": 1985.0})
-    assert said == "75 of Bittern now at 1985 m"
+    assert in_units(said) == "75 of Bittern now at 1985 m"
     assert moved.boards[number].at_m == 1985.0
     gone, said = edit(moved, op="remove_mark", kind="boards", number=number)
     assert said == "75 removed"
@@ -79,7 +80,10 @@ def test_usual_boards_stand_before_their_corner_also_around_the_line() -> None:
 def test_sectors_and_facts() -> None:
     first, second = FEN.sectors_at_m
     three, said = edit(FEN, op="sector", number=2, at_m=40.0)
-    assert (three.sectors_at_m, said) == ([40.0, first, second], "Sector line added at 40 m")
+    assert (three.sectors_at_m, in_units(said)) == (
+        [40.0, first, second],
+        "Sector line added at 40 m",
+    )
     moved, _ = edit(three, op="sector", number=0, at_m=3900.0)
     assert moved.sectors_at_m == [first, second, 3900.0]
     fewer, said = edit(moved, op="sector", number=2, at_m=None)
@@ -88,7 +92,7 @@ def test_sectors_and_facts() -> None:
         edit(FEN, op="sector", number=2, at_m=None)
     high, said = edit(FEN, op="fact", fact="altitude_m", value=850.0)
     assert high.altitude_m == 850.0
-    assert said == f"Altitude {FEN.altitude_m:g} to 850 m"
+    assert in_units(said) == f"Altitude {FEN.altitude_m:g} to 850 m"
 
 
 @pytest.mark.parametrize(
@@ -138,7 +142,7 @@ def test_heights_begun_from_the_grades_are_the_road_s_own() -> None:
     circuit = FEN
     value, label, _ = edited_circuit(circuit, BeginHeights(op="heights", use=True))
     begun = CircuitDocument.model_validate(value)
-    assert label == "Heights by points"
+    assert in_units(label) == "Heights by points"
     before, after = height_profile(circuit), height_profile(begun)
     shift = after.z_m[0] - before.z_m[0]
     assert (
@@ -161,7 +165,7 @@ def test_heights_are_moved_added_and_taken_away_in_order() -> None:
         begun, SetHeight(op="set_height", number=None, at_m=155.0, z_m=3.5)
     )
     added = CircuitDocument.model_validate(value)
-    assert label == "Height 3.5 m at 155 m"
+    assert in_units(label) == "Height 3.5 m at 155 m"
     places = [at for at, _ in heights_of(added)]
     assert places == sorted(places)
     assert len(places) == count + 1

@@ -588,7 +588,7 @@ NOTES: list[tuple[Note, str, str]] = [
         "The brakes are too weak to reach the tyres' limit: 9.4 kN of 11.2 kN at 860 m.",
         "2822 ft",
     ),
-    (FuelBeyondTank(60.0, 45.5), "60 kg of fuel is more than the tank's 45.5 kg.", ""),
+    (FuelBeyondTank(60.0, 45.5), "60.0 kg of fuel is more than the tank's 45.5 kg.", ""),
     (
         StrayBraking(500.0),
         "Braking at 500 m is not for a corner: a crest or a change of grip requires it.",

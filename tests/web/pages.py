@@ -2,6 +2,7 @@
 
 import json
 import re
+from collections.abc import Callable
 from functools import cache
 from typing import Any
 
@@ -145,12 +146,16 @@ def dropped(page: Page, name: str, text: str) -> None:
     )
 
 
+def until(page: Page, true: Callable[[], bool]) -> None:
+    """Wait, for minutes on a busy machine, until something is true of a page."""
+    for _ in range(6000):
+        if true():
+            return
+        page.evaluate("new Promise((done) => setTimeout(done, 20))")
+    raise AssertionError("it has not come true")
+
+
 def fits(page: Page) -> None:
     """Wait until nothing of the page is wider than its window."""
-    over = 1
-    for _ in range(400):
-        over = page.evaluate("document.documentElement.scrollWidth - window.innerWidth")
-        if over <= 0:
-            break
-        page.wait_for_timeout(50)
-    assert over <= 0
+    over = "document.documentElement.scrollWidth - window.innerWidth"
+    until(page, lambda: page.evaluate(over) <= 0)

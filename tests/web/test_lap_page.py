@@ -5,7 +5,20 @@ import re
 import pytest
 from playwright.sync_api import Page, Route, expect
 
-from web.pages import escape, figure, fits, frames, grip, heads, kept, lap_seconds, put, row, words
+from web.pages import (
+    escape,
+    figure,
+    fits,
+    frames,
+    grip,
+    heads,
+    kept,
+    lap_seconds,
+    put,
+    row,
+    until,
+    words,
+)
 
 
 def test_first_paint_says_where_it_brakes_and_in_which_gear(page: Page) -> None:
@@ -188,8 +201,7 @@ def test_what_is_read_at_the_cursor_is_painted_over_the_curve(page: Page) -> Non
     frames(page)
     painted = page.screenshot(clip=place)
     readout.evaluate("(element) => (element.style.visibility = 'hidden')")
-    frames(page)
-    assert page.screenshot(clip=place) != painted
+    until(page, lambda: page.screenshot(clip=place) != painted)
 
 
 def test_the_cursor_follows_pointer_and_keys(page: Page) -> None:

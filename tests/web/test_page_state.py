@@ -1,7 +1,7 @@
 """What the page asks, keeps and drops, in which order, with a clock and answers held in hand."""
 
 import json
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from typing import Any
 
 import httpx
@@ -22,6 +22,7 @@ from web.pages import (
     plan_number,
     put,
     sheet,
+    until,
 )
 
 #: The page lets go of a figure that was left alone for this long [ms].
@@ -82,15 +83,6 @@ class Gate:
         self.open = True
         for route in held:
             route.continue_()
-
-
-def until(page: Page, true: Callable[[], bool]) -> None:
-    """Wait until something is true of what the page has asked."""
-    for _ in range(2000):
-        if true():
-            return
-        page.evaluate("new Promise((done) => setTimeout(done, 10))")
-    raise AssertionError("it has not come true")
 
 
 @pytest.fixture

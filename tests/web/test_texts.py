@@ -22,9 +22,15 @@ FIELD = re.compile(r"\b[a-z]+(?:_[a-z0-9]+)+\b|\b(?:car|circuit|conditions|plan)
 #: What looks like a field and is a file's name or a command.
 NO_FIELDS = ("neapfrost standin", ".json", ".csv", ".md", ".svg")
 HEAD_MOST = 28
-#: What carries its own reference: a standard's air, and a rate for so many degrees.
-REFERENCES = ("99 kPa of dry air at 25 °C", "% for 10 °C", "a road of 20 °C")
-METRIC = re.compile(r"(?<![\w/])[-+−±]?\d[\d.,]*\s*(km/h|km|°C)(?![\w/²])|\(km/h\)|\bkm/h\b")
+#: What carries its own reference: a standard's air, a rate for so many degrees; own words.
+REFERENCES = (
+    *("99 kPa of dry air at 25 °C", "% for 10 °C", "a road of 20 °C", "or 0.31 m"),
+    *("(not modelled)", "engine of about 200 kW"),
+)
+METRIC = re.compile(
+    r"(?<![\w/])[-+−±]?\d[\d.,]*\s*(km/h|km|°C|kg|kW|Nm|kN|hPa|bar|l|litres?|m|m/s)(?![\w/²³^])"
+    r"|\((km/h|kg|kW|Nm|hPa|m|m/s|°C|l)\)|\b(km/h|kg|kW|Nm|hPa)\b(?![ /]m²|/)"
+)
 
 
 def wrong_words(view: ViewTexts) -> list[str]:
@@ -68,7 +74,9 @@ def in_feet(context: BrowserContext, address: str) -> Page:
 
 
 def metric_lines(view: ViewTexts) -> list[str]:
-    """Lines with kilometres or degrees Celsius in them, but for references."""
+    """Lines with metric units in them, but for references."""
+    if "/working" in view.place:
+        return []  # the arithmetic is shown in SI, as it is done
     return [
         line
         for line in view.lines

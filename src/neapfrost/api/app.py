@@ -29,6 +29,7 @@ from neapfrost.api import (
 from neapfrost.api.answers import Answers
 from neapfrost.api.errors import RESPONSES, install_error_handlers
 from neapfrost.api.guard import Guard
+from neapfrost.api.said_answers import SaidAnswers
 from neapfrost.services.imports.jobs import Imports, load_for_tracks
 from neapfrost.services.laps.solver_processes import Solvers
 from neapfrost.services.lines.jobs import LineJobs
@@ -123,5 +124,6 @@ def create_app(store: Store, static: Path = STATIC, solvers: Solvers | None = No
             return FileResponse(static / "mark.svg")
 
         app.mount("/", StaticFiles(directory=static, html=True), name="page")
+    app.add_middleware(SaidAnswers)
     app.add_middleware(Guard)
     return app

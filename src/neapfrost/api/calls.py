@@ -12,7 +12,7 @@ from neapfrost.api.spoken import Spoken
 from neapfrost.api.waiting import while_waited_for
 from neapfrost.core.lap.solve import Stopped
 from neapfrost.core.studies.first_laps import Confidence
-from neapfrost.core.units import Units
+from neapfrost.formats.document import UnitsSpoken
 from neapfrost.formats.result import Revisions
 from neapfrost.services.briefs.brief import BRIEF_MEDIA, Brief, BriefFormat, brief, brief_text
 from neapfrost.services.corners.bands import PlanBands, plan_bands
@@ -38,7 +38,9 @@ class EditPlanRequest(BaseModel):
 
 
 @router.get("/api/plans/{plan_id}/calls/{corner}")
-def calls_at_corner(store: Kept, plan_id: int, corner: int, units: Units = "metric") -> CornerCalls:
+def calls_at_corner(
+    store: Kept, plan_id: int, corner: int, units: UnitsSpoken = "metric"
+) -> CornerCalls:
     """Gear, hold or shift, flat or lift, braking: every alternative at a corner, priced."""
     return corner_calls(kept_plan(store, plan_id), corner, units)
 
@@ -50,7 +52,7 @@ def map_of_corner(store: Kept, plan_id: int, corner: int) -> CornerMap:
 
 
 @router.get("/api/plans/{plan_id}/worth")
-def worth_of_lap(store: Kept, plan_id: int, units: Units = "metric") -> LapWorth:
+def worth_of_lap(store: Kept, plan_id: int, units: UnitsSpoken = "metric") -> LapWorth:
     """What a little more is worth at each corner, both rankings, linked corners."""
     return lap_worth(kept_plan(store, plan_id), units)
 
@@ -89,7 +91,7 @@ def edit_kept_plan(store: Kept, plan_id: int, units: Spoken, request: EditPlanRe
 def brief_of_plan(
     store: Kept,
     plan_id: int,
-    units: Units = "metric",
+    units: UnitsSpoken = "metric",
     confidence: Confidence = "new",
     bands: bool = True,
 ) -> Brief:
@@ -106,7 +108,7 @@ def brief_as_text(
     store: Kept,
     plan_id: int,
     form: BriefFormat,
-    units: Units = "metric",
+    units: UnitsSpoken = "metric",
     confidence: Confidence = "new",
     bands: Annotated[bool, Query(description="With the 10-90 bands")] = True,
 ) -> Response:

@@ -13,6 +13,7 @@ from neapfrost.api.plans import Kept
 from neapfrost.api.spoken import Spoken
 from neapfrost.core.drill.order import Asked, Order
 from neapfrost.core.units import Units
+from neapfrost.formats.document import UnitsSpoken
 from neapfrost.services.drill.answering import (
     DrillAnswerGiven,
     DrillScored,
@@ -70,7 +71,7 @@ class SeededQuery(WhoseQuery):
 class SheetQuery(WhoseQuery):
     """The same, in units."""
 
-    units: Units = "metric"
+    units: UnitsSpoken = "metric"
 
 
 class RoundQuery(SeededQuery):

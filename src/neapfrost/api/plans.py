@@ -13,9 +13,8 @@ from neapfrost.api.documents import answered, solved_apart, written
 from neapfrost.api.files import a_file
 from neapfrost.api.spoken import Spoken
 from neapfrost.core.studies.first_laps import Confidence
-from neapfrost.core.units import Units
 from neapfrost.formats.corner_table import corner_table_text
-from neapfrost.formats.document import Name, Text
+from neapfrost.formats.document import Name, Text, UnitsSpoken
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_file import read_plan
 from neapfrost.formats.result import ResultDocument, Revisions
@@ -279,7 +278,7 @@ def plan_first_laps(
 def plan_corners(
     store: Kept,
     plan_id: int,
-    units: Units = "metric",
+    units: UnitsSpoken = "metric",
     separator: Annotated[str, Query(pattern="^(comma|tab)$")] = "comma",
 ) -> Response:
     """The corner table as CSV, or with tabs for a spreadsheet's clipboard."""

@@ -9,7 +9,7 @@ from neapfrost.api.files import a_file, download
 from neapfrost.api.plans import Kept
 from neapfrost.api.spoken import Spoken
 from neapfrost.api.trade import begun
-from neapfrost.core.units import Units
+from neapfrost.formats.document import UnitsSpoken
 from neapfrost.formats.weather import WeatherRecordDocument
 from neapfrost.services.logbook.for_races import measured_for_races
 from neapfrost.services.plans.exchange import kept_plan
@@ -101,7 +101,7 @@ def begin_lanes(
     responses=a_file("csv", "md", "json"),
 )
 def race_file(
-    store: Kept, plan_id: int, kind: Literal["csv", "md", "json"], units: Units = "metric"
+    store: Kept, plan_id: int, kind: Literal["csv", "md", "json"], units: UnitsSpoken = "metric"
 ) -> Response:
     """The race sheet, as a file; figures in SI."""
     plan = kept_plan(store, plan_id)

@@ -1,20 +1,27 @@
 """The units that whoever asks speaks: told by the page with every request."""
 
-from typing import Annotated, get_args
+from typing import Annotated
 
 from fastapi import Depends, Request
 
-from neapfrost.core.units import Units
+from neapfrost.core.units import Units, checked
 
 HEADER = "neapfrost-units"
 
 
-def units_of(request: Request) -> Units | None:
+def wanted_units(path: str, told: str | None) -> Units | None:
     """The units of a request; None for whoever speaks SI, and for files, which are in SI."""
-    told = request.headers.get(HEADER)
-    if "import" in request.url.path or "document" in request.url.path:
+    if told is None or "import" in path or "document" in path:
         return None
-    return next((units for units in get_args(Units) if units == told), None)
+    try:
+        return checked(told)
+    except ValueError:
+        return None  # the units of an older page, or of no page; the answer is no worse in SI
+
+
+def units_of(request: Request) -> Units | None:
+    """The units that a request's header tells."""
+    return wanted_units(request.url.path, request.headers.get(HEADER))
 
 
 def spoken_units(request: Request) -> Units:

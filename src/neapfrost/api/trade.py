@@ -11,7 +11,7 @@ from neapfrost.api.files import a_file, download
 from neapfrost.api.plans import Kept
 from neapfrost.api.spoken import Spoken
 from neapfrost.core.units import Units
-from neapfrost.formats.document import Key
+from neapfrost.formats.document import Key, UnitsSpoken
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.result import Revisions
 from neapfrost.services.briefs.event import (
@@ -176,7 +176,7 @@ def event_file(
     plan_id: int,
     kind: Literal["csv", "md"],
     others: With = [],  # noqa: B006 -- FastAPI copies it
-    units: Units = "metric",
+    units: UnitsSpoken = "metric",
 ) -> Response:
     """The event as one brief for all of its plans."""
     found = event(store, plan_id, others, units)

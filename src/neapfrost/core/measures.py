@@ -1,4 +1,4 @@
-"""Figures inside sentences, kept as figures until somebody reads the sentence in units of his own.
+"""Figures inside sentences, kept as figures until somebody reads the sentence in their own units.
 
 A sentence is written where something is known, and read by people who speak different units. What
 is written into it by `metres` and `speed` is a mark with the figure in SI; `said` turns marks into
@@ -7,9 +7,11 @@ words. Nobody can type the characters that begin and end a mark.
 
 import re
 
-from neapfrost.core.units import Kind, Units, shown, unit_of
+from neapfrost.core.units import DOCUMENT_UNITS, Kind, Units, shown, unit_of
 
-_MARK = re.compile("\x02(length|speed|wind) (\\S+) (\\S+) (bare|unit)\x03")
+#: What stands before and behind a mark.
+BEGIN, END = "\x02", "\x03"
+_MARK = re.compile("\x02([a-z_]+) (\\S+) (\\S+) (bare|unit|number)\x03")
 
 
 def metres(value_m: float, decimals: int | None = 0) -> str:
@@ -20,6 +22,11 @@ def metres(value_m: float, decimals: int | None = 0) -> str:
 def speed(value_ms: float, decimals: int | None = 0) -> str:
     """A speed in a sentence: "72 km/h"."""
     return _mark("speed", value_ms, decimals, "unit")
+
+
+def figure(value: float, kind: Kind, decimals: int | None = None, unit: bool = True) -> str:
+    """A figure of a document in a sentence, with its unit, "20 kg", or as a number alone."""
+    return _mark(kind, value, decimals, "unit" if unit else "number")
 
 
 def bare(value: float, kind: Kind) -> str:
@@ -35,11 +42,16 @@ def said(text: str, units: Units | None = None) -> str:
         value, decimals, form = float(found[2]), found[3], found[4]
         if units is None:
             number = _number(value, decimals)
-            unit = "m" if kind == "length" else "m/s"
-            return number if form == "bare" else f"{number} {unit}"
-        return f"{_number(shown(value, kind, units), decimals)} {unit_of(kind, units)}"
+            return f"{number} {DOCUMENT_UNITS[kind]}" if form == "unit" else number
+        number = _number(shown(value, kind, units), decimals)
+        return number if form == "number" else f"{number} {unit_of(kind, units)}"
 
     return _MARK.sub(one, text)
+
+
+def said_json(text: str, units: Units | None = None) -> str:
+    """JSON whose texts hold marks, with these said."""
+    return said(text.replace("\\u0002", BEGIN).replace("\\u0003", END), units)
 
 
 def _mark(kind: Kind, value: float, decimals: int | None, form: str) -> str:

@@ -1,6 +1,6 @@
 """The corner table as text: one row a corner, for a spreadsheet or another program."""
 
-from neapfrost.core.units import KMH_PER_MS, LENGTH_UNIT, METRES_PER, MPH_PER_MS, Units
+from neapfrost.core.units import Units, shown, unit_of
 from neapfrost.formats.escaping import sheet_text
 from neapfrost.formats.result import CornerResultPart, ResultDocument
 
@@ -10,7 +10,7 @@ def corner_table_text(result: ResultDocument, units: Units = "metric", separator
 
     Speeds are in km/h or mph, lengths in m, ft or yd. What has no meaning at a corner is empty.
     """
-    length, speed = LENGTH_UNIT[units], "km/h" if units == "metric" else "mph"
+    length, speed = unit_of("length", units), unit_of("speed", units)
     heading = [
         "number",
         "corner",
@@ -43,10 +43,10 @@ def _row(number: int, corner: CornerResultPart, lap_m: float, units: Units) -> l
     call = corner.board_call
 
     def metres(value: float | None) -> str:
-        return "" if value is None else f"{value / METRES_PER[units]:.1f}"
+        return "" if value is None else f"{shown(value, 'length', units):.1f}"
 
     def speed(value: float) -> str:
-        return f"{value * (KMH_PER_MS if units == 'metric' else MPH_PER_MS):.1f}"
+        return f"{shown(value, 'speed', units):.1f}"
 
     def after_low(at_m: float | None) -> str:
         return "" if at_m is None else metres((at_m - corner.min_speed_at_m) % lap_m)

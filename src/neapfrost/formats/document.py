@@ -3,7 +3,9 @@
 from functools import lru_cache
 from typing import Annotated, Generic, TypeVar
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
+
+from neapfrost.core.units import checked
 
 #: So many documents are kept together with their texts.
 TEXTS_KEPT = 48
@@ -19,6 +21,8 @@ Name = Annotated[str, Field(max_length=NAME_MOST)]
 #: pydantic look at the letters as well, so that no half of a character is ever kept.
 Text = Annotated[str, StringConstraints(strip_whitespace=True, max_length=TEXT_MOST)]
 Key = Annotated[str, StringConstraints(max_length=NAME_MOST)]
+#: A setting of units, as it stands in a request.
+UnitsSpoken = Annotated[str, Field(max_length=NAME_MOST), AfterValidator(checked)]
 Positive = Annotated[float, Field(gt=0)]
 NotNegative = Annotated[float, Field(ge=0)]
 Share = Annotated[float, Field(ge=0, le=1)]

@@ -137,6 +137,13 @@ MEASURES: dict[str, Kind] = {
     "gust_ms": "wind",
     "_m": "length",
     "_ms": "speed",
+    "_kg": "mass",
+    "_kw": "power",
+    "_nm": "torque",
+    "_hpa": "air_pressure",
+    "_c": "temperature",
+    "litres": "volume",
+    "_l": "volume",
 }
 
 

@@ -160,6 +160,9 @@ class LaneDocument(Document):
     grip_factor: Grip = 1.0
 
 
+BoardUnit = Literal["m", "yd", "ft"]
+
+
 class CircuitDocument(Document):
     """A closed circuit or an open course, by segments or by stations.
 
@@ -183,6 +186,7 @@ class CircuitDocument(Document):
     elevation: Annotated[list[ElevationPoint], Field(max_length=20_000)] | None = None
     sectors_at_m: Annotated[list[Position], Field(max_length=50)] = Field(default_factory=list)
     boards: Annotated[list[BoardDocument], Field(max_length=1_000)] = Field(default_factory=list)
+    board_unit: BoardUnit = "m"
     references: Annotated[list[ReferenceDocument], Field(max_length=1_000)] = Field(
         default_factory=list
     )

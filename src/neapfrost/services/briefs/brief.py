@@ -25,7 +25,7 @@ from neapfrost.services.roads.wishes import number_of
 from neapfrost.services.words.cautions import CAUTIONS, describe_hazards
 from neapfrost.services.words.corners import corner_words, sentence_for, throttle_after_m
 from neapfrost.services.words.lap import lap_time
-from neapfrost.services.words.notes import describe_note
+from neapfrost.services.words.notes import describe_boards, describe_note
 from neapfrost.services.words.saying import Saying
 from neapfrost.store.database import Store, reading
 
@@ -127,7 +127,7 @@ def brief_of(
     wanted = plan.uncertainty
     air = plan.conditions
     said = (
-        f"Fuel {plan.car.fuel_kg:g} kg, air {say.temperature(air.air_temp_c)}, "
+        f"Fuel {say.figure(plan.car.fuel_kg, 'mass', 1)}, air {say.temperature(air.air_temp_c)}, "
         f"track {say.temperature(air.track_temp_c)}, "
         f"wind {say.wind(air.wind_speed_ms)} from {air.wind_from_deg:.0f}°, "
         f"wetness {air.wetness_pct:g} %, grip {plan.car.tyres.mu_lateral:g}"
@@ -158,7 +158,10 @@ def brief_of(
             _corner(plan, result, number, say, steps, bands)
             for number in range(len(result.corners))
         ],
-        warnings=[describe_note(note, say) for note in prediction.notes],
+        warnings=[
+            *describe_boards(plan.circuit, say),
+            *(describe_note(note, say) for note in prediction.notes),
+        ],
         cautions=list(CAUTIONS),
         map_x_m=result.trace.x_m,
         map_y_m=result.trace.y_m,

@@ -170,7 +170,7 @@ def _facts(plan: PlanDocument, say: Saying) -> list[str]:
         (setup.wing if setup else None) or "as on the sheet",
         (setup.gear_set if setup else None) or "as on the sheet",
         (setup.compound if setup else None) or "as on the sheet",
-        f"{fuel:g} kg",
+        say.figure(fuel, "mass", 1),
         f"{air.name}: {air.wetness_pct:g} % wet, wind {say.wind(air.wind_speed_ms)} from "
         f"{air.wind_from_deg:.0f}°",
         line,
@@ -242,7 +242,13 @@ def event_csv(found: Event, units: Units = "metric") -> str:
     rows += [
         ["Lap [s]", *(plan.lap_time_s for plan in found.plans)],
         [f"Top speed [{say.speed_unit}]", *(say.number(p.top_speed_ms, 1) for p in found.plans)],
-        ["Fuel [l]", *(plan.fuel_litres for plan in found.plans)],
+        [
+            f"Fuel [{say.unit('volume')}]",
+            *(
+                "" if p.fuel_litres is None else say.plain(p.fuel_litres, "volume", 3)
+                for p in found.plans
+            ),
+        ],
     ]
     for corner in found.corners:
         rows.append([f"{corner.name}: braking", *(call.braking for call in corner.calls)])

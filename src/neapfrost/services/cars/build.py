@@ -14,11 +14,13 @@ from neapfrost.formats.document import Name
 from neapfrost.formats.faults import validated
 from neapfrost.formats.plan_records import intake_record
 from neapfrost.services.cars.usual import reference_loads, usual_attitude
+from neapfrost.services.figures.figure import BY_UNIT
+from neapfrost.services.figures.figure import Quantity as ShownQuantity
 
 DRIVEN = {"rear": 1.0, "front": 0.0, "all": 0.6}
 FIGURE_LABELS = {
     "mass_kg": ("Mass", "kg"),
-    "peak_power_w": ("Power", "W"),
+    "peak_power_w": ("Power", "kW"),
     "torque_ratio": ("Peak torque / torque at peak power", ""),
     "mu_lateral": ("Grip", "μ"),
     "grip_along_ratio": ("Longitudinal / lateral grip", ""),
@@ -87,11 +89,12 @@ class BuiltContradiction(BaseModel):
 
 
 class BuiltAssumption(BaseModel):
-    """A figure that the statements leave open, with its usual range."""
+    """A figure that the statements leave open, with its usual range, as a document holds it."""
 
     figure: str
     label: str
     unit: str
+    quantity: ShownQuantity
     value: float
     low: float
     high: float
@@ -176,13 +179,15 @@ def _radius_m(text: str) -> float:
 
 def _assumption(one: Assumption) -> BuiltAssumption:
     label, unit = FIGURE_LABELS[one.name]
+    size = 0.001 if unit == "kW" else 1.0
     return BuiltAssumption(
         figure=one.name,
         label=label,
         unit=unit,
-        value=one.value,
-        low=one.low,
-        high=one.high,
+        quantity="speed" if unit == "m/s" else BY_UNIT.get(unit, "none"),
+        value=size * one.value,
+        low=size * one.low,
+        high=size * one.high,
         open_pct=100.0 * min(one.kept_share, 1.0),
     )
 

@@ -1,5 +1,6 @@
 """What a car does, as curves: gears, forces, the g-g envelope, runs, grip, balance, brakes."""
 
+from collections.abc import Sequence
 from typing import Literal
 
 import numpy as np
@@ -19,7 +20,7 @@ from neapfrost.core.kernels.case import HALF_RHO_CDA, HALF_RHO_CLA, ROTATING
 from neapfrost.core.measures import metres, said
 from neapfrost.core.measures import speed as said_speed
 from neapfrost.core.records import Conditions, Driver, Vehicle
-from neapfrost.core.units import KMH_PER_MS, Units
+from neapfrost.core.units import Units, system
 from neapfrost.formats.escaping import sheet_text
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_records import conditions_record, driver_record, vehicle_record
@@ -29,7 +30,8 @@ Plot = Literal[
     "gears", "forces", "envelope", "acceleration", "braking", "grip", "balance", "brakes"
 ]
 Quantity = Literal["speed", "time", "length", "rpm", "force", "g", "share"]
-STANDING_MARKS_MS = (100.0 / KMH_PER_MS, 200.0 / KMH_PER_MS)
+#: Round speeds that cars are timed by, by the unit of speeds: two from and to rest, and a roll.
+MARKS = {"km/h": (100.0, 200.0, 80.0, 120.0), "mph": (60.0, 120.0, 50.0, 70.0)}
 CURVE_POINTS = 121
 
 
@@ -82,21 +84,26 @@ class Figures(BaseModel):
     """What a car does in a few figures; null where it never gets there.
 
     `torque_in_air` is what this air leaves of the stated torque; `cornering_drag_1g` what turning
-    at 1 g costs along the road, in g.
+    at 1 g costs along the road, in g. The two marks and the roll are round speeds in a person's
+    units; downforce is at the fast one, as the mass that weighs as much.
     """
 
     top_speed_ms: float
     top_speed_by: str
-    to_100_s: float | None
-    to_200_s: float | None
+    slow_mark_ms: float
+    fast_mark_ms: float
+    roll_from_ms: float
+    roll_to_ms: float
+    to_slow_s: float | None
+    to_fast_s: float | None
     roll_s: float | None
     quarter_mile_s: float | None
     kilometre_s: float | None
-    from_100_m: float
-    from_200_m: float
+    from_slow_m: float
+    from_fast_m: float
     lateral_slow_g: float
     lateral_fast_g: float
-    downforce_200_n: float
+    downforce_fast_kg: float
     power_per_tonne_kw: float
     torque_in_air: float
     cornering_drag_1g: float
@@ -128,19 +135,25 @@ def car_report(plan: PlanDocument, units: Units | None = None) -> CarReport:
     except LapImpossible:
         run = None
     braking = braking_run(car, top)
+    unit = system(units or "metric")["speed"]
+    slow, fast, *roll = (one * unit.size for one in MARKS[unit.symbol])
     figures = Figures(
+        slow_mark_ms=slow,
+        fast_mark_ms=fast,
+        roll_from_ms=roll[0],
+        roll_to_ms=roll[1],
         top_speed_ms=top,
         top_speed_by=by,
-        to_100_s=None if run is None else run.time_to_s(STANDING_MARKS_MS[0]),
-        to_200_s=None if run is None else run.time_to_s(STANDING_MARKS_MS[1]),
-        roll_s=_roll_s(vehicle, conditions, driver, plan.circuit.altitude_m),
+        to_slow_s=None if run is None else run.time_to_s(slow),
+        to_fast_s=None if run is None else run.time_to_s(fast),
+        roll_s=_roll_s(vehicle, conditions, driver, plan.circuit.altitude_m, (roll[0], roll[1])),
         quarter_mile_s=None if run is None else run.time_at_s(402.336),
         kilometre_s=None if run is None else run.time_at_s(1000.0),
-        from_100_m=float(braking_run(car, STANDING_MARKS_MS[0]).s_m[-1]),
-        from_200_m=float(braking_run(car, STANDING_MARKS_MS[1]).s_m[-1]),
+        from_slow_m=float(braking_run(car, slow).s_m[-1]),
+        from_fast_m=float(braking_run(car, fast).s_m[-1]),
         lateral_slow_g=turning(car, 14.0).lateral_g,
-        lateral_fast_g=turning(car, STANDING_MARKS_MS[1]).lateral_g,
-        downforce_200_n=float(car.case[HALF_RHO_CLA]) * STANDING_MARKS_MS[1] ** 2,
+        lateral_fast_g=turning(car, fast).lateral_g,
+        downforce_fast_kg=float(car.case[HALF_RHO_CLA]) * fast**2 / STANDARD_GRAVITY_MS2,
         power_per_tonne_kw=_power_w(vehicle) / vehicle.total_mass_kg,
         torque_in_air=engine_air(vehicle.engine.intake, conditions, plan.circuit.altitude_m).factor,
         cornering_drag_1g=_cornering_drag_g(car),
@@ -149,7 +162,7 @@ def car_report(plan: PlanDocument, units: Units | None = None) -> CarReport:
         _gears(vehicle, found),
         _forces(car, found, top),
         _envelope(car, top),
-        _braking(braking),
+        _braking(braking, (slow, fast)),
         _grip(car, speeds),
         _balance(car, speeds),
         _brakes(car, vehicle, top),
@@ -170,7 +183,7 @@ def car_report(plan: PlanDocument, units: Units | None = None) -> CarReport:
                 ],
                 marks=[
                     Mark(x=time, y=speed, text=f"{time:.1f} s")
-                    for speed in STANDING_MARKS_MS
+                    for speed in (slow, fast)
                     if (time := run.time_to_s(speed)) is not None
                 ],
             ),
@@ -196,21 +209,25 @@ def _cornering_drag_g(car: LevelCar) -> float:
 
 
 def _roll_s(
-    vehicle: Vehicle, conditions: Conditions, driver: Driver, altitude_m: float
+    vehicle: Vehicle,
+    conditions: Conditions,
+    driver: Driver,
+    altitude_m: float,
+    roll_ms: tuple[float, float],
 ) -> float | None:
-    """From 80 to 120 km/h at full throttle [s]; None where it is not reached."""
+    """From one speed to another at full throttle [s]; None where it is not reached."""
     try:
         run = standing_run(
             vehicle,
             conditions,
             driver,
             1000.0,
-            from_ms=80.0 / KMH_PER_MS,
+            from_ms=roll_ms[0],
             altitude_m=altitude_m,
         )
     except LapImpossible:
         return None
-    return run.time_to_s(120.0 / KMH_PER_MS)
+    return run.time_to_s(roll_ms[1])
 
 
 def _power_w(vehicle: Vehicle) -> float:
@@ -310,7 +327,7 @@ def _envelope(car: LevelCar, top_ms: float) -> PlotData:
     )
 
 
-def _braking(run: Run) -> PlotData:
+def _braking(run: Run, marks_ms: Sequence[float]) -> PlotData:
     left = run.s_m[-1] - run.s_m
     return PlotData(
         plot="braking",
@@ -322,7 +339,7 @@ def _braking(run: Run) -> PlotData:
         series=[Series(name="speed", x=_list(left), y=_list(run.v_ms))],
         marks=[
             Mark(x=away, y=speed, text=metres(away))
-            for speed in STANDING_MARKS_MS
+            for speed in marks_ms
             if speed < run.v_ms[0]
             for away in [float(np.interp(-speed, -run.v_ms, left))]
         ],

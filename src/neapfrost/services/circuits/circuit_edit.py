@@ -274,11 +274,8 @@ def _set(circuit: CircuitDocument, edit: SetFigure) -> Segments:
         raise InputRefused([Fault("figure", f"{name} has no {row.label.lower()}")])
     value = circuit.model_dump(mode="json")
     value["segments"][edit.segment][edit.figure] = edit.value
-    before, after = (
-        "not set" if figure is None else f"{round(figure, 3):g}"
-        for figure in (getattr(segment, edit.figure), edit.value)
-    )
-    said = f"{name}: {row.label.lower()} {before} to {after}{row.said_unit}"
+    before = row.in_words(getattr(segment, edit.figure), unit=False)
+    said = f"{name}: {row.label.lower()} {before} to {row.in_words(edit.value)}"
     return value, said, moves_of_lengths(circuit, value)
 
 
@@ -334,7 +331,7 @@ def _dragged(circuit: CircuitDocument, edit: Drag) -> Segments:
             ]
         )
     value, moves = with_radius_at(circuit, edit.segment, round(radius, 2), hold_straights=False)
-    said = f"{corner.name}: radius {corner.radius_m:g} to {radius:.2f} m, dragged"
+    said = f"{corner.name}: radius {metres(corner.radius_m, 2)} to {metres(radius, 2)}, dragged"
     return value, said, moves
 
 
@@ -361,7 +358,7 @@ def _shifted(circuit: CircuitDocument, number: int, along_m: float) -> Segments:
     value = circuit.model_dump(mode="json")
     for index, length in zip(around, lengths, strict=True):
         value["segments"][index]["length_m"] = round(length, 3)
-    said = f"{name} moved {abs(along_m):.1f} m {'on' if along_m > 0 else 'back'}"
+    said = f"{name} moved {metres(abs(along_m), 1)} {'on' if along_m > 0 else 'back'}"
     return value, said, moves_of_lengths(circuit, value)
 
 

@@ -2,6 +2,7 @@
 
 from typing import Any, Literal
 
+from neapfrost.core.measures import metres
 from neapfrost.formats.plan import CircuitDocument, EdgeDocument
 from neapfrost.services.circuits.edit import Edit, refuse_no
 
@@ -65,4 +66,6 @@ def edited_edges(circuit: CircuitDocument, edit: EdgeEdit) -> tuple[dict[str, An
 
 
 def _called(edge: EdgeDocument) -> str:
-    return f"{NAMES[edge.kind]} on the {edge.side} from {edge.from_m:.0f} to {edge.to_m:.0f} m"
+    return (
+        f"{NAMES[edge.kind]} on the {edge.side} from {metres(edge.from_m)} to {metres(edge.to_m)}"
+    )

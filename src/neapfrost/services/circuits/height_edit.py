@@ -2,6 +2,7 @@
 
 from typing import Any, Literal
 
+from neapfrost.core.measures import metres
 from neapfrost.core.path.build import build_path
 from neapfrost.formats.document import Position
 from neapfrost.formats.plan import CircuitDocument
@@ -52,12 +53,12 @@ def edited_heights(circuit: CircuitDocument, edit: HeightEdit) -> tuple[dict[str
                 del points[edit.number]
             points.append({"at_m": edit.at_m, "z_m": edit.z_m})
             value["elevation"] = sorted(points, key=lambda point: float(point["at_m"]))
-            return value, f"Height {edit.z_m:.1f} m at {edit.at_m:.0f} m"
+            return value, f"Height {metres(edit.z_m, 1)} at {metres(edit.at_m)}"
         case RemoveHeight():
             refuse_no(edit.number, len(points), "heights")
             gone = points.pop(edit.number)
             value["elevation"] = points or None
-            return value, f"Height at {gone['at_m']:.0f} m removed"
+            return value, f"Height at {metres(gone['at_m'])} removed"
         case BeginHeights():
             value["elevation"] = _from_grades(circuit) if edit.use else None
             return value, "Heights by points" if edit.use else "Heights by the grades"

@@ -4,6 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from neapfrost.core.measures import metres, speed
 from neapfrost.core.survey.radius import (
     MeasuredRadius,
     radius_from_arc,
@@ -11,6 +12,7 @@ from neapfrost.core.survey.radius import (
     radius_from_lateral_g,
     radius_from_points,
 )
+from neapfrost.core.units import KMH_PER_MS
 
 Metres = Annotated[float, Field(ge=-1e6, le=1e6)]
 
@@ -69,8 +71,8 @@ def measured_radius(question: RadiusQuestion) -> RadiusAnswer:
         radius_m=found.radius_m,
         formula=found.formula,
         sensitivities=[
-            f"{1 if one.unit[0].isalpha() or one.unit == '°' else ''} {one.unit} more of "
-            f"{one.measurement} is {_metres(one.radius_m_per_unit)} of radius".strip()
+            f"{_one(one.unit)} more of {one.measurement} is "
+            f"{_metres(one.radius_m_per_unit)} of radius"
             for one in found.sensitivities
         ],
     )
@@ -88,5 +90,14 @@ def _measure(question: RadiusQuestion) -> MeasuredRadius:
             return radius_from_arc(question.length_m, question.angle_deg)
 
 
+def _one(unit: str) -> str:
+    """One of a unit, in words: "1 km/h", "1 °", "0.1 g"."""
+    if unit == "km/h":
+        return speed(1.0 / KMH_PER_MS, None)
+    if unit == "m":
+        return metres(1.0, None)
+    return f"1 {unit}" if unit[0].isalpha() or unit == "°" else unit
+
+
 def _metres(value: float) -> str:
-    return f"{'+' if value >= 0.0 else '−'}{abs(value):.2g} m"
+    return f"{'+' if value >= 0.0 else '−'}{metres(abs(value), 2)}"

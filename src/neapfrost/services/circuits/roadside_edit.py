@@ -5,14 +5,19 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from neapfrost.core.errors import Fault, InputRefused
+from neapfrost.core.measures import metres
 from neapfrost.core.path.plan_view import segment_length_m
+from neapfrost.core.units import CHOICES
 from neapfrost.formats.document import Name, Position
-from neapfrost.formats.plan import CircuitDocument, CornerDocument
+from neapfrost.formats.plan import BoardUnit, CircuitDocument, CornerDocument
 from neapfrost.formats.plan_records import segment_record
 from neapfrost.services.circuits.edit import Edit, refuse_no
 from neapfrost.services.figures.register import figures_of
+from neapfrost.services.words.notes import LENGTH_WORDS
 
-USUAL_BOARDS_M = (150, 100, 50)
+#: What boards before a corner usually read, in the unit that a circuit's boards count in.
+USUAL_BOARDS = (150, 100, 50)
+BOARD_M = {unit.key: unit.size for unit in CHOICES["length"]}
 
 FactName = Literal[
     "north_deg",
@@ -59,10 +64,17 @@ class RemoveMark(Edit):
 
 
 class UsualBoards(Edit):
-    """Boards at 150, 100 and 50 m before a corner, where the straight is long enough."""
+    """Boards at 150, 100 and 50 before a corner, where the straight is long enough."""
 
     op: Literal["usual_boards"]
     segment: int
+
+
+class SetBoardUnit(Edit):
+    """What the circuit's boards count in; boards that stand are not moved."""
+
+    op: Literal["board_unit"]
+    unit: BoardUnit
 
 
 class SetSector(Edit):
@@ -81,7 +93,7 @@ class SetFact(Edit):
     value: float | None
 
 
-RoadsideEdit = PutMark | SetMark | RemoveMark | UsualBoards | SetSector | SetFact
+RoadsideEdit = PutMark | SetMark | RemoveMark | UsualBoards | SetBoardUnit | SetSector | SetFact
 
 
 def edited_roadside(circuit: CircuitDocument, edit: RoadsideEdit) -> tuple[dict[str, Any], str]:
@@ -93,28 +105,29 @@ def edited_roadside(circuit: CircuitDocument, edit: RoadsideEdit) -> tuple[dict[
     match edit:
         case PutMark():
             value[edit.kind].append(_mark(edit))
-            return value, f"{_called(edit)} put at {edit.at_m:.0f} m"
+            return value, f"{_called(edit)} put at {metres(edit.at_m)}"
         case SetMark():
             refuse_no(edit.number, len(getattr(circuit, edit.kind)), edit.kind)
             kept = value[edit.kind][edit.number]
             value[edit.kind][edit.number] = {**kept, **_mark(edit)}
-            return value, f"{_called(edit)} now at {edit.at_m:.0f} m"
+            return value, f"{_called(edit)} now at {metres(edit.at_m)}"
         case RemoveMark():
             refuse_no(edit.number, len(getattr(circuit, edit.kind)), edit.kind)
             gone = value[edit.kind].pop(edit.number)
             return value, f"{gone['label']} removed"
         case UsualBoards():
             return _usual_boards(circuit, value, edit.segment)
+        case SetBoardUnit():
+            value["board_unit"] = edit.unit
+            return value, f"Boards count in {LENGTH_WORDS[edit.unit]}"
         case SetSector():
             return _sector(circuit, value, edit)
         case SetFact():
             before = getattr(circuit, edit.fact)
             value[edit.fact] = edit.value
             row = FACTS[edit.fact]
-            told = (
-                "not set" if one is None else f"{round(one, 3):g}" for one in (before, edit.value)
-            )
-            return value, f"{row.label} {' to '.join(told)}{row.said_unit}"
+            told = f"{row.in_words(before, unit=False)} to {row.in_words(edit.value)}"
+            return value, f"{row.label} {told}"
 
 
 def _mark(edit: Mark) -> dict[str, Any]:
@@ -137,7 +150,7 @@ def _sector(
     value["sectors_at_m"] = sorted(lines)
     if edit.at_m is None:
         return value, "Sector line removed"
-    return value, f"Sector line added at {edit.at_m:.0f} m"
+    return value, f"Sector line added at {metres(edit.at_m)}"
 
 
 def _usual_boards(
@@ -156,22 +169,23 @@ def _usual_boards(
             break
         room += lengths[index]
     present = {board.label for board in circuit.boards if board.corner == corner.name}
-    added = [metres for metres in USUAL_BOARDS_M if metres < room and str(metres) not in present]
+    size = BOARD_M[circuit.board_unit]
+    added = [label for label in USUAL_BOARDS if label * size < room and str(label) not in present]
     if not added:
         raise InputRefused(
             [
                 Fault(
                     "segment",
-                    f"{corner.name} has its boards already, or no straight of more than 50 m "
-                    "before it",
+                    f"{corner.name} has its boards already, or no straight of more than "
+                    f"{metres(USUAL_BOARDS[-1] * BOARD_M[circuit.board_unit])} before it",
                 )
             ]
         )
-    for metres in added:
-        at_m = begins - metres
+    for label in added:
+        at_m = begins - label * size
         value["boards"].append(
             {
-                "label": str(metres),
+                "label": str(label),
                 "corner": corner.name,
                 "at_m": at_m % total if circuit.closed else at_m,
             }

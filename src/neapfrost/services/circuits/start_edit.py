@@ -62,7 +62,7 @@ def moved_start(circuit: CircuitDocument, edit: MoveStart) -> tuple[dict[str, An
     value["north_deg"] = round((circuit.north_deg - turned + 180.0) % 360.0 - 180.0, 6)
     value["start_lat_deg"] = value["start_lon_deg"] = None
     way = "on" if edit.by_m > 0 else "back"
-    said = f"Start line moved {abs(edit.by_m):.0f} m {way}"
+    said = f"Start line moved {metres(abs(edit.by_m))} {way}"
     return value, said, moves_of_start(circuit, number, at)
 
 

@@ -3,9 +3,36 @@
 from dataclasses import dataclass
 from typing import Any, Literal
 
+from neapfrost.core.measures import figure
+
 #: The kinds of quantity that are said in a person's own units; everything else is said as it is.
 #: A share shown in percent is one of them.
-Quantity = Literal["none", "length", "speed", "wind", "temperature", "percent"]
+Quantity = Literal[
+    "none",
+    "percent",
+    "length",
+    "dimension",
+    "speed",
+    "wind",
+    "temperature",
+    "mass",
+    "power",
+    "torque",
+    "force",
+    "pressure",
+    "air_pressure",
+    "volume",
+]
+#: What a figure in a unit is, where its row says nothing else.
+BY_UNIT: dict[str, Quantity] = {
+    "m": "dimension",
+    "kg": "mass",
+    "kW": "power",
+    "Nm": "torque",
+    "bar": "pressure",
+    "hPa": "air_pressure",
+    "l": "volume",
+}
 
 #: Whose figure it is: one of the documents that are kept, or a part of one of them.
 Owner = Literal[
@@ -71,6 +98,10 @@ class Figure:
     head: str = ""
     options: tuple[tuple[Any, str], ...] = ()
 
+    def __post_init__(self) -> None:
+        if self.quantity == "none":
+            object.__setattr__(self, "quantity", BY_UNIT.get(self.unit, "none"))
+
     def number_of(self, value: Any) -> float | None:
         """What stands in the document as a number: a choice by its place among the options."""
         if not self.options or value is None:
@@ -95,6 +126,18 @@ class Figure:
         if self.unit in BARE:
             return ""
         return self.unit if self.unit == "°" else f" {self.unit}"
+
+    def in_words(self, value: float | None, decimals: int | None = None, unit: bool = True) -> str:
+        """A figure of a document as it stands in a sentence, to be read in a person's units.
+
+        Shares stay as they are in the document. Without decimals as many as it has.
+        """
+        if value is None:
+            return self.unstated.says if self.unstated is not None else "not set"
+        if self.quantity in ("none", "percent"):
+            number = f"{round(value, 4):g}" if decimals is None else f"{value:.{decimals}f}"
+            return f"{number}{self.said_unit}" if unit else number
+        return figure(value, self.quantity, decimals, unit)  # type: ignore[arg-type]  # a kind then
 
     def usual_for(self, kind: Kind) -> tuple[float, float] | None:
         """What is usual for a kind of vehicle; None where it has no such figure."""

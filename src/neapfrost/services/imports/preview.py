@@ -575,13 +575,13 @@ def _found_corners(fitted: Fitted) -> list[FoundCorner]:
 def _said(crossing: Crossing, line: SmoothLine, heights: tuple[Floats, Floats] | None) -> str:
     """A crossing as a question, or as the bridge that the heights say it is."""
     first, second = crossing.first_at_m, crossing.second_at_m
-    places = f"the road crosses itself at {first:.0f} m and {second:.0f} m"
+    places = f"the road crosses itself at {metres(first)} and {metres(second)}"
     if heights is not None:
         period = float(line.s_m[-1]) if line.closed else None
         z = np.interp([first, second], heights[0], heights[1], period=period)
         apart = abs(float(z[1] - z[0]))
         if apart >= BRIDGE_M:
-            return f"{places}, {apart:.1f} m apart in height: a bridge"
+            return f"{places}, {metres(apart, 1)} apart in height: a bridge"
     return f"{places}: is this a bridge, or an error in the track?"
 
 

@@ -13,7 +13,7 @@ from neapfrost.formats.plan import CornerDocument, PlanDocument
 from neapfrost.formats.plan_file import plan_from_object, with_part
 from neapfrost.services.circuits.radius_edit import radius_edited
 from neapfrost.services.figures.figure import Figure
-from neapfrost.services.figures.register import PLAN_WIDE, figure_named
+from neapfrost.services.figures.register import PLAN_WIDE, figure_named, figures_of
 from neapfrost.services.laps.on_edited_road import on_edited_road
 
 #: Parts of a plan that a changed figure leaves the rest of the plan sound with.
@@ -21,6 +21,7 @@ Part = Literal["car", "conditions", "driver"]
 WRITTEN_ALONE: tuple[Part, ...] = ("car", "conditions", "driver")
 
 POWER, GRIP, BRAKE_SHARE, RADIUS = "peak_power_kw", "grip", "brake_front_fraction", "radius_m"
+OF_SEGMENTS = figures_of("corner")
 #: What goes along with a figure: where that stands, and what it is called.
 ALONG = {
     GRIP: ("car.tyres.mu_longitudinal", "friction along the road"),
@@ -95,20 +96,19 @@ def apply_changes(plan: PlanDocument, changes: Sequence[Change]) -> PlanDocument
 
 def change_label(change: Change, plan: PlanDocument) -> str:
     """What a change does to a plan, in words: "Grip 1.52 to 1.48"."""
-    # A peak power is found on the torque curve and has no end of decimals.
-    decimals = 1 if change.field == POWER else 4
     if change.field == RADIUS:
-        before, after = (_said(one, decimals) for one in (_radius(plan, change), change.value))
+        row = OF_SEGMENTS[RADIUS]
+        before = row.in_words(_radius(plan, change), unit=False)
         held = ", straights held" if change.hold_straights else ""
-        return f"Radius of {change.corner} {before} to {after} m{held}"
+        return f"Radius of {change.corner} {before} to {row.in_words(change.value)}{held}"
     figure = figure_named(change.field)
     present = _figure(plan, figure, place_of(figure, plan))
-    missing = figure.unstated.says if figure.unstated is not None else "not set"
     if figure.options and present is not None and change.value is not None:
         return f"{figure.label}: {figure.option(present)} to {figure.option(change.value)}"
-    before, after = (_said(one, decimals, missing) for one in (present, change.value))
-    text = f"{figure.label} {before} to {after}"
-    return text if change.value is None else f"{text}{figure.said_unit}"
+    # A peak power is found on the torque curve and has no end of decimals.
+    decimals = 1 if change.field == POWER else None
+    before = figure.in_words(present, decimals, unit=False)
+    return f"{figure.label} {before} to {figure.in_words(change.value, decimals)}"
 
 
 def owner_of(change: Change, plan: PlanDocument) -> str:
@@ -125,10 +125,6 @@ def _radius(plan: PlanDocument, change: Change) -> float | None:
         if isinstance(segment, CornerDocument) and segment.name == change.corner:
             return segment.radius_m
     return None
-
-
-def _said(value: float | None, decimals: int, missing: str = "not set") -> str:
-    return missing if value is None else f"{round(value, decimals):g}"
 
 
 def _peak_power_kw(plan: PlanDocument) -> float:

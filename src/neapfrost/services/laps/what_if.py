@@ -6,7 +6,7 @@ from typing import Annotated
 from pydantic import BaseModel, ConfigDict, Field
 
 from neapfrost.core.errors import Fault, InputRefused, refused_in
-from neapfrost.core.units import Units
+from neapfrost.formats.document import UnitsSpoken
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.result import ResultDocument, Revisions
 from neapfrost.services.laps.comparison import Comparison, compare
@@ -25,7 +25,7 @@ class WhatIfRequest(BaseModel):
     plan: PlanDocument
     changes: list[Change] = []
     against: PlanDocument | None = None
-    units: Units = "metric"
+    units: UnitsSpoken = "metric"
 
 
 class KeptAt(BaseModel):
@@ -47,7 +47,7 @@ class AskedOfKept(BaseModel):
 
     revisions: Revisions
     against: KeptAt | None = None
-    units: Units = "metric"
+    units: UnitsSpoken = "metric"
 
 
 class KeptWhatIf(AskedOfKept):
@@ -76,7 +76,7 @@ def what_if(
     changes: Sequence[Change] = (),
     against: PlanDocument | None = None,
     trace_points: int | None = None,
-    units: Units = "metric",
+    units: UnitsSpoken = "metric",
     known_as: tuple[str, str | None] | None = None,
 ) -> WhatIf:
     """Make changes to a plan, predict its lap, and compare it with the lap of another plan.

@@ -8,6 +8,7 @@ from pydantic import BaseModel
 
 from neapfrost.core.driven.apart import RunsApart, runs_apart
 from neapfrost.core.errors import InputRefused
+from neapfrost.core.measures import figure
 from neapfrost.formats.json_merge import differences
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.run import RunDocument
@@ -150,7 +151,8 @@ def _modelled(before: _Driven, now: _Driven) -> list[RunChange]:
         found.append(_change("car", text, old, {"car": car, "setup": new.setup}))
     if old.car.fuel_kg != new.car.fuel_kg:
         fuelled = old.car.model_copy(update={"fuel_kg": new.car.fuel_kg})
-        text = f"Fuel {old.car.fuel_kg:g} to {new.car.fuel_kg:g} kg"
+        from_kg = figure(old.car.fuel_kg, "mass", unit=False)
+        text = f"Fuel {from_kg} to {figure(new.car.fuel_kg, 'mass')}"
         found.append(_change("plan", text, old, {"car": fuelled}))
     found += _air(old, new)
     pair = [plan.circuit.model_dump(mode="json") for plan in (old, new)]

@@ -120,7 +120,7 @@ def _run(
         run_id=run_id,
         name=run.name,
         session=session,
-        facts=_facts(run),
+        facts=_facts(run, say),
         changed=changed_since(store, run_id).said,
         laps=[DebriefLap(number=lap.number, said=_describe_lap(lap)) for lap in run.laps],
         best_s=None if best is None else best.lap_time_s,
@@ -138,7 +138,7 @@ def _describe_lap(lap: RunLapDocument) -> str:
     return " ".join(text for text in (time, kind) if text)
 
 
-def _facts(run: RunDocument) -> list[str]:
+def _facts(run: RunDocument, say: Saying) -> list[str]:
     """What a run was driven on and by, as far as it is known."""
     tyres = run.tyres
     gone = "" if tyres.laps_before is None else f", {tyres.laps_before} laps before"
@@ -148,8 +148,10 @@ def _facts(run: RunDocument) -> list[str]:
         f"Conditions: {run.conditions}" if run.conditions else "",
         f"Driver: {run.driver}" if run.driver else "",
         f"Tyres: {tyres.set}{gone}" if tyres.set or gone else "",
-        f"Fuel out: {run.fuel_out_kg:g} kg" if run.fuel_out_kg is not None else "",
-        f"Fuel in: {run.fuel_in_kg:g} kg" if run.fuel_in_kg is not None else "",
+        f"Fuel out: {say.figure(run.fuel_out_kg, 'mass', 1)}"
+        if run.fuel_out_kg is not None
+        else "",
+        f"Fuel in: {say.figure(run.fuel_in_kg, 'mass', 1)}" if run.fuel_in_kg is not None else "",
         f"Plan {run.plan}, revision {revisions.plan} (car {revisions.car}, circuit "
         f"{revisions.circuit}, conditions {revisions.conditions})",
         "Simulated: not a real run" if run.simulated else "",

@@ -38,13 +38,18 @@ def told(found: Sequence[Difference]) -> list[str]:
 def _said(difference: Difference) -> str:
     """A difference as a person would say it."""
     known = label_at(difference.path)
+    name = place_in_words(difference.path)
+    if known is not None and not known.options:
+        pair = [None if one is ABSENT else one for one in (difference.before, difference.after)]
+        if all(one is None or isinstance(one, int | float) for one in pair):
+            return f"{name}: {known.in_words(pair[0], unit=False)} to {known.in_words(pair[1])}"
     before, after = (
         known.option(known.number_of(value) or 0.0)
         if known is not None and known.options and value is not ABSENT
         else _value(value)
         for value in (difference.before, difference.after)
     )
-    return f"{place_in_words(difference.path)}: {before} to {after}"
+    return f"{name}: {before} to {after}"
 
 
 def _value(value: Any) -> str:

@@ -23,11 +23,11 @@ from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.units import KMH_PER_MS
 from neapfrost.formats.car_document import Aspiration, IntakeDocument
 from neapfrost.formats.document import NAME_MOST, Name
-from neapfrost.formats.plan import PLAN_FORMAT, PLAN_VERSION, PlanDocument
+from neapfrost.formats.plan import PLAN_FORMAT, PLAN_VERSION, BoardUnit, PlanDocument
 from neapfrost.formats.plan_file import plan_from_object
 from neapfrost.formats.plan_records import intake_record
 from neapfrost.services.cars.usual import usual_attitude, usual_tyres
-from neapfrost.services.circuits.roadside_edit import USUAL_BOARDS_M
+from neapfrost.services.circuits.roadside_edit import BOARD_M, USUAL_BOARDS
 
 DOWNFORCE_SPEED_MS = 200.0 / KMH_PER_MS
 
@@ -68,6 +68,7 @@ class FirstCircuit(_Step):
     closed: bool = True
     segments: Annotated[list[FirstSegment], Field(min_length=1, max_length=200)]
     boards: bool = True
+    board_unit: BoardUnit = "m"
 
 
 class FirstConditions(_Step):
@@ -185,6 +186,7 @@ def _circuit(circuit: FirstCircuit) -> dict[str, object]:
     at_m = 0.0
     since_corner_m = 0.0
     number = 0
+    board_m = BOARD_M[circuit.board_unit]
     for index, segment in enumerate(circuit.segments):
         if segment.turn == "straight":
             length = _needed(segment.length_m, index, "length_m", "a straight")
@@ -207,9 +209,9 @@ def _circuit(circuit: FirstCircuit) -> dict[str, object]:
         )
         if circuit.boards:
             boards.extend(
-                {"label": f"{metres}", "corner": name, "at_m": at_m - metres}
-                for metres in USUAL_BOARDS_M
-                if metres < since_corner_m
+                {"label": f"{label}", "corner": name, "at_m": at_m - label * board_m}
+                for label in USUAL_BOARDS
+                if label * board_m < since_corner_m
             )
         at_m += radius * math.radians(angle)
         since_corner_m = 0.0
@@ -219,6 +221,7 @@ def _circuit(circuit: FirstCircuit) -> dict[str, object]:
         "start_speed_ms": None if circuit.closed else 0.0,
         "segments": segments,
         "boards": boards,
+        "board_unit": circuit.board_unit,
     }
 
 

@@ -1,5 +1,6 @@
 """What a race stands on: every figure that is assumed, with where it comes from."""
 
+from neapfrost.core.measures import figure
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.race.measured import Measured
 from neapfrost.services.race.setting import Setting
@@ -29,7 +30,7 @@ def assumptions(
     found = [
         Assumption(
             label="Fuel a lap",
-            value=f"{use.g_per_kwh:g} g/kWh" if litres is None else f"{litres:.3f} l",
+            value=f"{use.g_per_kwh:g} g/kWh" if litres is None else figure(litres, "volume", 3),
             source=burnt,
         ),
         Assumption(label="Pit-lane time", value=f"{setting.pit_s:.1f} s", source=pit_source),

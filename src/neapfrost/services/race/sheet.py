@@ -7,10 +7,10 @@ from neapfrost.formats.escaping import markdown_table, markdown_text, sheet_text
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.race.energy import Energy
 from neapfrost.services.race.passing import Passing
-from neapfrost.services.race.told import Race
+from neapfrost.services.race.told import FuelTold, Race
 from neapfrost.services.words.cautions import CAUTIONS
 from neapfrost.services.words.race import describe_lap_times, format_race_time
-from neapfrost.services.words.saying import Saying
+from neapfrost.services.words.saying import Saying, in_units
 
 
 class RaceSheet(BaseModel):
@@ -70,7 +70,8 @@ def sheet_csv(sheet: RaceSheet) -> str:
 
 def sheet_markdown(sheet: RaceSheet, units: Units = "metric") -> str:
     """The race as Markdown."""
-    race, say = sheet.race, Saying(units)
+    sheet, say = in_units(sheet, units), Saying(units)
+    race = sheet.race
     lines = [f"# {markdown_text(sheet.circuit)}: the race", ""]
     lines += [markdown_text(f"{sheet.car}, {sheet.conditions}."), ""]
     lines += [f"- {markdown_text(sentence)}" for sentence in race.said]
@@ -89,7 +90,7 @@ def sheet_markdown(sheet: RaceSheet, units: Units = "metric") -> str:
                     f"{one.from_lap} to {one.to_lap}",
                     str(one.driver),
                     one.compound if one.new_tyres else f"{one.compound}, {one.age} laps old",
-                    f"{one.fuel_kg:.1f} kg",
+                    say.figure(one.fuel_kg, "mass", 1),
                     stop,
                     describe_lap_times(one.first_s, one.last_s),
                     format_race_time(one.clock_s),
@@ -101,19 +102,7 @@ def sheet_markdown(sheet: RaceSheet, units: Units = "metric") -> str:
         if race.others:
             lines += ["", "## Other strategies", ""]
             lines += [f"- {markdown_text(other.said)}" for other in race.others]
-    burnt = race.fuel
-    lines += ["", "## Fuel", ""]
-    lines += markdown_table(
-        ["A lap", "Race distance exactly", "With reserve", "Cost per lap of one more litre"],
-        [
-            [
-                f"{burnt.lap_litres:.2f} l",
-                f"{burnt.exact_litres:.1f} l",
-                f"{burnt.start_litres:.1f} l",
-                f"{1000.0 * burnt.litre_s:.1f} ms",
-            ]
-        ],
-    )
+    lines += _fuel_lines(race.fuel, say)
     if race.water is not None:
         lines += ["", "## Water", "", *(f"- {markdown_text(one)}" for one in race.water.said)]
     if race.change is not None:
@@ -143,3 +132,24 @@ def sheet_markdown(sheet: RaceSheet, units: Units = "metric") -> str:
     ]
     lines += ["", *(f"- {markdown_text(caution)}" for caution in sheet.cautions), ""]
     return "\n".join(lines)
+
+
+def _fuel_lines(burnt: FuelTold, say: Saying) -> list[str]:
+    """The race's fuel as lines of Markdown."""
+    rows = markdown_table(
+        [
+            "A lap",
+            "Race distance exactly",
+            "With reserve",
+            f"Cost per lap of one more {say.unit('volume')}",
+        ],
+        [
+            [
+                say.figure(burnt.lap_litres, "volume", 2),
+                say.figure(burnt.exact_litres, "volume", 1),
+                say.figure(burnt.start_litres, "volume", 1),
+                f"{1000.0 * burnt.litre_s / say.per_litre:.1f} ms",
+            ]
+        ],
+    )
+    return ["", "## Fuel", "", *rows]

@@ -4,7 +4,7 @@ from typing import Literal
 
 from pydantic import BaseModel
 
-from neapfrost.services.figures.figure import Quantity
+from neapfrost.services.figures.figure import BY_UNIT, Quantity
 
 Part = Literal["reading", "water", "rubber"]
 
@@ -35,7 +35,7 @@ def _figure(
         name=name,
         label=label,
         unit=unit,
-        quantity=quantity,
+        quantity=BY_UNIT.get(unit, "none") if quantity == "none" else quantity,
         decimals=decimals,
         says=says,
     )

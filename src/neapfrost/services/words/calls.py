@@ -83,7 +83,7 @@ def describe_threshold(one: Threshold, say: Saying) -> str:
         return f"{does} with {abs(percent):.1f} % {'more' if percent > 0.0 else 'less'} grip"
     if one.figure == "fuel":
         side = "from" if one.up else "below"
-        return f"{does} {side} {one.value:.0f} kg of fuel"
+        return f"{does} {side} {say.figure(one.value, 'mass')} of fuel"
     if one.value >= 0.0:
         side = "when the tailwind passes" if one.up else "when the tailwind falls below"
         return f"{does} {side} {say.wind(one.value)}"

@@ -15,6 +15,7 @@ from neapfrost.core.lap.facts import (
     Unsettled,
     WeakBrakes,
 )
+from neapfrost.formats.plan import CircuitDocument
 from neapfrost.formats.result import LineEnd
 from neapfrost.services.words.lines import SENTENCES
 from neapfrost.services.words.saying import Saying
@@ -59,6 +60,20 @@ class GearNotDriven:
 Note = LapFact | OpenRing | NoLineYet | UnsettledLine | LostOrder | GearNotDriven
 
 
+#: What the boards of a circuit count in, in words.
+LENGTH_WORDS = {"m": "metres", "yd": "yards", "ft": "feet"}
+
+
+def describe_boards(circuit: CircuitDocument, say: Saying) -> list[str]:
+    """What boards count in, where that is not what distances are shown in."""
+    if not circuit.boards or circuit.board_unit == say.unit("length"):
+        return []
+    return [
+        f"Boards here count in {LENGTH_WORDS[circuit.board_unit]}; distances are in "
+        f"{LENGTH_WORDS[say.unit('length')]}."
+    ]
+
+
 def describe_note(note: Note, say: Saying) -> str:
     """A note as a sentence."""
     match note:
@@ -78,12 +93,16 @@ def describe_note(note: Note, say: Saying) -> str:
                 "would allow there."
             )
         case WeakBrakes(at_m, given_n, possible_n):
+            given, possible = (say.figure(one, "force", 1) for one in (given_n, possible_n))
             return (
-                f"The brakes are too weak to reach the tyres' limit: {given_n / 1000:.1f} kN of "
-                f"{possible_n / 1000:.1f} kN at {say.length(at_m)}."
+                f"The brakes are too weak to reach the tyres' limit: {given} of {possible} at "
+                f"{say.length(at_m)}."
             )
         case FuelBeyondTank(fuel_kg, tank_kg):
-            return f"{fuel_kg:g} kg of fuel is more than the tank's {tank_kg:g} kg."
+            return (
+                f"{say.figure(fuel_kg, 'mass', 1)} of fuel is more than the tank's "
+                f"{say.figure(tank_kg, 'mass', 1)}."
+            )
         case StrayBraking(at_m):
             return (
                 f"Braking at {say.length(at_m)} is not for a corner: a crest or a change of grip "

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 
+from neapfrost.core.measures import figure
 from neapfrost.services.words.saying import NOTHING_S, Saying, seconds
 from neapfrost.services.words.weather import format_lap_time
 
@@ -74,15 +75,15 @@ def describe_race(
     refuels: bool,
 ) -> list[str]:
     """The race in a sentence or two: its laps, its time, its fuel with and without a margin."""
-    start_litres, exact_litres = litres
+    start, exact = (figure(one, "volume", 1) for one in litres)
     by = {"laps": "", "distance": ", by the distance", "time": ", by the clock"}[ended_by]
     said = [f"{laps} laps{by}, {format_race_time(total_s)}."]
     if refuels:
-        said.append(f"{exact_litres:.1f} litres are used, {start_litres:.1f} with reserve.")
+        said.append(f"{exact} of fuel are used, {start} with reserve.")
     elif fits:
-        said.append(f"Start with {start_litres:.1f} litres; the race uses {exact_litres:.1f}.")
+        said.append(f"Start with {start} of fuel; the race uses {exact}.")
     else:
-        said.append(f"{start_litres:.1f} litres are needed, more than the tank holds.")
+        said.append(f"{start} of fuel are needed, more than the tank holds.")
     return said
 
 
@@ -98,7 +99,7 @@ def describe_refuelled(litres: float) -> str:
     """Fuel taken in at a stop: "32 l", "0.4 l"; empty where none is."""
     if litres < LITRES_LEAST:
         return ""
-    return f"{litres:.0f} l" if litres >= 10.0 else f"{litres:.1f} l"
+    return figure(litres, "volume", 0 if litres >= 10.0 else 1)
 
 
 def describe_no_plan(refuels: bool, tank_laps: float | None, laps: int, stops_needed: bool) -> str:

@@ -1,15 +1,12 @@
 """Figures said in a person's units."""
 
 from dataclasses import dataclass
+from typing import Any, TypeVar
 
-from neapfrost.core.units import (
-    FAHRENHEIT_PER_CELSIUS,
-    METRES_PER,
-    Units,
-    fahrenheit,
-    shown,
-    unit_of,
-)
+from pydantic import BaseModel
+
+from neapfrost.core.measures import said
+from neapfrost.core.units import Kind, Units, metres_per, shown, shown_difference, unit_of
 
 #: A difference of time that is shown as nothing: half of the last digit of a lap time [s].
 NOTHING_S = 0.0005
@@ -39,7 +36,7 @@ class Saying:
     @property
     def metres_per_length(self) -> float:
         """Metres for each unit of length."""
-        return METRES_PER[self.units]
+        return metres_per(self.units)
 
     def number(self, speed_ms: float, decimals: int = 0) -> str:
         """A speed without its unit."""
@@ -57,29 +54,60 @@ class Saying:
         """A length: "19 m"."""
         return f"{self.metres(length_m, decimals)} {self.length_unit}"
 
+    def figure(self, value: float, kind: Kind, decimals: int = 0) -> str:
+        """A figure of a document with its unit: "20.5 kg", "1013 hPa"."""
+        return f"{shown(value, kind, self.units):.{decimals}f} {unit_of(kind, self.units)}"
+
+    def plain(self, value: float, kind: Kind, decimals: int = 0) -> str:
+        """A figure of a document without its unit."""
+        return f"{shown(value, kind, self.units):.{decimals}f}"
+
+    @property
+    def per_litre(self) -> float:
+        """Shown volume for each litre."""
+        return shown(1.0, "volume", self.units)
+
+    def unit(self, kind: Kind) -> str:
+        """The unit that a kind of figure is said in."""
+        return unit_of(kind, self.units)
+
     def temperature(self, celsius: float) -> str:
         """A temperature with its unit, in whole degrees."""
-        value = celsius if self.units == "metric" else fahrenheit(celsius)
-        return f"{value:.0f} {self.temperature_unit}"
+        return self.figure(celsius, "temperature")
 
     def degrees(self, kelvin: float) -> str:
         """A difference of temperatures with its unit, in whole degrees."""
-        size = kelvin if self.units == "metric" else FAHRENHEIT_PER_CELSIUS * kelvin
+        size = shown_difference(kelvin, "temperature", self.units)
         return f"{size:.0f} {self.temperature_unit}"
 
     @property
     def temperature_unit(self) -> str:
         """°C or °F."""
-        return "°C" if self.units == "metric" else "°F"
+        return unit_of("temperature", self.units)
 
     def wind(self, wind_ms: float) -> str:
         """A wind in m/s, or mph."""
-        decimals = 1 if self.units == "metric" else 0
-        return f"{shown(wind_ms, 'wind', self.units):.{decimals}f} {unit_of('wind', self.units)}"
+        return self.figure(wind_ms, "wind", 1 if self.unit("wind") == "m/s" else 0)
 
     def is_nothing(self, length_m: float) -> bool:
         """Whether a length is said as none."""
         return round(shown(length_m, "length", self.units)) == 0
+
+
+Told = TypeVar("Told", bound=BaseModel)
+
+
+def in_units(told: Told, units: Units | None) -> Told:
+    """A result with all figures in its sentences said in some units, for a file of text."""
+
+    def say(value: Any) -> Any:
+        if isinstance(value, str):
+            return said(value, units)
+        if isinstance(value, dict):
+            return {key: say(one) for key, one in value.items()}
+        return [say(one) for one in value] if isinstance(value, list | tuple) else value
+
+    return type(told).model_validate(say(told.model_dump()))
 
 
 def seconds(cost_s: float, decimals: int = 3) -> str:

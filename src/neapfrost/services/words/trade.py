@@ -3,14 +3,15 @@
 from collections.abc import Sequence
 from typing import Protocol
 
-from neapfrost.core.units import FAHRENHEIT_PER_CELSIUS, Kind, fahrenheit, shown, unit_of
+from neapfrost.core.units import Kind, shown, shown_difference, unit_of
 from neapfrost.services.words.saying import NOTHING_S, Saying, seconds
 
 #: What a stretch gains or loses below this is not worth a word [s].
 WORTH_A_WORD_S = 0.005
 #: So many corners or straights are named on either side.
 NAMED_MOST = 4
-SHOWN: dict[str, Kind] = {"length": "length", "speed": "speed", "wind": "wind"}
+#: Quantities of axes that are no kind of figure with a choice of units.
+PLAIN = ("none", "percent")
 
 
 class Said(Protocol):
@@ -40,11 +41,9 @@ def describe_value(axis: Said, value: float | str, say: Saying) -> str:
     if isinstance(value, str):
         return value
     unit = axis.said_unit
-    if axis.quantity == "temperature" and say.units != "metric":
-        value, unit = fahrenheit(value), " °F"
-    elif axis.quantity in SHOWN:
-        value = shown(value, SHOWN[axis.quantity], say.units)
-        unit = f" {unit_of(SHOWN[axis.quantity], say.units)}"
+    if axis.quantity not in PLAIN:
+        kind: Kind = axis.quantity  # type: ignore[assignment]  # every other quantity is a kind
+        value, unit = shown(value, kind, say.units), f" {unit_of(kind, say.units)}"
     return f"{value:.{axis.decimals}f}{unit}"
 
 
@@ -146,11 +145,9 @@ def describe_step(axis: Said, value: float | str, step: float | None, say: Sayin
         return f"{axis.label}: {value}"
     size = abs(step)
     unit = axis.said_unit
-    if axis.quantity == "temperature" and say.units != "metric":
-        size, unit = size * FAHRENHEIT_PER_CELSIUS, " °F"
-    elif axis.quantity in SHOWN:
-        size = shown(size, SHOWN[axis.quantity], say.units)
-        unit = f" {unit_of(SHOWN[axis.quantity], say.units)}"
+    if axis.quantity not in PLAIN:
+        kind: Kind = axis.quantity  # type: ignore[assignment]  # every other quantity is a kind
+        size, unit = shown_difference(size, kind, say.units), f" {unit_of(kind, say.units)}"
     decimals = axis.decimals if round(size, axis.decimals) > 0.0 else axis.decimals + 2
     word = "more" if step > 0.0 else "less"
     return f"{axis.label} {size:.{decimals}f}{unit} {word}"

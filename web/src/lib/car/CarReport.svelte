@@ -13,37 +13,44 @@
     value === null || value === undefined ? 'never' : `${value.toFixed(2)} s`
   let width = $state(900)
   const plotWidth = $derived(width > 860 ? Math.floor((width - 26) / 2) : Math.max(width, 320))
-  const hundred = $derived(units.system === 'metric' ? '100 km/h' : '62 mph')
-  const two = $derived(units.system === 'metric' ? '200 km/h' : '124 mph')
+  const speed = (ms: number): string => whole(units.speed(ms))
+  const slow = $derived(`${speed(figures.slow_mark_ms)} ${units.speedUnit}`)
+  const fast = $derived(`${speed(figures.fast_mark_ms)} ${units.speedUnit}`)
   const rows = $derived([
     {
       label:
         figures.top_speed_by === 'drag' ? 'Top speed (drag-limited)' : 'Top speed (rev-limited)',
       value: `${whole(units.speed(figures.top_speed_ms))} ${units.speedUnit}`,
     },
-    { label: `0 to ${hundred}`, value: seconds(figures.to_100_s) },
-    { label: `0 to ${two}`, value: seconds(figures.to_200_s) },
+    { label: `0 to ${slow}`, value: seconds(figures.to_slow_s) },
+    { label: `0 to ${fast}`, value: seconds(figures.to_fast_s) },
     {
-      label: units.system === 'metric' ? '80 to 120 km/h' : '50 to 75 mph',
+      label: `${speed(figures.roll_from_ms)} to ${speed(figures.roll_to_ms)} ${units.speedUnit}`,
       value: seconds(figures.roll_s),
     },
     { label: 'Standing quarter mile', value: seconds(figures.quarter_mile_s) },
     { label: 'Standing kilometre', value: seconds(figures.kilometre_s) },
     {
-      label: `${hundred} to 0`,
-      value: `${plain(units.length(figures.from_100_m), 1)} ${units.lengthUnit}`,
+      label: `${slow} to 0`,
+      value: `${plain(units.length(figures.from_slow_m), 1)} ${units.lengthUnit}`,
     },
     {
-      label: `${two} to 0`,
-      value: `${plain(units.length(figures.from_200_m), 0)} ${units.lengthUnit}`,
+      label: `${fast} to 0`,
+      value: `${plain(units.length(figures.from_fast_m), 0)} ${units.lengthUnit}`,
     },
     { label: 'Lateral, slow', value: `${figures.lateral_slow_g.toFixed(2)} g` },
-    { label: `Lateral at ${two}`, value: `${figures.lateral_fast_g.toFixed(2)} g` },
+    { label: `Lateral at ${fast}`, value: `${figures.lateral_fast_g.toFixed(2)} g` },
     {
-      label: `Downforce at ${two}`,
-      value: `${whole(figures.downforce_200_n / 9.80665)} kg`,
+      label: `Downforce at ${fast}`,
+      value: `${whole(units.show(figures.downforce_fast_kg, 'mass'))} ${units.unitOf('mass')}`,
     },
-    { label: 'Power to mass', value: `${whole(figures.power_per_tonne_kw)} W/kg` },
+    {
+      label: 'Power to mass',
+      value:
+        units.unitOf('mass') === 'kg'
+          ? `${whole(figures.power_per_tonne_kw)} W/kg`
+          : `${plain(units.show(figures.power_per_tonne_kw / 1000, 'power') / units.show(1, 'mass'), 3)} ${units.unitOf('power')}/${units.unitOf('mass')}`,
+    },
     { label: 'Torque in this air', value: `${plain(100 * figures.torque_in_air, 1)} %` },
     { label: 'Cornering drag at 1 g', value: `${figures.cornering_drag_1g.toFixed(3)} g` },
   ])

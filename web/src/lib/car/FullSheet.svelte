@@ -47,7 +47,7 @@
     const body =
       from === 'force'
         ? {
-            force_n: typed(force) * 9.80665,
+            force_kg: view.units.read(typed(force), 'mass'),
             speed_ms: view.units.read(typed(force_at), 'speed'),
           }
         : { coefficient: typed(coefficient), frontal_area_m2: typed(frontal) }
@@ -145,8 +145,13 @@
                   <th scope="row">{way.label}</th>
                   <td class="value whitespace-nowrap" colspan="2"
                     >{#if way.from === 'force'}
-                      <input aria-label="Force (kg)" size="5" placeholder="kg" bind:value={force} />
-                      kg at
+                      <input
+                        aria-label="Force ({view.units.unitOf('mass')})"
+                        size="5"
+                        placeholder={view.units.unitOf('mass')}
+                        bind:value={force}
+                      />
+                      {view.units.unitOf('mass')} at
                       <input
                         aria-label="At a speed ({view.units.speedUnit})"
                         size="4"
@@ -194,7 +199,7 @@
       {/each}
     </div>
     <div class="flex-none w-100 max-w-full narrow:w-full">
-      <TorquePart {work} {planId} />
+      <TorquePart {work} {planId} units={view.units} />
       <AirTable {work} {view} />
       <p class="unit pt-2">
         This car as <a class="link" href="/api/plans/{planId}/car/document" download>a document</a>

@@ -39,9 +39,9 @@
 
   const number = (text: string | undefined): number | null =>
     text === undefined || text.trim() === '' ? null : typedNumber(text)
-  const read = (text: string): number | null => {
+  const read = (text: string, quantity: 'temperature' | 'air_pressure'): number | null => {
     const value = number(text)
-    return value === null ? null : units.read(value, 'temperature')
+    return value === null ? null : units.read(value, quantity)
   }
   const atOf = (one: Statement): number | null => {
     if (!one.at) return null
@@ -67,8 +67,8 @@
     intake: {
       aspiration,
       standard,
-      stated_temp_c: read(measured_temp),
-      stated_pressure_hpa: number(measured_pressure),
+      stated_temp_c: read(measured_temp, 'temperature'),
+      stated_pressure_hpa: read(measured_pressure, 'air_pressure'),
       stated_humidity_pct: number(measured_humidity),
       // What is left out is as usual: the server knows it.
     } as NonNullable<QuickCar['intake']>,
@@ -180,12 +180,12 @@
               />
               {units.unitOf('temperature')},
               <input
-                aria-label="Pressure when the power was measured (hPa)"
+                aria-label="Pressure when the power was measured ({units.unitOf('air_pressure')})"
                 class="few"
                 inputmode="decimal"
                 bind:value={measured_pressure}
               />
-              hPa,
+              {units.unitOf('air_pressure')},
               <input
                 aria-label="Humidity when the power was measured (%)"
                 class="few"
@@ -284,18 +284,15 @@
         <table class="ruled" data-testid="assumed">
           <tbody>
             {#each built.assumptions as one (one.figure)}
-              {@const speed = one.unit === 'm/s'}
-              {@const power = one.unit === 'W'}
-              {@const shown = (value: number): number =>
-                speed ? units.speed(value) : power ? value / 1000 : value}
+              {@const shown = (value: number): number => units.show(value, one.quantity)}
               {@const say = (value: number): string =>
-                plain(shown(value), speed || power || value > 50 ? 0 : 3)}
+                plain(shown(value), shown(value) > 50 ? 0 : 3)}
               {@const about = (value: number): string =>
                 plain(Number(shown(value).toPrecision(2)), 3)}
               <tr>
                 <th scope="row">{one.label}</th>
                 <td class="number figure text-right text-[17px]">{say(one.value)}</td>
-                <td class="unit">{speed ? units.speedUnit : power ? 'kW' : one.unit}</td>
+                <td class="unit">{units.unitFor(one)}</td>
                 <td class="unit">usually {about(one.low)} to {about(one.high)}</td>
               </tr>
             {/each}

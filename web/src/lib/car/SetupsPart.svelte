@@ -11,6 +11,7 @@
   let { bench, view, work }: { bench: Workbench; view: View; work: CarWork } = $props()
 
   const car = $derived(work.car)
+  const units = $derived(view.units)
   const setups = $derived(car?.setups ?? [])
   const chosen = $derived(bench.open?.plan.setup ?? null)
   const lapOn = $derived(bench.open?.plan.conditions?.tyre_lap ?? null)
@@ -96,9 +97,12 @@
     >
     {#if bench.result?.fuel_litres}
       <span class="unit"
-        >Fuel for a lap: <span class="figure">{plain(bench.result.fuel_litres, 2)}</span> l,
-        <span class="figure">{plain(bench.result.fuel_kg ?? 0, 2)}</span> kg{car.fuel_use
-          ?.litres_per_lap
+        >Fuel for a lap: <span class="figure"
+          >{plain(units.show(bench.result.fuel_litres, 'volume'), 2)}</span
+        >
+        {units.unitOf('volume')},
+        <span class="figure">{plain(units.show(bench.result.fuel_kg ?? 0, 'mass'), 2)}</span>
+        {units.unitOf('mass')}{car.fuel_use?.litres_per_lap
           ? ', as stated'
           : `, from the engine’s work at ${plain(car.fuel_use?.g_per_kwh ?? 290, 0)} g/kWh`}</span
       >
@@ -158,7 +162,7 @@
           {/each}
           {#each rows as row (row.name)}
             <tr>
-              <th scope="row">{row.label} <span class="unit">{row.unit}</span></th>
+              <th scope="row">{row.label} <span class="unit">{units.unitFor(row)}</span></th>
               {#each setups as setup, index (index)}
                 {@const value = valueOf(setup, row.field)}
                 {@const ideal = row.field === 'brake_front_fraction' && setup.brakes_ideal}
@@ -171,12 +175,12 @@
                     >
                   {:else}
                     <CarFigure
-                      label="{row.label} of {setup.name} ({row.unit})"
-                      {value}
+                      label="{row.label} of {setup.name} ({units.unitFor(row)})"
+                      value={units.show(value, row.quantity)}
                       decimals={row.decimals}
                       step={row.step}
                       fine={row.fine}
-                      write={(next) => set(index, row.field, next)}
+                      write={(next) => set(index, row.field, units.read(next, row.quantity))}
                     />
                     {#if row.unstated}
                       <button

@@ -56,7 +56,7 @@
 
 {#snippet figureCell(table: Table, index: number, row: FigureRow, one: { name: string })}
   <CarFigure
-    label="{row.label} of {one.name} ({units.unitOf(row.quantity) || row.unit})"
+    label="{row.label} of {one.name} ({units.unitFor(row)})"
     value={units.show(valueOf(one, row.field), row.quantity)}
     decimals={row.decimals}
     step={row.step}

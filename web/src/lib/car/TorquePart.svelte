@@ -2,11 +2,12 @@
   import { scaleLinear } from 'd3-scale'
   import { answer, client, sentence } from '../api/client'
   import { plain, whole } from '../parts/format'
+  import type { Units } from '../parts/units'
   import CarFigure from './CarFigure.svelte'
   import type { CarWork } from './work.svelte'
 
   /** The torque curve: points dragged, typed, pasted or read from a file. */
-  let { work, planId }: { work: CarWork; planId: number } = $props()
+  let { work, planId, units }: { work: CarWork; planId: number; units: Units } = $props()
 
   const WIDTH = 396
   const HEIGHT = 190
@@ -91,7 +92,10 @@
     <path d="M{px(limit)} {HEIGHT - BELOW}V22" stroke="var(--ink)" stroke-dasharray="2 3" />
     <path d="M{power.join('L')}" class="power" />
     <path d="M{line.join('L')}" class="torque" />
-    <text x="0" y="12" class="tick">Nm; power dashed, to {whole(mostKw)} kW</text>
+    <text x="0" y="12" class="tick"
+      >{units.unitOf('torque')}; power dashed, to {whole(units.show(mostKw, 'power'))}
+      {units.unitOf('power')}</text
+    >
     {#each shown as point, index (index)}
       <circle
         role="presentation"
@@ -123,7 +127,8 @@
     <table class="ruled" data-testid="torque">
       <thead>
         <tr>
-          <th scope="col">rpm</th><th scope="col">Nm</th><th scope="col">kW</th>
+          <th scope="col">rpm</th><th scope="col">{units.unitOf('torque')}</th>
+          <th scope="col">{units.unitOf('power')}</th>
           <th><span class="sr-only">Remove</span></th>
         </tr>
       </thead>
@@ -142,15 +147,17 @@
             >
             <td
               ><CarFigure
-                label="Torque of point {index + 1} (Nm)"
-                value={point.torque_nm}
+                label="Torque of point {index + 1} ({units.unitOf('torque')})"
+                value={units.show(point.torque_nm, 'torque')}
                 decimals={1}
                 step={5}
                 fine={1}
-                write={(torque_nm) => set(index, { torque_nm })}
+                write={(shown) => set(index, { torque_nm: units.read(shown, 'torque') })}
               /></td
             >
-            <td class="figure">{plain(powerKw(point.rpm, point.torque_nm), 1)}</td>
+            <td class="figure"
+              >{plain(units.show(powerKw(point.rpm, point.torque_nm), 'power'), 1)}</td
+            >
             <td
               ><button
                 class="link no-underline"

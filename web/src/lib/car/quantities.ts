@@ -3,13 +3,12 @@ import type { Units } from '../parts/units'
 
 type Quantity = PlotData['x_quantity']
 
-/** A plot's value in the unit it is shown in: speeds and lengths as the page speaks, kN for N. */
+/** A plot's value in the unit it is shown in: speeds, lengths and forces as the page speaks. */
 export function shownValue(units: Units, quantity: Quantity, value: number): number {
-  if (quantity === 'speed') return units.speed(value)
-  if (quantity === 'length') return units.length(value)
-  if (quantity === 'force') return value / 1000
   if (quantity === 'rpm') return value / 1000
-  return value
+  return quantity === 'speed' || quantity === 'length' || quantity === 'force'
+    ? units.show(value, quantity)
+    : value
 }
 
 export function shownUnit(units: Units, quantity: Quantity): string {
@@ -18,7 +17,7 @@ export function shownUnit(units: Units, quantity: Quantity): string {
     length: units.lengthUnit,
     time: 's',
     rpm: '1000 rpm',
-    force: 'kN',
+    force: units.unitOf('force'),
     g: 'g',
     share: '',
   }[quantity]

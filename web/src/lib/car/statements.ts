@@ -19,7 +19,7 @@ export interface Statement {
 }
 
 const same = (value: number): number => value
-const metric = (units: Units): boolean => units.system === 'metric'
+const metric = (units: Units): boolean => units.speedUnit === 'km/h'
 const hundred = (units: Units): number => units.read(metric(units) ? 100 : 60, 'speed')
 const speedWord = (units: Units): string => (metric(units) ? '100 km/h' : '60 mph')
 const fast = (units: Units): string => (metric(units) ? '200' : '120')
@@ -29,27 +29,27 @@ export const STATEMENTS: Statement[] = [
     id: 'mass',
     quantity: 'mass_kg',
     label: () => 'Mass, without driver',
-    unit: () => 'kg',
-    read: same,
-    show: same,
+    unit: (units) => units.unitOf('mass'),
+    read: (v, units) => units.read(v, 'mass'),
+    show: (v, units) => units.show(v, 'mass'),
     decimals: 0,
   },
   {
     id: 'power',
     quantity: 'peak_power_w',
     label: () => 'Peak power',
-    unit: () => 'kW',
-    read: (kw) => 1000 * kw,
-    show: (w) => w / 1000,
+    unit: (units) => units.unitOf('power'),
+    read: (v, units) => 1000 * units.read(v, 'power'),
+    show: (w, units) => units.show(w / 1000, 'power'),
     decimals: 0,
   },
   {
     id: 'torque',
     quantity: 'peak_torque_nm',
     label: () => 'Peak torque',
-    unit: () => 'Nm',
-    read: same,
-    show: same,
+    unit: (units) => units.unitOf('torque'),
+    read: (v, units) => units.read(v, 'torque'),
+    show: (v, units) => units.show(v, 'torque'),
     decimals: 0,
   },
   {
@@ -133,9 +133,9 @@ export const STATEMENTS: Statement[] = [
     id: 'downforce',
     quantity: 'downforce_n',
     label: () => 'Downforce',
-    unit: () => 'kg',
-    read: (kg) => kg * G,
-    show: (n) => n / G,
+    unit: (units) => units.unitOf('mass'),
+    read: (v, units) => units.read(v, 'mass') * G,
+    show: (n, units) => units.show(n / G, 'mass'),
     decimals: 0,
     at: { usual: fast },
   },

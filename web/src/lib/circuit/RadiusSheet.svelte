@@ -136,7 +136,7 @@
           value={typed[field.name] ?? ''}
           oninput={(event) => (typed[field.name] = event.currentTarget.value)}
         />
-        <span class="unit">{units.unitOf(field.quantity) || field.unit}</span>
+        <span class="unit">{units.unitFor(field)}</span>
       </span>
     </label>
   {/each}

@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { Circuit, CircuitEdit, SurveyReport } from '../api/client'
+  import { unitsOf } from '../parts/units'
   import type { View } from '../state/view.svelte'
   import CircuitFigure from './CircuitFigure.svelte'
   import type { CircuitEdits } from './edits.svelte'
@@ -98,6 +99,21 @@
       >150, 100 and 50 before {chosen.name}</button
     >
   {/if}
+  <label class="gap-1.5 flex items-baseline"
+    >Boards count in
+    <select
+      class="select select-xs w-20"
+      value={circuit.board_unit ?? 'm'}
+      onchange={(event) =>
+        void edits.make({
+          op: 'board_unit',
+          unit: event.currentTarget.value as NonNullable<typeof circuit.board_unit>,
+        })}
+    >
+      {#each unitsOf('length') as unit (unit.key)}<option value={unit.key}>{unit.symbol}</option
+        >{/each}
+    </select></label
+  >
   <button class="link" onclick={() => void edits.make(sectorAt(sectors.length, total / 2))}
     >Add a sector line</button
   >

@@ -61,7 +61,7 @@
   }
   const has = (segment: Segment, column: FigureRow): boolean =>
     column.owner === 'segment' || column.owner === segment.kind
-  const unitOf = (column: FigureRow): string => units.unitOf(column.quantity) || column.unit
+  const unitOf = (column: FigureRow): string => units.unitFor(column)
 
   function choose(index: number): void {
     view.segment = index

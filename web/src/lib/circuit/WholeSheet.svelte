@@ -28,7 +28,7 @@
     value,
   })
   const units = $derived(view.units)
-  const unitOf = (row: FigureRow): string => units.unitOf(row.quantity) || row.unit
+  const unitOf = (row: FigureRow): string => units.unitFor(row)
 </script>
 
 <table class="ruled">

@@ -85,7 +85,7 @@
         <th class="sticky top-0 bg-paper whitespace-nowrap" scope="col">Time</th>
         {#each figures as figure (figure.name)}
           <th class="sticky top-0 bg-paper whitespace-nowrap" scope="col" title={figure.says}
-            >{figure.label}, {units.unitOf(figure.quantity) || figure.unit}</th
+            >{figure.label}, {units.unitFor(figure)}</th
           >
         {/each}
         <th class="sticky top-0 bg-paper whitespace-nowrap" scope="col"

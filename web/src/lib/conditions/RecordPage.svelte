@@ -10,6 +10,7 @@
 
   /** Where the weather comes from: a record, its readings typed or read, the station, the road. */
   let { bench, view, weather }: { bench: Workbench; view: View; weather: Weather } = $props()
+  const units = $derived(view.units)
 
   /** Which readings are shown: the measured ones (-1), or those of a weather by its number. */
   let shown = $state(-1)
@@ -44,8 +45,8 @@
       return
     }
     void write(
-      { ...record, [of]: { ...record[of], [figure.name]: value } },
-      `${figure.label} ${plain(value, 3)} ${figure.unit}`.trim(),
+      { ...record, [of]: { ...record[of], [figure.name]: units.read(value, figure.quantity) } },
+      `${figure.label} ${field.value} ${units.unitFor(figure)}`.trim(),
     )
   }
   /** Another weather begins as the last one goes on, or from the last measured reading. */
@@ -146,16 +147,19 @@
                   <span
                     ><input
                       inputmode="decimal"
-                      aria-label="{figure.label}{figure.unit ? `, ${figure.unit}` : ''}"
+                      aria-label="{figure.label}{units.unitFor(figure)
+                        ? `, ${units.unitFor(figure)}`
+                        : ''}"
                       value={plain(
-                        Number(
+                        units.show(
                           (record[of] as Record<string, number> | undefined)?.[figure.name] ?? 0,
+                          figure.quantity,
                         ),
                         3,
                       )}
                       onchange={(event) => constant(of, figure, event.currentTarget)}
                     />
-                    <span class="unit">{figure.unit}</span></span
+                    <span class="unit">{units.unitFor(figure)}</span></span
                   ></label
                 >
               {/each}

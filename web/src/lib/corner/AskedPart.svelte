@@ -42,7 +42,7 @@
     const value = (order as unknown as Record<string, unknown> | undefined)?.[field]
     return typeof value === 'number' ? value : null
   }
-  const unitOf = (row: FigureRow): string => units.unitOf(row.quantity) || row.unit
+  const unitOf = (row: FigureRow): string => units.unitFor(row)
   let refused = $state<{ field: string; message: string } | null>(null)
   let waiting: { field: string; value: number } | null = null
 

@@ -49,20 +49,21 @@
             <dt>{one.label}</dt>
             <dd>
               <Figure
-                label="{one.label} ({one.unit})"
-                value={valueOf(one.field)}
+                label="{one.label} ({units.unitFor(one)})"
+                value={units.show(valueOf(one.field), one.quantity)}
                 decimals={one.decimals}
                 step={one.step}
                 fine={one.fine}
                 width="4.4ch"
                 size="17px"
                 refusal={refused?.field === one.field ? refused.message : null}
-                change={(value) => (waiting = { field: one.field, value })}
+                change={(shown) =>
+                  (waiting = { field: one.field, value: units.read(shown, one.quantity) })}
                 done={() => void settle()}
                 refuse={(message) => (refused = { field: one.field, message })}
                 forget={() => (refused = null)}
               />
-              <span class="unit">{one.unit}</span>
+              <span class="unit">{units.unitFor(one)}</span>
             </dd>
           </div>
         {/each}

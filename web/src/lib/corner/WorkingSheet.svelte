@@ -21,7 +21,7 @@
   const said = $derived.by(() => {
     if (!result || !shown) return ''
     if (result.unit === 'm/s') return `${units.speed(result.value).toFixed(1)} ${units.speedUnit}`
-    if (result.unit === 'm' && units.system !== 'metric')
+    if (result.unit === 'm' && units.lengthUnit !== 'm')
       return `${units.length(result.value).toFixed(1)} ${units.lengthUnit}`
     return ''
   })

@@ -3,7 +3,7 @@
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
   import { changedParts, lineName } from '../line/names'
-  import { lapTime, timeDifference } from '../parts/format'
+  import { lapTime, plain, timeDifference } from '../parts/format'
 
   /** Lap time, what it is against the baseline, sectors, and the facts that belong to the lap. */
   let {
@@ -81,8 +81,10 @@
       <div class="border-t border-t-hair flex justify-between items-baseline h-5.25">
         <dt class="font-medium">Fuel</dt>
         <dd>
-          <span class="figure text-[16px]">{result.fuel_litres.toFixed(2)}</span>
-          <span class="unit">l</span>
+          <span class="figure text-[16px]"
+            >{plain(view.units.show(result.fuel_litres, 'volume'), 2)}</span
+          >
+          <span class="unit">{view.units.unitOf('volume')}</span>
         </dd>
       </div>
     {/if}

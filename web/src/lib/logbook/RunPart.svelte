@@ -42,7 +42,7 @@
       )}
       {units.lengthUnit}{/if}
   </p>
-  <RunRecord {book} />
+  <RunRecord {book} units={view.units} />
   <div class="font-figures text-[16px] leading-[1.3]" aria-live="polite" data-testid="run-said">
     {#each book.open.said ?? [] as one (one)}<p>{one}</p>{/each}
   </div>

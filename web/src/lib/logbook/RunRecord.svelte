@@ -1,10 +1,11 @@
 <script lang="ts">
   import type { Season } from '../api/client'
-  import { typedNumber } from '../parts/format'
+  import { plain, typedNumber } from '../parts/format'
+  import type { Units } from '../parts/units'
   import type { Logbook } from './logbook.svelte'
 
   /** What a run was driven with and by: written where it stands, all of it optional. */
-  let { book }: { book: Logbook } = $props()
+  let { book, units }: { book: Logbook; units: Units } = $props()
 
   const open = $derived(book.open)
   const run = $derived(book.open?.run)
@@ -16,6 +17,12 @@
 
   function number(text: string): number | null {
     return text.trim() === '' ? null : typedNumber(text)
+  }
+  const mass = (kg: number | null | undefined): string =>
+    kg === null || kg === undefined ? '' : plain(units.show(kg, 'mass'), 1)
+  const massRead = (text: string): number | null => {
+    const value = number(text)
+    return value === null ? null : units.read(value, 'mass')
   }
 </script>
 
@@ -94,16 +101,17 @@
           class="tiny"
           inputmode="decimal"
           aria-label="Fuel going out, kilograms"
-          value={run.fuel_out_kg ?? ''}
-          onchange={(event) => void book.write({ fuel_out_kg: number(event.currentTarget.value) })}
+          value={mass(run.fuel_out_kg)}
+          onchange={(event) =>
+            void book.write({ fuel_out_kg: massRead(event.currentTarget.value) })}
         />
-        kg out,
+        {units.unitOf('mass')} out,
         <input
           class="tiny"
           inputmode="decimal"
           aria-label="Fuel coming in, kilograms"
-          value={run.fuel_in_kg ?? ''}
-          onchange={(event) => void book.write({ fuel_in_kg: number(event.currentTarget.value) })}
+          value={mass(run.fuel_in_kg)}
+          onchange={(event) => void book.write({ fuel_in_kg: massRead(event.currentTarget.value) })}
         /> in
       </dd>
     </div>

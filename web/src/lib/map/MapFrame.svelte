@@ -89,7 +89,7 @@
     <g transform="translate(16 {height - 14})">
       <path d="M0 -4V0H{bar.px}V-4" fill="none" stroke="var(--ink)" />
       <text x={bar.px + 6} y="2" font-size="13" fill="var(--ink-2)"
-        >{view.units.system === 'metric'
+        >{view.units.lengthUnit === 'm'
           ? `${bar.metres} m`
           : `${Math.round(view.units.length(bar.metres))} ${view.units.lengthUnit}`}</text
       >

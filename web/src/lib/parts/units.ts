@@ -1,18 +1,34 @@
+import table from '../api/units.json'
 import type { FigureRow } from '../api/client'
-import { recallText } from '../state/memory'
+import { recallText, remember } from '../state/memory'
 
-/** How speeds, lengths and temperatures are said. Inside everything stays in SI units. */
+/**
+ * How figures are shown. Inside everything stays in the units of documents. The table of units is
+ * the core's; a setting is a preset and the single choices that depart from it: "yards.kg".
+ */
 
-export type System = 'metric' | 'feet' | 'yards'
-export const SYSTEMS: System[] = ['metric', 'feet', 'yards']
+export type System = string
+export type ChosenKind = keyof typeof table.kinds
+type FollowingKind = keyof typeof table.follows
+type Kind = ChosenKind | FollowingKind
+type Preset = keyof typeof table.presets
 export type Quantity = FigureRow['quantity']
 
-const MPH = 1609.344 / 3600
-const METRES: Record<System, number> = { metric: 1, feet: 0.3048, yards: 0.9144 }
+interface Unit {
+  key: string
+  symbol: string
+  size: number
+  zero: number
+}
+
+export const PRESETS = Object.keys(table.presets) as Preset[]
+export const KINDS = Object.keys(table.kinds) as ChosenKind[]
+export const presetLabel = (preset: Preset): string => table.presets[preset].label
+export const kindLabel = (kind: ChosenKind): string => table.kinds[kind].label
+export const unitsOf = (kind: ChosenKind): Unit[] => table.kinds[kind].units
 
 export interface Units {
   system: System
-  fahrenheit: boolean
   speedUnit: string
   lengthUnit: string
   temperatureUnit: string
@@ -20,53 +36,91 @@ export interface Units {
   speed: (ms: number) => number
   /** From m to m, ft or yd. */
   length: (m: number) => number
-  /** From SI to what the page shows of a quantity, and back. */
+  /** From a document's unit to what the page shows of a quantity, and back. */
   show: (value: number, quantity: Quantity) => number
   read: (shown: number, quantity: Quantity) => number
   /** A difference of a quantity: without the zero point of a temperature. */
+  showDifference: (value: number, quantity: Quantity) => number
+  /** The unit of a quantity; '' for what everybody shows alike. */
   unitOf: (quantity: Quantity) => string
+  /** The unit that a figure of a row is shown in. */
+  unitFor: (row: { quantity: Quantity; unit: string }) => string
 }
 
-export function unitsFor(system: System, fahrenheit: boolean): Units {
-  const perSpeed = system === 'metric' ? 1 / 3.6 : MPH
-  const perWind = system === 'metric' ? 1 : MPH
-  const perLength = METRES[system]
+/** The preset of a setting. */
+export function presetOf(system: System): Preset {
+  const [name] = system.split('.')
+  return PRESETS.find((preset) => preset === name) ?? 'metric'
+}
+
+/** The key of the unit that a setting shows a kind in. */
+export function keyOf(system: System, kind: ChosenKind): string {
+  const single = system.split('.').slice(1)
+  const chosen = unitsOf(kind).find((unit) => single.includes(unit.key))
+  return chosen?.key ?? table.presets[presetOf(system)].keys[kind]
+}
+
+/** A setting with one kind shown in another unit. */
+export function withUnit(system: System, kind: ChosenKind, key: string): System {
+  const preset = presetOf(system)
+  const usual: Record<ChosenKind, string> = table.presets[preset].keys
+  const keys = KINDS.map((one) => [one, one === kind ? key : keyOf(system, one)] as const)
+  return [
+    preset,
+    ...keys.filter(([one, wanted]) => usual[one] !== wanted).map((one) => one[1]),
+  ].join('.')
+}
+
+function unitIn(system: System, kind: Kind): Unit {
+  if (kind in table.follows) {
+    const { of, units } = table.follows[kind as FollowingKind]
+    const found = (units as Record<string, Unit>)[keyOf(system, of as ChosenKind)]
+    if (found) return found
+  }
+  const key = keyOf(system, kind as ChosenKind)
+  const found = unitsOf(kind as ChosenKind).find((unit) => unit.key === key)
+  if (!found) throw new Error(`no unit "${key}" of ${kind}`)
+  return found
+}
+
+export function unitsFor(system: System): Units {
+  const kinds = [...KINDS, ...(Object.keys(table.follows) as FollowingKind[])]
+  const found = new Map<string, Unit>(kinds.map((kind) => [kind, unitIn(system, kind)]))
+  const percent: Unit = { key: '%', symbol: '', size: 0.01, zero: 0 }
+  const of = (quantity: Quantity): Unit | undefined =>
+    quantity === 'percent' ? percent : found.get(quantity)
   const units: Units = {
     system,
-    fahrenheit,
-    speedUnit: system === 'metric' ? 'km/h' : 'mph',
-    lengthUnit: { metric: 'm', feet: 'ft', yards: 'yd' }[system],
-    temperatureUnit: fahrenheit ? '°F' : '°C',
-    speed: (ms) => ms / perSpeed,
-    length: (m) => m / perLength,
+    speedUnit: unitIn(system, 'speed').symbol,
+    lengthUnit: unitIn(system, 'length').symbol,
+    temperatureUnit: unitIn(system, 'temperature').symbol,
+    speed: (ms) => units.show(ms, 'speed'),
+    length: (m) => units.show(m, 'length'),
     show: (value, quantity) => {
-      if (quantity === 'speed') return value / perSpeed
-      if (quantity === 'wind') return value / perWind
-      if (quantity === 'length') return value / perLength
-      if (quantity === 'temperature' && fahrenheit) return value * 1.8 + 32
-      if (quantity === 'percent') return 100 * value
-      return value
+      const unit = of(quantity)
+      return unit ? value / unit.size + unit.zero : value
     },
     read: (shown, quantity) => {
-      if (quantity === 'speed') return shown * perSpeed
-      if (quantity === 'wind') return shown * perWind
-      if (quantity === 'length') return shown * perLength
-      if (quantity === 'temperature' && fahrenheit) return (shown - 32) / 1.8
-      if (quantity === 'percent') return shown / 100
-      return shown
+      const unit = of(quantity)
+      return unit ? (shown - unit.zero) * unit.size : shown
     },
-    unitOf: (quantity) => {
-      if (quantity === 'speed') return units.speedUnit
-      if (quantity === 'wind') return system === 'metric' ? 'm/s' : 'mph'
-      if (quantity === 'length') return units.lengthUnit
-      if (quantity === 'temperature') return units.temperatureUnit
-      return ''
-    },
+    showDifference: (value, quantity) => value / (of(quantity)?.size ?? 1),
+    unitOf: (quantity) => of(quantity)?.symbol ?? '',
+    unitFor: (row) => units.unitOf(row.quantity) || row.unit,
   }
   return units
 }
 
-/** The units that this browser last spoke. */
+/** The units that this browser last showed. A temperature was once chosen beside the rest. */
 export function recalledSystem(): System {
-  return SYSTEMS.find((name) => name === recallText('units')) ?? 'metric'
+  const kept = recallText('units') ?? ''
+  const system = PRESETS.some((preset) => preset === presetOf(kept) && kept.startsWith(preset))
+    ? kept
+    : 'metric'
+  const temperature = recallText('temperature')
+  if (!temperature) return system
+  const moved = withUnit(system, 'temperature', temperature === 'fahrenheit' ? 'f' : 'c')
+  remember('temperature', '')
+  remember('units', moved)
+  return moved
 }

@@ -28,7 +28,8 @@
           {open.conditions.revision}; plan revision {open.revisions.plan}.
         </p>
         <p class="mt-1.25 leading-[1.3]">
-          Fuel {plain(bench.figure('fuel_kg') ?? 0, 1)} kg, air {plain(
+          Fuel {plain(units.show(bench.figure('fuel_kg') ?? 0, 'mass'), 1)}
+          {units.unitOf('mass')}, air {plain(
             units.show(bench.figure('air_temp_c') ?? 0, 'temperature'),
             1,
           )}

@@ -193,14 +193,14 @@
                     onclick={() => void write({ [row.field]: row.unstated?.usual ?? 1 })}
                     >{row.unstated?.says}</button
                   >{:else}<CarFigure
-                    label="{row.label} ({row.unit})"
-                    {value}
+                    label="{row.label} ({units.unitFor(row)})"
+                    value={units.show(value, row.quantity)}
                     decimals={row.decimals}
                     step={row.step}
                     fine={row.fine}
                     width="5ch"
-                    write={(next) => write({ [row.field]: next })}
-                  /> <span class="unit">{row.unit}</span>{#if row.unstated}
+                    write={(next) => write({ [row.field]: units.read(next, row.quantity) })}
+                  /> <span class="unit">{units.unitFor(row)}</span>{#if row.unstated}
                     <button
                       class="link"
                       aria-label="{row.label}: remove"
@@ -229,8 +229,11 @@
               </dt>
               <dd>
                 <CarFigure
-                  label="Power at {plain(units.speed(point.speed_ms), 0)} {units.speedUnit} (kW)"
-                  value={point.power_kw}
+                  label="Power at {plain(
+                    units.speed(point.speed_ms),
+                    0,
+                  )} {units.speedUnit} ({units.unitOf('power')})"
+                  value={units.show(point.power_kw, 'power')}
                   decimals={0}
                   step={10}
                   fine={1}
@@ -238,11 +241,11 @@
                   write={(next) =>
                     write({
                       power: store.power.map((other, at) =>
-                        at === n ? { ...other, power_kw: next } : other,
+                        at === n ? { ...other, power_kw: units.read(next, 'power') } : other,
                       ),
                     })}
                 />
-                <span class="unit">kW</span>
+                <span class="unit">{units.unitOf('power')}</span>
               </dd>
             </div>
           {/each}

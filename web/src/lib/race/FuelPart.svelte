@@ -20,6 +20,11 @@
 
   const HEIGHT = 210
   const LEFT = 52
+  const perLitre = $derived(view.units.show(1, 'volume'))
+  const litres = (value: number, decimals: number): string =>
+    plain(view.units.show(value, 'volume'), decimals)
+  const mass = (kg: number, decimals: number): string =>
+    plain(view.units.show(kg, 'mass'), decimals)
   const RULE_LINES = ['Dashed', 'Dotted', 'Dash and dot']
   let wanted = $state(5)
   const fuel = $derived(race?.fuel ?? null)
@@ -66,54 +71,58 @@
       <table class="ruled" data-testid="fuel-table">
         <thead>
           <tr>
-            <th scope="col">Fuel</th><th scope="col" class="number">litres</th>
-            <th scope="col" class="number">kg</th><th scope="col">Source</th>
+            <th scope="col">Fuel</th><th scope="col" class="number"
+              >{view.units.unitOf('volume')}</th
+            >
+            <th scope="col" class="number">{view.units.unitOf('mass')}</th><th scope="col"
+              >Source</th
+            >
           </tr>
         </thead>
         <tbody>
           <tr>
             <th scope="row">Per lap</th>
-            <td class="figure number">{fuel.lap_litres.toFixed(3)}</td>
-            <td class="figure number">{fuel.lap_kg.toFixed(3)}</td>
+            <td class="figure number">{litres(fuel.lap_litres, 3)}</td>
+            <td class="figure number">{mass(fuel.lap_kg, 3)}</td>
             <td class="unit"
               >{fuel.measured ? 'as measured' : 'the engine’s work'}{fuel.lap_band
-                ? `; ${plain(fuel.lap_band.low / fuel.kg_per_litre, 3)} to ${plain(fuel.lap_band.high / fuel.kg_per_litre, 3)} l (80 % band)`
+                ? `; ${litres(fuel.lap_band.low / fuel.kg_per_litre, 3)} to ${litres(fuel.lap_band.high / fuel.kg_per_litre, 3)} ${view.units.unitOf('volume')} (80 % band)`
                 : ''}</td
             >
           </tr>
           <tr>
             <th scope="row">{race?.laps} laps</th>
-            <td class="figure number">{plain(fuel.racing_kg / fuel.kg_per_litre, 1)}</td>
-            <td class="figure number">{plain(fuel.racing_kg, 2)}</td>
+            <td class="figure number">{litres(fuel.racing_kg / fuel.kg_per_litre, 1)}</td>
+            <td class="figure number">{mass(fuel.racing_kg, 2)}</td>
             <td class="unit">lap by lap, at the fuel load of each lap</td>
           </tr>
           <tr>
             <th scope="row">Before the start</th>
-            <td class="figure number">{plain(fuel.before_start_kg / fuel.kg_per_litre, 1)}</td>
-            <td class="figure number">{plain(fuel.before_start_kg, 2)}</td>
+            <td class="figure number">{litres(fuel.before_start_kg / fuel.kg_per_litre, 1)}</td>
+            <td class="figure number">{mass(fuel.before_start_kg, 2)}</td>
             <td></td>
           </tr>
           <tr>
             <th scope="row">Race distance exactly</th>
-            <td class="figure number">{plain(fuel.exact_litres, 1)}</td>
-            <td class="figure number">{plain(fuel.exact_kg, 2)}</td>
+            <td class="figure number">{litres(fuel.exact_litres, 1)}</td>
+            <td class="figure number">{mass(fuel.exact_kg, 2)}</td>
             <td class="unit">empty at the line</td>
           </tr>
           <tr class="now">
             <th scope="row">With reserve laps</th>
-            <td class="figure number">{plain(fuel.start_litres, 1)}</td>
-            <td class="figure number">{plain(fuel.start_kg, 2)}</td>
+            <td class="figure number">{litres(fuel.start_litres, 1)}</td>
+            <td class="figure number">{mass(fuel.start_kg, 2)}</td>
             <td class="unit"
               >the margin costs {plain(fuel.margin_s, 2)} s over the race{fuel.start_band
-                ? `; ${plain(fuel.start_band.low / fuel.kg_per_litre, 1)} to ${plain(fuel.start_band.high / fuel.kg_per_litre, 1)} l (80 % band)`
+                ? `; ${litres(fuel.start_band.low / fuel.kg_per_litre, 1)} to ${litres(fuel.start_band.high / fuel.kg_per_litre, 1)} ${view.units.unitOf('volume')} (80 % band)`
                 : ''}</td
             >
           </tr>
           {#if fuel.tank_kg !== null}
             <tr>
               <th scope="row">The tank</th>
-              <td class="figure number">{plain(fuel.tank_kg / fuel.kg_per_litre, 1)}</td>
-              <td class="figure number">{plain(fuel.tank_kg, 2)}</td>
+              <td class="figure number">{litres(fuel.tank_kg / fuel.kg_per_litre, 1)}</td>
+              <td class="figure number">{mass(fuel.tank_kg, 2)}</td>
               <td class="unit"
                 >lasts {plain(fuel.tank_laps ?? 0, 1)} laps{fuel.fits
                   ? ''
@@ -122,12 +131,16 @@
             </tr>
           {/if}
           <tr>
-            <th scope="row">One more litre</th>
+            <th scope="row">One {view.units.unitOf('volume')} more</th>
             <td class="figure number">1</td>
-            <td class="figure number">{plain(fuel.kg_per_litre, 3)}</td>
+            <td class="figure number"
+              >{plain(view.units.show(fuel.kg_per_litre, 'mass') / perLitre, 3)}</td
+            >
             <td class="unit"
-              >costs {plain(1000 * fuel.litre_s, 1)} ms a lap, {plain(fuel.litre_race_s, 2)} s over the
-              whole race</td
+              >costs {plain((1000 * fuel.litre_s) / perLitre, 1)} ms a lap, {plain(
+                fuel.litre_race_s / perLitre,
+                2,
+              )} s over the whole race</td
             >
           </tr>
         </tbody>

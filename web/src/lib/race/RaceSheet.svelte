@@ -64,7 +64,7 @@
   <div class="columns gap-6.5 flex narrow:flex-col">
     <div class="flex-1 min-w-0">
       {#if race.best}
-        <StintRoll {race} width={Math.max(roll, 320)} />
+        <StintRoll {race} units={view.units} width={Math.max(roll, 320)} />
         <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
         <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Stints along the race">
           <table class="ruled" data-testid="stints">
@@ -73,7 +73,7 @@
               <tr>
                 <th scope="col">Laps</th>
                 {#if race.best.drivers_said}<th scope="col">Driver</th>{/if}
-                <th scope="col">Tyres</th><th scope="col">Fuel kg</th>
+                <th scope="col">Tyres</th><th scope="col">Fuel {view.units.unitOf('mass')}</th>
                 <th scope="col">Stop before</th><th scope="col">First lap</th>
                 <th scope="col">Quickest</th><th scope="col">Last lap</th>
                 <th scope="col">Starts at</th>
@@ -89,7 +89,7 @@
                         class="unit">, {stint.age} laps old</span
                       >{/if}</td
                   >
-                  <td class="figure">{plain(stint.fuel_kg, 1)}</td>
+                  <td class="figure">{plain(view.units.show(stint.fuel_kg, 'mass'), 1)}</td>
                   <td
                     >{stint.from_lap > 1
                       ? `stationary ${plain(stint.standing_s, 0)} s${

@@ -2,12 +2,13 @@
   import { scaleLinear } from 'd3-scale'
   import type { Race, RacePlan } from '../api/client'
   import { lapTime, plain, timeDifference } from '../parts/format'
+  import type { Units } from '../parts/units'
 
   /**
    * The race as a tide table: laps are the measure, stints are rows in it, a double rule is a stop.
    * Over them the lap times; under them the fuel as it falls and rises. Others to the same measure.
    */
-  let { race, width }: { race: Race; width: number } = $props()
+  let { race, width, units }: { race: Race; width: number; units: Units } = $props()
 
   const LEFT = 74
   const RIGHT = 14
@@ -26,7 +27,8 @@
     return [low - 0.05 * (high - low + 0.1), high + 0.12 * (high - low + 0.1)]
   })
   const y = $derived(scaleLinear(times, [TIMES - 8, 18]).clamp(true))
-  const most = $derived(Math.max(1, ...laps.map((lap) => lap.fuel_kg)))
+  const mass = (kg: number): number => units.show(kg, 'mass')
+  const most = $derived(Math.max(1, ...laps.map((lap) => mass(lap.fuel_kg))))
   const top = $derived(TIMES + ROW + 14)
   const fuel = $derived(scaleLinear([0, most], [top + FUEL, top + 8]))
   const height = $derived(top + FUEL + 26 + others.length * ROW)
@@ -89,12 +91,12 @@
       <text x={x(stop) + 4} y={TIMES - 4} class="tick">{stop}</text>
     {/each}
   {/if}
-  <text x="0" y={top + FUEL / 2 + 8} class="label">Fuel kg</text>
+  <text x="0" y={top + FUEL / 2 + 8} class="label">Fuel {units.unitOf('mass')}</text>
   {#each [0, most] as tick (tick)}
     <path d="M{LEFT} {fuel(tick)}H{width - RIGHT}" stroke="var(--hair)" />
     <text x={LEFT - 6} y={fuel(tick) + 4} text-anchor="end" class="tick">{plain(tick, 0)}</text>
   {/each}
-  <path d={line((lap) => fuel(lap.fuel_kg))} class="fuel" />
+  <path d={line((lap) => fuel(mass(lap.fuel_kg)))} class="fuel" />
   <path d="M{LEFT} {top + FUEL + 6}H{width - RIGHT}" stroke="var(--ink)" />
   {#each ticks as tick (tick)}
     <text x={x(tick)} y={top + FUEL + 21} text-anchor="middle" class="tick"

@@ -61,7 +61,7 @@
   function facts(item: Listed): string {
     const units = view.units
     if (kind === 'car')
-      return `${plain(item.mass_kg ?? 0, 0)} kg, ${plain(item.peak_power_kw ?? 0, 0)} kW${item.vehicle_kind === 'motorcycle' ? ', motorcycle' : ''}`
+      return `${plain(units.show(item.mass_kg ?? 0, 'mass'), 0)} ${units.unitOf('mass')}, ${plain(units.show(item.peak_power_kw ?? 0, 'power'), 0)} ${units.unitOf('power')}${item.vehicle_kind === 'motorcycle' ? ', motorcycle' : ''}`
     if (kind === 'circuit')
       return `${whole(units.length(item.length_m ?? 0))} ${units.lengthUnit}, ${item.corner_count ?? 0} corners${item.closed ? '' : ', point-to-point course'}`
     if (kind === 'conditions')

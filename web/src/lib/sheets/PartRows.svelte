@@ -23,7 +23,7 @@
   const rows = $derived(bench.figures.of(part))
   const wanted = $derived(bench.open?.plan[part])
   const units = $derived(view.units)
-  const unitOf = (row: FigureRow): string => units.unitOf(row.quantity) || row.unit
+  const unitOf = (row: FigureRow): string => units.unitFor(row)
   const valueOf = (field: string): number =>
     Number((wanted as unknown as Record<string, unknown> | undefined)?.[field] ?? 0)
   let refused = $state<{ field: string; message: string } | null>(null)

@@ -37,14 +37,18 @@
       </select>
     </label>
   {/if}
-  <FirstFigure label="Mass without driver" unit="kg" bind:value={entry.car.mass} />
-  <FirstFigure label="Peak power" unit="kW" bind:value={entry.car.power} />
+  <FirstFigure
+    label="Mass without driver"
+    unit={units.unitOf('mass')}
+    bind:value={entry.car.mass}
+  />
+  <FirstFigure label="Peak power" unit={units.unitOf('power')} bind:value={entry.car.power} />
   <FirstFigure label="Top speed" unit={units.speedUnit} bind:value={entry.car.topSpeed} />
   <FirstFigure label="Lateral g in slow corners" unit="g" bind:value={entry.car.lateral} />
   {#if entry.car.kind === 'car'}
     <FirstFigure
       label="Downforce at {whole(units.speed(DOWNFORCE_AT_MS))} {units.speedUnit}"
-      unit="kg"
+      unit={units.unitOf('mass')}
       bind:value={entry.car.downforce}
     />
   {/if}

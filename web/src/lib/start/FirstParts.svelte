@@ -14,8 +14,8 @@
     circuit (if not, a point-to-point course from a standing start)</label
   >
   <label class="gap-1.5 flex items-center"
-    ><input type="checkbox" class="checkbox checkbox-xs" bind:checked={entry.circuit.boards} /> Boards
-    at 150, 100 and 50 m where the straight is long enough</label
+    ><input type="checkbox" class="checkbox checkbox-xs" bind:checked={entry.circuit.boards} />
+    Boards at 150, 100 and 50 {units.lengthUnit} where the straight is long enough</label
   >
 </div>
 <!-- svelte-ignore a11y_no_noninteractive_tabindex -->

@@ -1,6 +1,6 @@
 import type { FirstDrive, FirstPlan } from '../api/client'
 import { typedNumber } from '../parts/format'
-import type { Quantity, Units } from '../parts/units'
+import { keyOf, type Quantity, type Units } from '../parts/units'
 import type { View } from '../state/view.svelte'
 
 export type Turn = 'straight' | 'left' | 'right'
@@ -23,7 +23,12 @@ const USUAL: Record<Kind, KnownOfCar> = {
   motorcycle: { mass: 175, power: 110, topSpeed: 270 / 3.6, lateral: 1.15 },
 }
 /** Figures that are typed in the units that the page speaks. */
-const QUANTITIES: Partial<Record<keyof KnownOfCar, Quantity>> = { topSpeed: 'speed' }
+const QUANTITIES: Partial<Record<keyof KnownOfCar | 'downforce', Quantity>> = {
+  topSpeed: 'speed',
+  mass: 'mass',
+  power: 'power',
+  downforce: 'mass',
+}
 
 /** A number without trailing zeros. */
 const typed = (value: number, decimals: number): string => String(Number(value.toFixed(decimals)))
@@ -72,14 +77,15 @@ export class FirstEntry {
   /** Say what was typed in other units, so that it means the same. */
   speak(units: Units): void {
     const before = this.#units
-    if (before.system === units.system && before.fahrenheit === units.fahrenheit) return
+    if (before.system === units.system) return
     this.#units = units
     const said = (text: string, quantity: Quantity, decimals: number): string => {
       const number = typedNumber(text)
       if (number === null) return text
       return typed(units.show(before.read(number, quantity), quantity), decimals)
     }
-    this.car.topSpeed = said(this.car.topSpeed, 'speed', 1)
+    for (const name of Object.keys(QUANTITIES) as (keyof typeof QUANTITIES)[])
+      this.car[name] = said(this.car[name], QUANTITIES[name] ?? 'none', 1)
     this.air.temperature = said(this.air.temperature, 'temperature', 1)
     this.air.wind = said(this.air.wind, 'wind', 1)
     for (const row of this.rows) {
@@ -104,11 +110,11 @@ export class FirstEntry {
         name: this.car.name,
         kind: this.car.kind,
         driven: this.car.driven,
-        mass_kg: this.#si(this.car.mass),
-        peak_power_kw: this.#si(this.car.power),
+        mass_kg: this.#si(this.car.mass, 'mass'),
+        peak_power_kw: this.#si(this.car.power, 'power'),
         top_speed_ms: this.#si(this.car.topSpeed, 'speed'),
         lateral_g: this.#si(this.car.lateral),
-        downforce_kg: this.#si(this.car.downforce),
+        downforce_kg: this.#si(this.car.downforce, 'mass'),
         fuel_kg: 20,
       },
       conditions: {
@@ -129,6 +135,7 @@ export class FirstEntry {
         name: this.circuit.name,
         closed: this.circuit.closed,
         boards: this.circuit.boards,
+        board_unit: keyOf(this.view.system, 'length') as 'm' | 'yd' | 'ft',
         segments: this.rows.map((row) => ({
           turn: row.turn,
           name: row.name,

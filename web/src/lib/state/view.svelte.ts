@@ -1,5 +1,12 @@
 import { speakIn, type Kind, type Result } from '../api/client'
-import { recalledSystem, SYSTEMS, unitsFor, type System, type Units } from '../parts/units'
+import {
+  presetOf,
+  PRESETS,
+  recalledSystem,
+  unitsFor,
+  type System,
+  type Units,
+} from '../parts/units'
 import { recallText, remember } from './memory'
 import {
   PAGES,
@@ -37,7 +44,6 @@ export class View {
   corner = $state<number | null>(null)
   night = $state((recallText('theme') ?? theSystems()) === 'night')
   system = $state<System>(recalledSystem())
-  fahrenheit = $state(recallText('temperature') === 'fahrenheit')
   /** Whether a new radius leaves the straights at their lengths. */
   holdStraights = $state(recallText('straights') === 'held')
   sheet = $state<SheetName | null>(null)
@@ -72,7 +78,7 @@ export class View {
   bands = $state(recallText('bands') !== 'off')
   /** Segment of the circuit's sheet that the tools above it work on. */
   segment = $state(0)
-  units: Units = $derived(unitsFor(this.system, this.fahrenheit))
+  units: Units = $derived(unitsFor(this.system))
 
   toggleTheme(): void {
     this.night = !this.night
@@ -127,14 +133,9 @@ export class View {
     this.turnTo(PAGES[(PAGES.indexOf(this.page) + 1) % PAGES.length] ?? 'lap')
   }
 
-  /** The next of the three ways to say speeds and lengths. */
+  /** The next of the usual units. */
   nextUnits(): void {
-    this.speak(SYSTEMS[(SYSTEMS.indexOf(this.system) + 1) % SYSTEMS.length] ?? 'metric')
-  }
-
-  sayTemperatures(fahrenheit: boolean): void {
-    this.fahrenheit = fahrenheit
-    remember('temperature', fahrenheit ? 'fahrenheit' : 'celsius')
+    this.speak(PRESETS[(PRESETS.indexOf(presetOf(this.system)) + 1) % PRESETS.length] ?? 'metric')
   }
 
   hold(straights: boolean): void {

@@ -18,7 +18,7 @@
 
   const value = $derived(bench.figure(row.name))
   const units = $derived(view.units)
-  const unit = $derived(units.unitOf(row.quantity) || row.unit)
+  const unit = $derived(units.unitFor(row))
   const key = $derived(changeKey({ field: row.name }))
   const to = (next: number | null) => ({ field: row.name, value: next })
   const read = (shown: number): number => units.read(shown, row.quantity)

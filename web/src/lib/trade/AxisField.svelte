@@ -27,7 +27,7 @@
 
   const groups = $derived([...new Set(axes.map((one) => one.group))])
   const units = $derived(view.units)
-  const unit = $derived(axis ? units.unitOf(axis.quantity) || axis.unit : '')
+  const unit = $derived(axis ? units.unitFor(axis) : '')
   const shown = (value: number): string =>
     axis ? plain(units.show(value, axis.quantity), axis.decimals + 1) : ''
   const ends = $derived({

@@ -86,7 +86,7 @@
   const tick = (axis: Axis, value: number): string =>
     plain(units.show(value, axis.quantity), axis.decimals)
   const named = (axis: Axis): string => {
-    const unit = units.unitOf(axis.quantity) || axis.unit
+    const unit = units.unitFor(axis)
     return unit ? `${axis.label}, ${unit}` : axis.label
   }
   const spot = (cell: { column: number; row: number } | null | undefined) =>

@@ -199,10 +199,9 @@
           </p>
           <p class="unit">
             Top speed {plain(view.units.speed(point.figures.top_speed_ms), 1)}
-            {view.units.speedUnit} at {plain(point.figures.top_rpm, 0)} rpm; fuel {plain(
-              point.figures.fuel_litres,
-              2,
-            )} l a lap
+            {view.units.speedUnit} at {plain(point.figures.top_rpm, 0)} rpm; fuel
+            {plain(view.units.show(point.figures.fuel_litres, 'volume'), 2)}
+            {view.units.unitOf('volume')} a lap
           </p>
           {#if sweep.rival && against.length > 0}
             <p data-testid="rival">

@@ -187,9 +187,7 @@
     <circle cx={px(cursor.x)} cy={py(cursor.y)} r="4.5" class="cursor" />
   {/if}
   <text x={width - RIGHT} y={height - 6} text-anchor="end" class="tick"
-    >{axis.label}{units.unitOf(axis.quantity) || axis.unit
-      ? `, ${units.unitOf(axis.quantity) || axis.unit}`
-      : ''}</text
+    >{axis.label}{units.unitFor(axis) ? `, ${units.unitFor(axis)}` : ''}</text
   >
   <text x="0" y="14" class="tick">{reading.label}{reading.unit ? `, ${reading.unit}` : ''}</text>
 </svg>

@@ -73,14 +73,14 @@
     {
       name: 'fuel_at_most_litres' as const,
       label: 'Fuel a lap at most',
-      unit: 'l',
-      shown: (value: number) => plain(value, 3),
-      read: (value: number) => value,
+      unit: view.units.unitOf('volume'),
+      shown: (value: number) => plain(view.units.show(value, 'volume'), 3),
+      read: (value: number) => view.units.read(value, 'volume'),
     },
   ])
   function said(axis: Axis, value: number | string | undefined): string {
     if (typeof value !== 'number') return value ?? ''
-    const unit = view.units.unitOf(axis.quantity) || axis.unit
+    const unit = view.units.unitFor(axis)
     return `${plain(view.units.show(value, axis.quantity), axis.decimals)} ${unit}`
   }
   /** The cell that is looked at is stepped by keys; the keys do nothing else then. */
@@ -192,9 +192,8 @@
           <p class="unit">
             Top speed {plain(view.units.speed(grid.top_speed_ms[at.row]?.[at.column] ?? 0), 1)}
             {view.units.speedUnit} at {plain(grid.top_rpm[at.row]?.[at.column] ?? 0, 0)} rpm; fuel
-            {plain(grid.fuel_litres[at.row]?.[at.column] ?? 0, 2)} l a lap{grid.shut[at.row]?.[
-              at.column
-            ]
+            {plain(view.units.show(grid.fuel_litres[at.row]?.[at.column] ?? 0, 'volume'), 2)}
+            {view.units.unitOf('volume')} a lap{grid.shut[at.row]?.[at.column]
               ? '; outside the limits'
               : ''}
           </p>

@@ -49,7 +49,7 @@
   }
   const unit = (axis: string): string => {
     const known = studies.axis(axis)
-    return known ? view.units.unitOf(known.quantity) || known.unit : ''
+    return known ? view.units.unitFor(known) : ''
   }
   function scattered(field: HTMLInputElement): void {
     const value = typedNumber(field.value)
