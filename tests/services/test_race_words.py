@@ -130,7 +130,8 @@ def test_rivals_slow_phases_and_savings() -> None:
         "Under a safety car or full-course yellow that begins at lap 4, laps 9 to 12 of 20, "
         "stop at once; in other laps stay out."
     )
-    assert describe_saving(0.03, 0.078, 0.6, None) == "30 g a lap (5.0 %) cost 0.078 s a lap."
+    saved = in_units(describe_saving(0.03, 0.078, 0.6, None))
+    assert saved == "0.030 kg a lap (5.0 %) cost 0.078 s a lap."
     assert "everywhere costs 0.090 s" in describe_saving(0.03, 0.078, 0.6, 0.09)
     assert len(describe_energy(1.2, 1.8, 0.55, 0.0)) == 1
     assert "0.210 s slower" in describe_energy(1.2, 1.8, 0.55, 0.21)[1]

@@ -59,9 +59,13 @@ def raced(
     return job.race
 
 
+def sprint_plan() -> PlanDocument:
+    return with_race(heath(), laps=18, stops_least=1, tyres_s=8.0, rival_lap=9)
+
+
 @cache
 def sprint() -> Race:
-    return raced(with_race(heath(), laps=18, stops_least=1, tyres_s=8.0, rival_lap=9))
+    return raced(sprint_plan())
 
 
 @cache
@@ -275,6 +279,63 @@ def test_along_a_record_the_change_is_weighed_over_every_weather() -> None:
     with pytest.raises(InputRefused, match="is expected"):
         raced(plan, RaceRequest(lap=6, compound="Slippers"), fen())
     assert raced(plan, RaceRequest(), fen()).change is None
+
+
+def test_the_race_is_planned_in_each_weather_that_may_come() -> None:
+    plan = with_race(heath(), laps=24, tyres_s=8.0, starts_at=fen().readings[0].at)
+    race = raced(plan, RaceRequest(lap=6), fen())
+    assert [one.name for one in race.scenarios] == [one.name for one in fen().weathers]
+    for number, scenario in enumerate(race.scenarios):
+        alone = raced(plan, RaceRequest(weather=number), fen()).best
+        assert scenario.plan is not None
+        assert alone is not None
+        assert scenario.plan.stops == alone.stops
+        assert scenario.plan.total_s == pytest.approx(alone.total_s, abs=0.5)
+    assert race.change is not None
+    assert "stint plan" in race.change.said[-1]
+    sheet = sheet_markdown(whole_race(plan, fen()))
+    for scenario in race.scenarios:
+        assert f"## Forecast: {scenario.name}" in sheet
+
+
+def test_a_plan_is_behind_the_best_by_what_its_laps_and_stops_take() -> None:
+    race = sprint()
+    assert race.best is not None
+    assert race.others
+    for other in race.others:
+        assert len(other.gap_s) == race.laps
+        assert other.gap_s[-1] == pytest.approx(other.behind_s, abs=1e-6)
+        same_start = other.compounds[0] == race.best.compounds[0]
+        first = min([*other.stops, *race.best.stops])
+        if same_start and not race.fuel.refuels:
+            assert other.gap_s[:first] == pytest.approx([0.0] * first, abs=1e-6)
+
+
+def test_no_rain_tyre_is_proposed_for_a_dry_race() -> None:
+    dry = raced(with_race(heath(), laps=24, tyres_s=8.0, compounds_least=2))
+    assert dry.best is not None
+    assert dry.water is not None
+    wet = [one.compound for one in dry.water.ranges if one.from_pct > 0.0]
+    assert wet
+    for plan in (dry.best, *dry.others):
+        assert not set(plan.compounds) & set(wet)
+
+
+def test_a_neutralisation_that_begins_now_gives_the_new_plan() -> None:
+    race = sprint()
+    at = {one.lap: one.gain_s for one in race.slow}
+    rules = sprint_plan().race
+    for lap in (3, 8, 14):
+        asked = RaceRequest(lap=lap, slow_laps=rules.slow_phase_laps)
+        found = raced(sprint_plan(), asked).neutralised
+        assert found is not None
+        assert found.gain_s == pytest.approx(at[lap + 1], abs=1e-6)
+        assert found.plan.stints[0].from_lap == lap + 1
+        driven_s = sum(one.time_s for one in race.laps_told[:lap])
+        assert found.plan.stints[0].clock_s >= driven_s - 1e-6
+        assert found.stops_now is (lap + 1 in found.plan.stops)
+        assert ("stop at once" in found.said) is found.stops_now
+    assert raced(sprint_plan(), RaceRequest(lap=3)).neutralised is None
 
 
 def test_slow_phases_and_a_rival_are_told() -> None:

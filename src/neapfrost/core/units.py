@@ -23,6 +23,7 @@ Kind = Literal[
     "power",
     "torque",
     "force",
+    "load",
     "pressure",
     "air_pressure",
     "volume",
@@ -91,6 +92,7 @@ FOLLOWS: dict[Kind, tuple[Kind, dict[str, Unit]]] = {
         "mass",
         {"kg": Unit("kn", "kN", 1000.0), "lb": Unit("lbf", "lbf", POUND_FORCE_N)},
     ),
+    "load": ("mass", {"kg": Unit("n", "N"), "lb": Unit("lbf", "lbf", POUND_FORCE_N)}),
     "dimension": (
         "length",
         {"m": Unit("m", "m"), **dict.fromkeys(("ft", "yd"), Unit("in", "in", INCH_M))},
@@ -102,6 +104,7 @@ DOCUMENT_UNITS: dict[Kind, str] = {
     "speed": "m/s",
     "wind": "m/s",
     "force": "N",
+    "load": "N",
     "dimension": "m",
 }
 #: Presets, by name: the units that are usual together, one key for each kind with a choice.

@@ -140,6 +140,7 @@ MEASURES: dict[str, Kind] = {
     "_kg": "mass",
     "_kw": "power",
     "_nm": "torque",
+    "_n": "load",
     "_hpa": "air_pressure",
     "_c": "temperature",
     "litres": "volume",

@@ -23,6 +23,12 @@ from neapfrost.services.race.assumed import assumptions
 from neapfrost.services.race.fuel import fuel_told
 from neapfrost.services.race.laps import RaceLap, fuel_use
 from neapfrost.services.race.measured import NOTHING_MEASURED, Measured, faded_as_measured
+from neapfrost.services.race.scenarios import (
+    neutralised_told,
+    scenarios_told,
+    slow_told,
+    wet_only,
+)
 from neapfrost.services.race.setting import (
     Setting,
     Sky,
@@ -38,20 +44,28 @@ from neapfrost.services.race.setting import (
 )
 from neapfrost.services.race.stops import (
     Planned,
+    gaps_s,
     laps_told,
     moved_told,
     others_of,
     plan_told,
     rival_told,
     sensitivities,
-    slow_told,
     state_at,
 )
-from neapfrost.services.race.told import ChangeTold, Race, SlowTold, TyreTold
+from neapfrost.services.race.told import (
+    ChangeTold,
+    NeutralisedTold,
+    Race,
+    ScenarioTold,
+    SlowTold,
+    TyreTold,
+)
 from neapfrost.services.race.tyres import RaceTyre, own_tyre, race_tyres
-from neapfrost.services.race.water import change_told, water_told
+from neapfrost.services.race.water import best_on_average, change_told, water_told
 from neapfrost.services.weather.moments import likeliest
 from neapfrost.services.words.race import (
+    describe_agreement,
     describe_edge,
     describe_no_plan,
     describe_race,
@@ -68,7 +82,8 @@ class RaceRequest(BaseModel):
     """Where the race stands, if it is under way: laps driven, tyres, their age and the fuel left.
 
     Without a lap it is planned from the start. `weather` is the number of one that may come in the
-    plan's record (null: the likeliest).
+    plan's record (null: the likeliest). `slow_laps` is how many laps a neutralisation takes that
+    begins now.
     """
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
@@ -77,6 +92,7 @@ class RaceRequest(BaseModel):
     compound: Key | None = None
     age: int | None = Field(default=None, ge=0, le=2_000)
     fuel_laps: int | None = Field(default=None, ge=1, le=2_000)
+    slow_laps: int | None = Field(default=None, ge=1, le=200)
     weather: int | None = Field(default=None, ge=0, le=100)
 
 
@@ -178,7 +194,12 @@ def planned_race(given: Given) -> Race:
     best = best_plan(race)
     told = _without_stops(told, planned) if best is None else _with_stops(told, planned, best, own)
     return told.model_copy(
-        update={"said": _said(told, length), "change": _change(given, planned, own, best)}
+        update={
+            "said": _said(told, length),
+            "change": _change(given, planned, own, best),
+            "scenarios": _scenarios(given, planned, own),
+            "neutralised": _neutralised(given, planned, best),
+        }
     )
 
 
@@ -212,12 +233,20 @@ def _with_stops(told: Race, planned: Planned, best: RacePlan, own: int) -> Race:
     race, setting = planned.race, planned.setting
     rules = setting.plan.race
     phase = min(rules.slow_phase_laps, max(race.laps // SLOW_PART, 1))
+    wettest = float(planned.sky.wetness_pct.max())
+    ranges = [] if told.water is None else told.water.ranges
+    barred = wet_only(setting, [(one.compound, one.from_pct) for one in ranges], wettest)
     faded = [_with_fade(setting, race.laps, planned.sky, own, factor) for factor in FADES]
     return told.model_copy(
         update={
             "best": plan_told(planned, best, best.total_s),
             "laps_told": laps_told(planned, best),
-            "others": [plan_told(planned, one, best.total_s) for one in others_of(race, best)],
+            "others": [
+                plan_told(planned, one, best.total_s).model_copy(
+                    update={"gap_s": gaps_s(race, one, best)}
+                )
+                for one in others_of(race, best, barred)
+            ],
             "moved": moved_told(race, best),
             "slow": slow_told(race, best, phase, rules.slow_time_pct / 100.0),
             "sensitivities": sensitivities(planned, best, faded[0], faded[1]),
@@ -299,7 +328,31 @@ def _change(given: Given, planned: Planned, own: int, best: RacePlan | None) -> 
     ]
     weathers = [(one.name, one.chance_pct) for one in record.weathers]
     at = moment_of(begun + wanted.lap * given.lap_s)
-    return change_told(races, weathers, begin, made, at)
+    planned_next = None
+    if best is not None and wanted.compound is None:
+        planned_next = next((stop for stop in best.stops if stop > wanted.lap), None)
+    told = change_told(races, weathers, begin, made, at)
+    said = describe_agreement(planned_next, best_on_average(told), wanted.compound is not None)
+    return told.model_copy(update={"said": [*told.said, said]})
+
+
+def _scenarios(given: Given, planned: Planned, own: int) -> list[ScenarioTold]:
+    """The best plan in each weather that may come; none without a record of them."""
+    record = given.record
+    if record is None or given.begins_s is None or len(record.weathers) < 2:
+        return []
+    skies = [given.sky(planned.race.laps, number) for number in range(len(record.weathers))]
+    weathers = [(one.name, one.chance_pct) for one in record.weathers]
+    return scenarios_told(planned, weathers, skies, own)
+
+
+def _neutralised(given: Given, planned: Planned, best: RacePlan | None) -> NeutralisedTold | None:
+    """The plan from now on with a neutralisation; None where none is asked for."""
+    wanted = given.wanted
+    if best is None or wanted.lap is None or wanted.slow_laps is None:
+        return None
+    share = given.plan.race.slow_time_pct / 100.0
+    return neutralised_told(planned, best, wanted.lap, wanted.slow_laps, share)
 
 
 def _ranges(slow: Sequence[SlowTold]) -> list[tuple[int, int]]:

@@ -7,7 +7,7 @@ from neapfrost.formats.escaping import markdown_table, markdown_text, sheet_text
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.race.energy import Energy
 from neapfrost.services.race.passing import Passing
-from neapfrost.services.race.told import FuelTold, Race
+from neapfrost.services.race.told import FuelTold, PlanTold, Race, ScenarioTold
 from neapfrost.services.words.cautions import CAUTIONS
 from neapfrost.services.words.race import describe_lap_times, format_race_time
 from neapfrost.services.words.saying import Saying, in_units
@@ -79,29 +79,14 @@ def sheet_markdown(sheet: RaceSheet, units: Units = "metric") -> str:
         lines.append(f"- **{markdown_text(race.trouble)}**")
     if race.best is not None:
         lines += ["", "## Stints", ""]
-        rows = [["Laps", "Driver", "Tyres", "Fuel", "Stop before", "Lap times", "Starts at"]]
-        for one in race.best.stints:
-            stop = ""
-            if one.from_lap > 1:
-                fuel = f", {one.refuelled}" if one.refuelled else ""
-                stop = f"stationary {one.standing_s:.0f} s{fuel}"
-            rows.append(
-                [
-                    f"{one.from_lap} to {one.to_lap}",
-                    str(one.driver),
-                    one.compound if one.new_tyres else f"{one.compound}, {one.age} laps old",
-                    say.figure(one.fuel_kg, "mass", 1),
-                    stop,
-                    describe_lap_times(one.first_s, one.last_s),
-                    format_race_time(one.clock_s),
-                ]
-            )
-        lines += markdown_table(rows[0], rows[1:])
+        lines += _stint_lines(race.best, say)
         if race.best.drivers_said:
             lines += ["", race.best.drivers_said]
         if race.others:
             lines += ["", "## Other strategies", ""]
             lines += [f"- {markdown_text(other.said)}" for other in race.others]
+    for scenario in race.scenarios:
+        lines += _scenario_lines(scenario, say)
     lines += _fuel_lines(race.fuel, say)
     if race.water is not None:
         lines += ["", "## Water", "", *(f"- {markdown_text(one)}" for one in race.water.said)]
@@ -153,3 +138,35 @@ def _fuel_lines(burnt: FuelTold, say: Saying) -> list[str]:
         ],
     )
     return ["", "## Fuel", "", *rows]
+
+
+def _stint_lines(plan: PlanTold, say: Saying) -> list[str]:
+    """A plan's stints as a table in Markdown."""
+    rows = []
+    for one in plan.stints:
+        stop = ""
+        if one.from_lap > plan.stints[0].from_lap:
+            fuel = f", {one.refuelled}" if one.refuelled else ""
+            stop = f"stationary {one.standing_s:.0f} s{fuel}"
+        rows.append(
+            [
+                f"{one.from_lap} to {one.to_lap}",
+                str(one.driver),
+                one.compound if one.new_tyres else f"{one.compound}, {one.age} laps old",
+                say.figure(one.fuel_kg, "mass", 1),
+                stop,
+                describe_lap_times(one.first_s, one.last_s),
+                format_race_time(one.clock_s),
+            ]
+        )
+    heads = ["Laps", "Driver", "Tyres", "Fuel", "Stop before", "Lap times", "Starts at"]
+    return markdown_table(heads, rows)
+
+
+def _scenario_lines(scenario: ScenarioTold, say: Saying) -> list[str]:
+    """The stints of the best plan in one forecast."""
+    head = f"## Forecast: {markdown_text(scenario.name)} ({scenario.chance_pct:.0f} %)"
+    plan = scenario.plan
+    if plan is None:
+        return ["", head, "", "No strategy reaches the finish in this forecast."]
+    return ["", head, "", markdown_text(plan.said), "", *_stint_lines(plan, say)]

@@ -1,11 +1,12 @@
 """The stops of a race: the best plan, others of another kind, and what each thing costs."""
 
-from collections.abc import Sequence
+from collections.abc import Container, Sequence
 from dataclasses import dataclass, replace
 from itertools import product
 
 import numpy as np
 
+from neapfrost.core.arrays import Floats
 from neapfrost.core.race.rivals import Stopping, gap_after_s
 from neapfrost.core.race.stints import (
     Begin,
@@ -23,7 +24,6 @@ from neapfrost.services.race.told import (
     RivalRow,
     RivalTold,
     Sensitivity,
-    SlowTold,
     StintTold,
     StopTold,
 )
@@ -39,8 +39,6 @@ from neapfrost.services.words.race import (
 OTHERS_MOST, ORDERS_MOST = 5, 80
 #: A stop is moved so far either way.
 MOVED_BY = (-5, -3, -2, -1, 1, 2, 3, 5)
-#: Laps of a race at which a neutralisation is looked at.
-SLOW_PLACES = 60
 #: Laps that are looked at before and after a rival's stop, and after both.
 AROUND_RIVAL, AFTER_RIVAL = 8, 2
 
@@ -64,10 +62,10 @@ def fuel_kg(planned: Planned, lap: int, fuel_laps: int) -> float:
     return planned.on_board_kg[lap]
 
 
-def plan_told(planned: Planned, plan: RacePlan, best_s: float) -> PlanTold:
-    """A plan of stops as it is told."""
+def plan_told(planned: Planned, plan: RacePlan, best_s: float, clock_s: float = 0.0) -> PlanTold:
+    """A plan of stops as it is told; the race's clock stands at `clock_s` where it begins."""
     race, tyres = planned.race, planned.setting.tyres
-    stints, clock = [], 0.0
+    stints, clock = [], clock_s
     driver_s = [0.0] * planned.setting.plan.race.drivers
     for number, stint in enumerate(plan.stints):
         added, driver = 0.0, number % len(driver_s)
@@ -114,6 +112,22 @@ def plan_told(planned: Planned, plan: RacePlan, best_s: float) -> PlanTold:
     )
 
 
+def gaps_s(race: Race, plan: RacePlan, best: RacePlan) -> list[float]:
+    """How far a plan is behind the best at the end of each lap [s], stops included."""
+    return [float(gap) for gap in elapsed_s(race, plan) - elapsed_s(race, best)]
+
+
+def elapsed_s(race: Race, plan: RacePlan) -> Floats:
+    """Time since a plan's start at the end of each of its laps [s]."""
+    laps: list[float] = []
+    for number, stint in enumerate(plan.stints):
+        times = race.laps_s(stint)
+        if number > 0:
+            times[0] += float(race.pit_s[stint.begins]) + stint.standing_s
+        laps += times
+    return np.cumsum(np.array(laps))
+
+
 def laps_told(planned: Planned, plan: RacePlan) -> list[LapTold]:
     """Every lap of a plan."""
     race, tyres, wet = planned.race, planned.setting.tyres, planned.sky.wetness_pct
@@ -131,8 +145,11 @@ def laps_told(planned: Planned, plan: RacePlan) -> list[LapTold]:
     ]
 
 
-def others_of(race: Race, best: RacePlan) -> list[RacePlan]:
-    """The best plans of another kind: another number of stops, or another order of compounds."""
+def others_of(race: Race, best: RacePlan, barred: Container[int] = ()) -> list[RacePlan]:
+    """The best plans of another kind: another number of stops, or another order of compounds.
+
+    Without the compounds `barred`, unless the best plan has them.
+    """
     most = len(best.stops) + 2
     by_stops = best_by_stops(race, most)
     found = [plan for stops, plan in by_stops.items() if stops != len(best.stops)]
@@ -142,6 +159,8 @@ def others_of(race: Race, best: RacePlan) -> list[RacePlan]:
             continue
         for order in product(range(count), repeat=stops + 1):
             if len(set(order)) < race.rules.compounds_least or order == best.kind:
+                continue
+            if any(one in barred for one in order) and not set(order) <= set(best.kind):
                 continue
             plan = best_plan(with_rules(race, sequence=order, stops_least=stops))
             if plan is not None and all(other.kind != plan.kind for other in found):
@@ -173,27 +192,6 @@ def slowed(race: Race, after: int, laps: int, time_share: float) -> Race:
     rows[after:last] *= time_share
     pits[after:last] /= time_share
     return replace(race, time_s=rows, pit_s=pits)
-
-
-def slow_told(race: Race, best: RacePlan, laps: int, time_share: float) -> list[SlowTold]:
-    """For a neutralisation that begins after each lap: what a stop in its first lap gains."""
-    every = max(1, race.laps // SLOW_PLACES)
-    found = []
-    for after in range(2, race.laps - 1, every):
-        phase = slowed(race, after - 1, laps, time_share)
-        begin = state_at(race, best, after - 1)
-        left = max(race.rules.stops_least - begin[1], 0)
-        most = None if race.rules.stops_most is None else race.rules.stops_most - begin[1]
-        there = replace(phase, begin=begin[0])
-        window = (after, after + laps - 1)
-        stop = best_plan(
-            with_rules(there, forced=after, stops_least=left, stops_most=most, window=None)
-        )
-        stay = best_plan(with_rules(there, barred=window, stops_least=left, stops_most=most))
-        gain = None if stop is None or stay is None else stay.total_s - stop.total_s
-        must = stop is not None and stay is None
-        found.append(SlowTold(lap=after, gain_s=gain, must=must))
-    return found
 
 
 def state_at(race: Race, plan: RacePlan, lap: int) -> tuple[Begin, int]:

@@ -108,7 +108,8 @@ class StopTold(BaseModel):
 class PlanTold(BaseModel):
     """A plan of stops; `behind_s` is against the best, which `said` ends with.
 
-    `driver_s` is what each driver drives, `drivers_said` says so where there are several.
+    `driver_s` is what each driver drives, `drivers_said` says so where there are several. `gap_s`
+    is how far it is behind the best at the end of each lap.
     """
 
     stops: list[int]
@@ -120,6 +121,7 @@ class PlanTold(BaseModel):
     stints: list[StintTold]
     driver_s: list[float]
     drivers_said: str
+    gap_s: list[float] = []
 
 
 class SlowTold(BaseModel):
@@ -132,6 +134,28 @@ class SlowTold(BaseModel):
     lap: int
     gain_s: float | None
     must: bool
+
+
+class NeutralisedTold(BaseModel):
+    """A neutralisation that begins now, after so many laps: the best plan from here.
+
+    `gain_s` is what stopping in its first lap gains; null where one of both is not possible.
+    """
+
+    lap: int
+    laps: int
+    gain_s: float | None
+    stops_now: bool
+    plan: PlanTold
+    said: str
+
+
+class ScenarioTold(BaseModel):
+    """A weather that may come, with its chance, and the best plan of the race in it."""
+
+    name: str
+    chance_pct: float
+    plan: PlanTold | None
 
 
 class Sensitivity(BaseModel):
@@ -236,6 +260,8 @@ class Race(BaseModel):
     rival: RivalTold | None
     water: WaterTold | None
     change: ChangeTold | None = None
+    scenarios: list[ScenarioTold] = []
+    neutralised: NeutralisedTold | None = None
     trouble: str | None
     said: list[str]
     assumptions: list[Assumption]

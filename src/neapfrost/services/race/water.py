@@ -18,6 +18,12 @@ AT_PCT = tuple(range(0, 101, 5))
 AHEAD_LAPS = 25
 
 
+def best_on_average(change: ChangeTold) -> int | None:
+    """The lap of the next stop that costs least over all weathers; None where none is possible."""
+    known = [(one.mean_s, one.lap) for one in change.stops if one.mean_s is not None]
+    return min(known)[1] if known else None
+
+
 def water_told(setting: Setting, fuel_kg: float) -> WaterTold | None:
     """Lap times of every compound against water, with a load of fuel; None for one compound."""
     if len(setting.tyres) < 2:

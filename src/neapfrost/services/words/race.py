@@ -155,6 +155,34 @@ def describe_change(
     return said
 
 
+def describe_agreement(planned: int | None, on_average: int | None, own_tyres: bool) -> str:
+    """How the next stop over all forecasts goes with the stint plan, which is for one of them."""
+    if on_average is None:
+        return "The stint plan is for one forecast; over all of them no stop is possible now."
+    if own_tyres:
+        return "The stint plan is for the tyres it was planned on, not for those entered here."
+    if planned is None:
+        return "The stint plan, for the forecast it is planned in, makes no further stop: "
+            "these are the costs of one that is needed all the same."
+    if planned == on_average:
+        return "The stint plan stops after the same lap."
+    return (
+        f"The stint plan stops after lap {planned}: it is the best plan for one forecast, this is "
+        "the lap that costs least over all of them."
+    )
+
+
+def describe_neutralised(lap: int, laps: int, gain_s: float | None, stops: bool) -> str:
+    """What to do under a neutralisation that begins now, in a lap, and lasts so many laps."""
+    lasts = f"Neutralised from lap {lap} for {laps} {'lap' if laps == 1 else 'laps'}"
+    if gain_s is None:
+        forced = "the rules, the fuel or the tyres leave no other choice"
+        return f"{lasts}: {'stop at once' if stops else 'stay out'}; {forced}."
+    if stops:
+        return f"{lasts}: stop at once, {gain_s:.1f} s quicker than staying out."
+    return f"{lasts}: stay out, {-gain_s:.1f} s quicker than stopping."
+
+
 def describe_rival(lap: int, gap_s: float, rival_lap: int) -> str:
     """When to stop against a rival."""
     when = (
@@ -182,7 +210,7 @@ def describe_slow(ranges: Sequence[tuple[int, int]], laps: int) -> str:
 def describe_saving(saved_kg: float, cost_s: float, burnt_kg: float, rule_s: float | None) -> str:
     """A saving and its price."""
     said = (
-        f"{1000.0 * saved_kg:.0f} g a lap ({100.0 * saved_kg / burnt_kg:.1f} %) cost "
+        f"{figure(saved_kg, 'mass', 3)} a lap ({100.0 * saved_kg / burnt_kg:.1f} %) cost "
         f"{cost_s:.3f} s a lap"
     )
     if rule_s is not None and rule_s > cost_s + NOTHING_S:

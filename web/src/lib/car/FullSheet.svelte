@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { answer, client, sentence } from '../api/client'
+  import { answer, client, sentence, type FigureRow } from '../api/client'
   import { plain } from '../parts/format'
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
@@ -42,6 +42,8 @@
   }
   let coefficient = $state('')
   let frontal = $state('')
+  const range = (row: FigureRow, value: number): string =>
+    plain(Number(view.units.show(value, row.quantity).toPrecision(3)), 4)
   const typed = (text: string): number => Number(text.replace(',', '.'))
   async function takeArea(what: 'lift_area_m2' | 'drag_area_m2', from: 'force' | 'coefficient') {
     const body =
@@ -80,9 +82,9 @@
                   ><PlanFigure {bench} {view} {row} size="16px" optional /></td
                 >
                 <td class="unit" class:odd
-                  >{#if row.low !== null}{odd ? 'outside ' : ''}{plain(low, 4)}–{plain(
+                  >{#if row.low !== null}{odd ? 'outside ' : ''}{range(row, low)}–{range(
+                      row,
                       high,
-                      4,
                     )}{/if}</td
                 >
                 <td class="unit"

@@ -177,9 +177,7 @@
                     <CarFigure
                       label="{row.label} of {setup.name} ({units.unitFor(row)})"
                       value={units.show(value, row.quantity)}
-                      decimals={row.decimals}
-                      step={row.step}
-                      fine={row.fine}
+                      {...units.fit(row)}
                       write={(next) => set(index, row.field, units.read(next, row.quantity))}
                     />
                     {#if row.unstated}

@@ -58,9 +58,7 @@
   <CarFigure
     label="{row.label} of {one.name} ({units.unitFor(row)})"
     value={units.show(valueOf(one, row.field), row.quantity)}
-    decimals={row.decimals}
-    step={row.step}
-    fine={row.fine}
+    {...units.fit(row)}
     width="6ch"
     write={(next) => set(table, index, row.field, units.read(next, row.quantity))}
   />

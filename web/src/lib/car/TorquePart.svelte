@@ -86,8 +86,10 @@
       <path d="M{px(tick)} {HEIGHT - BELOW}V22" stroke="var(--hair)" />
       <text x={px(tick)} y={HEIGHT - 8} text-anchor="middle" class="tick">{whole(tick)}</text>
     {/each}
-    {#each py.ticks(4) as tick (tick)}
-      <text x={LEFT - 5} y={py(tick) + 4} text-anchor="end" class="tick">{whole(tick)}</text>
+    {#each scaleLinear([0, units.show(mostNm, 'torque')], [0, 1]).ticks(4) as tick (tick)}
+      <text x={LEFT - 5} y={py(units.read(tick, 'torque')) + 4} text-anchor="end" class="tick"
+        >{whole(tick)}</text
+      >
     {/each}
     <path d="M{px(limit)} {HEIGHT - BELOW}V22" stroke="var(--ink)" stroke-dasharray="2 3" />
     <path d="M{power.join('L')}" class="power" />

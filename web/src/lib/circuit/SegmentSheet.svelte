@@ -175,9 +175,7 @@
                   label="{column.label} of {name}{unitOf(column) ? ` (${unitOf(column)})` : ''}"
                   kept={value}
                   quantity={column.quantity}
-                  decimals={column.decimals}
-                  step={column.step}
-                  fine={column.fine}
+                  {...units.fit(column)}
                   width="5ch"
                   edit={set}
                 />

@@ -95,9 +95,7 @@
               label="{row.label} ({unitOf(row)})"
               kept={valueOf(row.field)}
               quantity={row.quantity}
-              decimals={row.decimals}
-              step={row.step}
-              fine={row.fine}
+              {...units.fit(row)}
               edit={(value) => fact(row, value)}
             />
             <span class="unit">{unitOf(row)}</span>

@@ -77,9 +77,7 @@
               <Figure
                 label="{row.label} at {corner.name}{unitOf(row) ? ` (${unitOf(row)})` : ''}"
                 value={units.show(asked ?? computed[row.field] ?? 0, row.quantity)}
-                decimals={row.decimals}
-                step={row.step}
-                fine={row.fine}
+                {...units.fit(row)}
                 width="4.4ch"
                 size="17px"
                 refusal={refused?.field === row.field ? refused.message : null}

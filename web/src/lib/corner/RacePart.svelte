@@ -51,9 +51,7 @@
               <Figure
                 label="{one.label} ({units.unitFor(one)})"
                 value={units.show(valueOf(one.field), one.quantity)}
-                decimals={one.decimals}
-                step={one.step}
-                fine={one.fine}
+                {...units.fit(one)}
                 width="4.4ch"
                 size="17px"
                 refusal={refused?.field === one.field ? refused.message : null}

@@ -45,6 +45,14 @@ export interface Units {
   unitOf: (quantity: Quantity) => string
   /** The unit that a figure of a row is shown in. */
   unitFor: (row: { quantity: Quantity; unit: string }) => string
+  /** Decimals and steps of a row in the unit it is shown in: a power of ten of its own. */
+  fit: (row: Steps & { quantity: Quantity }) => Steps
+}
+
+interface Steps {
+  decimals: number
+  step: number
+  fine: number
 }
 
 /** The preset of a setting. */
@@ -107,6 +115,12 @@ export function unitsFor(system: System): Units {
     showDifference: (value, quantity) => value / (of(quantity)?.size ?? 1),
     unitOf: (quantity) => of(quantity)?.symbol ?? '',
     unitFor: (row) => units.unitOf(row.quantity) || row.unit,
+    fit: (row) => {
+      const unit = row.quantity === 'percent' ? undefined : of(row.quantity)
+      const tens = Math.trunc(Math.log10(unit?.size ?? 1))
+      const decimals = Math.max(0, row.decimals + tens)
+      return { decimals, step: row.step / 10 ** tens, fine: row.fine / 10 ** tens }
+    },
   }
   return units
 }

@@ -195,9 +195,7 @@
                   >{:else}<CarFigure
                     label="{row.label} ({units.unitFor(row)})"
                     value={units.show(value, row.quantity)}
-                    decimals={row.decimals}
-                    step={row.step}
-                    fine={row.fine}
+                    {...units.fit(row)}
                     width="5ch"
                     write={(next) => write({ [row.field]: units.read(next, row.quantity) })}
                   /> <span class="unit">{units.unitFor(row)}</span>{#if row.unstated}

@@ -49,9 +49,7 @@
           <CarFigure
             label="{row.label} ({row.unit})"
             value={flap[row.field as keyof typeof flap] ?? 0}
-            decimals={row.decimals}
-            step={row.step}
-            fine={row.fine}
+            {...units.fit(row)}
             width="4ch"
             write={(next) => bench.editCar({ op: 'flap', flap: { ...flap, [row.field]: next } })}
           /> <span class="unit">{row.unit}</span></span

@@ -12,10 +12,8 @@
   const rules = $derived(bench.open?.plan.race as RaceRules)
   const valueOf = (row: FigureRow): number | null =>
     (rules as unknown as Record<string, number | null>)[row.field] ?? null
-  const shown = (row: FigureRow, value: number): number =>
-    row.quantity === 'none' ? value : view.units.show(value, row.quantity)
-  const unit = (row: FigureRow): string =>
-    row.quantity === 'none' ? row.unit : view.units.unitOf(row.quantity)
+  const units = $derived(view.units)
+  const unit = (row: FigureRow): string => units.unitFor(row)
   function set(field: string, value: number | boolean | null): Promise<string | null> {
     return bench.editPlan({ race: { ...rules, [field]: value } })
   }
@@ -27,9 +25,6 @@
     const field = sheet.querySelector<HTMLInputElement>(`[data-field="${row.field}"] input`)
     field?.focus()
     field?.select()
-  }
-  function write(row: FigureRow, value: number): Promise<string | null> {
-    return set(row.field, row.quantity === 'none' ? value : view.units.read(value, row.quantity))
   }
 </script>
 
@@ -55,12 +50,10 @@
             {:else}
               <CarFigure
                 label={unit(row) ? `${row.label} (${unit(row)})` : row.label}
-                value={shown(row, value)}
-                decimals={row.decimals}
-                step={row.step}
-                fine={row.fine}
+                value={units.show(value, row.quantity)}
+                {...units.fit(row)}
                 width="5ch"
-                write={(next) => write(row, next)}
+                write={(next) => set(row.field, units.read(next, row.quantity))}
               />
               <span class="unit">{unit(row)}</span>
               {#if row.unstated}

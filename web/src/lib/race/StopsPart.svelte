@@ -5,7 +5,10 @@
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
   import type { Studies } from '../trade/studies.svelte'
+  import NeutralisedNow from './NeutralisedNow.svelte'
+  import PitLoss from './PitLoss.svelte'
   import RaceFigures from './RaceFigures.svelte'
+  import StrategyGaps from './StrategyGaps.svelte'
 
   /** The stops opened: other plans, a stop earlier or later, a neutralisation, a rival, what it hangs on. */
   let {
@@ -33,6 +36,7 @@
   <div class="columns gap-6.5 flex narrow:flex-col">
     <div class="flex-1 min-w-0">
       <h2 class="figure">Other strategies</h2>
+      <StrategyGaps {race} width={Math.max(plot, 320)} />
       <table class="ruled" data-testid="other-plans">
         <thead><tr><th scope="col">Plan</th><th scope="col" class="number">Behind s</th></tr></thead
         >
@@ -42,8 +46,8 @@
           >
           {#each race.others as other, n (n)}
             <tr
-              ><th scope="row">{other.stops_and_tyres}</th><td class="figure number"
-                >{timeDifference(other.behind_s, 1)}</td
+              ><th scope="row"><span class="figure">{n + 1}</span> {other.stops_and_tyres}</th><td
+                class="figure number">{timeDifference(other.behind_s, 1)}</td
               ></tr
             >
           {/each}
@@ -127,6 +131,8 @@
           {/each}
         </svg>
       {/if}
+      <h2 class="figure">Safety car or full-course yellow now</h2>
+      <NeutralisedNow {view} {studies} {race} />
       {#if race.rival}
         <h2 class="figure">
           Undercut and overcut against a rival who stops on lap {race.rival.rival_lap}
@@ -155,6 +161,7 @@
       {/if}
     </div>
     <aside class="flex-none w-75 narrow:w-full" aria-label="Rules and a rival">
+      <PitLoss {bench} {view} {race} />
       <RaceFigures {bench} {view} groups={['Stops', 'Rules', 'Neutralisation', 'Rival']} />
     </aside>
   </div>

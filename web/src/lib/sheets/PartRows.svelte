@@ -50,9 +50,7 @@
           <Figure
             label="{one.label} ({spoken}{unitOf(one)})"
             value={units.show(valueOf(one.field), one.quantity)}
-            decimals={one.decimals}
-            step={one.step}
-            fine={one.fine}
+            {...units.fit(one)}
             width="4.6ch"
             size="18px"
             refusal={refused?.field === one.field ? refused.message : null}

@@ -53,9 +53,7 @@
     <Figure
       label="{row.label} ({unit})"
       value={units.show(value, row.quantity)}
-      decimals={row.decimals}
-      step={row.step}
-      fine={row.fine}
+      {...units.fit(row)}
       width="{row.width_ch}ch"
       {size}
       refusal={bench.refusal?.key === key ? bench.refusal.message : null}
