@@ -162,8 +162,10 @@ def describe_agreement(planned: int | None, on_average: int | None, own_tyres: b
     if own_tyres:
         return "The stint plan is for the tyres it was planned on, not for those entered here."
     if planned is None:
-        return "The stint plan, for the forecast it is planned in, makes no further stop: "
-            "these are the costs of one that is needed all the same."
+        return (
+            "The stint plan, for the forecast it is planned in, makes no further stop: these are "
+            "the costs of one that is needed all the same."
+        )
     if planned == on_average:
         return "The stint plan stops after the same lap."
     return (
