@@ -280,6 +280,25 @@ def test_the_lap_in_real_time_is_the_plan_s_lap(asked: Asked) -> None:
     assert standing(asked, driver="Di")["days"][0]["dangerous"] == 1
 
 
+def test_what_was_answered_on_the_dangerous_side_comes_first_and_the_last_driver_too(
+    asked: Asked, ada: str
+) -> None:
+    number, corner = corner_of(asked, "Saltern")
+    late = max(corner["brake_start_to_corner_m"] - 40.0, 1.0)
+    told = give(asked, driver="Eve", corner=number, kind="brake", took_s=1.0, figures=[late])
+    assert told["dangerous"]
+    before = asked("GET", f"{DRILL}/before", params={"driver": "Eve"}).json()["corners"]
+    assert [one["name"] for one in before if one["dangerous"]] == ["Saltern"]
+    assert before[0]["name"] == "Saltern"
+    others = [one["corner"] for one in before[1:]]
+    assert others == sorted(others)
+    assert standing(asked, driver=ada)["drivers"][0] == "Eve"
+    right = {"corner": number, "kind": "brake", "took_s": 1.0}
+    give(asked, driver="Eve", **right, figures=[corner["brake_start_to_corner_m"]])
+    before = asked("GET", f"{DRILL}/before", params={"driver": "Eve"}).json()["corners"]
+    assert not any(one["dangerous"] for one in before)
+
+
 def test_before_the_car_and_what_is_unsure_are_told_and_taken_along(asked: Asked, ada: str) -> None:
     before = asked("GET", f"{DRILL}/before", params={"driver": "Ada"}).json()
     assert [one["name"] for one in before["corners"] if "wall" in one["hazards"]]

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from datetime import datetime
 
-from sqlalchemy import Select, select
+from sqlalchemy import Select, func, select
 from sqlalchemy.orm import Session
 
 from neapfrost.store.tables import DrillAnswer, DrillCard
@@ -61,9 +61,14 @@ def list_answers(session: Session, plan_id: int, driver: str | None = None) -> l
 
 
 def drivers_of(session: Session, plan_id: int) -> list[str]:
-    """Who has answered about a plan, by name."""
-    query = select(DrillAnswer.driver).where(DrillAnswer.plan_id == plan_id).distinct()
-    return sorted(session.scalars(query))
+    """Who has answered about a plan, whoever did so last first."""
+    query = (
+        select(DrillAnswer.driver)
+        .where(DrillAnswer.plan_id == plan_id)
+        .group_by(DrillAnswer.driver)
+        .order_by(func.max(DrillAnswer.id).desc())
+    )
+    return list(session.scalars(query))
 
 
 def _cards(learner: Learner) -> Select[DrillCard]:

@@ -55,8 +55,10 @@
         >
           <span class="figure text-[17px]">{corner.corner + 1} {corner.name}</span>
           <span
-            >{#if corner.weak}least well known{corner.hazards.length ? ', ' : ''}{/if}<span
-              class="ember">{corner.hazards.join(', ')}</span
+            >{#if corner.dangerous}<b class="ember">last answer on the dangerous side</b
+              >{corner.weak || corner.hazards.length ? ', ' : ''}{/if}{#if corner.weak}least well
+              known{corner.hazards.length ? ', ' : ''}{/if}<span class="ember"
+              >{corner.hazards.join(', ')}</span
             ></span
           >
           <span class="place text-[16px]">{corner.sentence}</span>

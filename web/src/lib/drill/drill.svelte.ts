@@ -65,6 +65,12 @@ export class Drill {
     if (number !== this.#asking) return
     this.standing = data ?? null
     this.trouble = data ? '' : sentence(error)
+    // Until a driver is named here, it is the one who practised last.
+    const last = data?.drivers[0]
+    if (recallText('driver') === null && last && this.driver === '' && !this.running) {
+      this.driver = last
+      await this.load()
+    }
   }
 
   /** Whose cards they are. */

@@ -9,10 +9,17 @@
   /** The head of the page: the mark, the views in their stages, the plan, undo, and the menu. */
   let { bench, view }: { bench: Workbench; view: View } = $props()
   const here = $derived(placeShown(bench, view))
+  let nav = $state<HTMLElement>()
+  // On a phone the views scroll sideways; the one that is shown is in sight.
+  $effect(() => {
+    void here?.page
+    const link = nav?.querySelector<HTMLElement>('[aria-current="page"]')
+    if (nav && link) nav.scrollLeft = link.offsetLeft - nav.offsetLeft - 60
+  })
 </script>
 
 <header
-  class="double-below flex items-stretch h-11.5 narrow:px-0 narrow:py-1.5 narrow:gap-x-0 narrow:gap-y-1 narrow:h-auto narrow:flex-wrap"
+  class="double-below flex items-stretch h-11.5 narrow:py-1 narrow:gap-x-0 narrow:gap-y-0.5 narrow:h-auto narrow:flex-wrap"
 >
   <h1 class="pr-3 flex-none flex items-center">
     <svg width="34" height="26" viewBox="0 0 34 26" aria-hidden="true">
@@ -24,9 +31,13 @@
     </svg>
     <span class="sr-only">Neapfrost</span>
   </h1>
-  <nav class="flex items-stretch narrow:flex-wrap" aria-label="Views">
+  <nav
+    class="flex items-stretch narrow:flex-[1_0_70%] narrow:overflow-x-auto"
+    aria-label="Views"
+    bind:this={nav}
+  >
     {#each STAGES as stage (stage[0].page)}
-      <ul class="mt-2 flex items-stretch narrow:mt-0 narrow:flex-wrap">
+      <ul class="mt-2 flex items-stretch narrow:mt-0">
         {#each stage as { page, label } (page)}
           <li class="flex">
             {#if here}
@@ -48,21 +59,21 @@
   </nav>
   {#if bench.open}
     <button
-      class="plan px-4.5 py-0 gap-2 flex items-baseline self-center min-w-0 cursor-pointer whitespace-nowrap narrow:px-0 narrow:py-1 narrow:order-3 narrow:w-full narrow:flex-wrap narrow:whitespace-normal narrow:text-left"
+      class="plan px-4.5 py-0 gap-2 flex items-baseline self-center min-w-0 cursor-pointer whitespace-nowrap narrow:px-0 narrow:py-1 narrow:flex-[1_1_35%] narrow:text-left"
       onclick={() => (view.sheet = 'plan')}
     >
-      <span class="unit">Plan</span>
+      <span class="unit narrow:hidden">Plan</span>
       <span class="figure overflow-hidden text-[18px] text-ellipsis" data-testid="plan-name"
         >{bench.open.name}</span
       >
       <Chevron />
-      <span class="unit state" aria-live="polite"
+      <span class="unit state" class:calm={bench.kept && !bench.saving} aria-live="polite"
         >{bench.saving ? 'saving…' : bench.kept ? 'saved' : 'not saved yet'}</span
       >
     </button>
   {/if}
   <div
-    class="tools ml-auto gap-4 flex-none flex items-stretch text-[14px] font-medium narrow:gap-x-3.5 narrow:gap-y-1 narrow:flex-wrap"
+    class="tools ml-auto gap-4 flex-none flex items-stretch text-[14px] font-medium narrow:gap-x-2.5"
   >
     {#if bench.open}
       <button
@@ -99,6 +110,11 @@
   }
   .plan:hover .figure {
     text-decoration: underline;
+  }
+  @media (max-width: 900px) {
+    .calm {
+      display: none;
+    }
   }
   .tools > button:disabled {
     color: var(--coast);

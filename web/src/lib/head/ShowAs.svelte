@@ -58,7 +58,7 @@
   @media (max-width: 900px) {
     .menu {
       right: 14px;
-      top: 90px;
+      top: 62px;
     }
   }
 </style>

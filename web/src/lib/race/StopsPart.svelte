@@ -113,7 +113,7 @@
           {/each}
           <path d="M{LEFT} {y(0)}H{plot - 12}" stroke="var(--ink)" />
           <text x={LEFT + 4} y="12" class="tick"
-            >seconds gained by stopping at once: above zero stop, below stay out</text
+            >gain of a stop at once, s; below zero: stay out</text
           >
           {#each slow as one (one.lap)}
             {@const gain = one.gain_s ?? 0}
