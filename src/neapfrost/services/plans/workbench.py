@@ -288,12 +288,13 @@ def _keep(
         changed.append((label, after))
         laps.append(recall(after, TRACE_POINTS).result.lap_time_s)
     with writing(store) as session:
+        newest = newest_step(session, plan_id)
         for number, (label, after) in enumerate(changed):
             # Once more under the lock: nobody wrote while the laps were being solved.
             present = _present(session, plan_id, base if number == 0 else None)
-            newest = newest_step(session, plan_id)
             _write_parts(session, plan_id, present, after, label, (laps[number], laps[number + 1]))
-            joined(session, plan_id, newest)
+        # What was sent together is one act, whichever documents it went to.
+        joined(session, plan_id, newest)
     return open_plan(store, plan_id)
 
 
