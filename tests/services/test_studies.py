@@ -44,7 +44,13 @@ from neapfrost.services.trade.search import (
     searched_axes,
     values_of,
 )
-from neapfrost.services.trade.sweep import EVEN_S, SweepRequest, coarse_first, sweep_course
+from neapfrost.services.trade.sweep import (
+    EVEN_S,
+    SweepRequest,
+    coarse_first,
+    sweep_course,
+    with_laps,
+)
 
 
 @pytest.fixture(scope="module")
@@ -95,6 +101,30 @@ def test_both_ends_of_every_axis_can_be_put(plan_id: str) -> None:
         ends: list[float | str] = [*axis.choices] or [axis.low, axis.high]
         for value in ends:
             put(plan, ((axis.name, value),))
+
+
+def test_a_best_at_the_end_of_the_range_asks_for_a_wider_one(plan: PlanDocument) -> None:
+    """More power is always quicker: the best lies where the range ends."""
+    wanted = SweepRequest(axis="peak_power_kw", low=180.0, high=240.0, count=4)
+    sweep = driven_alone(plan, sweep_course(plan, wanted)).sweep
+    assert sweep is not None
+    assert sweep.best == 3
+    assert "still improving at the end of the range (240.0 kW)" in " ".join(sweep.said)
+    inside = SweepRequest(axis="brake_front_fraction", low=0.5, high=0.75, count=6)
+    sweep = driven_alone(plan, sweep_course(plan, inside)).sweep
+    assert sweep is not None
+    assert sweep.best not in (0, 5)
+    assert "still improving" not in " ".join(sweep.said)
+
+
+def test_nothing_is_concluded_before_all_of_a_sweep_is_known(plan: PlanDocument) -> None:
+    wanted = SweepRequest(axis="final_drive", low=3.6, high=4.4, count=5)
+    whole = driven_alone(plan, sweep_course(plan, wanted)).sweep
+    assert whole is not None
+    assert whole.said
+    untold = [point.model_copy(update={"figures": None}) for point in whole.points[:1]]
+    part = whole.model_copy(update={"points": [*untold, *whole.points[1:]], "said": []})
+    assert with_laps(part, {}, "metric").said == []
 
 
 def test_a_sweep_is_of_plans_solved_alone(plan: PlanDocument) -> None:

@@ -127,7 +127,11 @@ class StudyJobs:
         told = job.told
         if told.grid is None:
             return told
-        return told.model_copy(update={"grid": concluded(told.grid, limits or Limits(), job.units)})
+        grid = concluded(told.grid, limits or Limits(), job.units)
+        if told.state == "running":
+            # What is best is said once all of it is known.
+            grid = grid.model_copy(update={"said": []})
+        return told.model_copy(update={"grid": grid})
 
     def cancel(self, job_id: str) -> StudyJob:
         """End a study; what it has come to stays. Raises InputRefused as `look` does."""

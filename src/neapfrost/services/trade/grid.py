@@ -17,7 +17,12 @@ from neapfrost.services.trade.laps import WeighedPlan
 from neapfrost.services.trade.run import Course, Run
 from neapfrost.services.trade.sweep import EVEN_S, coarse_first
 from neapfrost.services.words.saying import NOTHING_S, Saying
-from neapfrost.services.words.trade import describe_best_of_two, describe_bound, describe_value
+from neapfrost.services.words.trade import (
+    describe_at_end,
+    describe_best_of_two,
+    describe_bound,
+    describe_value,
+)
 
 VALUES_MOST = 25
 
@@ -253,7 +258,18 @@ def _said(grid: Grid, units: Units) -> list[str]:
 
     labels = (grid.x.label, grid.y.label)
     sentences = [describe_best_of_two(labels, where(grid.best), grid.best.change_s)]
+    ends = [
+        text
+        for text, axis, at, count in (
+            (where(grid.best)[0], grid.x, grid.best.column, len(grid.x_values)),
+            (where(grid.best)[1], grid.y, grid.best.row, len(grid.y_values)),
+        )
+        if not axis.choices and at in (0, count - 1) and count > 1
+    ]
     free = grid.best_anywhere
+    bound = free is not None and free.lap_time_s < grid.best.lap_time_s - NOTHING_S
+    if ends and not bound and abs(grid.best.change_s) >= NOTHING_S:
+        sentences.append(describe_at_end(*ends))
     if free is not None and free.lap_time_s < grid.best.lap_time_s - NOTHING_S:
         sentences.append(describe_bound(where(free), grid.best.lap_time_s - free.lap_time_s))
     return sentences

@@ -30,6 +30,7 @@ from neapfrost.services.trade.parts import (
 from neapfrost.services.trade.run import Course, Run
 from neapfrost.services.words.saying import NOTHING_S, Saying
 from neapfrost.services.words.trade import (
+    describe_at_end,
     describe_even,
     describe_paid,
     describe_quickest,
@@ -180,6 +181,8 @@ def _concluded(sweep: Sweep, units: Units) -> Sweep:
         while last + 1 < len(times) and times[last + 1] <= times[best] + EVEN_S:
             last += 1
     found = sweep.model_copy(update={"best": best, "even": Plateau(first=first, last=last)})
+    if any(point.figures is None and point.trouble is None for point in sweep.points):
+        return found  # what is quickest is said once all of it is known
     return found.model_copy(
         update={"said": _said(found, best, Plateau(first=first, last=last), units)}
     )
@@ -191,6 +194,9 @@ def _said(sweep: Sweep, best: int, even: Plateau, units: Units) -> list[str]:
     assert point.change_s is not None
     where = describe_value(axis, point.value, say)
     sentences = [describe_quickest(axis.label, where, point.change_s, point.change_band)]
+    at_end = not axis.choices and best in (0, len(sweep.points) - 1) and len(sweep.points) > 1
+    if at_end and abs(point.change_s) >= NOTHING_S:
+        sentences.append(describe_at_end(where))
     if even.last > even.first:
         ends = [
             describe_value(axis, sweep.points[index].value, say)

@@ -61,6 +61,11 @@ def describe_quickest(label: str, where: str, change_s: float, band: Range | Non
     return f"{label}: quickest at {where}, {worth}."
 
 
+def describe_at_end(*where: str) -> str:
+    """The best lies at the end of what was varied."""
+    return f"It is still improving at the end of the range ({' and '.join(where)}): widen it."
+
+
 def describe_even(first: str, last: str, even_s: float) -> str:
     """What is as good as the best."""
     return f"From {first} to {last} within {even_s:.2f} s of the quickest."
