@@ -27,7 +27,7 @@ from neapfrost.services.logbook.events import (
 from neapfrost.services.logbook.exports import channels_csv, run_csv, run_json
 from neapfrost.services.logbook.fits import FitRequest, fit_course
 from neapfrost.services.logbook.history import corner_history, history_csv
-from neapfrost.services.logbook.keeping import RunPlace, begin_run, keep_run, take_run
+from neapfrost.services.logbook.keeping import RunPlace, begin_run, keep_run, recorded_at, take_run
 from neapfrost.services.logbook.runs import open_run
 from neapfrost.services.logbook.several import several
 from neapfrost.services.logbook.simulated import SimulatedRun, simulated_log
@@ -384,3 +384,18 @@ def test_what_is_said_of_laps_names_the_most_first() -> None:
     assert describe_run([], None) == ["This run has no timed lap."]
     assert "spread " in describe_run([60.0, 60.5, 61.0], 59.0)[0]
     assert describe_run([60.0], 60.5)[1] == "The best is 0.50 s quicker than predicted."
+
+
+@pytest.mark.parametrize(
+    ("about", "expected"),
+    [
+        ({"Recorded": "2031-05-17 13:40:05"}, "2031-05-17T13:40:05"),
+        ({"Recorded": "2031-05-17 13:40:05+00:00"}, "2031-05-17T13:40:05"),
+        ({"Log Date": "2031-05-17", "Log Time": "09:12"}, "2031-05-17T09:12:00"),
+        ({"Date": "2031-05-17", "Vehicle": "K4"}, "2031-05-17T00:00:00"),
+        ({"Date": "17 May, after lunch"}, None),
+        ({"Vehicle": "K4"}, None),
+    ],
+)
+def test_a_run_is_dated_by_its_file(about: dict[str, str], expected: str | None) -> None:
+    assert recorded_at(about) == expected

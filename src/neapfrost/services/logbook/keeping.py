@@ -50,6 +50,11 @@ class RunPlace(BaseModel):
     certain: bool = False
 
 
+#: What a file calls the day, or the moment, at which it was recorded, and a time of day beside it.
+RECORDED = ("recorded", "log date", "date", "datum", "session date", "start", "start time")
+TIMES = ("log time", "time", "uhrzeit", "session time")
+
+
 @dataclass(frozen=True)
 class FromLog:
     """What a run takes from its file."""
@@ -213,6 +218,25 @@ def refuse_place(session: Session, event_id: int | None, number: int | None) -> 
         raise InputRefused([Fault("session", f"{event.name} has no session {number}")])
 
 
+def recorded_at(about: dict[str, str]) -> str | None:
+    """When a log was recorded, as its file says: a moment, or a day and a time of day beside it.
+
+    Zones are left out: the clock is the circuit's. None where no such thing can be read.
+    """
+    told = {name.strip().casefold(): value.strip() for name, value in about.items()}
+    day = next((told[name] for name in RECORDED if told.get(name)), None)
+    if day is None:
+        return None
+    time = next((told[name] for name in TIMES if told.get(name)), "")
+    for text in (f"{day} {time}".strip(), day):
+        try:
+            moment = datetime.fromisoformat(text)
+        except ValueError:
+            continue
+        return moment.replace(tzinfo=None, microsecond=0).isoformat()
+    return None
+
+
 def _document(
     assembled: Assembled, place: RunPlace, taken: FromLog | None, driven_at: str | None
 ) -> RunDocument:
@@ -222,7 +246,7 @@ def _document(
         format=RUN_FORMAT,
         version=RUN_VERSION,
         name=place.name or f"Run of {now[:16].replace('T', ' ')}",
-        made_at=driven_at or now,
+        made_at=driven_at or (None if taken is None else recorded_at(taken.about)) or now,
         plan=assembled.sheet.name,
         car=plan.car.name,
         setup=plan.setup,

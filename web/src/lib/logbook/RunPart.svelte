@@ -42,13 +42,18 @@
       )}
       {units.lengthUnit}{/if}
   </p>
-  <RunRecord {book} units={view.units} />
   <div class="font-figures text-[16px] leading-[1.3]" aria-live="polite" data-testid="run-said">
     {#each book.open.said ?? [] as one (one)}<p>{one}</p>{/each}
   </div>
+  {#if run.log}<LapHeld {book} {view} {result} {width} />{/if}
   <ChangedPart {book} />
   <RunLaps {book} {view} />
-  {#if run.log}<LapHeld {book} {view} {result} {width} />{/if}
+  <details class="pt-2" open={!run.log} data-testid="run-sheet">
+    <summary class="figure cursor-pointer text-[17px]"
+      >Run sheet <span class="unit">session, driver, tyres, fuel, date, record</span></summary
+    >
+    <RunRecord {book} {units} />
+  </details>
   <SeenPart {book} {view} />
   <label class="pt-2 block"
     ><span class="unit">Remarks</span>

@@ -54,6 +54,19 @@
       </dd>
     </div>
     <div>
+      <dt>Driven at</dt>
+      <dd>
+        <input
+          type="datetime-local"
+          aria-label="Date and time of the run"
+          value={run.made_at.slice(0, 16)}
+          onchange={(event) => {
+            if (event.currentTarget.value) void book.write({ made_at: event.currentTarget.value })
+          }}
+        />
+      </dd>
+    </div>
+    <div>
       <dt>Driver</dt>
       <dd>
         <input
