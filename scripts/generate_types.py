@@ -8,12 +8,14 @@ from pathlib import Path
 from typing import Any
 
 from neapfrost.api.app import create_app
+from neapfrost.services.plans.starting_kinds import starting_table
 from neapfrost.services.words.units import units_table
 from neapfrost.store.database import close_store, open_store
 
 WEB = Path(__file__).parent.parent / "web"
 TYPES = WEB / "src/lib/api/schema.d.ts"
-UNITS = WEB / "src/lib/api/units.json"
+#: What the page shows before it has asked for anything.
+TABLES = {"units": units_table, "startingKinds": starting_table}
 
 
 def untitled(value: Any) -> Any:
@@ -49,8 +51,11 @@ def generate(folder: Path) -> str:
 def main() -> int:
     with tempfile.TemporaryDirectory() as folder:
         types = generate(Path(folder))
-    units = json.dumps(units_table(), ensure_ascii=False, indent=2) + "\n"
-    for file, text in ((TYPES, types), (UNITS, units)):
+    files = {TYPES: types}
+    for name, table in TABLES.items():
+        text = json.dumps(table(), ensure_ascii=False, indent=2) + "\n"
+        files[WEB / f"src/lib/api/{name}.json"] = text
+    for file, text in files.items():
         if not file.exists() or file.read_text() != text:
             file.write_text(text)
     return 0

@@ -1,6 +1,7 @@
 """A first car and circuit from what a person knows: the lap they give is what was stated."""
 
 import math
+from typing import get_args
 
 import pytest
 
@@ -13,6 +14,7 @@ from neapfrost.services.plans.first_steps import (
     FirstSegment,
     first_plan,
 )
+from neapfrost.services.plans.starting_kinds import STARTING, StartingKind
 
 
 def wanted(**car: object) -> FirstPlan:
@@ -68,6 +70,42 @@ def test_a_motorcycle_leans_and_a_car_with_downforce_corners_faster() -> None:
     gained = (winged.corners[0].min_speed_ms / plain.corners[0].min_speed_ms) ** 2
     # v² = μ·g·r·(1 + F/W): 400 kg at 200 km/h are 64 kg here, on 1,100 kg, less load sensitivity.
     assert gained == pytest.approx(1.0 + 0.93 * 64.0 / 1100.0, abs=0.005)
+
+
+@pytest.mark.parametrize("kind", get_args(StartingKind))
+def test_every_kind_begins_as_a_vehicle_that_does_what_its_form_says(kind: StartingKind) -> None:
+    """Its top speed on a long straight, its lateral g in a slow corner, with or without a car's."""
+    form = STARTING[kind]
+    figures = {
+        "kind": kind,
+        "mass_kg": form.mass_kg,
+        "peak_power_kw": form.power_kw,
+        "top_speed_ms": form.top_speed_ms,
+        "lateral_g": form.lateral_g,
+        "downforce_kg": form.downforce_kg,
+    }
+    plan = wanted(**figures)
+    straight = FirstSegment(turn="straight", length_m=20_000.0)
+    runway = FirstCircuit(name="Runway", closed=False, segments=[straight])
+    fast = predict_lap(first_plan(plan.model_copy(update={"circuit": runway})))
+    assert fast.top_speed_ms == pytest.approx(form.top_speed_ms, rel=0.04)
+    # Slow for a kart is slower: at the radius of the others its engine is the limit.
+    tight = [
+        part
+        if part.radius_m is None or kind != "kart"
+        else part.model_copy(update={"radius_m": 14.0})
+        for part in plan.circuit.segments
+    ]
+    square = plan.circuit.model_copy(update={"segments": tight})
+    document = first_plan(plan.model_copy(update={"circuit": square}))
+    assert (document.car.kind == "motorcycle") is (kind == "motorcycle")
+    assert len(document.car.gearbox.ratios) == (form.gears or 6)
+    for corner in predict_lap(document).corners:
+        # Downforce adds to what the tyres alone hold at this speed.
+        load = (
+            1.0 + form.downforce_kg / (form.mass_kg + 80.0) * (corner.min_speed_ms * 3.6 / 200) ** 2
+        )
+        assert corner.lateral_g == pytest.approx(form.lateral_g * load, rel=0.09)
 
 
 @pytest.mark.parametrize(

@@ -6,7 +6,7 @@ import httpx
 from playwright.sync_api import BrowserContext, Page
 
 from web.pages import DRY_K4, demo_plans_of, open_plan
-from web.views import ViewTexts, view_texts
+from web.views import ViewTexts, texts_here, view_texts
 
 #: A circuit with lanes, an oval, has what others have not.
 OVAL = "Turnstone Saloon, Marram Bowl"
@@ -46,9 +46,17 @@ def wrong_words(view: ViewTexts) -> list[str]:
 
 
 def test_views_speak_as_engineers_do(context: BrowserContext, address: str) -> None:
+    """The views that only an oval fills, in metric; all others are walked by the test below."""
     page = context.new_page()
-    open_plan(page, address, demo_plans_of(address)[OVAL])
-    assert [line for view in view_texts(page) for line in wrong_words(view)] == []
+    number = demo_plans_of(address)[OVAL]
+    open_plan(page, address, number)
+    found = []
+    for place in ("circuit/sheet", "circuit/lanes", "race/lanes", "race/water", "lap"):
+        page.goto(f"{address}#/plan/{number}/{place}")
+        view = texts_here(page)
+        assert place.split("/")[0] in view.place
+        found += wrong_words(view)
+    assert found == []
 
 
 def test_a_reader_of_miles_and_feet_meets_no_kilometre(

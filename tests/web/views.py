@@ -66,6 +66,11 @@ def view_texts(page: Page) -> Iterator[ViewTexts]:
     yield from _tabs(page, sheet)
 
 
+def texts_here(page: Page) -> ViewTexts:
+    """What stands in the view that is open."""
+    return _texts(page.url, settled(page))
+
+
 def _tabs(page: Page, inside: Locator) -> Iterator[ViewTexts]:
     read = settled(page)
     tabs = inside.get_by_role("tab")

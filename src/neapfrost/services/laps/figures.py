@@ -106,9 +106,12 @@ def change_label(change: Change, plan: PlanDocument) -> str:
     if figure.options and present is not None and change.value is not None:
         return f"{figure.label}: {figure.option(present)} to {figure.option(change.value)}"
     # A peak power is found on the torque curve and has no end of decimals.
-    decimals = 1 if change.field == POWER else None
-    before = figure.in_words(present, decimals, unit=False)
-    return f"{figure.label} {before} to {figure.in_words(change.value, decimals)}"
+    pair = [
+        round(one, 1) if change.field == POWER and one is not None else one
+        for one in (present, change.value)
+    ]
+    before = figure.in_words(pair[0], unit=False)
+    return f"{figure.label} {before} to {figure.in_words(pair[1])}"
 
 
 def owner_of(change: Change, plan: PlanDocument) -> str:

@@ -6,13 +6,11 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from neapfrost.core.car.starting_car import (
-    CG_HEIGHT_M,
     DRIVER_KG,
     EFFICIENCY,
     LOAD_SENSITIVITY,
     MAX_LEAN_DEG,
     ROLLING_RESISTANCE,
-    WHEELBASE_M,
     StartingFigures,
     lift_area_m2,
     starting_figures,
@@ -28,6 +26,7 @@ from neapfrost.formats.plan_file import plan_from_object
 from neapfrost.formats.plan_records import intake_record
 from neapfrost.services.cars.usual import usual_attitude, usual_tyres
 from neapfrost.services.circuits.roadside_edit import BOARD_M, USUAL_BOARDS
+from neapfrost.services.plans.starting_kinds import STARTING, StartingKind
 
 DOWNFORCE_SPEED_MS = 200.0 / KMH_PER_MS
 
@@ -40,7 +39,7 @@ class FirstCar(_Step):
     """What somebody knows of a vehicle; `downforce_kg` is at 200 km/h."""
 
     name: Annotated[Name, Field(min_length=1)]
-    kind: Literal["car", "motorcycle"] = "car"
+    kind: StartingKind = "car"
     driven: Literal["rear", "front", "all"] = "rear"
     mass_kg: Annotated[float, Field(gt=50, le=20_000)]
     peak_power_kw: Annotated[float, Field(gt=1, le=3_000)]
@@ -113,7 +112,7 @@ def first_drive(wanted: FirstDrive) -> dict[str, object]:
     car = wanted.car
     intake = intake_record(IntakeDocument(aspiration=car.aspiration))
     figures = starting_figures(
-        car.kind, car.mass_kg, 1000.0 * car.peak_power_kw, car.top_speed_ms, intake
+        model_kind(car.kind), car.mass_kg, 1000.0 * car.peak_power_kw, car.top_speed_ms, intake
     )
     return {
         "format": PLAN_FORMAT,
@@ -131,27 +130,34 @@ def plan_name(car: str, circuit: str) -> str:
     return f"{car} at {circuit}"[:NAME_MOST]
 
 
+def model_kind(kind: StartingKind) -> Literal["car", "motorcycle"]:
+    """What the model takes a kind of vehicle for."""
+    return "motorcycle" if kind == "motorcycle" else "car"
+
+
 def _car(car: FirstCar, figures: StartingFigures) -> dict[str, object]:
-    bike = car.kind == "motorcycle"
+    kind, starting = model_kind(car.kind), STARTING[car.kind]
+    bike = kind == "motorcycle"
     share = {"rear": 1.0, "front": 0.0, "all": 0.6}[car.driven]
-    front = {"rear": 0.48, "front": 0.61, "all": 0.55}[car.driven]
+    front = starting.front or {"rear": 0.48, "front": 0.61, "all": 0.55}[car.driven]
+    ratios = figures.ratios[-starting.gears :] if starting.gears else figures.ratios
     return {
         "name": car.name,
-        "kind": car.kind,
+        "kind": kind,
         "mass_kg": car.mass_kg,
         "driver_kg": DRIVER_KG,
         "fuel_kg": car.fuel_kg,
-        "wheelbase_m": WHEELBASE_M[car.kind],
-        "cg_height_m": CG_HEIGHT_M[car.kind],
-        "front_weight_fraction": 0.51 if bike else front,
+        "wheelbase_m": starting.wheelbase_m,
+        "cg_height_m": starting.cg_height_m,
+        "front_weight_fraction": front,
         "max_lean_deg": MAX_LEAN_DEG if bike else None,
         "tyres": {
             "mu_lateral": car.lateral_g,
             "mu_longitudinal": 1.04 * car.lateral_g,
-            "load_sensitivity": LOAD_SENSITIVITY[car.kind],
+            "load_sensitivity": LOAD_SENSITIVITY[kind],
             "rolling_radius_m": figures.rolling_radius_m,
             "rolling_resistance": ROLLING_RESISTANCE,
-            **usual_tyres(car.kind, car.mass_kg + DRIVER_KG, 0.51 if bike else front),
+            **usual_tyres(kind, car.mass_kg + DRIVER_KG, front),
         },
         "aero": {
             "lift_area_m2": lift_area_m2(
@@ -160,11 +166,9 @@ def _car(car: FirstCar, figures: StartingFigures) -> dict[str, object]:
             "drag_area_m2": figures.drag_area_m2,
             "front_fraction": 0.45,
         },
-        "attitude": usual_attitude(car.kind, figures.drag_area_m2),
+        "attitude": usual_attitude(kind, figures.drag_area_m2),
         "inertia": vars(
-            usual_inertia(
-                car.kind, car.mass_kg, 1000.0 * car.peak_power_kw, figures.rolling_radius_m
-            )
+            usual_inertia(kind, car.mass_kg, 1000.0 * car.peak_power_kw, figures.rolling_radius_m)
         ),
         "engine": {
             "intake": {"aspiration": car.aspiration},
@@ -172,7 +176,7 @@ def _car(car: FirstCar, figures: StartingFigures) -> dict[str, object]:
             "rev_limit_rpm": figures.rev_limit_rpm,
             "efficiency": EFFICIENCY,
         },
-        "gearbox": {"ratios": list(figures.ratios), "final_drive": figures.final_drive},
+        "gearbox": {"ratios": list(ratios), "final_drive": figures.final_drive},
         "drive": {"rear_fraction": 1.0 if bike else share},
         "brakes": {"front_fraction": None},
         "note": "From mass, power, top speed and lateral g; engine shape, gears, weight "

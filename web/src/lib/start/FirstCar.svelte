@@ -1,7 +1,7 @@
 <script lang="ts">
   import { whole } from '../parts/format'
   import type { Units } from '../parts/units'
-  import type { FirstEntry } from './firstEntry.svelte'
+  import { KINDS, type FirstEntry } from './firstEntry.svelte'
   import FirstFigure from './FirstFigure.svelte'
 
   /** The car by what is printed and known of it. */
@@ -20,11 +20,10 @@
       value={entry.car.kind}
       onchange={(event) => entry.turnTo(event.currentTarget.value as typeof entry.car.kind)}
     >
-      <option value="car">car</option>
-      <option value="motorcycle">motorcycle</option>
+      {#each KINDS as one (one.kind)}<option value={one.kind}>{one.label}</option>{/each}
     </select>
   </label>
-  {#if entry.car.kind === 'car'}
+  {#if entry.fourWheels}
     <label class="flex flex-col">
       <span>Driven wheels</span>
       <select
@@ -45,7 +44,7 @@
   <FirstFigure label="Peak power" unit={units.unitOf('power')} bind:value={entry.car.power} />
   <FirstFigure label="Top speed" unit={units.speedUnit} bind:value={entry.car.topSpeed} />
   <FirstFigure label="Lateral g in slow corners" unit="g" bind:value={entry.car.lateral} />
-  {#if entry.car.kind === 'car'}
+  {#if entry.fourWheels}
     <FirstFigure
       label="Downforce at {whole(units.speed(DOWNFORCE_AT_MS))} {units.speedUnit}"
       unit={units.unitOf('mass')}
@@ -54,6 +53,6 @@
   {/if}
 </div>
 <p class="unit">
-  Drag follows from power and top speed; engine curve, six gears, weight distribution and brake bias
+  Drag follows from power and top speed; engine curve, gears, weight distribution and brake bias
   are typical values you can change later.
 </p>

@@ -1,3 +1,4 @@
+import kinds from '../api/startingKinds.json'
 import type { FirstDrive, FirstPlan } from '../api/client'
 import { typedNumber } from '../parts/format'
 import { keyOf, type Quantity, type Units } from '../parts/units'
@@ -14,16 +15,20 @@ export interface Row {
   angle: string
 }
 
-type Kind = 'car' | 'motorcycle'
-type KnownOfCar = Record<'mass' | 'power' | 'topSpeed' | 'lateral', number>
+type Kind = NonNullable<FirstDrive['car']['kind']>
+type Known = 'mass' | 'power' | 'topSpeed' | 'lateral' | 'downforce'
 
-/** What stands in the fields until somebody types: usual figures of each kind, SI but for kW. */
-const USUAL: Record<Kind, KnownOfCar> = {
-  car: { mass: 1000, power: 180, topSpeed: 240 / 3.6, lateral: 1.2 },
-  motorcycle: { mass: 175, power: 110, topSpeed: 270 / 3.6, lateral: 1.15 },
-}
+/** What stands in the fields until somebody types: usual figures of each kind. */
+const KNOWN: Known[] = ['mass', 'power', 'topSpeed', 'lateral', 'downforce']
+export const KINDS = kinds as (Record<Known, number> & {
+  kind: Kind
+  label: string
+  two_wheels: boolean
+})[]
+const usualOf = (kind: Kind, name: Known): number =>
+  KINDS.find((one) => one.kind === kind)?.[name] ?? 0
 /** Figures that are typed in the units that the page speaks. */
-const QUANTITIES: Partial<Record<keyof KnownOfCar | 'downforce', Quantity>> = {
+const QUANTITIES: Partial<Record<Known, Quantity>> = {
   topSpeed: 'speed',
   mass: 'mass',
   power: 'power',
@@ -54,8 +59,7 @@ export class FirstEntry {
 
   constructor(private readonly view: View) {
     this.#units = view.units
-    for (const name of Object.keys(USUAL.car) as (keyof KnownOfCar)[])
-      this.car[name] = this.#usual('car', name)
+    for (const name of KNOWN) this.car[name] = this.#usual('car', name)
     this.air.temperature = typed(this.#units.show(20, 'temperature'), 0)
     const length = typed(this.#units.show(400, 'length'), 0)
     const radius = typed(this.#units.show(40, 'length'), 0)
@@ -66,11 +70,15 @@ export class FirstEntry {
   }
 
   /** Another kind of vehicle: figures that nobody has touched become what is usual of it. */
+  /** Whether what is driven has four wheels. */
+  get fourWheels(): boolean {
+    return !KINDS.some((one) => one.kind === this.car.kind && one.two_wheels)
+  }
+
   turnTo(kind: Kind): void {
     const before = this.car.kind
-    for (const name of Object.keys(USUAL[kind]) as (keyof KnownOfCar)[])
+    for (const name of KNOWN)
       if (this.car[name] === this.#usual(before, name)) this.car[name] = this.#usual(kind, name)
-    if (kind === 'motorcycle') this.car.downforce = '0'
     this.car.kind = kind
   }
 
@@ -94,8 +102,8 @@ export class FirstEntry {
     }
   }
 
-  #usual(kind: Kind, name: keyof KnownOfCar): string {
-    const shown = this.#units.show(USUAL[kind][name], QUANTITIES[name] ?? 'none')
+  #usual(kind: Kind, name: Known): string {
+    const shown = this.#units.show(usualOf(kind, name), QUANTITIES[name] ?? 'none')
     return typed(shown, name === 'lateral' ? 2 : 0)
   }
 
