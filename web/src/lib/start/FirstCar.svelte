@@ -53,6 +53,6 @@
   {/if}
 </div>
 <p class="unit">
-  Drag follows from power and top speed; engine curve, gears, weight distribution and brake bias
-  are typical values you can change later.
+  Drag follows from power and top speed; engine curve, gears, weight distribution and brake bias are
+  typical values you can change later.
 </p>
