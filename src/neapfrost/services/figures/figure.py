@@ -4,26 +4,11 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from neapfrost.core.measures import figure
+from neapfrost.core.units import Kind as MeasureKind
 
 #: The kinds of quantity that are said in a person's own units; everything else is said as it is.
 #: A share shown in percent is one of them.
-Quantity = Literal[
-    "none",
-    "percent",
-    "length",
-    "dimension",
-    "speed",
-    "wind",
-    "temperature",
-    "mass",
-    "power",
-    "torque",
-    "force",
-    "load",
-    "pressure",
-    "air_pressure",
-    "volume",
-]
+Quantity = Literal["none", "percent"] | MeasureKind
 #: What a figure in a unit is, where its row says nothing else.
 BY_UNIT: dict[str, Quantity] = {
     "m": "dimension",

@@ -2,6 +2,7 @@
   import type { FitFound, TakenFigure } from '../api/client'
   import { moment, plain, timeDifference } from '../parts/format'
   import type { View } from '../state/view.svelte'
+  import MisfitPlot from './MisfitPlot.svelte'
   import FigureInterval from './FigureInterval.svelte'
   import type { Learning } from './learning.svelte'
   import type { Logbook } from './logbook.svelte'
@@ -168,6 +169,8 @@
       <h3>
         Speeds at the plan’s minimum-speed points, against the plan, before and after the fit, {units.speedUnit}
       </h3>
+      <MisfitPlot {found} {units} />
+      <p class="unit">Hollow: before the fit. Solid: after it. Right of zero: driven faster.</p>
       <p class="unit">
         Each is the mean over 16 m around the plan’s minimum-speed point, so that noise does not
         lower it. The minimum speeds in “Laps compared” are the lowest of each lap, wherever they

@@ -6,11 +6,13 @@
   import StudyHead from '../trade/StudyHead.svelte'
   import type { Studies } from '../trade/studies.svelte'
   import PassingBars from './PassingBars.svelte'
+  import PassingCurve from './PassingCurve.svelte'
   import RaceFigures from './RaceFigures.svelte'
 
   /** Every braking at the end of a straight: what the tow closes, what a pass asks for, what it costs. */
   let { bench, view, studies }: { bench: Workbench; view: View; studies: Studies } = $props()
 
+  let width = $state(800)
   const passing = $derived(studies.jobs.passing?.passing ?? null)
   const units = $derived(view.units)
   const metres = (value: number): string => plain(units.length(value), 0)
@@ -26,7 +28,7 @@
 </script>
 
 <div class="columns gap-6.5 flex narrow:flex-col">
-  <div class="flex-1 min-w-0">
+  <div class="flex-1 min-w-0" bind:clientWidth={width}>
     <StudyHead
       {studies}
       kind="passing"
@@ -39,6 +41,9 @@
       <span>Overtaking places, easiest first</span>
     </StudyHead>
     {#if passing}
+      {#if bench.result}
+        <PassingCurve {passing} result={bench.result} {units} width={Math.max(width, 320)} />
+      {/if}
       <PassingBars
         places={passing.places}
         most_m={bench.open?.plan.race?.later_braking_m ?? 0}
