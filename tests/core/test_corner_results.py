@@ -158,7 +158,7 @@ def test_warnings_say_what_the_plan_may_not_have_meant() -> None:
     assert "The brakes are too weak to reach the tyres' limit: 7.0 kN of" in warnings_of(
         SHORT_LAP, brakes=Brakes(0.6, 7000.0)
     )
-    assert "30 kg of fuel is more than the tank's 20 kg." in warnings_of(
+    assert "30.0 kg of fuel is more than the tank's 20.0 kg." in warnings_of(
         SHORT_LAP, fuel_capacity_kg=20.0
     )
     crest = course(

@@ -3,6 +3,7 @@
 import pytest
 
 from neapfrost.core.errors import InputRefused
+from neapfrost.core.measures import said
 from neapfrost.demo.plans import composed, demo_plan
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.services.figures.figure import Figure
@@ -112,7 +113,8 @@ def test_every_figure_is_changed_named_and_felt(figure: Figure) -> None:
 def test_an_optional_figure_is_taken_away_and_says_what_holds_instead() -> None:
     before = plan()
     change = Change(field="brake_max_force_n", value=None)
-    assert change_label(change, before) == "Maximum brake force 14000 to no limit"
+    assert said(change_label(change, before)) == "Maximum brake force 14000 to no limit"
+    assert said(change_label(change, before), "feet") == "Maximum brake force 3147 to no limit"
     after = apply_changes(before, [change])
     assert after.car.brakes.max_force_n is None
     with pytest.raises(InputRefused, match="null was given; a number is expected"):

@@ -82,7 +82,7 @@ def test_the_sheet_the_torque_and_the_brakes_are_edited(car: Page, tmp_path: Pat
     mass.fill("-4")
     mass.press("Enter")
     refused = car.get_by_role("tabpanel").get_by_role("alert")
-    expect(refused).to_contain_text("more than 0 is expected")
+    expect(refused).to_contain_text("more than 0 kg is expected")
     car.keyboard.press("Escape")
     point = car.locator("[data-torque='3']")
     box = point.bounding_box()

@@ -185,7 +185,7 @@ def test_a_radius_is_measured_explained_and_used(circuit: Page) -> None:
     found = circuit.get_by_test_id("measured-radius")
     expect(found).to_contain_text("21.8")
     expect(found).to_contain_text("R = c²/(8h) + h/2")
-    expect(found).to_contain_text("1 m more of height is −2.6 m of radius")
+    expect(found).to_contain_text("1 m more of height is −2.62 m of radius")
     sheet(circuit).get_by_role("radio", name="Speed and lateral g").check()
     sheet(circuit).get_by_role("textbox", name="Speed").fill("64")
     sheet(circuit).get_by_role("textbox", name="Lateral acceleration").fill("-1")

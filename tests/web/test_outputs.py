@@ -90,11 +90,17 @@ def test_units_change_every_figure_and_are_remembered(page: Page) -> None:
     page.keyboard.press("u")
     expect(menu).to_contain_text("yd")
     chosen(page, "Units")
-    page.get_by_role("radio", name="km/h and metres").check()
-    page.get_by_role("radio", name="°F").check()
+    page.get_by_role("radio", name="Metric: km/h").check()
+    sheet = page.get_by_role("dialog")
+    sheet.get_by_label("Temperatures").select_option(label="°F")
+    sheet.get_by_label("Power").select_option(label="hp")
     escape(page)
     expect(figure(page, "Radius of Sluice (m)")).to_have_value("30.5")
     expect(figure(page, "Air (°F)")).to_have_value("48.2")
+    expect(figure(page, "Power (hp)")).to_have_value("264.8")
+    expect(figure(page, "Mass (kg)")).to_have_value("690")
+    page.reload()
+    expect(figure(page, "Power (hp)")).to_have_value("264.8")
 
 
 def test_day_and_night_are_remembered(page: Page) -> None:

@@ -62,7 +62,7 @@
       class="plan px-4.5 py-0 gap-2 flex items-baseline self-center min-w-0 cursor-pointer whitespace-nowrap narrow:px-0 narrow:py-1 narrow:flex-[1_1_35%] narrow:text-left"
       onclick={() => (view.sheet = 'plan')}
     >
-      <span class="unit narrow:hidden">Plan</span>
+      <span class="unit narrow:sr-only">Plan</span>
       <span class="figure overflow-hidden text-[18px] text-ellipsis" data-testid="plan-name"
         >{bench.open.name}</span
       >
