@@ -14,10 +14,10 @@ from playwright.sync_api import (
 
 from browser import chromium
 from serving import running_server
-from web.pages import DRY_K4, copied_plan, forget, open_plan
+from web.pages import DRY_K4, PATIENCE_MS, copied_plan, forget, open_plan
 
 # A machine that does several things at once answers late; nothing here is timed.
-expect.set_options(timeout=40_000)
+expect.set_options(timeout=PATIENCE_MS)
 
 #: Refusals and conflicts are answered on purpose; the browser logs them by itself.
 MEANT = ("404", "409", "422")
@@ -39,7 +39,7 @@ def browser() -> Iterator[Browser]:
 def profile(browser: Browser, address: str) -> BrowserContext:
     """One profile for all tests of a worker, so that the page's files are fetched only once."""
     context = browser.new_context(viewport={"width": 1280, "height": 800})
-    context.set_default_timeout(60_000)
+    context.set_default_timeout(PATIENCE_MS)
     context.grant_permissions(["clipboard-read", "clipboard-write"], origin=address)
     # The first page stays open: through it the browser is made to forget.
     context.new_page().goto(f"{address}mark.svg")

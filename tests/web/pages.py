@@ -9,6 +9,8 @@ from typing import Any
 import httpx
 from playwright.sync_api import Locator, Page, expect
 
+#: How long is waited for a state: a machine may be at anything else at the same time.
+PATIENCE_MS = 240_000
 DRY_K4 = "Kittiwake K4, dry, qualifying fuel"
 SAMPHIRE = "Garganey Coupé, Samphire Ring, fastest line"
 

@@ -9,6 +9,7 @@ from playwright.sync_api import Browser, Page, expect
 from serving import running_server
 from web.pages import (
     DRY_K4,
+    PATIENCE_MS,
     SAMPHIRE,
     chosen,
     copied_plan,
@@ -186,9 +187,9 @@ def test_trade_offs_and_conditions_have_no_fault(browser: Browser, address: str)
         if tab == "Map":
             page.get_by_role("button", name="Calculate").click()
             page.get_by_role("button", name="Stop").click()
-        expect(page.get_by_test_id(shown)).to_be_visible(timeout=30_000)
+        expect(page.get_by_test_id(shown)).to_be_visible(timeout=PATIENCE_MS)
         if tab != "Map":
-            expect(page.get_by_role("progressbar")).to_have_count(0, timeout=30_000)
+            expect(page.get_by_role("progressbar")).to_have_count(0, timeout=PATIENCE_MS)
         assert faults(page, "#trade-panel") == [], tab
     page.get_by_role("link", name="Conditions", exact=True).click()
     weather = {
@@ -199,8 +200,8 @@ def test_trade_offs_and_conditions_have_no_fault(browser: Browser, address: str)
     }
     for tab, shown in weather.items():
         page.get_by_role("tab", name=tab).click()
-        expect(page.get_by_test_id(shown)).to_be_visible(timeout=30_000)
-        expect(page.get_by_role("progressbar")).to_have_count(0, timeout=30_000)
+        expect(page.get_by_test_id(shown)).to_be_visible(timeout=PATIENCE_MS)
+        expect(page.get_by_role("progressbar")).to_have_count(0, timeout=PATIENCE_MS)
         assert faults(page, "main") == [], tab
     page.context.close()
 
@@ -210,7 +211,7 @@ def test_the_logbook_has_no_fault(browser: Browser, address: str) -> None:
     number = demo_plans_of(address)["Dunlin 16, Crake Heath, dry"]
     page.goto(f"{address}#/plan/{number}/logbook")
     page.get_by_role("button", name=re.compile("Third run")).click()
-    expect(page.get_by_test_id("corners-against")).to_be_visible(timeout=60_000)
+    expect(page.get_by_test_id("corners-against")).to_be_visible(timeout=PATIENCE_MS)
     page.get_by_text("Corner observations").click()
     assert faults(page, "main") == []
     seen = {
@@ -223,7 +224,7 @@ def test_the_logbook_has_no_fault(browser: Browser, address: str) -> None:
         page.get_by_role("tab", name=tab).click()
         if tab == "Model fit":
             page.get_by_role("button", name="Fit to Third run").click()
-        expect(page.get_by_test_id(shown)).to_be_visible(timeout=60_000)
+        expect(page.get_by_test_id(shown)).to_be_visible(timeout=PATIENCE_MS)
         assert faults(page, "#logbook-panel") == [], tab
     page.context.close()
 
@@ -243,8 +244,8 @@ def test_the_race_desk_has_no_fault(browser: Browser, address: str) -> None:
     }
     for tab, part in shown.items():
         page.get_by_role("tab", name=tab, exact=True).click()
-        expect(page.get_by_test_id(part)).to_be_visible(timeout=60_000)
-        expect(page.get_by_role("progressbar")).to_have_count(0, timeout=60_000)
+        expect(page.get_by_test_id(part)).to_be_visible(timeout=PATIENCE_MS)
+        expect(page.get_by_role("progressbar")).to_have_count(0, timeout=PATIENCE_MS)
         assert faults(page, "#race-panel") == [], tab
     page.context.close()
 

@@ -5,9 +5,9 @@ import re
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
-from web.pages import DRY_K4, copied_plan, fits
+from web.pages import DRY_K4, PATIENCE_MS, copied_plan, fits
 
-DRIVEN_MS = 60_000
+DRIVEN_MS = PATIENCE_MS
 
 
 @pytest.fixture

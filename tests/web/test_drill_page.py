@@ -7,10 +7,10 @@ import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from neapfrost.demo.plans import composed
-from web.pages import demo_plans_of, fits, imported
+from web.pages import PATIENCE_MS, demo_plans_of, fits, imported
 from web.test_accessibility import faults, unguarded
 
-BANDS_MS = 60_000
+BANDS_MS = PATIENCE_MS
 
 
 @pytest.fixture(scope="session")

@@ -11,6 +11,7 @@ from playwright.sync_api import BrowserContext, Page, expect
 
 from web.pages import (
     DRY_K4,
+    PATIENCE_MS,
     chosen,
     copied_plan,
     demo_plans_of,
@@ -160,7 +161,7 @@ def test_a_finger_moves_the_cursor_and_selects(context: BrowserContext, address:
 def test_the_race_and_the_debrief_print_what_they_show(page: Page, address: str) -> None:
     number = demo_plans_of(address)["Dunlin 16, Crake Heath, dry"]
     page.goto(f"{address}#/plan/{number}/race/sheet")
-    expect(page.get_by_test_id("stint-roll")).to_be_visible(timeout=60_000)
+    expect(page.get_by_test_id("stint-roll")).to_be_visible(timeout=PATIENCE_MS)
     page.emulate_media(media="print")
     panel = page.locator("#race-panel")
     expect(panel).to_be_visible()
@@ -170,7 +171,7 @@ def test_the_race_and_the_debrief_print_what_they_show(page: Page, address: str)
     page.emulate_media(media="null")
     assert pages_of(page.pdf(prefer_css_page_size=True)) == 1
     page.goto(f"{address}#/plan/{number}/logbook/debrief")
-    page.get_by_test_id("debrief").locator("article").first.wait_for(timeout=60_000)
+    page.get_by_test_id("debrief").locator("article").first.wait_for(timeout=PATIENCE_MS)
     runs = page.get_by_test_id("debrief").locator("article").count()
     # A page for each run, and none that is empty behind the last.
     assert pages_of(page.pdf(prefer_css_page_size=True)) <= runs + 1

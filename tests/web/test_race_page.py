@@ -6,11 +6,11 @@ import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, Route, expect
 
 from neapfrost.demo.plans import composed
-from web.pages import copied_plan, demo_plans_of, fits, imported, kept
+from web.pages import PATIENCE_MS, copied_plan, demo_plans_of, fits, imported, kept
 
 HEATH = "Turnstone Saloon, Crake Heath, race fuel, wind"
 OVAL = "Garganey Coupé, Marram Bowl"
-DRIVEN_MS = 120_000
+DRIVEN_MS = PATIENCE_MS
 
 
 @pytest.fixture

@@ -5,10 +5,10 @@ import re
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
-from web.pages import DRY_K4, copied_plan, demo_plans_of, fits, notice
+from web.pages import DRY_K4, PATIENCE_MS, copied_plan, demo_plans_of, fits, notice
 
 HEATH = "Dunlin 16, Crake Heath, dry"
-DRIVEN_MS = 60_000
+DRIVEN_MS = PATIENCE_MS
 
 
 @pytest.fixture

@@ -11,9 +11,9 @@ from playwright.sync_api import BrowserContext, Page, Route, expect
 
 from neapfrost.cli.listening import listening
 from neapfrost.standins.weather.station import RunningStation, Station
-from web.pages import DRY_K4, SAMPHIRE, copied_plan, figure, fits
+from web.pages import DRY_K4, PATIENCE_MS, SAMPHIRE, copied_plan, figure, fits
 
-DRIVEN_MS = 90_000
+DRIVEN_MS = PATIENCE_MS
 #: The wind has turned by then.
 AFTERNOON = datetime(2031, 5, 17, 13, 30)
 
