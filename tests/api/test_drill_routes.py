@@ -283,13 +283,14 @@ def test_the_lap_in_real_time_is_the_plan_s_lap(asked: Asked) -> None:
 def test_what_was_answered_on_the_dangerous_side_comes_first_and_the_last_driver_too(
     asked: Asked, ada: str
 ) -> None:
-    number, corner = corner_of(asked, "Saltern")
+    number, corner = corner_of(asked, "Windpump")
     late = max(corner["brake_start_to_corner_m"] - 40.0, 1.0)
     told = give(asked, driver="Eve", corner=number, kind="brake", took_s=1.0, figures=[late])
     assert told["dangerous"]
+    assert number == 3  # behind others that are asked about, in the lap's order
     before = asked("GET", f"{DRILL}/before", params={"driver": "Eve"}).json()["corners"]
-    assert [one["name"] for one in before if one["dangerous"]] == ["Saltern"]
-    assert before[0]["name"] == "Saltern"
+    assert [one["name"] for one in before if one["dangerous"]] == ["Windpump"]
+    assert before[0]["name"] == "Windpump"
     others = [one["corner"] for one in before[1:]]
     assert others == sorted(others)
     assert standing(asked, driver=ada)["drivers"][0] == "Eve"

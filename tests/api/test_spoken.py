@@ -94,3 +94,29 @@ def test_a_what_if_says_its_lap_in_the_units_of_its_question(client: Client) -> 
     assert told["metric"]["result"]["lap_time_s"] == told["yards"]["result"]["lap_time_s"]
     assert told["yards"]["words"]["units"] == "yards"
     assert not METRIC.search(" ".join(sentences(told["yards"]["words"])))
+
+
+@pytest.mark.parametrize("name", ["\x02furlong 1.0 1 unit\x03", r"C:\u0002 x", "\x02length"])
+def test_a_name_that_looks_like_a_figure_breaks_no_answer(client: Client, name: str) -> None:
+    base = client.get("/api/plans/1").json()["revisions"]
+    body = {"base": base, "choice": {"name": name}}
+    kept = client.post("/api/plans/1/choice", json=body)
+    assert kept.is_success, kept.text
+    for units in (None, "feet", "yards.kg"):
+        headers = {} if units is None else {"neapfrost-units": units}
+        opened = client.get("/api/plans/1", headers=headers)
+        assert opened.is_success
+        assert opened.json()["name"] == name.strip()
+
+
+def test_the_history_is_read_in_anybodys_units(client: Client) -> None:
+    base = client.get("/api/plans/1").json()["revisions"]
+    changes = [{"field": "mass_kg", "value": 700.0}]
+    client.post("/api/plans/1/changes", json={"base": base, "changes": changes})
+    told = {
+        units: client.get("/api/plans/1/history", headers={"neapfrost-units": units}).json()[0]
+        for units in ("metric", "feet", "feet.kg")
+    }
+    assert told["metric"]["label"] == "Mass 690 to 700 kg"
+    assert told["feet"]["label"] == "Mass 1521 to 1543 lb"
+    assert told["feet.kg"]["label"] == "Mass 690 to 700 kg"

@@ -1,5 +1,7 @@
 """Units against their definitions, presets, and single choices that depart from a preset."""
 
+import json
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -83,5 +85,31 @@ def test_figures_of_sentences_are_said_in_any_unit() -> None:
     assert said(text, "feet") == "Fuel 68.34 to 132.3 lb"
     assert said(text) == "Fuel 31 to 60 kg"
     assert said(figure(12.5, "volume", 1), "yards.impgal") == "2.7 imp gal"
+    assert said(figure(-1.5e-07, "power", 2), "metric") == "-0.00 kW"
     escaped = '{"label": "' + text.replace("\x02", "\\u0002").replace("\x03", "\\u0003") + '"}'
     assert said_json(escaped, "metric") == '{"label": "Fuel 31 to 60 kg"}'
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "\x02furlong 1.0 1 unit\x03",
+        "\x02length one 1 unit\x03",
+        "\x02length 1.0 1 loud\x03",
+        "\x02length 1.0 9999 unit\x03",
+        "\x02",
+        r"\u0002length 1.0 1 unit\u0003",
+        r"C:\u0002",
+    ],
+)
+def test_what_only_looks_like_a_figure_stays_as_it_was_written(text: str) -> None:
+    assert said(text, "metric") == text
+    assert json.loads(said_json(json.dumps({"name": text}), "feet")) == {"name": text}
+
+
+@given(st.text(alphabet='\\\x02\x03u02length1. gunit"', max_size=40), st.floats(-1e9, 1e9))
+def test_json_stays_json_and_figures_in_it_are_said(around: str, value: float) -> None:
+    """Against the same text said before it is made JSON: whatever stands around a figure."""
+    text = f"{around}{figure(value, 'mass', 1)}{around}"
+    told = json.loads(said_json(json.dumps([text]), "feet"))
+    assert told == [said(text, "feet")]

@@ -1,6 +1,7 @@
 """Runs kept, typed and changed; events; laps together; what changed; a corner's history."""
 
 import shutil
+import time
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -390,7 +391,6 @@ def test_what_is_said_of_laps_names_the_most_first() -> None:
     ("about", "expected"),
     [
         ({"Recorded": "2031-05-17 13:40:05"}, "2031-05-17T13:40:05"),
-        ({"Recorded": "2031-05-17 13:40:05+00:00"}, "2031-05-17T13:40:05"),
         ({"Log Date": "2031-05-17", "Log Time": "09:12"}, "2031-05-17T09:12:00"),
         ({"Date": "2031-05-17", "Vehicle": "K4"}, "2031-05-17T00:00:00"),
         ({"Date": "17 May, after lunch"}, None),
@@ -399,3 +399,16 @@ def test_what_is_said_of_laps_names_the_most_first() -> None:
 )
 def test_a_run_is_dated_by_its_file(about: dict[str, str], expected: str | None) -> None:
     assert recorded_at(about) == expected
+
+
+def test_a_moment_with_a_zone_is_told_by_the_clock_of_this_machine(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    monkeypatch.setenv("TZ", "Etc/GMT-2")  # two hours ahead of Greenwich, in that name's own sign
+    time.tzset()
+    try:
+        assert recorded_at({"Recorded": "2031-05-17 13:40:05+00:00"}) == "2031-05-17T15:40:05"
+        assert recorded_at({"Recorded": "2031-05-17 13:40:05"}) == "2031-05-17T13:40:05"
+    finally:
+        monkeypatch.undo()
+        time.tzset()

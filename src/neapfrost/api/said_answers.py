@@ -6,11 +6,11 @@ from starlette.datastructures import Headers, MutableHeaders
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from neapfrost.api.spoken import HEADER, wanted_units
-from neapfrost.core.measures import BEGIN, said_json
+from neapfrost.core.measures import BEGIN, said, said_json
 
-#: How a mark begins in JSON, and in any other text.
-MARKS = (b"\\u0002", BEGIN.encode())
-TEXTS = ("application/json", "text/")
+JSON = "application/json"
+#: What is read by people, and how a mark begins there.
+MARKS = {JSON: b"\\u0002", "text/": BEGIN.encode()}
 
 
 class SaidAnswers:
@@ -27,22 +27,24 @@ class SaidAnswers:
         told = next(iter(query), None) or Headers(scope=scope).get(HEADER)
         units = wanted_units(scope["path"], told)
         held: Message | None = None
+        kind: str | None = None
 
         async def saying(message: Message) -> None:
-            nonlocal held
+            nonlocal held, kind
             if message["type"] == "http.response.start":
-                kind = Headers(raw=message["headers"]).get("content-type", "")
-                if kind.startswith(TEXTS):
+                told_type = Headers(raw=message["headers"]).get("content-type", "")
+                kind = next((one for one in MARKS if told_type.startswith(one)), None)
+                if kind is not None:
                     held = message
                     return
-            elif held is not None:
-                if not message.get("more_body", False):
-                    body = message.get("body", b"")
-                    if any(mark in body for mark in MARKS):
-                        body = said_json(body.decode(), units).encode()
-                        headers = MutableHeaders(raw=held["headers"])
-                        headers["content-length"] = str(len(body))
-                        message = {**message, "body": body}
+            elif held is not None and kind is not None:
+                body = message.get("body", b"")
+                # What comes in parts, a station's stream, is said where it is made.
+                if not message.get("more_body", False) and MARKS[kind] in body:
+                    say = said_json if kind == JSON else said
+                    body = say(body.decode(), units).encode()
+                    MutableHeaders(raw=held["headers"])["content-length"] = str(len(body))
+                    message = {**message, "body": body}
                 begin, held = held, None
                 await send(begin)
             await send(message)

@@ -2,16 +2,24 @@
 
 A sentence is written where something is known, and read by people who speak different units. What
 is written into it by `metres` and `speed` is a mark with the figure in SI; `said` turns marks into
-words. Nobody can type the characters that begin and end a mark.
+words. Keyboards have no keys for the characters that begin and end a mark, and what only looks
+like one stays as it is.
 """
 
 import re
+from collections.abc import Sequence
 
 from neapfrost.core.units import DOCUMENT_UNITS, Kind, Units, shown, unit_of
 
 #: What stands before and behind a mark.
 BEGIN, END = "\x02", "\x03"
-_MARK = re.compile("\x02([a-z_]+) (\\S+) (\\S+) (bare|unit|number)\x03")
+_INSIDE = (
+    rf"({'|'.join(DOCUMENT_UNITS)}) (-?(?:\d+(?:\.\d+)?(?:e[+-]\d+)?|inf)|nan) (\d{{1,2}}|g) "
+    r"(bare|unit|number)"
+)
+_MARK = re.compile(f"{BEGIN}{_INSIDE}{END}")
+#: The same in JSON, where its ends are escaped; an odd backslash before one makes it plain text.
+_MARK_IN_JSON = re.compile(rf"(?<!\\)((?:\\\\)*)\\u0002{_INSIDE}\\u0003")
 
 
 def metres(value_m: float, decimals: int | None = 0) -> str:
@@ -36,22 +44,23 @@ def bare(value: float, kind: Kind) -> str:
 
 def said(text: str, units: Units | None = None) -> str:
     """A sentence in a person's units; None for whoever reads SI, as documents are written."""
-
-    def one(found: re.Match[str]) -> str:
-        kind: Kind = found[1]  # type: ignore[assignment]  # one of the pattern's own
-        value, decimals, form = float(found[2]), found[3], found[4]
-        if units is None:
-            number = _number(value, decimals)
-            return f"{number} {DOCUMENT_UNITS[kind]}" if form == "unit" else number
-        number = _number(shown(value, kind, units), decimals)
-        return number if form == "number" else f"{number} {unit_of(kind, units)}"
-
-    return _MARK.sub(one, text)
+    return _MARK.sub(lambda found: _in_words(found.groups(), units), text)
 
 
 def said_json(text: str, units: Units | None = None) -> str:
-    """JSON whose texts hold marks, with these said."""
-    return said(text.replace("\\u0002", BEGIN).replace("\\u0003", END), units)
+    """JSON whose texts hold marks, with these said; whatever only looks like one stays."""
+    return _MARK_IN_JSON.sub(lambda found: found[1] + _in_words(found.groups()[1:], units), text)
+
+
+def _in_words(parts: Sequence[str], units: Units | None) -> str:
+    """A mark's kind, value, decimals and form as a person reads them."""
+    kind: Kind = parts[0]  # type: ignore[assignment]  # one of the pattern's own
+    value, decimals, form = float(parts[1]), parts[2], parts[3]
+    if units is None:
+        number, unit = _number(value, decimals), DOCUMENT_UNITS[kind]
+        return f"{number} {unit}" if form == "unit" else number
+    number = _number(shown(value, kind, units), decimals)
+    return number if form == "number" else f"{number} {unit_of(kind, units)}"
 
 
 def _mark(kind: Kind, value: float, decimals: int | None, form: str) -> str:

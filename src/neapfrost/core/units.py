@@ -85,6 +85,11 @@ CHOICES: dict[Kind, tuple[Unit, ...]] = {
         Unit("impgal", "imp gal", IMPERIAL_GALLON_L),
     ),
 }
+#: Round speeds that vehicles are timed by, in each unit: two from and to rest, and a roll.
+ROUND_SPEEDS: dict[str, tuple[float, float, float, float]] = {
+    "kmh": (100.0, 200.0, 80.0, 120.0),
+    "mph": (60.0, 120.0, 50.0, 70.0),
+}
 #: What is shown in the company of something else: by that one's key.
 FOLLOWS: dict[Kind, tuple[Kind, dict[str, Unit]]] = {
     "wind": ("speed", {"kmh": Unit("ms", "m/s"), "mph": Unit("mph", "mph", MS_PER_MPH)}),

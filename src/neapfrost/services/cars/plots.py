@@ -20,7 +20,7 @@ from neapfrost.core.kernels.case import HALF_RHO_CDA, HALF_RHO_CLA, ROTATING
 from neapfrost.core.measures import metres, said
 from neapfrost.core.measures import speed as said_speed
 from neapfrost.core.records import Conditions, Driver, Vehicle
-from neapfrost.core.units import Units, system
+from neapfrost.core.units import ROUND_SPEEDS, Units, system
 from neapfrost.formats.escaping import sheet_text
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_records import conditions_record, driver_record, vehicle_record
@@ -30,8 +30,6 @@ Plot = Literal[
     "gears", "forces", "envelope", "acceleration", "braking", "grip", "balance", "brakes"
 ]
 Quantity = Literal["speed", "time", "length", "rpm", "force", "g", "share"]
-#: Round speeds that cars are timed by, by the unit of speeds: two from and to rest, and a roll.
-MARKS = {"km/h": (100.0, 200.0, 80.0, 120.0), "mph": (60.0, 120.0, 50.0, 70.0)}
 CURVE_POINTS = 121
 
 
@@ -136,7 +134,7 @@ def car_report(plan: PlanDocument, units: Units | None = None) -> CarReport:
         run = None
     braking = braking_run(car, top)
     unit = system(units or "metric")["speed"]
-    slow, fast, *roll = (one * unit.size for one in MARKS[unit.symbol])
+    slow, fast, *roll = (one * unit.size for one in ROUND_SPEEDS[unit.key])
     figures = Figures(
         slow_mark_ms=slow,
         fast_mark_ms=fast,

@@ -117,11 +117,12 @@ class Figure:
     def in_words(self, value: float | None, decimals: int | None = None, unit: bool = True) -> str:
         """A figure of a document as it stands in a sentence, to be read in a person's units.
 
-        Shares stay as they are in the document. Without decimals as many as it has.
+        Without decimals as many as it has.
         """
         if value is None:
             return self.unstated.says if self.unstated is not None else "not set"
         if self.quantity in ("none", "percent"):
+            value *= 100.0 if self.quantity == "percent" else 1.0
             number = f"{round(value, 4):g}" if decimals is None else f"{value:.{decimals}f}"
             return f"{number}{self.said_unit}" if unit else number
         return figure(value, self.quantity, decimals, unit)  # type: ignore[arg-type]  # a kind then

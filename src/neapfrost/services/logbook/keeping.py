@@ -221,7 +221,8 @@ def refuse_place(session: Session, event_id: int | None, number: int | None) -> 
 def recorded_at(about: dict[str, str]) -> str | None:
     """When a log was recorded, as its file says: a moment, or a day and a time of day beside it.
 
-    Zones are left out: the clock is the circuit's. None where no such thing can be read.
+    A moment with a zone is told by this machine's clock, which is the circuit's. None where no such
+    thing can be read.
     """
     told = {name.strip().casefold(): value.strip() for name, value in about.items()}
     day = next((told[name] for name in RECORDED if told.get(name)), None)
@@ -233,7 +234,9 @@ def recorded_at(about: dict[str, str]) -> str | None:
             moment = datetime.fromisoformat(text)
         except ValueError:
             continue
-        return moment.replace(tzinfo=None, microsecond=0).isoformat()
+        if moment.tzinfo is not None:
+            moment = moment.astimezone().replace(tzinfo=None)
+        return moment.replace(microsecond=0).isoformat()
     return None
 
 

@@ -14,7 +14,7 @@ from neapfrost.formats.plan import (
     UncertaintyDocument,
 )
 from neapfrost.formats.result import Revisions
-from neapfrost.services.figures.figure import Figure, Owner
+from neapfrost.services.figures.figure import Owner
 from neapfrost.services.figures.register import figures_of
 from neapfrost.services.laps.orders import ASKED, with_order
 from neapfrost.services.laps.predict import recall
@@ -110,7 +110,8 @@ def _differences(before: PlanDocument, after: PlanDocument) -> list[str]:
     for part, word in parts:
         old, new = getattr(before, part).model_dump(), getattr(after, part).model_dump()
         said += [
-            f"{word}: {row.label.lower()} {_plain(row, old[field])} to {_plain(row, new[field])}"
+            f"{word}: {row.label.lower()} {row.in_words(old[field], unit=False)} to "
+            f"{row.in_words(new[field])}"
             for field, row in figures_of(part).items()
             if old[field] != new[field]
         ]
@@ -149,9 +150,3 @@ def _pairs(before: PlanDocument, after: PlanDocument) -> list[tuple[object, obje
     was = {(o.corner, o.name): o for o in before.corners}
     now = {(o.corner, o.name): o for o in after.corners}
     return [(was.get(key), now.get(key), key[1]) for key in {**was, **now}]
-
-
-def _plain(row: Figure, value: float | None) -> str:
-    if value is None:
-        return row.unstated.says if row.unstated is not None else "not set"
-    return f"{value:g}"

@@ -36,13 +36,8 @@ class Starting:
         return self.top_speed_kmh / KMH_PER_MS
 
 
-CAR, BIKE = (
-    (WHEELBASE_M["car"], CG_HEIGHT_M["car"]),
-    (
-        WHEELBASE_M["motorcycle"],
-        CG_HEIGHT_M["motorcycle"],
-    ),
-)
+CAR = (WHEELBASE_M["car"], CG_HEIGHT_M["car"])
+BIKE = (WHEELBASE_M["motorcycle"], CG_HEIGHT_M["motorcycle"])
 STARTING: dict[StartingKind, Starting] = {
     "car": Starting("club racer", 1000, 180, 240, 1.2, 0, *CAR),
     "kart": Starting("kart", 85, 21, 115, 1.9, 0, 1.05, 0.22, front=0.43, gears=1),

@@ -24,6 +24,7 @@ from neapfrost.services.race.fuel import fuel_told
 from neapfrost.services.race.laps import RaceLap, fuel_use
 from neapfrost.services.race.measured import NOTHING_MEASURED, Measured, faded_as_measured
 from neapfrost.services.race.scenarios import (
+    Forecast,
     neutralised_told,
     scenarios_told,
     slow_told,
@@ -34,7 +35,6 @@ from neapfrost.services.race.setting import (
     Sky,
     begins_s,
     distance_of,
-    lap_kg_of,
     laps_at_most,
     pit_loss_s,
     race_of,
@@ -49,6 +49,7 @@ from neapfrost.services.race.stops import (
     moved_told,
     others_of,
     plan_told,
+    planned_in,
     rival_told,
     sensitivities,
     state_at,
@@ -57,7 +58,6 @@ from neapfrost.services.race.told import (
     ChangeTold,
     NeutralisedTold,
     Race,
-    ScenarioTold,
     SlowTold,
     TyreTold,
 )
@@ -154,15 +154,8 @@ def planned_race(given: Given) -> Race:
     length = race_laps(distance_of(plan), circuit_length_m(plan.circuit), total_of, most)
     laps, sky = length.laps, given.sky(length.laps)
     race, need = race_of(setting, laps, sky, own)
-    lap_kg = lap_kg_of(setting, need)
-    planned = Planned(
-        setting=setting,
-        sky=sky,
-        race=race,
-        lap_kg=lap_kg,
-        left_kg=plan.race.laps_in_hand * lap_kg,
-        on_board_kg=tuple(float(one) for one in need.on_board_kg),
-    )
+    planned = planned_in(setting, sky, race, need)
+    forecasts = _forecasts(given, planned, own)
     measured = given.litres is not None
     band = _band(given.drawn, laps)
     told = Race(
@@ -175,7 +168,7 @@ def planned_race(given: Given) -> Race:
         spare_s=length.spare_s,
         faster_s=length.faster_s,
         pit_loss_s=setting.pit_s,
-        fuel=fuel_told(setting, need, lap_kg, warm_grip, given.drawn, measured),
+        fuel=fuel_told(setting, need, planned.lap_kg, warm_grip, given.drawn, measured),
         tyres=[_tyre_told(setting, tyre, half_kg) for tyre in setting.tyres],
         best=None,
         laps_told=[],
@@ -196,8 +189,8 @@ def planned_race(given: Given) -> Race:
     return told.model_copy(
         update={
             "said": _said(told, length),
-            "change": _change(given, planned, own, best),
-            "scenarios": _scenarios(given, planned, own),
+            "change": _change(given, planned, own, best, forecasts),
+            "scenarios": scenarios_told(forecasts) if len(forecasts) > 1 else [],
             "neutralised": _neutralised(given, planned, best),
         }
     )
@@ -298,13 +291,17 @@ def _with_fade(setting: Setting, laps: int, sky: Sky, own: int, factor: float) -
     return race_of(replace(setting, tyres=tyres), laps, sky, own)[0]
 
 
-def _change(given: Given, planned: Planned, own: int, best: RacePlan | None) -> ChangeTold | None:
+def _change(
+    given: Given,
+    planned: Planned,
+    own: int,
+    best: RacePlan | None,
+    forecasts: Sequence[Forecast],
+) -> ChangeTold | None:
     """When to stop next with the weathers that may come; None without a record of them."""
-    wanted, record, begun = given.wanted, given.record, given.begins_s
+    wanted, begun = given.wanted, given.begins_s
     setting, laps = planned.setting, planned.race.laps
-    if record is None or begun is None or not record.weathers or wanted.lap is None:
-        return None
-    if wanted.lap >= laps - 1:
+    if not forecasts or begun is None or wanted.lap is None or wanted.lap >= laps - 1:
         return None
     names = [tyre.name for tyre in setting.tyres]
     begin, made = Begin(wanted.lap, own, wanted.age or 0, wanted.fuel_laps), 0
@@ -322,11 +319,8 @@ def _change(given: Given, planned: Planned, own: int, best: RacePlan | None) -> 
         begin = replace(begin, compound=names.index(wanted.compound))
     elif best is not None:
         begin, made = state_at(planned.race, best, wanted.lap)
-    races = [
-        race_of(setting, laps, given.sky(laps, number), own)[0]
-        for number in range(len(record.weathers))
-    ]
-    weathers = [(one.name, one.chance_pct) for one in record.weathers]
+    races = [one.planned.race for one in forecasts]
+    weathers = [(one.name, one.chance_pct) for one in forecasts]
     at = moment_of(begun + wanted.lap * given.lap_s)
     planned_next = None
     if best is not None and wanted.compound is None:
@@ -336,14 +330,17 @@ def _change(given: Given, planned: Planned, own: int, best: RacePlan | None) -> 
     return told.model_copy(update={"said": [*told.said, said]})
 
 
-def _scenarios(given: Given, planned: Planned, own: int) -> list[ScenarioTold]:
-    """The best plan in each weather that may come; none without a record of them."""
-    record = given.record
-    if record is None or given.begins_s is None or len(record.weathers) < 2:
+def _forecasts(given: Given, planned: Planned, own: int) -> list[Forecast]:
+    """The race in each weather that may come; none without a record of them."""
+    record, setting, laps = given.record, planned.setting, planned.race.laps
+    if record is None or given.begins_s is None:
         return []
-    skies = [given.sky(planned.race.laps, number) for number in range(len(record.weathers))]
-    weathers = [(one.name, one.chance_pct) for one in record.weathers]
-    return scenarios_told(planned, weathers, skies, own)
+    found = []
+    for number, weather in enumerate(record.weathers):
+        sky = given.sky(laps, number)
+        there = planned_in(setting, sky, *race_of(setting, laps, sky, own))
+        found.append(Forecast(weather.name, weather.chance_pct, there))
+    return found
 
 
 def _neutralised(given: Given, planned: Planned, best: RacePlan | None) -> NeutralisedTold | None:

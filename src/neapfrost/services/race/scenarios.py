@@ -1,10 +1,10 @@
 """The race in each weather that may come, and with a neutralisation that begins now."""
 
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from neapfrost.core.race.stints import Race, RacePlan, best_plan, with_rules
-from neapfrost.services.race.setting import Setting, Sky, race_of
+from neapfrost.services.race.setting import Setting
 from neapfrost.services.race.stops import Planned, elapsed_s, plan_told, slowed, state_at
 from neapfrost.services.race.told import NeutralisedTold, ScenarioTold, SlowTold
 from neapfrost.services.words.race import describe_neutralised
@@ -13,23 +13,22 @@ from neapfrost.services.words.race import describe_neutralised
 SLOW_PLACES = 60
 
 
-def scenarios_told(
-    planned: Planned, weathers: Sequence[tuple[str, float]], skies: Sequence[Sky], own: int
-) -> list[ScenarioTold]:
-    """The best plan of the race in each weather, each with its chance [%]."""
-    setting, laps = planned.setting, planned.race.laps
+@dataclass(frozen=True, eq=False)
+class Forecast:
+    """The race in a weather that may come, with its chance [%]."""
+
+    name: str
+    chance_pct: float
+    planned: Planned
+
+
+def scenarios_told(forecasts: Sequence[Forecast]) -> list[ScenarioTold]:
+    """The best strategy in each weather that may come."""
     found = []
-    for (name, chance), sky in zip(weathers, skies, strict=True):
-        race, need = race_of(setting, laps, sky, own)
-        best = best_plan(race)
-        there = replace(
-            planned,
-            sky=sky,
-            race=race,
-            on_board_kg=tuple(float(one) for one in need.on_board_kg),
-        )
-        plan = None if best is None else plan_told(there, best, best.total_s)
-        found.append(ScenarioTold(name=name, chance_pct=chance, plan=plan))
+    for one in forecasts:
+        best = best_plan(one.planned.race)
+        plan = None if best is None else plan_told(one.planned, best, best.total_s)
+        found.append(ScenarioTold(name=one.name, chance_pct=one.chance_pct, plan=plan))
     return found
 
 

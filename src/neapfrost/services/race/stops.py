@@ -7,6 +7,7 @@ from itertools import product
 import numpy as np
 
 from neapfrost.core.arrays import Floats
+from neapfrost.core.race.fuel import FuelNeed
 from neapfrost.core.race.rivals import Stopping, gap_after_s
 from neapfrost.core.race.stints import (
     Begin,
@@ -17,7 +18,7 @@ from neapfrost.core.race.stints import (
     moved,
     with_rules,
 )
-from neapfrost.services.race.setting import Setting, Sky
+from neapfrost.services.race.setting import Setting, Sky, lap_kg_of
 from neapfrost.services.race.told import (
     LapTold,
     PlanTold,
@@ -55,6 +56,19 @@ class Planned:
     on_board_kg: tuple[float, ...]
 
 
+def planned_in(setting: Setting, sky: Sky, race: Race, need: FuelNeed) -> Planned:
+    """A race as it is set, in a weather."""
+    lap_kg = lap_kg_of(setting, need)
+    return Planned(
+        setting=setting,
+        sky=sky,
+        race=race,
+        lap_kg=lap_kg,
+        left_kg=setting.plan.race.laps_in_hand * lap_kg,
+        on_board_kg=tuple(float(one) for one in need.on_board_kg),
+    )
+
+
 def fuel_kg(planned: Planned, lap: int, fuel_laps: int) -> float:
     """Fuel on board at the start of a lap [kg], with what is to be left."""
     if planned.setting.refuels:
@@ -63,7 +77,7 @@ def fuel_kg(planned: Planned, lap: int, fuel_laps: int) -> float:
 
 
 def plan_told(planned: Planned, plan: RacePlan, best_s: float, clock_s: float = 0.0) -> PlanTold:
-    """A plan of stops as it is told; the race's clock stands at `clock_s` where it begins."""
+    """A strategy with its stints; the race's clock reads `clock_s` where it begins."""
     race, tyres = planned.race, planned.setting.tyres
     stints, clock = [], clock_s
     driver_s = [0.0] * planned.setting.plan.race.drivers

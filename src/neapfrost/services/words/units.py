@@ -8,6 +8,7 @@ from neapfrost.core.units import (
     KIND_LABELS,
     PRESET_LABELS,
     PRESETS,
+    ROUND_SPEEDS,
     Kind,
     Unit,
     system,
@@ -15,7 +16,7 @@ from neapfrost.core.units import (
 
 
 def units_table() -> dict[str, Any]:
-    """Kinds with their units, the kinds that follow another one, and the presets."""
+    """Kinds with their units, those that follow another one, presets, and round speeds."""
     return {
         "kinds": {
             kind: {"label": KIND_LABELS[kind], "units": [_told(unit) for unit in some]}
@@ -25,6 +26,7 @@ def units_table() -> dict[str, Any]:
             kind: {"of": leading, "units": {key: _told(unit) for key, unit in some.items()}}
             for kind, (leading, some) in FOLLOWS.items()
         },
+        "roundSpeeds": {key: list(speeds[:2]) for key, speeds in ROUND_SPEEDS.items()},
         "presets": {name: {"label": PRESET_LABELS[name], "keys": _keys(name)} for name in PRESETS},
     }
 

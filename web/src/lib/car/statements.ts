@@ -1,6 +1,6 @@
 import type { QuickBuilt, Stated } from '../api/client'
 import { plain } from '../parts/format'
-import type { Units } from '../parts/units'
+import { roundSpeeds, type Units } from '../parts/units'
 
 const G = 9.80665
 const QUARTER_MILE_M = 402.336
@@ -19,10 +19,10 @@ export interface Statement {
 }
 
 const same = (value: number): number => value
-const metric = (units: Units): boolean => units.speedUnit === 'km/h'
-const hundred = (units: Units): number => units.read(metric(units) ? 100 : 60, 'speed')
-const speedWord = (units: Units): string => (metric(units) ? '100 km/h' : '60 mph')
-const fast = (units: Units): string => (metric(units) ? '200' : '120')
+const slow = (units: Units): number => roundSpeeds(units.system)[0] ?? 0
+const hundred = (units: Units): number => units.read(slow(units), 'speed')
+const speedWord = (units: Units): string => `${slow(units)} ${units.speedUnit}`
+const fast = (units: Units): string => `${roundSpeeds(units.system)[1] ?? 0}`
 
 export const STATEMENTS: Statement[] = [
   {

@@ -26,6 +26,9 @@ export const KINDS = Object.keys(table.kinds) as ChosenKind[]
 export const presetLabel = (preset: Preset): string => table.presets[preset].label
 export const kindLabel = (kind: ChosenKind): string => table.kinds[kind].label
 export const unitsOf = (kind: ChosenKind): Unit[] => table.kinds[kind].units
+/** Round speeds that vehicles are timed by, slow and fast, in the unit that speeds are shown in. */
+export const roundSpeeds = (system: System): number[] =>
+  (table.roundSpeeds as Record<string, number[]>)[keyOf(system, 'speed')] ?? []
 
 export interface Units {
   system: System

@@ -2,6 +2,7 @@
   import { untrack } from 'svelte'
   import type { EnergyStore, EnergyZone, Result } from '../api/client'
   import CarFigure from '../car/CarFigure.svelte'
+  import OptionalFigure from '../car/OptionalFigure.svelte'
   import { lapTime, plain, timeDifference, typedNumber } from '../parts/format'
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
@@ -187,23 +188,12 @@
             >
               <dt>{row.label}</dt>
               <dd>
-                {#if value === null || value === undefined}<button
-                    class="link"
-                    aria-label="{row.label}: {row.unstated?.says}; enter a value"
-                    onclick={() => void write({ [row.field]: row.unstated?.usual ?? 1 })}
-                    >{row.unstated?.says}</button
-                  >{:else}<CarFigure
-                    label="{row.label} ({units.unitFor(row)})"
-                    value={units.show(value, row.quantity)}
-                    {...units.fit(row)}
-                    width="5ch"
-                    write={(next) => write({ [row.field]: units.read(next, row.quantity) })}
-                  /> <span class="unit">{units.unitFor(row)}</span>{#if row.unstated}
-                    <button
-                      class="link"
-                      aria-label="{row.label}: remove"
-                      onclick={() => void write({ [row.field]: null })}>×</button
-                    >{/if}{/if}
+                <OptionalFigure
+                  {row}
+                  {value}
+                  {units}
+                  write={(next) => write({ [row.field]: next })}
+                />
               </dd>
             </div>
           {/each}

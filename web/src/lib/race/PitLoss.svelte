@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { CircuitEdit, Race } from '../api/client'
-  import CarFigure from '../car/CarFigure.svelte'
+  import OptionalFigure from '../car/OptionalFigure.svelte'
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
 
@@ -34,28 +34,7 @@
     <div class="gap-2.5 border-t border-t-hair flex justify-between min-h-6.25 items-baseline">
       <dt>{row.label}</dt>
       <dd class="text-right whitespace-nowrap">
-        {#if value === null}
-          <button
-            class="link"
-            aria-label="{row.label}: {row.unstated?.says ?? 'not set'}; enter a value"
-            onclick={() => void set(row.field, row.unstated?.usual ?? 20)}
-            >{row.unstated?.says ?? 'not set'}</button
-          >
-        {:else}
-          <CarFigure
-            label="{row.label} ({units.unitFor(row)})"
-            value={units.show(value, row.quantity)}
-            {...units.fit(row)}
-            width="5ch"
-            write={(next) => set(row.field, units.read(next, row.quantity))}
-          />
-          <span class="unit">{units.unitFor(row)}</span>
-          <button
-            class="link"
-            aria-label="{row.label}: remove"
-            onclick={() => void set(row.field, null)}>×</button
-          >
-        {/if}
+        <OptionalFigure {row} {value} {units} write={(next) => set(row.field, next)} />
       </dd>
     </div>
   {/each}

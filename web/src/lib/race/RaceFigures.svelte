@@ -1,7 +1,6 @@
 <script lang="ts">
-  import { tick } from 'svelte'
   import type { FigureRow, RaceRules } from '../api/client'
-  import CarFigure from '../car/CarFigure.svelte'
+  import OptionalFigure from '../car/OptionalFigure.svelte'
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
 
@@ -13,22 +12,12 @@
   const valueOf = (row: FigureRow): number | null =>
     (rules as unknown as Record<string, number | null>)[row.field] ?? null
   const units = $derived(view.units)
-  const unit = (row: FigureRow): string => units.unitFor(row)
   function set(field: string, value: number | boolean | null): Promise<string | null> {
     return bench.editPlan({ race: { ...rules, [field]: value } })
   }
-  let sheet: HTMLElement
-  /** State a figure that was none: its usual value stands there, ready to be typed over. */
-  async function state(row: FigureRow): Promise<void> {
-    await set(row.field, row.unstated?.usual ?? 1)
-    await tick()
-    const field = sheet.querySelector<HTMLInputElement>(`[data-field="${row.field}"] input`)
-    field?.focus()
-    field?.select()
-  }
 </script>
 
-<div class="text-[14px] print:hidden" bind:this={sheet}>
+<div class="text-[14px] print:hidden">
   {#each groups as group (group)}
     <h2 class="figure pt-2 text-[16px]">{group}</h2>
     <dl>
@@ -37,33 +26,10 @@
         <div
           class="gap-2.5 border-t border-t-hair flex justify-between min-h-6.25 items-baseline"
           title={row.changes}
-          data-field={row.field}
         >
           <dt>{row.label}</dt>
           <dd class="text-right whitespace-nowrap">
-            {#if value === null}
-              <button
-                class="link"
-                aria-label="{row.label}: {row.unstated?.says ?? 'not set'}; enter a value"
-                onclick={() => void state(row)}>{row.unstated?.says ?? 'not set'}</button
-              >
-            {:else}
-              <CarFigure
-                label={unit(row) ? `${row.label} (${unit(row)})` : row.label}
-                value={units.show(value, row.quantity)}
-                {...units.fit(row)}
-                width="5ch"
-                write={(next) => set(row.field, units.read(next, row.quantity))}
-              />
-              <span class="unit">{unit(row)}</span>
-              {#if row.unstated}
-                <button
-                  class="link"
-                  aria-label="{row.label}: remove"
-                  onclick={() => void set(row.field, null)}>×</button
-                >
-              {/if}
-            {/if}
+            <OptionalFigure {row} {value} {units} write={(next) => set(row.field, next)} />
           </dd>
         </div>
       {/each}

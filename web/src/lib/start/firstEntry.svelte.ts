@@ -69,12 +69,12 @@ export class FirstEntry {
     ]
   }
 
-  /** Another kind of vehicle: figures that nobody has touched become what is usual of it. */
   /** Whether what is driven has four wheels. */
   get fourWheels(): boolean {
     return !KINDS.some((one) => one.kind === this.car.kind && one.two_wheels)
   }
 
+  /** Another kind of vehicle: figures that nobody has touched become what is usual of it. */
   turnTo(kind: Kind): void {
     const before = this.car.kind
     for (const name of KNOWN)

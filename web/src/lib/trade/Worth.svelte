@@ -45,7 +45,7 @@
     const step = steps[axis] ?? studies.steps.find((one) => one.axis === axis)?.step
     if (!known || step === undefined) return ''
     const { quantity, decimals } = known
-    return plain(view.units.show(step, quantity) - view.units.show(0, quantity), decimals + 1)
+    return plain(view.units.showDifference(step, quantity), decimals + 1)
   }
   const unit = (axis: string): string => {
     const known = studies.axis(axis)
