@@ -9,6 +9,7 @@ from typing import Any
 import pytest
 
 from neapfrost.core.errors import InputRefused
+from neapfrost.core.measures import said as in_units
 from neapfrost.formats.plan import (
     CornerNoteDocument,
     PlanDocument,
@@ -126,9 +127,9 @@ def test_what_cannot_be_asked_for_is_refused_and_changes_nothing(
 
 def test_uncertainty_race_and_notes_are_kept_and_told(store: Store) -> None:
     edited(store, PlanEdit(uncertainty=UncertaintyDocument(grip_pct=5.0)))
-    assert history(store, 1)[0].label == "Uncertainty: grip, the whole lap 3 to 5"
+    assert history(store, 1)[0].label == "Uncertainty: grip, the whole lap 3 to 5 %"
     edited(store, PlanEdit(race=RaceDocument(fuel_kg=44.0)))
-    assert history(store, 1)[0].label == "Race: fuel on board full tank to 44"
+    assert in_units(history(store, 1)[0].label) == "Race: fuel on board full tank to 44 kg"
     lower = edited(store, PlanEdit(gear_school="lower"))
     assert lower.plan.driver.gear_school == "lower"
     assert history(store, 1)[0].label == "Gears in corners: the lower gear"

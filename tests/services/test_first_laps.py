@@ -4,6 +4,7 @@ from itertools import pairwise
 
 import pytest
 
+from neapfrost.core.measures import said as in_units
 from neapfrost.core.studies.first_laps import SHARES, Confidence
 from neapfrost.demo.plans import demo_plan
 from neapfrost.formats.plan import FirstLapsDocument, PlanDocument
@@ -105,7 +106,8 @@ def test_margins_are_kept_with_the_plan_and_written_in_its_history(store: Store)
     wanted = FirstLapsDocument(first_m=25.0)
     edited = edit_plan(store, opened.id, opened.revisions, PlanEdit(first_laps=wanted))
     assert edited.plan.first_laps == wanted
-    assert edited.undo == "First laps: margin, first lap 15 to 25"
+    assert in_units(edited.undo or "") == "First laps: margin, first lap 15 to 25 m"
+    assert in_units(edited.undo or "", "yards") == "First laps: margin, first lap 16.4 to 27.34 yd"
     assert edited.result is not None
     assert opened.result is not None
     assert edited.result.lap_time_s == opened.result.lap_time_s

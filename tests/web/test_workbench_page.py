@@ -412,6 +412,23 @@ def test_the_first_steps_keep_what_was_typed_in_any_unit(browser: Browser, tmp_p
         expect(page.get_by_label("Downforce")).to_have_count(0)
         page.get_by_label("Kind").select_option("car")
         expect(page.get_by_label("Peak power")).to_have_value("180")
+        # Usual figures stay untouched in any units, there and back, whatever the kind.
+        usual = (("gt", "177.1", "536.4", "285"), ("single_seater", "158.4", "268.2", "255"))
+        for kind, mph, hp, kmh in usual:
+            page.get_by_label("Kind").select_option(kind)
+            expect(top).to_have_value(kmh)
+            page.evaluate("document.activeElement.blur()")
+            page.keyboard.press("u")
+            expect(top).to_have_value(mph)
+            expect(page.get_by_label("Peak power")).to_have_value(hp)
+            page.get_by_label("Kind").select_option("kart")
+            expect(page.get_by_label("Peak power")).to_have_value("28.2")
+            page.get_by_label("Kind").select_option(kind)
+            expect(page.get_by_label("Peak power")).to_have_value(hp)
+            page.evaluate("document.activeElement.blur()")
+            page.keyboard.press("u")
+            page.keyboard.press("u")
+            expect(top).to_have_value(kmh)
         page.close()
 
 

@@ -64,6 +64,9 @@
     return byStep ? plain(typedNumber(draft) ?? value, places) : draft
   })
 
+  /** No digit is ever cut off; a point or a sign takes half of one's room. */
+  const room = $derived(0.5 * (shown.length + shown.replace(/\D/g, '').length))
+
   function commit(): void {
     catchUp()
     if (draft === null) return
@@ -154,7 +157,7 @@
     {id}
     class="figure field"
     class:refused={refusal !== null}
-    style:width
+    style:width="max({width}, {room}ch)"
     style:font-size={size}
     role="spinbutton"
     inputmode="decimal"

@@ -86,14 +86,18 @@ export class FirstEntry {
   speak(units: Units): void {
     const before = this.#units
     if (before.system === units.system) return
+    const untouched = KNOWN.filter((name) => this.car[name] === this.#usual(this.car.kind, name))
     this.#units = units
     const said = (text: string, quantity: Quantity, decimals: number): string => {
       const number = typedNumber(text)
       if (number === null) return text
       return typed(units.show(before.read(number, quantity), quantity), decimals)
     }
-    for (const name of Object.keys(QUANTITIES) as (keyof typeof QUANTITIES)[])
-      this.car[name] = said(this.car[name], QUANTITIES[name] ?? 'none', 1)
+    // What nobody has touched stays what is usual, to its last digit.
+    for (const name of KNOWN)
+      this.car[name] = untouched.includes(name)
+        ? this.#usual(this.car.kind, name)
+        : said(this.car[name], QUANTITIES[name] ?? 'none', name === 'lateral' ? 2 : 1)
     this.air.temperature = said(this.air.temperature, 'temperature', 1)
     this.air.wind = said(this.air.wind, 'wind', 1)
     for (const row of this.rows) {
@@ -104,7 +108,7 @@ export class FirstEntry {
 
   #usual(kind: Kind, name: Known): string {
     const shown = this.#units.show(usualOf(kind, name), QUANTITIES[name] ?? 'none')
-    return typed(shown, name === 'lateral' ? 2 : 0)
+    return typed(shown, name === 'lateral' ? 2 : 1)
   }
 
   addRow(turn: Turn): void {

@@ -81,14 +81,18 @@
       </div>
     </div>
     <div class="group compare">
-      <div class="gap-3 flex items-baseline justify-between">
-        <button
-          class="owner gap-1.5 flex items-baseline cursor-pointer whitespace-nowrap text-left leading-[20px] h-5"
-          onclick={() => (view.sheet = 'compare')}
+      <button
+        class="owner gap-1.5 flex items-baseline cursor-pointer whitespace-nowrap text-left leading-[20px] h-5"
+        onclick={() => (view.sheet = 'compare')}
+      >
+        <span class="unit">Compared with</span>
+        <Chevron />
+      </button>
+      <div class="cells facts pt-0.5 gap-3 flex-1 flex leading-[1.15] items-end justify-between">
+        <span
+          class="place overflow-hidden text-ellipsis whitespace-nowrap min-w-0 max-w-45 text-[16px]"
+          title={open?.baseline?.title}>{open?.baseline?.title ?? 'nothing'}</span
         >
-          <span class="unit">Compared with</span>
-          <Chevron />
-        </button>
         {#if open?.baseline}
           <button class="link whitespace-nowrap" onclick={() => void bench.dropBaseline()}
             >Unpin</button
@@ -98,12 +102,6 @@
             >Pin this lap</button
           >
         {/if}
-      </div>
-      <div class="cells facts pt-0.5 gap-2.5 flex-1 flex leading-[1.15] items-end">
-        <span
-          class="place overflow-hidden text-ellipsis whitespace-nowrap max-w-45 text-[16px]"
-          title={open?.baseline?.title}>{open?.baseline?.title ?? 'nothing'}</span
-        >
       </div>
     </div>
   </section>
@@ -141,11 +139,11 @@
   }
   .circuit {
     flex: 3;
-    min-width: 190px;
+    min-width: 180px;
   }
   .compare {
     flex: 2;
-    min-width: 182px;
+    min-width: 150px;
   }
   .owner:hover .name {
     text-decoration: underline;
