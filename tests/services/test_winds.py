@@ -2,6 +2,7 @@
 
 import time
 
+import numpy as np
 import pytest
 
 from neapfrost.demo.plans import composed
@@ -49,6 +50,23 @@ def test_what_the_wind_moves_is_the_difference_to_still_air(plan: PlanDocument) 
         assert corner.gust_speed_ms.low <= corner.gust_speed_ms.high
         if corner.braking_head_ms is not None:
             assert abs(corner.braking_head_ms) <= 8.0 + 1e-9
+
+
+def test_the_wind_along_the_lap_agrees_with_its_corners_and_its_lap(plan: PlanDocument) -> None:
+    found = wind_lap(plan, 8.0, 270.0, 0.0)
+    along = found.along
+    assert along.lost_s[0] == 0.0
+    assert along.lost_s[-1] == pytest.approx(found.lap_time_s - found.still_lap_s, abs=1e-9)
+    assert max(map(abs, along.head_ms)) <= 8.0 + 1e-9
+    lap = predict_lap(in_wind(plan, 8.0, 270.0))
+    for corner, driven in zip(found.corners, lap.corners, strict=True):
+        there = float(np.interp(driven.ends_at_m, along.at_m, along.head_ms))
+        assert there == pytest.approx(corner.exit_head_ms, abs=1.0)
+    calm = predict_lap(in_wind(plan, 0.0, 270.0))
+    clocks = [np.interp(along.at_m, one.trace.s_m, one.trace.t_s) for one in (lap, calm)]
+    assert along.lost_s == pytest.approx(list(clocks[0] - clocks[1]), abs=0.005)
+    still = wind_lap(plan, 0.0, 270.0, 0.0).along
+    assert still.lost_s == [0.0] * len(still.lost_s)
 
 
 def test_a_headwind_shortens_braking_and_a_tailwind_lengthens_it(plan: PlanDocument) -> None:

@@ -77,6 +77,11 @@ def test_another_weather_is_chosen_and_the_address_stays(
     expect(page).to_have_url(re.compile("/conditions/session$"))
     page.get_by_role("tab", name="Wind at each corner").click()
     expect(page).to_have_url(re.compile("/conditions/wind$"))
+    # The picture's last figure is the sentence's: what this wind costs in all.
+    curve = page.get_by_test_id("wind-curve")
+    cost = curve.locator("text").last.text_content() or ""
+    assert re.fullmatch(r"[+−]\d\.\d{3}", cost)
+    expect(page.get_by_test_id("wind-said")).to_contain_text(f"{cost} s against still air")
     page.go_back()
     expect(page.get_by_test_id("session-roll")).to_be_visible()
 

@@ -6,7 +6,8 @@ from typing import Annotated
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
-from neapfrost.core.lap.compare import DrivenLap
+from neapfrost.core.lap.compare import DrivenLap, compare_laps
+from neapfrost.core.records import Conditions
 from neapfrost.core.weather.wind_at import wind_at
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_records import conditions_record
@@ -18,6 +19,8 @@ from neapfrost.services.trade.run import Course, Run
 
 #: Directions that thresholds are looked for in, and the strongest wind that is tried [m/s].
 DIRECTIONS = 24
+#: Places of the lap at which wind and lost time are given for a picture.
+PLACES = 240
 STRONGEST_MS = 24.0
 #: Speeds that bracket a threshold, and halvings of what is left between two of them.
 SPEEDS = 6
@@ -46,8 +49,16 @@ class WindCorner(BaseModel):
     gust_speed_ms: Band
 
 
+class WindAlong(BaseModel):
+    """Along the lap, at `at_m`: wind from ahead [m/s], and time lost to still air so far [s]."""
+
+    at_m: list[float]
+    head_ms: list[float]
+    lost_s: list[float]
+
+
 class WindLap(BaseModel):
-    """A lap in some wind against still air, corner by corner."""
+    """A lap in some wind against still air, corner by corner and along the road."""
 
     wind_speed_ms: float
     wind_from_deg: float
@@ -57,6 +68,7 @@ class WindLap(BaseModel):
     lull_lap_s: float
     gust_lap_s: float
     corners: list[WindCorner]
+    along: WindAlong
 
 
 def wind_lap(plan: PlanDocument, speed_ms: float, from_deg: float, gust_ms: float) -> WindLap:
@@ -85,6 +97,26 @@ def wind_lap(plan: PlanDocument, speed_ms: float, from_deg: float, gust_ms: floa
             _corner(number, plan, (speed_ms, from_deg), lap, still, (lull, gust))
             for number in range(len(lap.result.corners))
         ],
+        along=_along(plan, (speed_ms, from_deg), lap.driven, still.driven),
+    )
+
+
+def _in_air(plan: PlanDocument, wind: tuple[float, float]) -> Conditions:
+    return conditions_record(
+        plan.conditions.model_copy(update={"wind_speed_ms": wind[0], "wind_from_deg": wind[1]})
+    )
+
+
+def _along(
+    plan: PlanDocument, wind: tuple[float, float], lap: DrivenLap, still: DrivenLap
+) -> WindAlong:
+    path, air = lap.lap.path, _in_air(plan, wind)
+    at_m = np.linspace(0.0, path.length_m, PLACES + 1)
+    difference = compare_laps(lap, still, at_m)
+    return WindAlong(
+        at_m=[float(one) for one in at_m],
+        head_ms=[wind_at(path, air, float(one)).head_ms for one in at_m],
+        lost_s=[] if difference is None else [float(one) for one in difference.time_s],
     )
 
 
@@ -98,9 +130,7 @@ def _corner(
 ) -> WindCorner:
     driven: DrivenLap = lap.driven
     path = driven.lap.path
-    air = conditions_record(
-        plan.conditions.model_copy(update={"wind_speed_ms": wind[0], "wind_from_deg": wind[1]})
-    )
+    air = _in_air(plan, wind)
     now, before = lap.result.corners[number], still.result.corners[number]
     inside = wind_at(path, air, now.min_speed_at_m)
     brake = now.brake_start_at_m

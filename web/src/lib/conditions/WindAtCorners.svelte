@@ -7,6 +7,7 @@
   import type { Workbench } from '../state/workbench.svelte'
   import StudyBar from '../trade/StudyBar.svelte'
   import type { Studies } from '../trade/studies.svelte'
+  import WindCurve from './WindCurve.svelte'
   import WindRose from './WindRose.svelte'
 
   /** The wind at each corner: what it does there, turned by hand, and when a flat one is flat no more. */
@@ -18,6 +19,7 @@
   }: { bench: Workbench; view: View; studies: Studies; result: Result } = $props()
 
   let width = $state(370)
+  let room = $state(800)
   let speed = $state(0)
   let from = $state(0)
   let gust = $state(0)
@@ -49,6 +51,14 @@
     const shown = Math.round(units.length(Math.abs(m)))
     return shown === 0 ? 'no change' : `${shown} ${m > 0 ? 'earlier' : 'later'}`
   }
+
+  /** Where the wind costs and gains most, as shares of the most that it does anywhere. */
+  const beside = $derived.by(() => {
+    const { at_m = [], lost_s = [] } = lap?.along ?? {}
+    const steps = lost_s.slice(1).map((lost, n) => lost - (lost_s[n] ?? 0))
+    const most = Math.max(1e-6, ...steps.map(Math.abs))
+    return { at_m: at_m.slice(1), value: steps.map((one) => one / most) }
+  })
 
   /** From a lull to a gust: "13 to 26 later", or each with its own word. */
   function between(low: number, high: number): string {
@@ -156,7 +166,7 @@
       fromDeg={from}
       study={job?.winds ?? null}
       {view}
-      size={Math.min(280, width)}
+      size={Math.min(230, width)}
       change={turn}
     />
     <p class="px-0 py-1">
@@ -180,10 +190,15 @@
       windMs={speed}
       closed={open?.plan.circuit.closed ?? true}
       {width}
-      height={220}
+      height={286}
+      {beside}
     />
+    <p class="unit">
+      Strokes to the outside of the circuit: time lost against still air; heavier, to the inside:
+      gained.
+    </p>
   </div>
-  <div class="flex-1 min-w-0">
+  <div class="flex-1 min-w-0" bind:clientWidth={room}>
     {#if trouble}<p role="alert" class="trouble">{trouble}</p>{/if}
     {#if lap}
       <p class="pb-1.5 text-[16px]" aria-live="polite" data-testid="wind-said">
@@ -208,6 +223,7 @@
           >
         {/if}
       </p>
+      <WindCurve {lap} {result} {view} width={room} />
       <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
       <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Wind at every corner">
         <table class="ruled" data-testid="wind-corners">

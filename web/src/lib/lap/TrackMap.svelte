@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Result } from '../api/client'
   import type { View } from '../state/view.svelte'
-  import { indexAt, type Point } from '../curve/geometry'
+  import { indexAt, pathOf, type Point } from '../curve/geometry'
   import { dense, placeMapLabels } from '../curve/mapLabels'
   import { SIZES, textWidth, textWidths } from '../curve/faces.svelte'
   import { plain, whole } from '../parts/format'
@@ -21,6 +21,7 @@
     still = false,
     width = 196,
     height = 128,
+    beside,
     drag,
   }: {
     result: Result
@@ -34,11 +35,13 @@
     still?: boolean
     width?: number
     height?: number
+    /** Strokes beside the road: to its outside where more than 0, else to its inside, at most 1. */
+    beside?: { at_m: number[]; value: number[] }
     /** Makes the chosen corner movable: outwards from its inside, or on along the road [m]. */
     drag?: (corner: number, outwardsM: number, alongM: number) => void
   } = $props()
 
-  const margin = $derived(named ? 76 : 21)
+  const margin = $derived(named ? 76 : beside ? 40 : 21)
   const trace = $derived(result.trace)
 
   // The road's first heading points along x; on the map north is up.
@@ -111,6 +114,34 @@
     return found.join('')
   })
 
+  /** Round which side the ring lies: 1 where the road's normal points out of it. */
+  const outwards = $derived(
+    line.reduce((sum, from, index) => {
+      const to = line[(index + 1) % line.length] ?? from
+      return sum + from.x * to.y - to.x * from.y
+    }, 0) > 0
+      ? -1
+      : 1,
+  )
+  const STROKE_PX = 17
+  const ROAD_PX = 4
+  const strokesBeside = $derived.by(() => {
+    const found = { out: '', in: '', ends: [] as Point[] }
+    for (const [n, at] of (beside?.at_m ?? []).entries()) {
+      const value = beside?.value[n] ?? 0
+      const from = line[indexAt(trace, at)]
+      if (!from || Math.abs(value) * STROKE_PX < 0.5) continue
+      const way = normal(indexAt(trace, at))
+      const side = outwards * Math.sign(value)
+      const far = ROAD_PX + Math.abs(value) * STROKE_PX
+      const near = { x: from.x + way.x * side * ROAD_PX, y: from.y + way.y * side * ROAD_PX }
+      const end = { x: from.x + way.x * side * far, y: from.y + way.y * side * far }
+      found[value > 0 ? 'out' : 'in'] += pathOf([near, end])
+      found.ends.push(end)
+    }
+    return found
+  })
+
   const sectors = $derived.by(() => {
     let at = 0
     return result.sector_times_s.slice(0, -1).map((time, number) => {
@@ -124,7 +155,7 @@
   })
 
   const arrow = $derived(
-    named ? { x: width - 34, y: height - 30 } : { x: width - 10, y: height - 11 },
+    named ? { x: width - 34, y: height - 30 } : { x: width - 12, y: height - 11 },
   )
   const windText = $derived(
     `wind ${plain(view.units.show(windMs, 'wind'), 1)}${
@@ -171,7 +202,12 @@
     // A small map of many corners would be all numbers; there only the chosen one has its own.
     const crowded = !named && !still && wanted.length > CROWDED
     const shown = crowded ? wanted.filter((label) => label.number === view.corner) : wanted
-    const { placed, lost } = placeMapLabels(shown, dense(line), { width, height }, windBox)
+    const { placed, lost } = placeMapLabels(
+      shown,
+      [...dense(line), ...strokesBeside.ends],
+      { width, height },
+      windBox,
+    )
     return {
       lost,
       placed: placed.map((label) => ({ ...label, name: wanted[label.number]?.name ?? '' })),
@@ -240,7 +276,9 @@
     stroke-width={named ? 3.4 : 2.4}
     stroke-linejoin="round"
   />
-  <path d={strokes} stroke="var(--ember)" stroke-width="1.5" />
+  <path d={strokesBeside.out} stroke="var(--ink-2)" stroke-width="1.4" />
+  <path d={strokesBeside.in} stroke="var(--cool)" stroke-width="2.2" />
+  {#if !beside}<path d={strokes} stroke="var(--ember)" stroke-width="1.5" />{/if}
   <path d={across(0, 6)} stroke="var(--ink)" stroke-width="2.5" />
   {#if !closed}
     <path d={across(line.length - 1, 6)} stroke="var(--ink)" stroke-width="2.5" />
