@@ -175,7 +175,7 @@ def test_passing_lanes_and_tyres_speak_in_the_person_s_units() -> None:
     assert describe_work("rear left tyre", 35.2, ["Gorse", "Quarry"], "") == [
         "The rear left tyre works hardest: 35 % of the lap’s sliding energy, most in Gorse, Quarry."
     ]
-    said = describe_lanes([("Bottom", 0.0, 0.03), ("Top", 0.4, 0.0)], 25)
+    said = describe_lanes([("Bottom", 0.0, 0.03), ("Top", 0.4, 0.0)], 25, slowing=True)
     assert said == [
         "Over 25 laps Bottom is quickest.",
         "For a single lap it is Top.",

@@ -469,6 +469,20 @@ def test_lanes_are_driven_and_compared_over_a_run() -> None:
         assert times == sorted(times)
         assert line.right_pct > 60.0  # two long turns to the left
     assert next(way.way for way in lanes.lifts) == "as in the plan"
+    best = lanes.lines[0]
+    assert set(best.along.lost_s) == {0.0}
+    for line in lanes.lines:
+        assert line.along.lost_s[0] == 0.0
+        assert line.along.lost_s[-1] == pytest.approx(line.lap_s - best.lap_s, abs=1e-9)
+    # Between two lanes of one radius each there are as many metres as between their offsets.
+    assert plan.circuit.lanes is not None
+    offsets = {lane.name: lane.outside_m for lane in plan.circuit.lanes}
+    way = {line.name: np.array([line.along.x_m, line.along.y_m]) for line in lanes.lines}
+    apart = np.hypot(*(way["Top"] - way["Bottom"]))
+    assert apart == pytest.approx(offsets["Top"] - offsets["Bottom"], abs=1e-6)
+    changing = np.hypot(*(way["Bottom to Top"] - way["Bottom"]))
+    assert changing.max() == pytest.approx(offsets["Top"] - offsets["Bottom"], abs=0.2)
+    assert changing.min() == pytest.approx(0.0, abs=0.2)
     with pytest.raises(InputRefused, match="no lanes"):
         lanes_course(heath(), LanesRequest())
 

@@ -161,6 +161,16 @@ def test_lanes_of_the_oval_and_a_phone(browser: Browser, address: str) -> None:
         10, timeout=DRIVEN_MS
     )
     expect(page.get_by_test_id("lift-ways")).to_contain_text("half throttle")
+    # What the pictures say at their end is what the table says.
+    table = page.get_by_test_id("lanes-table")
+    second = table.get_by_role("row").nth(2)
+    name = second.get_by_role("button").inner_text()
+    behind = second.get_by_role("cell").nth(2).inner_text()
+    picture = page.get_by_test_id("lanes-run")
+    assert f"{name} {behind} s" in (picture.get_attribute("aria-label") or "")
+    second.get_by_role("button").click()
+    expect(picture.locator("text.chosen")).to_have_text(name)
+    expect(page.get_by_test_id("lanes-map")).to_be_visible()
     fits(page)
     for name in ("The race", "Stops", "Fuel", "Tyre crossover", "Energy", "Overtaking", "Tyres"):
         tab(page, name)

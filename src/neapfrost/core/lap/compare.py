@@ -80,7 +80,7 @@ def compare_laps(lap: DrivenLap, base: DrivenLap, at_m: Floats) -> LapDifference
     """
     if not same_course(lap, base):
         return None
-    here, there = _anchors(lap, base)
+    here, there = same_places(lap, base)
     base_m = np.interp(at_m, here, there)
     now, before = sector_times_s(lap.lap), sector_times_s(base.lap)
     return LapDifference(
@@ -94,8 +94,8 @@ def compare_laps(lap: DrivenLap, base: DrivenLap, at_m: Floats) -> LapDifference
     )
 
 
-def _anchors(lap: DrivenLap, base: DrivenLap) -> tuple[Floats, Floats]:
-    """Positions that are the same place in both laps, rising in both."""
+def same_places(lap: DrivenLap, base: DrivenLap) -> tuple[Floats, Floats]:
+    """Positions that are the same place in both laps of one course, rising in both."""
     here, there = [0.0], [0.0]
     pairs = [
         pair

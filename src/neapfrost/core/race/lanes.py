@@ -2,6 +2,10 @@
 
 from dataclasses import dataclass, replace
 
+import numpy as np
+
+from neapfrost.core.arrays import Floats
+from neapfrost.core.path.build import Path
 from neapfrost.core.path.circuit import Bend, Circuit, Segment
 
 
@@ -41,3 +45,25 @@ def in_lane(circuit: Circuit, enters: Lane, leaves: Lane | None = None) -> Circu
             )
         )
     return replace(circuit, segments=tuple(segments))
+
+
+def in_plan(path: Path, enters: Lane, leaves: Lane, at_m: Floats) -> tuple[Floats, Floats]:
+    """Where a line lies in plan beside the stated one, (m,) and (m,), at places of the latter.
+
+    Every corner is entered in one lane and left in the other; between them the line changes evenly.
+    """
+    places: list[float] = []
+    lefts: list[float] = []
+    for corner in path.corners:
+        places += [corner.begins_at_m, corner.ends_at_m]
+        lefts += [-corner.turn * enters.outside_m, -corner.turn * leaves.outside_m]
+    if path.closed and places:
+        places = [*places, places[0] + path.length_m]
+        lefts = [*lefts, lefts[0]]
+    left = np.zeros_like(at_m)
+    if places:
+        ahead = places[0] + (at_m - places[0]) % path.length_m if path.closed else at_m
+        left = np.interp(ahead, places, lefts)
+    heading = np.interp(at_m, path.s_m, path.heading_rad)
+    x_m, y_m = np.interp(at_m, path.s_m, path.x_m), np.interp(at_m, path.s_m, path.y_m)
+    return x_m - left * np.sin(heading), y_m + left * np.cos(heading)

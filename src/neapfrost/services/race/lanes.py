@@ -5,12 +5,14 @@ from dataclasses import dataclass, replace
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
+from neapfrost.core.arrays import Floats
 from neapfrost.core.errors import Fault, InputRefused
-from neapfrost.core.lap.compare import DrivenLap
+from neapfrost.core.lap.compare import DrivenLap, same_places
 from neapfrost.core.lap.drive import Drive
+from neapfrost.core.lap.record import time_at
 from neapfrost.core.lap.solve import drive_lap
-from neapfrost.core.path.build import build_path
-from neapfrost.core.race.lanes import Lane, in_lane
+from neapfrost.core.path.build import Path, build_path
+from neapfrost.core.race.lanes import Lane, in_lane, in_plan
 from neapfrost.core.race.tyre_work import tyre_work
 from neapfrost.formats.plan import PlanDocument
 from neapfrost.formats.plan_records import circuit_record
@@ -24,6 +26,8 @@ from neapfrost.services.words.race import describe_lanes
 USUAL_RUN = 25
 #: Ages of a set at which a lap is solved, as shares of the run; between them it is read.
 AT_AGES = (0.0, 0.5, 1.0)
+#: Places of the lap at which a line is drawn.
+PLACES = 240
 #: Throttle of a half lift, and effort of a dragged brake.
 HALF_THROTTLE, DRAGGED = 0.5, 0.3
 #: Speed to shed up to which the throttle alone is closed, where nobody brakes [m/s].
@@ -50,6 +54,14 @@ class LanePoint(BaseModel):
     min_speed_ms: list[float]
 
 
+class LaneAlong(BaseModel):
+    """A line in plan [m], and the time it has lost so far to the quickest run's first lap [s]."""
+
+    x_m: list[float]
+    y_m: list[float]
+    lost_s: list[float]
+
+
 class LaneLine(BaseModel):
     """A way round: a lane, or entered in one and left in another.
 
@@ -68,6 +80,7 @@ class LaneLine(BaseModel):
     run_s: float
     run_behind_s: float
     points: list[LanePoint]
+    along: LaneAlong
 
 
 class LiftWay(BaseModel):
@@ -79,9 +92,10 @@ class LiftWay(BaseModel):
 
 
 class Lanes(BaseModel):
-    """Every way round, the quickest run first."""
+    """Every way round, the quickest run first; `at_m` are the places of each `along`."""
 
     laps: int
+    at_m: list[float]
     corners: list[str]
     compound: str
     lines: list[LaneLine]
@@ -102,6 +116,15 @@ class Line:
         if self.enters == self.leaves:
             return self.enters.name
         return f"{self.enters.name} to {self.leaves.name}"
+
+
+@dataclass(frozen=True)
+class LaneRun:
+    """A line as it is driven: the way, what comes of it, and the lap on a fresh set."""
+
+    way: Line
+    line: LaneLine
+    first: DrivenLap
 
 
 def lanes_of(plan: PlanDocument) -> list[Line]:
@@ -127,9 +150,14 @@ def lanes_course(plan: PlanDocument, wanted: LanesRequest) -> Course:
 
     def drive(run: Run) -> None:
         base = without_compound(plan)
-        found: list[LaneLine] = []
+        stated = drive_lap(
+            replace(base, path=build_path(circuit_record(plan.circuit)), road=None, lengths_m=None)
+        )
+        at_m = np.linspace(0.0, stated.lap.path.length_m, PLACES + 1)
+        found: list[LaneRun] = []
         told = Lanes(
             laps=wanted.laps,
+            at_m=[float(one) for one in at_m],
             corners=[corner.name for corner in base.path.corners],
             compound="",
             lines=[],
@@ -137,29 +165,19 @@ def lanes_course(plan: PlanDocument, wanted: LanesRequest) -> Course:
             said=[],
         )
         for line in lines:
-            found.append(lane_line(plan, base, line, wanted.laps))
-            best_run = min(one.run_s for one in found)
-            best_lap = min(one.lap_s for one in found)
-            rows = [
-                one.model_copy(
-                    update={
-                        "run_behind_s": one.run_s - best_run,
-                        "behind_s": one.lap_s - best_lap,
-                    }
-                )
-                for one in found
-            ]
-            rows.sort(key=lambda one: one.run_s)
-            told = told.model_copy(update={"lines": rows})
+            found.append(lane_run(plan, base, line, wanted.laps))
+            told = told.model_copy(update={"lines": _compared(found, stated, at_m)})
             run.count(lanes=told)
         tyres = race_tyres(plan, wanted.laps, 0.0)
+        lifts = lift_ways(plan)
+        slowing = len({way.lap_s for way in lifts}) > 1
         said = describe_lanes(
-            [(one.name, one.run_behind_s, one.behind_s) for one in told.lines], wanted.laps
+            [(one.name, one.run_behind_s, one.behind_s) for one in told.lines], wanted.laps, slowing
         )
         told = told.model_copy(
             update={
                 "compound": tyres[own_tyre(plan, tyres)].name,
-                "lifts": lift_ways(plan),
+                "lifts": lifts if slowing else [],
                 "said": said,
             }
         )
@@ -168,7 +186,31 @@ def lanes_course(plan: PlanDocument, wanted: LanesRequest) -> Course:
     return Course(len(lines) + 1, drive)
 
 
-def lane_line(plan: PlanDocument, base: Drive, line: Line, laps: int) -> LaneLine:
+def _compared(found: list[LaneRun], stated: DrivenLap, at_m: Floats) -> list[LaneLine]:
+    """Lines with what they lose to the quickest run and lap so far, the quickest run first."""
+    runs = sorted(found, key=lambda one: one.line.run_s)
+    best_lap = min(one.line.lap_s for one in found)
+    clocks = [
+        time_at(one.first.lap, np.interp(at_m, *same_places(stated, one.first))) for one in runs
+    ]
+    return [
+        one.line.model_copy(
+            update={
+                "run_behind_s": one.line.run_s - runs[0].line.run_s,
+                "behind_s": one.line.lap_s - best_lap,
+                "along": _along(one.way, stated.lap.path, at_m, clock - clocks[0]),
+            }
+        )
+        for one, clock in zip(runs, clocks, strict=True)
+    ]
+
+
+def _along(line: Line, path: Path, at_m: Floats, lost_s: Floats) -> LaneAlong:
+    x_m, y_m = in_plan(path, line.enters, line.leaves, at_m)
+    return LaneAlong(x_m=x_m.tolist(), y_m=y_m.tolist(), lost_s=lost_s.tolist())
+
+
+def lane_run(plan: PlanDocument, base: Drive, line: Line, laps: int) -> LaneRun:
     """A run in one lane, or in a line that changes lanes."""
     circuit = in_lane(circuit_record(plan.circuit), line.enters, line.leaves)
     path = build_path(circuit)
@@ -185,7 +227,7 @@ def lane_line(plan: PlanDocument, base: Drive, line: Line, laps: int) -> LaneLin
     times = np.interp(np.arange(laps), ages, np.array([lap.lap.lap_time_s for lap in solved]))
     each = tyre_work(solved[0].lap, figures).each_j
     total = max(float(each.sum()), 1e-9)
-    return LaneLine(
+    told = LaneLine(
         name=line.name,
         lap_s=solved[0].lap.lap_time_s,
         behind_s=0.0,
@@ -205,7 +247,9 @@ def lane_line(plan: PlanDocument, base: Drive, line: Line, laps: int) -> LaneLin
             )
             for age, lap in zip(ages, solved, strict=True)
         ],
+        along=LaneAlong(x_m=[], y_m=[], lost_s=[]),
     )
+    return LaneRun(line, told, solved[0])
 
 
 def lift_ways(plan: PlanDocument) -> list[LiftWay]:

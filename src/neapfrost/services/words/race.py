@@ -299,7 +299,9 @@ def describe_warm_up(
     )
 
 
-def describe_lanes(lines: Sequence[tuple[str, float, float]], laps: int) -> list[str]:
+def describe_lanes(
+    lines: Sequence[tuple[str, float, float]], laps: int, slowing: bool
+) -> list[str]:
     """Which way round is quicker: (name, behind over the run, behind for a lap), the best first."""
     best = lines[0]
     lap = min(lines, key=lambda one: one[2])
@@ -308,6 +310,8 @@ def describe_lanes(lines: Sequence[tuple[str, float, float]], laps: int) -> list
         said.append(f"For a single lap it is {lap[0]}.")
     if len(lines) > 1:
         said.append(f"{lines[1][0]} loses {lines[1][1]:.1f} s over the run.")
+    if not slowing:
+        said.append("No corner on the plan’s line needs slowing for.")
     return said
 
 

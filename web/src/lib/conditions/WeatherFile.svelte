@@ -9,7 +9,10 @@
   let text = $state('')
   let day = $state(new Date().toISOString().slice(0, 10))
   let preview = $state.raw<WeatherPreview | null>(null)
+  /** Columns as they were chosen last, which the preview may not have caught up with yet. */
+  let columns = $state.raw<ColumnChoice[] | null>(null)
   let refusal = $state('')
+  let asked = 0
 
   async function opened(field: HTMLInputElement): Promise<void> {
     const file = field.files?.[0]
@@ -19,32 +22,40 @@
     await look(null)
     field.value = ''
   }
-  async function look(columns: ColumnChoice[] | null): Promise<void> {
+  async function look(chosen: ColumnChoice[] | null): Promise<void> {
+    columns = chosen
+    const turn = ++asked
     const { data, error } = await answer(
       client.POST('/api/weather/look', { body: { name, text, day: `${day}T00:00`, columns } }),
     )
+    if (turn !== asked) return
     refusal = data ? '' : fileFault(error)
     preview = data ?? null
+    columns = data?.kind === 'columns' ? (data.columns ?? null) : null
   }
   function choose(role: string, number: number, unit: string | null): void {
     if (!preview) return
     const units = (preview.roles ?? []).find((one) => one.role === role)?.units ?? []
-    const others = (preview.columns ?? []).filter((one) => one.role !== role)
+    const others = (columns ?? []).filter((one) => one.role !== role)
     const chosen =
       number < 0
         ? others
         : [...others, { role: role as ColumnChoice['role'], number, unit: unit ?? units[0] ?? '' }]
     void look(chosen)
   }
+  function close(): void {
+    asked += 1
+    preview = null
+    text = ''
+  }
   async function keep(): Promise<void> {
-    const columns = preview?.kind === 'columns' ? (preview.columns ?? null) : null
+    asked += 1
     const { data, error } = await answer(
       client.POST('/api/weather/keep', { body: { name, text, day: `${day}T00:00`, columns } }),
     )
     refusal = data ? '' : fileFault(error)
     if (!data) return
-    preview = null
-    text = ''
+    close()
     await weather.choose({ weather_id: data.weather_id })
     await weather.loadRecords()
   }
@@ -70,14 +81,14 @@
           type="date"
           aria-label="Day of the record"
           bind:value={day}
-          onchange={() => void look(preview?.columns ?? null)}
+          onchange={() => void look(columns)}
         /></label
       >
       <table class="ruled">
         <caption class="sr-only">Columns</caption>
         <tbody>
           {#each preview.roles ?? [] as role (role.role)}
-            {@const column = (preview.columns ?? []).find((one) => one.role === role.role)}
+            {@const column = (columns ?? []).find((one) => one.role === role.role)}
             <tr>
               <th scope="row">{role.label}</th>
               <td
@@ -124,7 +135,7 @@
       <button class="link" disabled={!preview.count} onclick={() => void keep()}
         >Save and use it</button
       >
-      <button class="link" onclick={() => (preview = null)}>Discard</button>
+      <button class="link" onclick={close}>Discard</button>
     </p>
   </div>
 {/if}

@@ -31,11 +31,11 @@
   } = $props()
 
   let held: Point | null = null
-  /** A bar of a round number of metres. */
+  /** A bar of a round number of metres, feet or yards. */
   const bar = $derived.by(() => {
-    const room = 110 / map.now.scale
-    const metres = [500, 200, 100, 50, 20, 10, 5].find((one) => one <= room) ?? 2
-    return { metres, px: metres * map.now.scale }
+    const room = view.units.length(110 / map.now.scale)
+    const round = [2000, 1000, 500, 200, 100, 50, 20, 10, 5].find((one) => one <= room) ?? 2
+    return { round, px: view.units.read(round, 'length') * map.now.scale }
   })
   function move(event: PointerEvent): void {
     if (!held) return
@@ -89,9 +89,7 @@
     <g transform="translate(16 {height - 14})">
       <path d="M0 -4V0H{bar.px}V-4" fill="none" stroke="var(--ink)" />
       <text x={bar.px + 6} y="2" font-size="13" fill="var(--ink-2)"
-        >{view.units.lengthUnit === 'm'
-          ? `${bar.metres} m`
-          : `${Math.round(view.units.length(bar.metres))} ${view.units.lengthUnit}`}</text
+        >{bar.round} {view.units.lengthUnit}</text
       >
     </g>
     <path

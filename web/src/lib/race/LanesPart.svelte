@@ -1,18 +1,34 @@
 <script lang="ts">
   import { untrack } from 'svelte'
+  import type { Result } from '../api/client'
   import { lapTime, plain, timeDifference, typedNumber } from '../parts/format'
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
   import StudyHead from '../trade/StudyHead.svelte'
   import type { Studies } from '../trade/studies.svelte'
+  import LanesCurve from './LanesCurve.svelte'
+  import LanesMap from './LanesMap.svelte'
 
   /** A banked circuit's lanes, and lines that change them: a lap, a long run, where to lift and how. */
-  let { bench, view, studies }: { bench: Workbench; view: View; studies: Studies } = $props()
+  let {
+    bench,
+    view,
+    studies,
+    result,
+    width,
+  }: { bench: Workbench; view: View; studies: Studies; result: Result; width: number } = $props()
 
   let laps = $state(25)
+  let wanted = $state('')
   const stated = $derived(bench.open?.plan.circuit.lanes ?? [])
   const lanes = $derived(studies.jobs.lanes?.lanes ?? null)
   const units = $derived(view.units)
+  /** The line that is drawn heavy: the quickest until another is chosen. */
+  const chosen = $derived(
+    lanes?.lines.find((line) => line.name === wanted)?.name ?? lanes?.lines[0]?.name ?? '',
+  )
+  const MAP = 400
+  const beside = $derived(width > 2 * MAP ? width - MAP - 24 : width)
 
   $effect(() => {
     const mark = `${studies.raceMark}|${laps}`
@@ -55,6 +71,23 @@
     >
   </StudyHead>
   {#if lanes}
+    {#if lanes.lines.length > 0}
+      <div class="gap-6 pb-2 flex flex-wrap">
+        <LanesMap
+          {lanes}
+          {chosen}
+          {result}
+          {view}
+          northDeg={bench.open?.plan.circuit.north_deg ?? 0}
+          width={Math.min(MAP, width)}
+          height={Math.min(MAP, width) * 0.95}
+        />
+        <div>
+          <LanesCurve {lanes} {chosen} {result} over="lap" width={beside} />
+          <LanesCurve {lanes} {chosen} {result} over="run" width={beside} />
+        </div>
+      </div>
+    {/if}
     <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
     <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Lanes">
       <table class="ruled" data-testid="lanes-table">
@@ -78,8 +111,14 @@
           {#each lanes.lines as line, n (line.name)}
             {@const first = line.points[0]}
             {@const last = line.points.at(-1)}
-            <tr class:now={n === 0}>
-              <th scope="row">{line.name}</th>
+            <tr class:now={line.name === chosen}>
+              <th scope="row"
+                ><button
+                  class="cursor-pointer"
+                  aria-pressed={line.name === chosen}
+                  onclick={() => (wanted = line.name)}>{line.name}</button
+                ></th
+              >
               <td class="figure number">{lapTime(first?.time_s ?? 0)}</td>
               <td class="figure number">{lapTime(last?.time_s ?? 0)}</td>
               <td class="figure number"

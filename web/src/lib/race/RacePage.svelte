@@ -78,7 +78,7 @@
   {:else if view.raceTab === 'tyres'}
     <WorkPart {bench} {view} {studies} {race} />
   {:else if view.raceTab === 'lanes'}
-    <LanesPart {bench} {view} {studies} />
+    <LanesPart {bench} {view} {studies} {result} {width} />
   {:else}
     <RaceSheet {bench} {view} {studies} {weather} {race} {width} />
   {/if}
