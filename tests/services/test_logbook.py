@@ -338,6 +338,15 @@ def test_the_debrief_has_a_page_for_each_run(book: Store) -> None:
     assert len(first.corners) == 11
     lost = sum(corner.lost_s or 0.0 for corner in first.corners)
     assert lost == pytest.approx((first.best_s or 0.0) - (first.predicted_s or 0.0), abs=1e-3)
+    driven = [lap for lap in open_run(book, 1).run.laps if lap.kind == "timed"]
+    shown = lap_against(book, 1, min(driven, key=lambda lap: lap.lap_time_s or 0.0).number)
+    assert first.trace is not None
+    assert first.trace.loss_s == shown.loss_s
+    assert first.trace.loss_s[-1] == pytest.approx(lost, abs=0.01)
+    for corner, same in zip(first.corners, shown.corners, strict=True):
+        assert same.loss is not None
+        assert corner.lost_s == pytest.approx(same.loss.all_s, abs=2e-5)
+    assert found.runs[1].trace is None  # it was typed
     text = debrief_markdown(found)
     assert text.count("\n## ") == 2
     assert "1:39.900" in text

@@ -4,11 +4,13 @@ from collections.abc import Sequence
 
 from pydantic import BaseModel
 
+from neapfrost.core.errors import InputRefused
 from neapfrost.core.lap.corners import CornerResult
 from neapfrost.core.units import Units
 from neapfrost.formats.escaping import markdown_table, markdown_text
 from neapfrost.formats.run import RunCornerDocument, RunDocument, RunLapDocument, SeenDocument
 from neapfrost.services.laps.predict import TRACE_POINTS, recall
+from neapfrost.services.logbook.against import lap_against
 from neapfrost.services.logbook.changed import changed_since
 from neapfrost.services.logbook.events import read_event, session_name
 from neapfrost.services.logbook.kept import (
@@ -29,12 +31,28 @@ from neapfrost.services.words.logbook import (
 )
 from neapfrost.services.words.saying import Saying
 from neapfrost.store.database import Store, reading
+from neapfrost.store.trouble import StoreTrouble
+
+
+class DebriefTrace(BaseModel):
+    """The best lap's speed on the predicted one along the lap, and the time lost up to there."""
+
+    length_m: float
+    at_m: list[float]
+    driven_ms: list[float]
+    predicted_ms: list[float]
+    loss_s: list[float]
 
 
 class DebriefCorner(BaseModel):
-    """A corner of the run's best lap: seconds lost, and what was otherwise; what people saw."""
+    """A corner of the run's best lap: seconds lost, and what was otherwise; what people saw.
+
+    `number` counts as the lap does, from 0; `at_m` is where the model is slowest in it.
+    """
 
     name: str
+    number: int
+    at_m: float
     lost_s: float | None
     said: str
     seen: list[str]
@@ -59,6 +77,7 @@ class DebriefRun(BaseModel):
     best_s: float | None
     predicted_s: float | None
     said: list[str]
+    trace: DebriefTrace | None
     corners: list[DebriefCorner]
     remarks: str
 
@@ -126,8 +145,24 @@ def _run(
         best_s=None if best is None else best.lap_time_s,
         predicted_s=predicted,
         said=said,
+        trace=None if best is None or prediction is None else _trace(store, run_id, best),
         corners=_corners(run, best, corners, say),
         remarks=run.remarks,
+    )
+
+
+def _trace(store: Store, run_id: int, lap: RunLapDocument) -> DebriefTrace | None:
+    """The lap against its prediction; None of one that was typed, and where its log is gone."""
+    try:
+        against = lap_against(store, run_id, lap.number)
+    except (InputRefused, StoreTrouble):
+        return None
+    return DebriefTrace(
+        length_m=against.at_m[-1],
+        at_m=against.at_m,
+        driven_ms=against.driven_ms,
+        predicted_ms=against.predicted_ms,
+        loss_s=against.loss_s,
     )
 
 
@@ -170,7 +205,7 @@ def _corners(
         corner.name: corner for corner in (best.corners if best else [])
     }
     found = []
-    for plan in predicted:
+    for number, plan in enumerate(predicted):
         own = driven.get(plan.name)
         seen = [_seen(one, say) for one in run.seen if one.corner == plan.name]
         if own is None and not seen:
@@ -186,6 +221,8 @@ def _corners(
         found.append(
             DebriefCorner(
                 name=plan.name,
+                number=number,
+                at_m=plan.min_speed_at_m,
                 lost_s=None if own is None else lost_s(own),
                 said="" if own is None else describe_corner(own, beside, None, None, say),
                 seen=seen,

@@ -1,9 +1,17 @@
 <script lang="ts">
+  import type { Debrief } from '../api/client'
   import { lapTime, timeDifference } from '../parts/format'
+  import type { View } from '../state/view.svelte'
+  import LapsPlot from './LapsPlot.svelte'
   import type { Logbook } from './logbook.svelte'
 
   /** The event as it is talked over: a page for each run, for the screen and for paper. */
-  let { book }: { book: Logbook } = $props()
+  let { book, view, width }: { book: Logbook; view: View; width: number } = $props()
+
+  const BAR = 90
+  type Run = NonNullable<Debrief['runs']>[number]
+  const mostOf = (run: Run): number =>
+    Math.max(0.05, ...(run.corners ?? []).map((corner) => corner.lost_s ?? 0))
 
   const event = $derived(book.open?.event_id ?? null)
   const found = $derived(book.debrief)
@@ -46,6 +54,18 @@
               <span class="figure text-[24px]">{lapTime(run.predicted_s)}</span></span
             >{/if}
         </p>
+        {#if run.trace}
+          <div class="picture">
+            <LapsPlot
+              lap={run.trace}
+              corners={run.corners ?? []}
+              length={run.trace.length_m}
+              {view}
+              {width}
+              still
+            />
+          </div>
+        {/if}
         {#each [...(run.changed ?? []), ...(run.said ?? [])] as one, n (n)}<p
             class="font-figures text-[15px]"
           >
@@ -65,6 +85,7 @@
               <tr>
                 <th scope="col">Corner</th>
                 <th scope="col" class="number text-right">Lost s</th>
+                <th scope="col"><span class="sr-only">Lost, drawn</span></th>
                 <th scope="col">Difference on the best lap</th>
                 <th scope="col">Observed</th>
               </tr>
@@ -72,9 +93,21 @@
             <tbody>
               {#each run.corners ?? [] as corner (corner.name)}
                 <tr>
-                  <th scope="row" class="place">{corner.name}</th>
+                  <th scope="row"
+                    ><span class="figure">{corner.number + 1}</span>
+                    <span class="place">{corner.name}</span></th
+                  >
                   <td class="number figure text-right"
                     >{corner.lost_s === null ? '' : timeDifference(corner.lost_s, 2)}</td
+                  >
+                  <td
+                    ><svg class="inline-block" width={BAR} height="10" aria-hidden="true"
+                      ><path
+                        d="M0 5h{(BAR * Math.max(corner.lost_s ?? 0, 0)) / mostOf(run)}"
+                        stroke="var(--ink)"
+                        stroke-width="7"
+                      /></svg
+                    ></td
                   >
                   <td>{corner.said}</td>
                   <td>{corner.seen?.join('; ')}</td>
@@ -95,6 +128,10 @@
 {/if}
 
 <style>
+  .picture :global(svg) {
+    max-width: 100%;
+    height: auto;
+  }
   @media print {
     article:last-of-type {
       break-after: auto;

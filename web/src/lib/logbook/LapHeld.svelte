@@ -65,7 +65,17 @@
   <p class="px-0 py-1 font-figures text-[16px] leading-[1.3]" data-testid="lap-said">
     Lap {lap.number}, <span class="figure">{lapTime(lap.lap_time_s)}</span>: {lap.said?.join(' ')}
   </p>
-  {#if (lap.predicted_ms?.length ?? 0) > 0}<LapsPlot {lap} {result} {view} {width} />{/if}
+  {#if (lap.predicted_ms?.length ?? 0) > 0}<LapsPlot
+      {lap}
+      corners={result.corners.map((corner, number) => ({
+        number,
+        at_m: corner.min_speed_at_m,
+        lost_s: lap.corners?.[number]?.loss?.all_s ?? null,
+      }))}
+      length={result.length_m}
+      {view}
+      {width}
+    />{/if}
   <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
   <div class="overflow-x-auto" role="region" tabindex="0" aria-label="Corners of the lap">
     <table class="ruled" data-testid="corners-against">

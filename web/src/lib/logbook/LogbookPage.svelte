@@ -117,7 +117,7 @@
       {:else if view.logbookTab === 'past'}
         <PastPart {bench} {book} {view} {result} {width} />
       {:else if view.logbookTab === 'debrief'}
-        <DebriefPart {book} />
+        <DebriefPart {book} {view} {width} />
       {:else}
         <RunPart {book} {view} {result} {width} />
       {/if}
