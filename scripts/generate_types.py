@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from neapfrost.api.app import create_app
-from neapfrost.services.plans.starting_kinds import starting_table
+from neapfrost.core.car.starting_kinds import starting_table
 from neapfrost.services.words.units import units_table
 from neapfrost.store.database import close_store, open_store
 

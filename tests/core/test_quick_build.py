@@ -1,12 +1,15 @@
 """A vehicle found again from its own performance, with fewer statements, and with false ones."""
 
+import math
 from dataclasses import replace
+from typing import get_args
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from neapfrost.core.car.quick_build import Built, Known, quick_build
+from neapfrost.core.car.starting_kinds import STARTING, StartingKind
 from neapfrost.core.car.statements import Measured, Quantity, Statement
 from neapfrost.core.records import Conditions, Vehicle, VehicleKind
 from neapfrost.demo.plans import demo_plan
@@ -41,7 +44,7 @@ def statements_of(vehicle: Vehicle) -> tuple[Statement, ...]:
 
 def known_of(vehicle: Vehicle, power_rpm: float) -> Known:
     return Known(
-        kind=vehicle.kind,
+        starting=vehicle.kind.value,
         driven_rear=vehicle.rear_drive_fraction,
         gears=len(vehicle.gearbox.ratios),
         power_rpm=power_rpm,
@@ -122,10 +125,58 @@ def test_a_time_that_contradicts_the_rest_is_named() -> None:
 
 
 def test_what_nothing_decides_stays_usual_and_is_told() -> None:
-    built = quick_build(Known(kind=VehicleKind.MOTORCYCLE), ())
+    built = quick_build(Known(starting="motorcycle"), ())
     names = {one.name for one in built.assumptions}
     assert {"mass_kg", "peak_power_w", "mu_lateral", "drag_area_m2", "cg_height_m"} <= names
     assert built.vehicle.mass_kg == pytest.approx(190.0)
     assert built.vehicle.kind is VehicleKind.MOTORCYCLE
     said = saying(Statement(Quantity.MASS, 1000.0))
     assert "mass_kg" not in {one.name for one in said.assumptions}
+
+
+@pytest.mark.parametrize("kind", get_args(StartingKind))
+def test_stated_figures_are_kept_exactly(kind: StartingKind) -> None:
+    usual = STARTING[kind]
+    downforce_n = 9.80665 * (usual.downforce_kg or 10.0)
+    said = (
+        Statement(Quantity.MASS, 1.1 * usual.mass_kg),
+        Statement(Quantity.POWER, 900.0 * usual.power_kw),
+        Statement(Quantity.TOP_SPEED, 0.95 * usual.top_speed_ms),
+        Statement(Quantity.LATERAL_SLOW, usual.lateral_g),
+        Statement(Quantity.DOWNFORCE, downforce_n, 55.0),
+    )
+    built = quick_build(Known(starting=kind, gears=usual.gears or 6), said)
+    measured = Measured(built.vehicle, Conditions())
+    assert built.vehicle.mass_kg == 1.1 * usual.mass_kg
+    assert measured.of(said[1]) == pytest.approx(900.0 * usual.power_kw, rel=1e-9)
+    assert measured.of(said[4]) == pytest.approx(downforce_n, rel=1e-9)
+    for row in built.rows:
+        assert abs(row.misfit) < 0.006, row
+    assert built.vehicle.wheelbase_m == usual.wheelbase_m
+    named = {one.name for one in built.assumptions}
+    assert not named & {"mass_kg", "peak_power_w", "lift_area_m2"}
+
+
+def test_gears_are_taken_as_they_stand_and_contradict_a_top_gear() -> None:
+    ratios = (2.9, 2.1, 1.6, 1.3, 1.1)
+    known = Known(
+        gears=5, power_rpm=6200.0, rev_limit_rpm=7000.0, rolling_radius_m=0.31,
+        ratios=ratios, final_drive=3.9,
+    )  # fmt: skip
+    said = (Statement(Quantity.MASS, 1100.0), Statement(Quantity.POWER, 150_000.0))
+    built = quick_build(known, said)
+    assert built.vehicle.gearbox.ratios == ratios
+    assert built.vehicle.gearbox.final_drive == 3.9
+    assert not {one.name for one in built.assumptions} & {"first_gear_ms", "top_gear_ms"}
+    at_limit = 7000.0 * math.pi / 30.0 / (1.1 * 3.9) * 0.31
+    spoken = Statement(Quantity.TOP_GEAR, 1.2 * at_limit)
+    against = quick_build(known, (*said, spoken))
+    assert against.vehicle.gearbox.final_drive == 3.9
+    (row,) = (row for row in against.rows if row.statement is spoken)
+    assert row.model == pytest.approx(at_limit)
+    assert [one.statement for one in against.contradictions] == [spoken]
+    # Without a final drive the top gear's speed says it.
+    found = quick_build(replace(known, final_drive=None), (*said, spoken))
+    assert found.vehicle.gearbox.ratios == ratios
+    assert found.vehicle.gearbox.final_drive == pytest.approx(3.9 / 1.2)
+    assert found.contradictions == ()

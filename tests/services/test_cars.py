@@ -10,7 +10,7 @@ from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.errors import InputRefused
 from neapfrost.core.lap.record import engine_work_j
 from neapfrost.demo.plans import demo_plan
-from neapfrost.formats.car_document import CarDocument
+from neapfrost.formats.car_document import CarDocument, StatedDocument
 from neapfrost.formats.plan import CornerOrderDocument, PlanDocument
 from neapfrost.formats.plan_file import plan_from_object
 from neapfrost.formats.plan_records import vehicle_record
@@ -19,7 +19,7 @@ from neapfrost.formats.svg import ticks
 from neapfrost.formats.torque_csv import read_torque_csv, write_torque_csv
 from neapfrost.services.cars.areas import AreaQuestion, area_m2
 from neapfrost.services.cars.brakes import plan_brake_study
-from neapfrost.services.cars.build import QuickCar, Stated, built_car
+from neapfrost.services.cars.build import QuickCar, built_car
 from neapfrost.services.cars.compare import CarSide, comparison_csv, comparison_markdown
 from neapfrost.services.cars.edits import CarEdit
 from neapfrost.services.cars.plot_svg import plot_svg
@@ -362,12 +362,12 @@ def test_a_quick_car_is_kept_as_a_new_one_and_driven(store: Store) -> None:
             power_rpm=6500.0,
             tyre_code="225/45 R17",
             stated=[
-                Stated(quantity=Quantity("mass_kg"), value=1180.0),
-                Stated(quantity=Quantity("peak_power_w"), value=190_000.0),
-                Stated(quantity=Quantity("top_speed_ms"), value=250.0 / 3.6),
-                Stated(quantity=Quantity("time_to_speed_s"), value=5.4, at=100.0 / 3.6),
-                Stated(quantity=Quantity("lateral_slow_g"), value=1.02),
-                Stated(quantity=Quantity("braking_distance_m"), value=35.0, at=100.0 / 3.6),
+                StatedDocument(quantity=Quantity("mass_kg"), value=1180.0),
+                StatedDocument(quantity=Quantity("peak_power_w"), value=190_000.0),
+                StatedDocument(quantity=Quantity("top_speed_ms"), value=250.0 / 3.6),
+                StatedDocument(quantity=Quantity("time_to_speed_s"), value=5.4, at=100.0 / 3.6),
+                StatedDocument(quantity=Quantity("lateral_slow_g"), value=1.02),
+                StatedDocument(quantity=Quantity("braking_distance_m"), value=35.0, at=100.0 / 3.6),
             ],
         )
     )

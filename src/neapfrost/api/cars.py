@@ -20,7 +20,7 @@ from neapfrost.formats.result import Revisions
 from neapfrost.formats.torque_csv import read_torque_csv, write_torque_csv
 from neapfrost.services.cars.areas import AreaQuestion, area_m2
 from neapfrost.services.cars.brakes import plan_brake_study
-from neapfrost.services.cars.build import QuickBuilt, QuickCar, built_car
+from neapfrost.services.cars.build import QuickBuilt, QuickCar
 from neapfrost.services.cars.compare import (
     CarComparison,
     CarSide,
@@ -31,7 +31,7 @@ from neapfrost.services.cars.edits import CarEdit
 from neapfrost.services.cars.plot_svg import plot_svg
 from neapfrost.services.cars.plots import CarReport, Plot, car_report, plot_csv
 from neapfrost.services.figures.register import FigureRow, figure_rows
-from neapfrost.services.plans.car_edit import choose_new_car, compared_cars, edit_car
+from neapfrost.services.plans.car_edit import choose_new_car, compared_cars, edit_car, rebuilt_car
 from neapfrost.services.plans.exchange import kept_plan
 from neapfrost.services.plans.workbench import OpenPlan, spoken
 
@@ -76,9 +76,11 @@ class TorqueText(_Request):
 
 
 @router.post("/api/cars/quick")
-def build_car(wanted: QuickCar) -> QuickBuilt:
-    """A car from what is known of it; nothing is kept."""
-    return built_car(wanted)
+def build_car(
+    store: Kept, wanted: QuickCar, plan_id: Annotated[int | None, Query(ge=1)] = None
+) -> QuickBuilt:
+    """A car from what is known of it, and what it would change of a plan's; nothing is kept."""
+    return rebuilt_car(store, plan_id, wanted)
 
 
 @router.get("/api/figures")

@@ -4,6 +4,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from neapfrost.core.car.starting_kinds import StartingKind
+from neapfrost.core.car.statements import Quantity
 from neapfrost.core.records import Intake
 from neapfrost.formats.document import Document, Name, NotNegative, Positive, Ratio, Seconds, Share
 
@@ -256,6 +258,31 @@ class SetupDocument(Document):
     remark: Annotated[str, Field(max_length=2000)] = ""
 
 
+class StatedDocument(Document):
+    """One thing that is known; `at` is the speed [m/s] or distance [m] it belongs to."""
+
+    quantity: Annotated[Quantity, Field(strict=False)]
+    value: Annotated[float, Field(gt=0, strict=True)]
+    at: Annotated[float, Field(gt=0, le=10_000)] | None = None
+
+
+class KnownDocument(Document):
+    """What a person knows of a vehicle, from which the rest of it is found.
+
+    Gear ratios, highest first gear to top, and a final drive are taken as they stand.
+    """
+
+    kind: StartingKind = "car"
+    driven: Literal["rear", "front", "all"] = "rear"
+    gears: Annotated[int, Field(ge=1, le=10)] = 6
+    power_rpm: Annotated[float, Field(ge=1_000, le=25_000)] | None = None
+    rev_limit_rpm: Annotated[float, Field(ge=1_000, le=25_000)] | None = None
+    tyre_code: Annotated[str, Field(max_length=40)] = ""
+    ratios: Annotated[list[Positive], Field(max_length=10)] = Field(default_factory=list)
+    final_drive: Positive | None = None
+    stated: Annotated[list[StatedDocument], Field(max_length=40)] = Field(default_factory=list)
+
+
 class CarDocument(Document):
     """A vehicle; `mass_kg` is without driver and fuel. Setups name its wings, gears, compounds.
 
@@ -295,4 +322,5 @@ class CarDocument(Document):
     compounds: Annotated[list[CompoundDocument], Field(max_length=30)] = Field(default_factory=list)
     setups: Annotated[list[SetupDocument], Field(max_length=200)] = Field(default_factory=list)
     fuel_use: FuelUseDocument = Field(default_factory=FuelUseDocument)
+    known: KnownDocument | None = None
     note: Annotated[str, Field(max_length=2000)] = ""

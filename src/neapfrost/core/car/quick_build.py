@@ -11,9 +11,12 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from neapfrost.core.arrays import Floats
+from neapfrost.core.atmosphere import density_kgm3
 from neapfrost.core.car.starting_car import (
     CG_HEIGHT_M,
     CORNERING_STIFFNESS,
+    FIRST_GEAR_MS,
+    LIMIT_OVER_TOP_SPEED,
     LOAD_SENSITIVITY,
     MAX_LEAN_DEG,
     ROLLING_RADIUS_M,
@@ -21,11 +24,19 @@ from neapfrost.core.car.starting_car import (
     SITS_UP,
     SITS_UP_HEIGHT_M,
     TYRE_WIDTH_M,
-    WHEELBASE_M,
+    lift_area_m2,
+    starting_figures,
     usual_inertia,
+)
+from neapfrost.core.car.starting_kinds import (
+    DOWNFORCE_SPEED_MS,
+    STARTING,
+    StartingKind,
+    model_kind,
 )
 from neapfrost.core.car.statements import KNOWN_TO, Measured, Quantity, Statement
 from neapfrost.core.car.torque_shape import RATIO_LEAST, torque_curve
+from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.records import (
     Aero,
     Aspiration,
@@ -48,6 +59,7 @@ DIFFERENCE = 1e-3
 #: What is told of a usual range begins no lower than this.
 LEAST = {"getaway_s": 0.0, "torque_ratio": RATIO_LEAST}
 ROUNDS_MOST, OTHERS_ROUNDS = 25, 12
+LOWEST_CG_M = 0.15
 #: A figure so many spreads from the usual is strained; eased, where a doubtful statement is left
 #: out, below the second. So many statements are doubted at the most.
 STRAINED, EASED, DOUBTED_MOST = 1.9, 1.6, 5
@@ -57,11 +69,13 @@ STRAINED, EASED, DOUBTED_MOST = 1.9, 1.6, 5
 class Known:
     """What is said outright: it is taken as it stands.
 
-    `power_rpm` None takes the usual one. `driven` is the rear axle's share of the drive. `intake`
-    says in which air power and torque are stated; the rest is taken as seen in everyday air.
+    `starting` is the kind of vehicle, whose proportions and usual figures it has. `power_rpm` None
+    takes the usual one. `driven_rear` is the rear axle's share of the drive. `ratios`, first gear
+    first, and `final_drive` are found where they are not stated. `intake` says in which air power
+    and torque are stated; the rest is taken as seen in everyday air.
     """
 
-    kind: VehicleKind = VehicleKind.CAR
+    starting: StartingKind = "car"
     driven_rear: float = 1.0
     gears: int = 6
     power_rpm: float | None = None
@@ -70,11 +84,21 @@ class Known:
     fuel_kg: float = 20.0
     driver_kg: float = 80.0
     intake: Intake = field(default_factory=lambda: Intake(Aspiration.NATURAL))
+    ratios: tuple[float, ...] = ()
+    final_drive: float | None = None
+
+    @property
+    def kind(self) -> VehicleKind:
+        """What the model takes it for."""
+        return VehicleKind(model_kind(self.starting))
 
 
 @dataclass(frozen=True)
 class Usual:
-    """A figure of the fit: what is usual and its spread, in its logarithm where `log`."""
+    """A figure of the fit: what is usual and its spread, in its logarithm where `log`.
+
+    One whose spread is 0 is stated, or follows from what is, and stays as it stands.
+    """
 
     name: str
     value: float
@@ -126,7 +150,7 @@ class Built:
 def usual_figures(known: Known) -> tuple[Usual, ...]:
     """What is usual where nothing is said, by kind of vehicle."""
     bike = known.kind is VehicleKind.MOTORCYCLE
-    return (
+    usual = (
         Usual("mass_kg", 190.0 if bike else 1250.0, 0.25 if bike else 0.4),
         Usual("peak_power_w", 130e3 if bike else 180e3, 0.5 if bike else 0.7),
         Usual("torque_ratio", 1.14, 0.09),
@@ -149,25 +173,57 @@ def usual_figures(known: Known) -> tuple[Usual, ...]:
         Usual("first_gear_ms", 29.0 if bike else 18.0, 0.2),
         Usual("top_gear_ms", 80.0 if bike else 72.0, 0.3),
     )
+    of_its_kind = _of_its_kind(known)
+    return tuple(
+        replace(figure, value=of_its_kind.get(figure.name, figure.value)) for figure in usual
+    )
+
+
+def _of_its_kind(known: Known) -> dict[str, float]:
+    """What is usual of a kind with figures of its own, where that is known better than of a car."""
+    if known.starting in ("car", "motorcycle"):
+        return {}
+    starting = STARTING[known.starting]
+    figures = starting_figures(
+        known.kind, starting.mass_kg, 1000.0 * starting.power_kw, starting.top_speed_ms
+    )
+    newtons = STANDARD_GRAVITY_MS2 * starting.downforce_kg
+    top = LIMIT_OVER_TOP_SPEED * starting.top_speed_ms
+    return {
+        "mass_kg": starting.mass_kg,
+        "peak_power_w": 1000.0 * starting.power_kw,
+        "mu_lateral": starting.lateral_g,
+        "lift_area_m2": lift_area_m2(newtons, DOWNFORCE_SPEED_MS),
+        "drag_area_m2": figures.drag_area_m2,
+        "top_gear_ms": top,
+        # A lone gear runs from standstill to the top.
+        **({"first_gear_ms": top} if starting.gears == 1 else {}),
+    }
 
 
 def _usual_front(known: Known) -> float:
     """Weight share of the front axle: a driven axle carries the engine more often than not."""
-    if known.kind is VehicleKind.MOTORCYCLE:
-        return 0.51
+    stated = STARTING[known.starting].front
+    if stated is not None:
+        return stated
     return 0.62 - 0.14 * known.driven_rear
 
 
 def build_vehicle(known: Known, figures: dict[str, float]) -> Vehicle:
     """The vehicle of some figures; ratios in geometric progression from first gear to top."""
     bike = known.kind is VehicleKind.MOTORCYCLE
+    starting = STARTING[known.starting]
     power_rpm = known.power_rpm or (11_500.0 if bike else 6_500.0)
     limit = max(known.rev_limit_rpm or 1.07 * power_rpm, power_rpm)
     radius = known.rolling_radius_m or ROLLING_RADIUS_M[known.kind]
     first, top = figures["first_gear_ms"], figures["top_gear_ms"]
     top = max(top, 1.05 * first)
-    step = (top / first) ** (1.0 / max(known.gears - 1, 1))
-    final = limit * math.pi / 30.0 * radius / top
+    ratios, final = known.ratios, known.final_drive
+    if not ratios:
+        step = (top / first) ** (1.0 / max(known.gears - 1, 1))
+        ratios = tuple(step ** (known.gears - 1 - gear) for gear in range(known.gears))
+    if final is None:
+        final = limit * math.pi / 30.0 * radius / (top * ratios[-1])
     front = min(max(figures["front_weight_fraction"], 0.2), 0.8)
     front_stiffness, rear_stiffness = CORNERING_STIFFNESS[known.kind]
     brakes = min(max(figures.get("brake_front_fraction", 0.6), 0.3), 0.98)
@@ -177,8 +233,10 @@ def build_vehicle(known: Known, figures: dict[str, float]) -> Vehicle:
         mass_kg=figures["mass_kg"],
         driver_kg=known.driver_kg,
         fuel_kg=known.fuel_kg,
-        wheelbase_m=WHEELBASE_M[known.kind],
-        cg_height_m=max(figures.get("cg_height_m", CG_HEIGHT_M[known.kind]), 0.3),
+        wheelbase_m=starting.wheelbase_m,
+        cg_height_m=max(
+            figures.get("cg_height_m", STARTING[known.starting].cg_height_m), LOWEST_CG_M
+        ),
         front_weight_fraction=front,
         tyres=Tyres(
             figures["mu_lateral"],
@@ -204,7 +262,7 @@ def build_vehicle(known: Known, figures: dict[str, float]) -> Vehicle:
             intake=known.intake,
         ),
         gearbox=Gearbox(
-            tuple(step ** (known.gears - 1 - gear) for gear in range(known.gears)),
+            ratios,
             final,
             figures["upshift_s"],
             0.06 if bike else 0.18,
@@ -221,12 +279,13 @@ def quick_build(
 ) -> Built:
     """The vehicle that statements speak of, what they leave open, and where they disagree."""
     air = conditions or Conditions()
-    usual = _usual_for(known, statements)
+    eased = _usual_for(known, statements)
+    usual = _stated(eased, known, statements, air)
     found, jacobian = _fitted(known, usual, statements, air)
     contradictions: tuple[Contradiction, ...] = ()
     rows = _rows(known, usual, found, statements, air)
     if any(_is_off(row) for row in rows) or np.abs(found).max() > STRAINED:
-        contradictions = _contradictions(known, usual, statements, air, rows)
+        contradictions = _contradictions(known, eased, statements, air, rows)
     return Built(
         vehicle=build_vehicle(known, _figures(usual, found)),
         rows=rows,
@@ -261,6 +320,39 @@ def _usual_for(known: Known, statements: tuple[Statement, ...]) -> tuple[Usual, 
     if Quantity.DOWNFORCE in said or Quantity.LATERAL_FAST in said:
         usual["lift_area_m2"] = replace(usual["lift_area_m2"], spread=2.0)
     return tuple(usual.values())
+
+
+def _stated(
+    usual: tuple[Usual, ...], known: Known, statements: tuple[Statement, ...], air: Conditions
+) -> tuple[Usual, ...]:
+    """Figures of the fit, of which those that are stated themselves stay as they stand."""
+    said: dict[Quantity, Statement] = {}
+    for statement in statements:
+        said.setdefault(statement.quantity, statement)
+    fixed: dict[str, float] = {}
+    if Quantity.MASS in said:
+        fixed["mass_kg"] = said[Quantity.MASS].value
+    if Quantity.POWER in said:
+        fixed["peak_power_w"] = said[Quantity.POWER].value
+    if Quantity.POWER in said and Quantity.TORQUE in said and known.power_rpm:
+        at_power = said[Quantity.POWER].value / (known.power_rpm * math.pi / 30.0)
+        if said[Quantity.TORQUE].value >= RATIO_LEAST * at_power:
+            fixed["torque_ratio"] = said[Quantity.TORQUE].value / at_power
+    if Quantity.DOWNFORCE in said:
+        downforce = said[Quantity.DOWNFORCE]
+        half_rho = 0.5 * density_kgm3(air, 0.0)
+        fixed["lift_area_m2"] = downforce.value / (half_rho * (downforce.at or 50.0) ** 2)
+    if Quantity.TOP_GEAR in said:
+        fixed["top_gear_ms"] = said[Quantity.TOP_GEAR].value
+    if known.ratios:
+        # The ratios alone say how the gears lie to each other.
+        fixed["first_gear_ms"] = FIRST_GEAR_MS[known.kind]
+        if known.final_drive is not None:
+            fixed["top_gear_ms"] = 1.0
+    return tuple(
+        replace(figure, value=fixed[figure.name], spread=0.0) if figure.name in fixed else figure
+        for figure in usual
+    )
 
 
 def _figures(usual: tuple[Usual, ...], x: Floats) -> dict[str, float]:
@@ -355,7 +447,7 @@ def _is_off(row: Row) -> bool:
 
 def _contradictions(
     known: Known,
-    usual: tuple[Usual, ...],
+    eased: tuple[Usual, ...],
     statements: tuple[Statement, ...],
     air: Conditions,
     rows: tuple[Row, ...],
@@ -372,6 +464,7 @@ def _contradictions(
         if not others:
             continue
         # What is usual stays as all statements put it, or a power left out would have no range.
+        usual = _stated(eased, known, others, air)
         x, _ = _fitted(known, usual, others, air, OTHERS_ROUNDS)
         left = _rows(known, usual, x, others, air)
         if any(_is_off(one) for one in left) or np.abs(x).max() > EASED:
@@ -403,6 +496,6 @@ def _assumptions(
             float(share),
         )
         for figure, share in zip(usual, left.tolist(), strict=True)
-        if share > KNOWN_SHARE
+        if share > KNOWN_SHARE and figure.spread > 0.0
     ]
     return tuple(sorted(found, key=lambda one: -one.kept_share))

@@ -1,15 +1,16 @@
 """A car from what is known of it: statements in, a car's document and its doubts out."""
 
-from typing import Annotated, Literal
+from itertools import pairwise
+from typing import Annotated
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from neapfrost.core.car.quick_build import Assumption, Built, Known, quick_build
 from neapfrost.core.car.statements import Quantity, Statement
 from neapfrost.core.car.tyre_code import rolling_radius_m
 from neapfrost.core.errors import Fault, InputRefused
-from neapfrost.core.records import Conditions, Vehicle, VehicleKind
-from neapfrost.formats.car_document import CarDocument, IntakeDocument
+from neapfrost.core.records import Conditions, Vehicle
+from neapfrost.formats.car_document import CarDocument, IntakeDocument, KnownDocument
 from neapfrost.formats.document import Name
 from neapfrost.formats.faults import validated
 from neapfrost.formats.plan_records import intake_record
@@ -37,35 +38,16 @@ FIGURE_LABELS = {
 }
 
 
-class _Body(BaseModel):
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
-
-
-class Stated(_Body):
-    """One thing that is known; `at` is the speed [m/s] or distance [m] it belongs to."""
-
-    quantity: Quantity
-    value: Annotated[float, Field(gt=0, strict=True)]
-    at: Annotated[float, Field(gt=0, le=10_000)] | None = None
-
-
-class QuickCar(_Body):
+class QuickCar(KnownDocument):
     """What somebody knows of a vehicle; what is left out is found or assumed.
 
     `intake` says how the engine takes its air, and in which air its power was measured.
     """
 
     name: Annotated[Name, Field(min_length=1)] = "New car"
-    kind: Literal["car", "motorcycle"] = "car"
-    driven: Literal["rear", "front", "all"] = "rear"
-    gears: Annotated[int, Field(ge=1, le=10)] = 6
-    power_rpm: Annotated[float, Field(ge=1_000, le=25_000)] | None = None
-    rev_limit_rpm: Annotated[float, Field(ge=1_000, le=25_000)] | None = None
-    tyre_code: Annotated[str, Field(max_length=40)] = ""
     fuel_kg: Annotated[float, Field(ge=0, le=500, strict=True)] = 20.0
     driver_kg: Annotated[float, Field(ge=0, le=300, strict=True)] = 80.0
     intake: IntakeDocument = Field(default_factory=lambda: IntakeDocument(aspiration="natural"))
-    stated: Annotated[list[Stated], Field(max_length=40)] = []
 
 
 class BuiltRow(BaseModel):
@@ -102,12 +84,17 @@ class BuiltAssumption(BaseModel):
 
 
 class QuickBuilt(BaseModel):
-    """The car found, each statement beside the model, contradictions, assumptions."""
+    """The car found, each statement beside the model, contradictions, assumptions.
+
+    `applied` is a plan's car with it, where a plan was named, and `changes` what that changes.
+    """
 
     car: CarDocument
     rows: list[BuiltRow]
     contradictions: list[BuiltContradiction]
     assumptions: list[BuiltAssumption]
+    applied: CarDocument | None = None
+    changes: list[str] = []
 
 
 def built_car(wanted: QuickCar) -> QuickBuilt:
@@ -122,11 +109,23 @@ def built_car(wanted: QuickCar) -> QuickBuilt:
                 )
             ]
         )
+    if any(after >= before for before, after in pairwise(wanted.ratios)):
+        raise InputRefused(
+            [
+                Fault(
+                    "ratios",
+                    f"{', '.join(f'{ratio:g}' for ratio in wanted.ratios)} was given; list first "
+                    "gear first, each ratio lower than the one before",
+                )
+            ]
+        )
     code = wanted.tyre_code.strip()
     known = Known(
-        kind=VehicleKind(wanted.kind),
+        starting=wanted.kind,
         driven_rear=1.0 if wanted.kind == "motorcycle" else DRIVEN[wanted.driven],
-        gears=wanted.gears,
+        gears=len(wanted.ratios) or wanted.gears,
+        ratios=tuple(wanted.ratios),
+        final_drive=wanted.final_drive,
         power_rpm=wanted.power_rpm,
         rev_limit_rpm=wanted.rev_limit_rpm,
         rolling_radius_m=_radius_m(code) if code else None,
@@ -137,7 +136,11 @@ def built_car(wanted: QuickCar) -> QuickBuilt:
     statements = tuple(Statement(s.quantity, s.value, s.at) for s in wanted.stated)
     built = quick_build(known, statements, Conditions())
     return QuickBuilt(
-        car=car_document(built.vehicle, wanted.name, _note(built)),
+        car=car_document(built.vehicle, wanted.name, _note(built)).model_copy(
+            update={
+                "known": KnownDocument(**wanted.model_dump(include=set(KnownDocument.model_fields)))
+            }
+        ),
         rows=[
             BuiltRow(
                 quantity=row.statement.quantity,

@@ -36,6 +36,8 @@ def car_changes(before: PlanDocument, after: PlanDocument) -> list[str]:
     first, second = (plan.car.model_dump(mode="json") for plan in (before, after))
     for table, (word, owner) in TABLES.items():
         said += _table(word, owner, first.pop(table), second.pop(table))
+    for car in (first, second):
+        car.pop("known")  # what was entered; what came of it is what changes the lap
     curve = [car["engine"].pop("torque_curve") for car in (first, second)]
     if curve[0] != curve[1]:
         said.append(f"Torque curve of {len(curve[1])} points")

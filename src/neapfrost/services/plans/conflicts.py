@@ -32,24 +32,30 @@ def told(found: Sequence[Difference]) -> list[str]:
     """Differences as sentences; the friction along follows the grip and is not told beside it."""
     ends = {difference.path[-1] for difference in found if difference.path}
     follows = {"mu_longitudinal"} if "mu_lateral" in ends else set()
-    return [_said(one) for one in found if not one.path or one.path[-1] not in follows]
+    pairs = [_said(one) for one in found if not one.path or one.path[-1] not in follows]
+    # What differs only beyond the digits that are said is left out beside what can be seen.
+    seen = [one for one in pairs if one[1] != one[2]] or pairs
+    return [f"{name}: {before} to {after}" for name, before, after in seen]
 
 
-def _said(difference: Difference) -> str:
-    """A difference as a person would say it."""
+def _said(difference: Difference) -> tuple[str, str, str]:
+    """A difference as a person would say it: what, before, after."""
     known = label_at(difference.path)
     name = place_in_words(difference.path)
     if known is not None and not known.options:
         pair = [None if one is ABSENT else one for one in (difference.before, difference.after)]
         if all(one is None or isinstance(one, int | float) for one in pair):
-            return f"{name}: {known.in_words(pair[0], unit=False)} to {known.in_words(pair[1])}"
+            before, after = (known.in_words(one) for one in pair)
+            if before == after:
+                return name, before, after
+            return name, known.in_words(pair[0], unit=False), after
     before, after = (
         known.option(known.number_of(value) or 0.0)
         if known is not None and known.options and value is not ABSENT
         else _value(value)
         for value in (difference.before, difference.after)
     )
-    return f"{name}: {before} to {after}"
+    return name, before, after
 
 
 def _value(value: Any) -> str:
@@ -57,5 +63,7 @@ def _value(value: Any) -> str:
         return "not set"
     if isinstance(value, float):
         return f"{round(value, 4):g}"
+    if isinstance(value, list) and all(isinstance(one, int | float) for one in value):
+        return ", ".join(f"{round(one, 4):g}" for one in value) or "none"
     text = json.dumps(value, ensure_ascii=False) if isinstance(value, dict | list) else str(value)
     return text if len(text) <= 60 else text[:57] + "…"

@@ -16,19 +16,27 @@ from neapfrost.core.car.starting_car import (
     starting_figures,
     usual_inertia,
 )
+from neapfrost.core.car.starting_kinds import (
+    DOWNFORCE_SPEED_MS,
+    STARTING,
+    StartingKind,
+    model_kind,
+)
+from neapfrost.core.car.statements import Measured, Quantity, Statement
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.errors import Fault, InputRefused
-from neapfrost.core.units import KMH_PER_MS
-from neapfrost.formats.car_document import Aspiration, IntakeDocument
+from neapfrost.core.records import Conditions
+from neapfrost.formats.car_document import Aspiration, CarDocument, IntakeDocument
 from neapfrost.formats.document import NAME_MOST, Name
+from neapfrost.formats.faults import validated
 from neapfrost.formats.plan import PLAN_FORMAT, PLAN_VERSION, BoardUnit, PlanDocument
 from neapfrost.formats.plan_file import plan_from_object
-from neapfrost.formats.plan_records import intake_record
+from neapfrost.formats.plan_records import intake_record, vehicle_record
 from neapfrost.services.cars.usual import usual_attitude, usual_tyres
 from neapfrost.services.circuits.roadside_edit import BOARD_M, USUAL_BOARDS
-from neapfrost.services.plans.starting_kinds import STARTING, StartingKind
 
-DOWNFORCE_SPEED_MS = 200.0 / KMH_PER_MS
+#: Rounds in which a first car comes to do what is stated of it, to a part in a thousand.
+ROUNDS = 4
 
 
 class _Step(BaseModel):
@@ -117,7 +125,7 @@ def first_drive(wanted: FirstDrive) -> dict[str, object]:
     return {
         "format": PLAN_FORMAT,
         "version": PLAN_VERSION,
-        "car": _car(car, figures),
+        "car": _doing_as_stated(car, validated(CarDocument, _car(car, figures), "car")),
         "conditions": {
             **wanted.conditions.model_dump(),
             "track_temp_c": wanted.conditions.air_temp_c + 8.0,
@@ -128,11 +136,6 @@ def first_drive(wanted: FirstDrive) -> dict[str, object]:
 def plan_name(car: str, circuit: str) -> str:
     """What a plan is called that was given no name."""
     return f"{car} at {circuit}"[:NAME_MOST]
-
-
-def model_kind(kind: StartingKind) -> Literal["car", "motorcycle"]:
-    """What the model takes a kind of vehicle for."""
-    return "motorcycle" if kind == "motorcycle" else "car"
 
 
 def _car(car: FirstCar, figures: StartingFigures) -> dict[str, object]:
@@ -179,8 +182,61 @@ def _car(car: FirstCar, figures: StartingFigures) -> dict[str, object]:
         "gearbox": {"ratios": list(ratios), "final_drive": figures.final_drive},
         "drive": {"rear_fraction": 1.0 if bike else share},
         "brakes": {"front_fraction": None},
+        "known": _known(car, len(ratios)),
         "note": "From mass, power, top speed and lateral g; engine shape, gears, weight "
         "distribution and ideal brake bias are typical values, not known ones.",
+    }
+
+
+def _doing_as_stated(stated: FirstCar, car: CarDocument) -> dict[str, object]:
+    """The car with grip, drag and downforce such that it does what is stated of it.
+
+    The closed forms that these begin with leave out what turning, load and closed air cost.
+    """
+    for _ in range(ROUNDS):
+        does = Measured(vehicle_record(car), Conditions())
+        lateral = does.of(Statement(Quantity.LATERAL_SLOW, stated.lateral_g))
+        top = does.of(Statement(Quantity.TOP_SPEED, stated.top_speed_ms))
+        downforce = does.of(Statement(Quantity.DOWNFORCE, 1.0, DOWNFORCE_SPEED_MS))
+        grip = stated.lateral_g / lateral if lateral else 1.0
+        drag = (top / stated.top_speed_ms) ** 3 if top else 1.0
+        newtons = STANDARD_GRAVITY_MS2 * stated.downforce_kg
+        lift = newtons / downforce if downforce and newtons > 0.0 else 1.0
+        tyres = {
+            "mu_lateral": grip * car.tyres.mu_lateral,
+            "mu_longitudinal": grip * car.tyres.mu_longitudinal,
+        }
+        aero = {
+            "lift_area_m2": lift * car.aero.lift_area_m2,
+            "drag_area_m2": drag * car.aero.drag_area_m2,
+        }
+        car = car.model_copy(
+            update={
+                "tyres": car.tyres.model_copy(update=tyres),
+                "aero": car.aero.model_copy(update=aero),
+            }
+        )
+    return car.model_dump(mode="json")
+
+
+def _known(car: FirstCar, gears: int) -> dict[str, object]:
+    """What was stated of the car, as it is gone on from when more is known."""
+    stated: list[tuple[Quantity, float, float | None]] = [
+        (Quantity.MASS, car.mass_kg, None),
+        (Quantity.POWER, 1000.0 * car.peak_power_kw, None),
+        (Quantity.TOP_SPEED, car.top_speed_ms, None),
+        (Quantity.LATERAL_SLOW, car.lateral_g, None),
+    ]
+    if car.downforce_kg > 0.0:
+        newtons = STANDARD_GRAVITY_MS2 * car.downforce_kg
+        stated.append((Quantity.DOWNFORCE, newtons, DOWNFORCE_SPEED_MS))
+    return {
+        "kind": car.kind,
+        "driven": car.driven,
+        "gears": gears,
+        "stated": [
+            {"quantity": quantity, "value": value, "at": at} for quantity, value, at in stated
+        ],
     }
 
 

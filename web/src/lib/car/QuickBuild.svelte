@@ -1,86 +1,173 @@
 <script lang="ts">
+  import { untrack } from 'svelte'
   import {
     answer,
     client,
     sentences,
+    type Car,
     type QuickBuilt,
     type QuickCar,
     type Stated,
   } from '../api/client'
+  import { KINDS, twoWheeled, type Kind } from '../start/kinds'
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
-  import { plain, typedNumber } from '../parts/format'
-  import { mentioned, STATEMENTS, shownFigure, type Statement } from './statements'
+  import { plain, timeDifference, typedNumber } from '../parts/format'
+  import type { Quantity } from '../parts/units'
+  import { mentioned, STATEMENTS, shownFigure, statementOf, type Statement } from './statements'
 
   /** A car from what a person knows of it; each statement is set beside what the model does. */
   let { bench, view }: { bench: Workbench; view: View } = $props()
 
   const units = $derived(view.units)
-  let name = $state('New car')
-  let kind = $state<'car' | 'motorcycle'>('car')
-  let driven = $state<'rear' | 'front' | 'all'>('rear')
-  let gears = $state('6')
-  let power_rpm = $state('')
-  let rev_limit = $state('')
-  let tyre = $state('')
-  let aspiration = $state('natural')
-  let standard = $state('iso_1585')
-  let measured_temp = $state('')
-  let measured_pressure = $state('')
-  let measured_humidity = $state('')
+  const car = $derived(bench.open?.plan.car)
+  /** What is known, in SI units; null where nothing is. */
+  let known = $state.raw(blank())
+  /** A field under the hand, as it is typed. */
+  let draft = $state.raw<{ field: string; text: string } | null>(null)
   const optionsOf = (name: string) =>
     bench.figures.of('car').find((row) => row.name === name)?.options ?? []
-  let typed = $state<Record<string, string>>({})
-  let at = $state<Record<string, string>>({})
   let built = $state.raw<QuickBuilt | null>(null)
   let faults = $state.raw<string[]>([])
   let busy = $state(false)
   let asked = 0
 
-  const number = (text: string | undefined): number | null =>
-    text === undefined || text.trim() === '' ? null : typedNumber(text)
-  const read = (text: string, quantity: 'temperature' | 'air_pressure'): number | null => {
-    const value = number(text)
-    return value === null ? null : units.read(value, quantity)
+  type KnownFigures = NonNullable<Car['known']>
+  interface Entry {
+    name: string
+    kind: Kind
+    driven: 'rear' | 'front' | 'all'
+    aspiration: string
+    standard: string
+    tyre: string
+    ratios: (number | null)[]
+    /** Figures by their field: statements, the speeds they belong to, and the rest. */
+    figures: Record<string, number | null>
   }
-  const atOf = (one: Statement): number | null => {
-    if (!one.at) return null
-    if (one.at.fixed) return one.at.fixed(units)
-    const value = number(at[one.id] ?? one.at.usual(units))
-    return value === null ? null : units.read(value, 'speed')
+  function blank(): Entry {
+    return {
+      name: 'New car',
+      kind: 'car',
+      driven: 'rear',
+      aspiration: 'natural',
+      standard: 'iso_1585',
+      tyre: '',
+      ratios: [],
+      figures: {},
+    }
   }
+
+  // A car that was built from known figures is gone on from with these.
+  let takenFor = ''
+  $effect(() => {
+    const open = bench.open
+    if (!open || takenFor === `${open.id}`) return
+    takenFor = `${open.id}`
+    const entered = open.plan.car.known
+    if (entered) untrack(() => (known = recalled(entered, open.plan.car)))
+  })
+  function recalled(entered: KnownFigures, from: Car): Entry {
+    const figures: Record<string, number | null> = {
+      gears: entered.gears ?? null,
+      power_rpm: entered.power_rpm ?? null,
+      rev_limit_rpm: entered.rev_limit_rpm ?? null,
+      final_drive: entered.final_drive ?? null,
+      temp: from.engine.intake?.stated_temp_c ?? null,
+      pressure: from.engine.intake?.stated_pressure_hpa ?? null,
+      humidity: from.engine.intake?.stated_humidity_pct ?? null,
+    }
+    for (const stated of entered.stated ?? []) {
+      const one = statementOf(stated, units)
+      if (!one) continue
+      figures[one.id] = stated.value
+      if (one.at) figures[`${one.id}@`] = stated.at ?? null
+    }
+    return {
+      ...blank(),
+      name: from.name,
+      kind: entered.kind ?? 'car',
+      driven: entered.driven ?? 'rear',
+      aspiration: from.engine.intake?.aspiration ?? 'natural',
+      standard: from.engine.intake?.standard ?? 'iso_1585',
+      tyre: entered.tyre_code ?? '',
+      ratios: entered.ratios ?? [],
+      figures,
+    }
+  }
+
+  /** A field's text: under the hand as typed, else its figure in the units of the page. */
+  function textOf(field: string, show: (si: number) => number, decimals: number): string {
+    if (draft?.field === field) return draft.text
+    const value = known.figures[field]
+    return value === null || value === undefined ? '' : plain(show(value), decimals)
+  }
+  function type(field: string, text: string, read: (shown: number) => number): void {
+    draft = { field, text }
+    const value = text.trim() === '' ? null : typedNumber(text)
+    known = {
+      ...known,
+      figures: { ...known.figures, [field]: value === null ? null : read(value) },
+    }
+  }
+  /** What is stated stays at the speed that its label says, whatever the units are later. */
+  function enter(one: Statement, text: string): void {
+    const at = atOf(one)
+    type(one.id, text, (shown) => one.read(shown, units))
+    const kept = known.figures[one.id] === null ? null : at
+    if (one.at) known = { ...known, figures: { ...known.figures, [`${one.id}@`]: kept } }
+  }
+  const ratioText = $derived(
+    draft?.field === 'ratios'
+      ? draft.text
+      : known.ratios.map((ratio) => (ratio === null ? '?' : plain(ratio, 4))).join(' '),
+  )
+  function typeRatios(text: string): void {
+    draft = { field: 'ratios', text }
+    const parts = text.split(/[\s;/]+/).filter((part) => part !== '')
+    known = { ...known, ratios: parts.map(typedNumber) }
+  }
+
+  const atOf = (one: Statement): number | null =>
+    one.at ? (known.figures[`${one.id}@`] ?? one.at.usual(units)) : null
   const stated = $derived(
     STATEMENTS.flatMap((one): Stated[] => {
-      const value = number(typed[one.id])
-      if (value === null || value <= 0) return []
-      return [{ quantity: one.quantity, value: one.read(value, units), at: atOf(one) }]
+      const value = known.figures[one.id]
+      if (value === null || value === undefined || value <= 0) return []
+      return [{ quantity: one.quantity, value, at: atOf(one) }]
     }),
   )
   const wanted = $derived<QuickCar>({
-    name: name.trim() || 'New car',
-    kind,
-    driven,
-    gears: number(gears) ?? 6,
-    power_rpm: number(power_rpm),
-    rev_limit_rpm: number(rev_limit),
-    tyre_code: tyre,
+    name: known.name.trim() || 'New car',
+    kind: known.kind,
+    driven: known.driven,
+    gears: known.figures['gears'] ?? 6,
+    power_rpm: known.figures['power_rpm'] ?? null,
+    rev_limit_rpm: known.figures['rev_limit_rpm'] ?? null,
+    tyre_code: known.tyre,
+    ratios: known.ratios as number[],
+    final_drive: known.figures['final_drive'] ?? null,
     intake: {
-      aspiration,
-      standard,
-      stated_temp_c: read(measured_temp, 'temperature'),
-      stated_pressure_hpa: read(measured_pressure, 'air_pressure'),
-      stated_humidity_pct: number(measured_humidity),
+      aspiration: known.aspiration,
+      standard: known.standard,
+      stated_temp_c: known.figures['temp'] ?? null,
+      stated_pressure_hpa: known.figures['pressure'] ?? null,
+      stated_humidity_pct: known.figures['humidity'] ?? null,
       // What is left out is as usual: the server knows it.
     } as NonNullable<QuickCar['intake']>,
-    fuel_kg: 20,
-    driver_kg: 80,
+    fuel_kg: car?.fuel_kg ?? 20,
+    driver_kg: car?.driver_kg ?? 80,
     stated,
   })
 
   async function build(): Promise<void> {
     const mine = ++asked
     busy = true
-    const { data, error } = await answer(client.POST('/api/cars/quick', { body: wanted }))
+    const { data, error } = await answer(
+      client.POST('/api/cars/quick', {
+        body: wanted,
+        params: { query: bench.open ? { plan_id: bench.open.id } : {} },
+      }),
+    )
     if (mine !== asked) return
     busy = false
     built = data ?? null
@@ -97,7 +184,7 @@
     if (!built) return
     const refused = fresh
       ? await bench.takeNewCar(built.car)
-      : await bench.editCar({ op: 'replace', car: built.car })
+      : await bench.editCar({ op: 'replace', car: built.applied ?? built.car })
     faults = refused ? [refused] : []
     if (!refused) {
       bench.say(
@@ -112,45 +199,91 @@
     a === b || (a !== null && b !== null && Math.abs(a - b) < 1e-6 * Math.abs(b))
 </script>
 
+{#snippet figure(
+  field: string,
+  label: string,
+  decimals: number,
+  width: string = '',
+  quantity: Quantity = 'none',
+)}
+  <input
+    class={width}
+    aria-label={label}
+    inputmode="decimal"
+    value={textOf(field, (si) => units.show(si, quantity), decimals)}
+    oninput={(event) =>
+      type(field, event.currentTarget.value, (shown) => units.read(shown, quantity))}
+    onblur={() => (draft = null)}
+  />
+{/snippet}
+
 <div class="columns pt-2 gap-10 flex flex-wrap">
   <div class="w-160 max-w-full">
     <p class="unit">
-      Enter what you know and leave the rest blank. The model is fitted as you type.
+      Enter what you know and leave the rest blank. Mass, power, downforce and gears are kept as
+      stated; the rest is fitted as you type.
+      {#if stated.length > 0}<button class="link" onclick={() => (known = blank())}>Clear</button
+        >{/if}
     </p>
     <table class="ruled">
       <tbody>
         <tr>
           <th scope="row">Name</th>
-          <td colspan="3"><input class="name" aria-label="Name of the car" bind:value={name} /></td>
+          <td colspan="3"
+            ><input
+              class="name"
+              aria-label="Name of the car"
+              value={known.name}
+              oninput={(event) => (known = { ...known, name: event.currentTarget.value })}
+            /></td
+          >
         </tr>
         <tr>
           <th scope="row">It is</th>
           <td colspan="3"
-            ><select class="bg-paper" aria-label="Kind" bind:value={kind}>
-              <option value="car">a car</option>
-              <option value="motorcycle">a motorcycle</option>
+            ><select
+              class="bg-paper"
+              aria-label="Kind"
+              value={known.kind}
+              onchange={(event) => (known = { ...known, kind: event.currentTarget.value as Kind })}
+            >
+              {#each KINDS as one (one.kind)}<option value={one.kind}>{one.label}</option>{/each}
             </select>
-            {#if kind === 'car'}
-              <select class="bg-paper" aria-label="Driven axle" bind:value={driven}>
+            {#if !twoWheeled(known.kind)}
+              <select
+                class="bg-paper"
+                aria-label="Driven axle"
+                value={known.driven}
+                onchange={(event) =>
+                  (known = { ...known, driven: event.currentTarget.value as Entry['driven'] })}
+              >
                 <option value="rear">rear-wheel drive</option>
                 <option value="front">front-wheel drive</option>
                 <option value="all">all-wheel drive</option>
               </select>
-            {/if}
+            {/if}</td
+          >
+        </tr>
+        <tr>
+          <th scope="row">Gears</th>
+          <td colspan="3"
+            >{#if known.ratios.length === 0}{@render figure('gears', 'Number of gears', 0, 'few')}
+              or{/if} ratios
             <input
-              aria-label="Number of gears"
-              class="few"
-              inputmode="numeric"
-              bind:value={gears}
-            /> gears</td
+              class="ratios"
+              aria-label="Gear ratios, first gear first"
+              placeholder="3.1 2.2 1.7 1.4"
+              value={ratioText}
+              oninput={(event) => typeRatios(event.currentTarget.value)}
+              onblur={() => (draft = null)}
+            />, final drive {@render figure('final_drive', 'Final drive (to 1)', 4, 'few')}</td
           >
         </tr>
         <tr>
           <th scope="row">Power peaks at</th>
           <td colspan="3"
-            ><input aria-label="Power peaks at (rpm)" inputmode="decimal" bind:value={power_rpm} />
-            rpm, limit
-            <input aria-label="Rev limit (rpm)" inputmode="decimal" bind:value={rev_limit} /> rpm</td
+            >{@render figure('power_rpm', 'Power peaks at (rpm)', 0)} rpm, limit
+            {@render figure('rev_limit_rpm', 'Rev limit (rpm)', 0)} rpm</td
           >
         </tr>
         <tr>
@@ -159,39 +292,42 @@
             ><select
               class="bg-paper"
               aria-label="How the engine takes its air"
-              bind:value={aspiration}
+              value={known.aspiration}
+              onchange={(event) => (known = { ...known, aspiration: event.currentTarget.value })}
             >
               {#each optionsOf('aspiration') as option (option.name)}
                 <option value={`${option.value}`}>{option.name}</option>
               {/each}
             </select>,
-            <select class="bg-paper" aria-label="Power stated to" bind:value={standard}>
+            <select
+              class="bg-paper"
+              aria-label="Power stated to"
+              value={known.standard}
+              onchange={(event) => (known = { ...known, standard: event.currentTarget.value })}
+            >
               {#each optionsOf('power_standard') as option (option.name)}
                 <option value={`${option.value}`}>to {option.name}</option>
               {/each}
             </select>
             <span class="block">
               or as measured at
-              <input
-                aria-label="Air when the power was measured ({units.unitOf('temperature')})"
-                class="few"
-                inputmode="decimal"
-                bind:value={measured_temp}
-              />
+              {@render figure(
+                'temp',
+                `Air when the power was measured (${units.unitOf('temperature')})`,
+                1,
+                'few',
+                'temperature',
+              )}
               {units.unitOf('temperature')},
-              <input
-                aria-label="Pressure when the power was measured ({units.unitOf('air_pressure')})"
-                class="few"
-                inputmode="decimal"
-                bind:value={measured_pressure}
-              />
+              {@render figure(
+                'pressure',
+                `Pressure when the power was measured (${units.unitOf('air_pressure')})`,
+                2,
+                'few',
+                'air_pressure',
+              )}
               {units.unitOf('air_pressure')},
-              <input
-                aria-label="Humidity when the power was measured (%)"
-                class="few"
-                inputmode="decimal"
-                bind:value={measured_humidity}
-              /> %
+              {@render figure('humidity', 'Humidity when the power was measured (%)', 0, 'few')} %
             </span></td
           >
         </tr>
@@ -202,30 +338,37 @@
               class="name"
               aria-label="Tyre code"
               placeholder="205/55 R16, or 0.31 m"
-              bind:value={tyre}
+              value={known.tyre}
+              oninput={(event) => (known = { ...known, tyre: event.currentTarget.value })}
             /></td
           >
         </tr>
         {#each STATEMENTS as one (one.id)}
           {@const row = rowOf(one)}
           <tr class:off={row && Math.abs(row.misfit_pct) > 3}>
-            <th scope="row">{one.label(units)}</th>
+            <th scope="row">{one.label(units, atOf(one))}</th>
             <td
               ><input
-                aria-label="{one.label(units)} ({one.unit(units)})"
+                aria-label="{one.label(units, atOf(one))} ({one.unit(units)})"
                 inputmode="decimal"
-                value={typed[one.id] ?? ''}
-                oninput={(event) => (typed = { ...typed, [one.id]: event.currentTarget.value })}
+                value={textOf(one.id, (si) => one.show(si, units), one.decimals + 1)}
+                oninput={(event) => enter(one, event.currentTarget.value)}
+                onblur={() => (draft = null)}
               />
               <span class="unit">{one.unit(units)}</span>
-              {#if one.at && !one.at.fixed}
+              {#if one.at?.asked}
                 <span class="unit">at</span>
                 <input
                   class="few"
-                  aria-label="{one.label(units)}: at ({units.speedUnit})"
+                  aria-label="{one.label(units, atOf(one))}: at ({units.speedUnit})"
                   inputmode="decimal"
-                  value={at[one.id] ?? one.at.usual(units)}
-                  oninput={(event) => (at = { ...at, [one.id]: event.currentTarget.value })}
+                  value={textOf(`${one.id}@`, units.speed, 1) ||
+                    (draft?.field === `${one.id}@` ? '' : plain(units.speed(atOf(one) ?? 0), 1))}
+                  oninput={(event) =>
+                    type(`${one.id}@`, event.currentTarget.value, (shown) =>
+                      units.read(shown, 'speed'),
+                    )}
+                  onblur={() => (draft = null)}
                 />
                 <span class="unit">{units.speedUnit}</span>
               {/if}</td
@@ -235,7 +378,7 @@
             >
             <td class="number unit text-right"
               >{row
-                ? `${row.misfit_pct > 0 ? '+' : row.misfit_pct < 0 ? '−' : '±'}${plain(Math.abs(row.misfit_pct), 1)} %`
+                ? `${timeDifference(row.misfit_pct, 1)} %`
                 : ''}</td
             >
           </tr>
@@ -276,6 +419,16 @@
         {/if}
       {:else if built.rows.length > 0}
         <p>The figures agree: the model matches each of them within a few per cent.</p>
+      {/if}
+      {#if (built.changes?.length ?? 0) > 0}
+        <details class="pt-1.5">
+          <summary class="figure cursor-pointer text-[18px]"
+            >Applied to {bench.open?.car.name ?? 'this car'}, {built.changes?.length} figures change</summary
+          >
+          <ul class="list-inside list-[square]" data-testid="build-changes">
+            {#each built.changes ?? [] as one, index (index)}<li>{one}</li>{/each}
+          </ul>
+        </details>
       {/if}
       {#if built.assumptions.length > 0}
         <h2 class="figure px-0 pt-1.5 pb-0.5 text-[18px]">
@@ -323,6 +476,9 @@
   }
   input.few {
     width: 5ch;
+  }
+  input.ratios {
+    width: 24ch;
   }
   @media (max-width: 560px) {
     th,

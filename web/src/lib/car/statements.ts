@@ -9,20 +9,24 @@ const QUARTER_MILE_M = 402.336
 export interface Statement {
   id: string
   quantity: Stated['quantity']
-  label: (units: Units) => string
+  label: (units: Units, at: number | null) => string
   unit: (units: Units) => string
   read: (value: number, units: Units) => number
   show: (value: number, units: Units) => number
   decimals: number
-  /** The speed [m/s] or distance [m] it belongs to: fixed, or typed with a usual one. */
-  at?: { fixed?: (units: Units) => number; usual: (units: Units) => string }
+  /**
+   * The speed [m/s] or distance [m] it belongs to: a round speed that the label says, one that is
+   * asked for, or a distance that never changes.
+   */
+  at?: { usual: (units: Units) => number; asked?: boolean; distance?: boolean }
 }
 
 const same = (value: number): number => value
-const slow = (units: Units): number => roundSpeeds(units.system)[0] ?? 0
-const hundred = (units: Units): number => units.read(slow(units), 'speed')
-const speedWord = (units: Units): string => `${slow(units)} ${units.speedUnit}`
-const fast = (units: Units): string => `${roundSpeeds(units.system)[1] ?? 0}`
+const slow = (units: Units): number => units.read(roundSpeeds(units.system)[0] ?? 0, 'speed')
+/** A speed in the label: the one it was stated at, whatever the units are now. */
+const speedWord = (units: Units, at: number | null): string =>
+  `${plain(units.speed(at ?? slow(units)), 0)} ${units.speedUnit}`
+const fast = (units: Units): number => units.read(roundSpeeds(units.system)[1] ?? 0, 'speed')
 
 export const STATEMENTS: Statement[] = [
   {
@@ -73,12 +77,12 @@ export const STATEMENTS: Statement[] = [
   {
     id: 'sprint',
     quantity: 'time_to_speed_s',
-    label: (units) => `0 to ${speedWord(units)}`,
+    label: (units, at) => `0 to ${speedWord(units, at)}`,
     unit: () => 's',
     read: same,
     show: same,
     decimals: 2,
-    at: { fixed: hundred, usual: () => '' },
+    at: { usual: slow },
   },
   {
     id: 'quarter',
@@ -88,7 +92,7 @@ export const STATEMENTS: Statement[] = [
     read: same,
     show: same,
     decimals: 2,
-    at: { fixed: () => QUARTER_MILE_M, usual: () => '' },
+    at: { usual: () => QUARTER_MILE_M, distance: true },
   },
   {
     id: 'kilometre',
@@ -98,17 +102,17 @@ export const STATEMENTS: Statement[] = [
     read: same,
     show: same,
     decimals: 2,
-    at: { fixed: () => 1000, usual: () => '' },
+    at: { usual: () => 1000, distance: true },
   },
   {
     id: 'braking',
     quantity: 'braking_distance_m',
-    label: (units) => `${speedWord(units)} to 0`,
+    label: (units, at) => `${speedWord(units, at)} to 0`,
     unit: (units) => units.lengthUnit,
     read: (v, units) => units.read(v, 'length'),
     show: (v, units) => units.length(v),
     decimals: 1,
-    at: { fixed: hundred, usual: () => '' },
+    at: { usual: slow },
   },
   {
     id: 'slow',
@@ -127,7 +131,7 @@ export const STATEMENTS: Statement[] = [
     read: same,
     show: same,
     decimals: 2,
-    at: { usual: fast },
+    at: { usual: fast, asked: true },
   },
   {
     id: 'downforce',
@@ -137,7 +141,7 @@ export const STATEMENTS: Statement[] = [
     read: (v, units) => units.read(v, 'mass') * G,
     show: (n, units) => units.show(n / G, 'mass'),
     decimals: 0,
-    at: { usual: fast },
+    at: { usual: fast, asked: true },
   },
 ]
 
@@ -145,17 +149,24 @@ export function shownFigure(one: Statement, value: number, units: Units): string
   return plain(one.show(value, units), one.decimals)
 }
 
+/** The line of the form that something stated belongs to. */
+export function statementOf(
+  stated: { quantity: Stated['quantity']; at?: number | null },
+  units: Units,
+): Statement | undefined {
+  return STATEMENTS.find(
+    ({ quantity, at }) =>
+      quantity === stated.quantity &&
+      (!at?.distance || Math.abs(at.usual(units) - (stated.at ?? 0)) < 1),
+  )
+}
+
 /** What a statement that the others speak against says, and what they say. */
 export function mentioned(one: QuickBuilt['contradictions'][number], units: Units): string {
-  const statement =
-    STATEMENTS.find(
-      (known) =>
-        known.quantity === one.quantity &&
-        (!known.at?.fixed || one.at === null || Math.abs(known.at.fixed(units) - one.at) < 1),
-    ) ?? STATEMENTS[0]
+  const statement = statementOf(one, units) ?? STATEMENTS[0]
   if (!statement) return ''
   const unit = statement.unit(units)
-  const said = `${statement.label(units)} ${shownFigure(statement, one.stated, units)} ${unit}`
+  const said = `${statement.label(units, one.at)} ${shownFigure(statement, one.stated, units)} ${unit}`
   if (one.others_say === null || one.off_pct === null)
     return `${said}: with the other figures the car never reaches it.`
   const off = plain(Math.abs(one.off_pct), 0)

@@ -1,8 +1,9 @@
 <script lang="ts">
   import { whole } from '../parts/format'
   import type { Units } from '../parts/units'
-  import { KINDS, type FirstEntry } from './firstEntry.svelte'
+  import type { FirstEntry } from './firstEntry.svelte'
   import FirstFigure from './FirstFigure.svelte'
+  import { KINDS } from './kinds'
 
   /** The car by what is printed and known of it. */
   let { entry, units }: { entry: FirstEntry; units: Units } = $props()

@@ -1,8 +1,8 @@
-import kinds from '../api/startingKinds.json'
 import type { FirstDrive, FirstPlan } from '../api/client'
 import { typedNumber } from '../parts/format'
 import { keyOf, type Quantity, type Units } from '../parts/units'
 import type { View } from '../state/view.svelte'
+import { KINDS, twoWheeled, type Kind, type Known } from './kinds'
 
 export type Turn = 'straight' | 'left' | 'right'
 
@@ -15,16 +15,8 @@ export interface Row {
   angle: string
 }
 
-type Kind = NonNullable<FirstDrive['car']['kind']>
-type Known = 'mass' | 'power' | 'topSpeed' | 'lateral' | 'downforce'
-
 /** What stands in the fields until somebody types: usual figures of each kind. */
 const KNOWN: Known[] = ['mass', 'power', 'topSpeed', 'lateral', 'downforce']
-export const KINDS = kinds as (Record<Known, number> & {
-  kind: Kind
-  label: string
-  two_wheels: boolean
-})[]
 const usualOf = (kind: Kind, name: Known): number =>
   KINDS.find((one) => one.kind === kind)?.[name] ?? 0
 /** Figures that are typed in the units that the page speaks. */
@@ -71,7 +63,7 @@ export class FirstEntry {
 
   /** Whether what is driven has four wheels. */
   get fourWheels(): boolean {
-    return !KINDS.some((one) => one.kind === this.car.kind && one.two_wheels)
+    return !twoWheeled(this.car.kind)
   }
 
   /** Another kind of vehicle: figures that nobody has touched become what is usual of it. */

@@ -9,6 +9,9 @@ from typing import Any, Literal, get_args
 from neapfrost.core.car.starting_car import CG_HEIGHT_M, WHEELBASE_M
 from neapfrost.core.units import KMH_PER_MS
 
+#: The speed at which people state a downforce [m/s].
+DOWNFORCE_SPEED_MS = 200.0 / KMH_PER_MS
+
 StartingKind = Literal["car", "kart", "single_seater", "gt", "motorcycle"]
 
 
@@ -45,6 +48,11 @@ STARTING: dict[StartingKind, Starting] = {
     "gt": Starting("GT car", 1250, 400, 285, 1.45, 550, 2.65, 0.43, front=0.49),
     "motorcycle": Starting("motorcycle", 175, 110, 270, 1.15, 0, *BIKE, front=0.51),
 }
+
+
+def model_kind(kind: StartingKind) -> Literal["car", "motorcycle"]:
+    """What the model takes a kind of vehicle for."""
+    return "motorcycle" if kind == "motorcycle" else "car"
 
 
 def starting_table() -> list[dict[str, Any]]:
