@@ -459,6 +459,36 @@ def test_an_empty_store_offers_a_first_lap_in_three_steps(browser: Browser, tmp_
         expect(figure(page, "Mass (kg)")).to_have_value("820")
         assert [words(cell) for cell in row(page, "Radius").all()] == ["", ""]
         assert 15 < lap_seconds(page) < 60
+        # What was stated is gone on from where more is known of the car.
+        page.get_by_role("link", name="Car", exact=True).click()
+        page.get_by_role("tab", name="Build from known figures").click()
+        mass = page.get_by_label("Mass, without driver (kg)")
+        expect(mass).to_have_value("820")
+        expect(page.get_by_label("Top speed (km/h)")).to_have_value("240")
+        expect(page.get_by_test_id("model-mass")).to_have_text("820")
+        page.get_by_label("0 to 100 km/h (s)").fill("5.1")
+        page.get_by_label("Gear ratios, first gear first").fill("2.9 2.1 1.6 1.3 1.1")
+        page.get_by_label("Final drive (to 1)").fill("3.9")
+        page.evaluate("document.activeElement.blur()")
+        page.keyboard.press("u")
+        # In other units the same is stated, at the speed at which it was.
+        expect(page.get_by_label("0 to 62 mph (s)")).to_have_value("5.1")
+        expect(page.get_by_label("Mass, without driver (lb)")).to_have_value("1807.8")
+        page.get_by_text("figures change").click()
+        changes = page.get_by_test_id("build-changes")
+        expect(changes).to_contain_text("to 2.9, 2.1, 1.6, 1.3, 1.1")
+        expect(changes).not_to_contain_text("Mass")
+        page.get_by_role("button", name="Apply to Shed special").click()
+        drawn(page)
+        page.keyboard.press("u")
+        page.keyboard.press("u")
+        expect(figure(page, "Mass (kg)")).to_have_value("820")
+        # Opened once more, the form has all that was entered.
+        page.get_by_role("link", name="Car", exact=True).click()
+        expect(page.get_by_label("0 to 100 km/h (s)")).to_have_value("5.1")
+        expect(page.get_by_label("Gear ratios, first gear first")).to_have_value(
+            "2.9 2.1 1.6 1.3 1.1"
+        )
         page.close()
 
 
