@@ -171,6 +171,31 @@ def test_a_record_is_read_from_a_file_whose_units_are_told(
     expect(sheet.get_by_role("button", name="Save and use it")).to_be_disabled()
 
 
+def test_a_forecast_is_typed_in_words_and_the_race_is_planned_in_it(
+    context: BrowserContext, address: str
+) -> None:
+    plan = copied_plan(address, "Dunlin 16, Crake Heath, dry")
+    httpx.put(f"{address}api/plans/{plan}/weather", json={"weather_id": None})
+    page = context.new_page()
+    page.goto(f"{address}#/plan/{plan}/race/sheet")
+    typed = page.get_by_label("Forecast in words")
+    typed.fill("dry, then fog")
+    page.get_by_role("button", name="Add forecast").click()
+    alert = page.get_by_role("alert")
+    expect(alert).to_contain_text('Line 1: "then fog" is not understood')
+    expect(typed).to_have_value("dry, then fog")
+    typed.fill("dry, then rain from minute 5, 4 mm/h, 40 %")
+    page.get_by_role("button", name="Add forecast").click()
+    forecast = "Dry, then rain from minute 5, 4 mm/h"
+    expect(page.locator("#race-panel")).to_contain_text(forecast, timeout=DRIVEN_MS)
+    page.goto(f"{address}#/plan/{plan}/conditions/record")
+    which = page.get_by_label("Which readings")
+    which.select_option(label=forecast)
+    expect(page.get_by_label("Chance of this forecast, %")).to_have_value("40")
+    which.select_option(label="As now")
+    expect(page.get_by_label("Chance of this forecast, %")).to_have_value("60")
+
+
 @pytest.fixture
 def station(address: str) -> Iterator[tuple[RunningStation, int]]:
     """A station whose wind has turned, with the port it can come back on."""

@@ -32,6 +32,7 @@ from neapfrost.services.plans.weather_kept import (
     kept_weather,
     record_along,
     take_conditions,
+    type_forecasts,
     weather_of,
 )
 from neapfrost.services.plans.workbench import OpenPlan, spoken
@@ -81,6 +82,14 @@ class TakeWeatherRequest(_Body):
     base: Revisions
     conditions: ConditionsDocument
     source: Annotated[str, Field(min_length=1, max_length=200)]
+
+
+class TypedForecasts(BaseModel):
+    """Forecasts in words, a line each."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    text: Annotated[str, Field(max_length=5_000)]
 
 
 class MadeWeather(BaseModel):
@@ -148,6 +157,12 @@ def plan_weather(store: Kept, plan_id: int) -> Response:
 def begin_plan_weather(store: Kept, plan_id: int) -> MadeWeather:
     """Begin a record that is typed, with the plan's own conditions as its first reading."""
     return MadeWeather(weather_id=begin_weather(store, plan_id))
+
+
+@router.post("/api/plans/{plan_id}/weather/forecasts", status_code=201)
+def type_plan_forecasts(store: Kept, plan_id: int, typed: TypedForecasts) -> MadeWeather:
+    """Add forecasts typed in words to the plan's record, or to one that is begun for them."""
+    return MadeWeather(weather_id=type_forecasts(store, plan_id, typed.text))
 
 
 @router.put("/api/plans/{plan_id}/weather", response_model=PlanWeather)

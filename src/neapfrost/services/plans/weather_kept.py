@@ -1,6 +1,6 @@
 """Records of the weather as they are kept: made, changed, chosen for a plan, taken into one."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from datetime import datetime
 from typing import Any
 
@@ -11,10 +11,12 @@ from neapfrost.core.units import Units
 from neapfrost.formats.document import NAME_MOST
 from neapfrost.formats.plan import ConditionsDocument, PlanDocument
 from neapfrost.formats.result import Revisions
+from neapfrost.formats.typed_weather import typed_forecasts
 from neapfrost.formats.weather import (
     WEATHER_FORMAT,
     WEATHER_VERSION,
     ReadingDocument,
+    WeatherDocument,
     WeatherRecordDocument,
 )
 from neapfrost.formats.weather_file import checked_weather
@@ -82,27 +84,69 @@ def begin_weather(store: Store, plan_id: int) -> int:
     """
     with reading(store) as session:
         plan = assemble(session, plan_id).document
-    air = plan.conditions
-    now = datetime.now().replace(minute=0, second=0, microsecond=0).isoformat()
     record = WeatherRecordDocument(
         format=WEATHER_FORMAT,
         version=WEATHER_VERSION,
         name=f"Weather at {plan.circuit.name}"[:NAME_MOST],
-        readings=[
-            ReadingDocument(
-                at=now,
-                air_temp_c=air.air_temp_c,
-                pressure_hpa=air.pressure_hpa,
-                humidity_pct=air.humidity_pct,
-                wind_speed_ms=air.wind_speed_ms,
-                wind_from_deg=air.wind_from_deg,
-                track_temp_c=air.track_temp_c,
-            )
-        ],
+        readings=[_present_reading(store, plan_id)],
     )
     weather_id = add_weather(store, record, "Typed in")
     choose_weather(store, plan_id, WeatherChoice(weather_id=weather_id))
     return weather_id
+
+
+def _present_reading(store: Store, plan_id: int) -> ReadingDocument:
+    """The plan's own conditions as a reading of the last full hour."""
+    with reading(store) as session:
+        air = assemble(session, plan_id).document.conditions
+    return ReadingDocument(
+        at=datetime.now().replace(minute=0, second=0, microsecond=0).isoformat(),
+        air_temp_c=air.air_temp_c,
+        pressure_hpa=air.pressure_hpa,
+        humidity_pct=air.humidity_pct,
+        wind_speed_ms=air.wind_speed_ms,
+        wind_from_deg=air.wind_from_deg,
+        track_temp_c=air.track_temp_c,
+    )
+
+
+def type_forecasts(store: Store, plan_id: int, text: str) -> int:
+    """Forecasts typed in words, added to the plan's record, or to one that is begun for them.
+
+    Minutes count from the last measured reading. Where these are the first forecasts and their
+    chances leave something, the weather goes on as it is with the rest. Returns the record's
+    number. Raises InputRefused, and NotThere.
+    """
+    kept = weather_of(store, plan_id).weather
+    base = _present_reading(store, plan_id) if kept is None else _last_measured(kept.record)
+    typed = typed_forecasts(text, base)
+    if kept is None:
+        begin_weather(store, plan_id)
+        kept = weather_of(store, plan_id).weather
+        assert kept is not None  # it has just been chosen
+    rest = 100.0 - sum(one.chance_pct for one in typed)
+    if not kept.record.weathers and rest > 0.0:
+        typed.insert(0, as_now(base, typed, rest))
+    weathers = [*kept.record.weathers, *typed]
+    record = kept.record.model_copy(update={"weathers": weathers})
+    change_weather(store, kept.id, kept.revision, record, "Forecast typed")
+    return kept.id
+
+
+def as_now(
+    base: ReadingDocument, beside: Sequence[WeatherDocument], chance_pct: float
+) -> WeatherDocument:
+    """The weather of a reading going on for as long as those beside it."""
+    last = max(one.readings[-1].at for one in beside)
+    return WeatherDocument(
+        name="As now",
+        chance_pct=chance_pct,
+        readings=[base, base.model_copy(update={"at": last})],
+    )
+
+
+def _last_measured(record: WeatherRecordDocument) -> ReadingDocument:
+    return record.readings[-1] if record.readings else record.weathers[0].readings[0]
 
 
 def change_weather(

@@ -377,9 +377,7 @@
               >{row ? (row.model === null ? 'never' : shownFigure(one, row.model, units)) : ''}</td
             >
             <td class="number unit text-right"
-              >{row
-                ? `${timeDifference(row.misfit_pct, 1)} %`
-                : ''}</td
+              >{row ? `${timeDifference(row.misfit_pct, 1)} %` : ''}</td
             >
           </tr>
         {/each}

@@ -4,6 +4,7 @@
   import type { Workbench } from '../state/workbench.svelte'
   import type { WeatherFigure, WeatherRecord } from '../api/client'
   import ReadingsTable from './ReadingsTable.svelte'
+  import TypedForecast from './TypedForecast.svelte'
   import StationPart from './StationPart.svelte'
   import WeatherFile from './WeatherFile.svelte'
   import type { Weather } from './weather.svelte'
@@ -129,6 +130,7 @@
           >Type a new record</button
         >
       </p>
+      <TypedForecast {weather} added={() => (shown = weathers.length - 1)} />
       <WeatherFile {weather} />
     </section>
     <StationPart {bench} {view} {weather} />

@@ -137,6 +137,22 @@ export class Weather {
     await this.loadRecords()
   }
 
+  /** Add forecasts typed in words; the sentence of a refusal, or nothing. */
+  async type(text: string): Promise<string | null> {
+    const open = this.bench.open
+    if (!open) return null
+    const { data, error } = await answer(
+      client.POST('/api/plans/{plan_id}/weather/forecasts', {
+        params: { path: { plan_id: open.id } },
+        body: { text },
+      }),
+    )
+    if (!data) return sentence(error)
+    await this.choose({ weather_id: data.weather_id })
+    await this.loadRecords()
+    return null
+  }
+
   /** Set where the station is and what it tells; the sentence of a refusal, or nothing. */
   async setStation(address: string | null, threshold_m: number): Promise<string | null> {
     const { data, error } = await answer(

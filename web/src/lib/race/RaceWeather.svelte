@@ -1,4 +1,5 @@
 <script lang="ts">
+  import TypedForecast from '../conditions/TypedForecast.svelte'
   import type { Weather } from '../conditions/weather.svelte'
   import type { Workbench } from '../state/workbench.svelte'
 
@@ -17,7 +18,8 @@
 </script>
 
 {#if !weather.record}
-  <p>No record of the weather is chosen for this plan; choose one under Conditions.</p>
+  <p>No record of the weather is chosen for this plan; choose one under Conditions, or type it.</p>
+  <TypedForecast {weather} added={() => void begin(weather.record?.readings?.at(0)?.at ?? null)} />
 {:else if begins === null}
   <p>The race uses the plan’s own weather.</p>
   {#if first}
