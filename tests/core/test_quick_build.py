@@ -8,9 +8,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from neapfrost.core.car.quantity import Quantity
 from neapfrost.core.car.quick_build import Built, Known, quick_build
 from neapfrost.core.car.starting_kinds import STARTING, StartingKind
-from neapfrost.core.car.statements import Measured, Quantity, Statement
+from neapfrost.core.car.statements import Measured, Statement
 from neapfrost.core.records import Conditions, Vehicle, VehicleKind
 from neapfrost.demo.plans import demo_plan
 from neapfrost.formats.plan_records import vehicle_record

@@ -5,7 +5,7 @@ from typing import Any
 import pytest
 from pydantic import TypeAdapter
 
-from neapfrost.core.car.statements import Quantity
+from neapfrost.core.car.quantity import Quantity
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.errors import InputRefused
 from neapfrost.core.lap.record import engine_work_j

@@ -4,8 +4,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from neapfrost.core.car.quantity import Quantity
 from neapfrost.core.car.starting_kinds import StartingKind
-from neapfrost.core.car.statements import Quantity
 from neapfrost.core.records import Intake
 from neapfrost.formats.document import Document, Name, NotNegative, Positive, Ratio, Seconds, Share
 

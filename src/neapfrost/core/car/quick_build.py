@@ -12,6 +12,7 @@ import numpy as np
 
 from neapfrost.core.arrays import Floats
 from neapfrost.core.atmosphere import density_kgm3
+from neapfrost.core.car.quantity import Quantity
 from neapfrost.core.car.starting_car import (
     CG_HEIGHT_M,
     CORNERING_STIFFNESS,
@@ -34,7 +35,7 @@ from neapfrost.core.car.starting_kinds import (
     StartingKind,
     model_kind,
 )
-from neapfrost.core.car.statements import KNOWN_TO, Measured, Quantity, Statement
+from neapfrost.core.car.statements import KNOWN_TO, Measured, Statement
 from neapfrost.core.car.torque_shape import RATIO_LEAST, torque_curve
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.records import (

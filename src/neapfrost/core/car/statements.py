@@ -1,10 +1,10 @@
 """What people say of a vehicle, and what the model makes of each such statement."""
 
 from dataclasses import dataclass
-from enum import StrEnum
 
 from neapfrost.core.car.headline import peak_power_w
 from neapfrost.core.car.level import LevelCar, level_car, steady_limit, top_speed_ms
+from neapfrost.core.car.quantity import Quantity
 from neapfrost.core.car.runs import Run, braking_run, standing_run
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.errors import LapImpossible
@@ -16,22 +16,6 @@ from neapfrost.core.units import KMH_PER_MS
 SLOW_MS = 14.0
 #: A run as long as the longest distance that is spoken of [m].
 LONGEST_RUN_M = 1010.0
-
-
-class Quantity(StrEnum):
-    """What a statement is about; SI units, masses in kg, accelerations in g."""
-
-    MASS = "mass_kg"
-    POWER = "peak_power_w"
-    TORQUE = "peak_torque_nm"
-    TOP_SPEED = "top_speed_ms"
-    TOP_GEAR = "top_gear_ms"
-    TIME_TO_SPEED = "time_to_speed_s"
-    TIME_TO_DISTANCE = "time_to_distance_s"
-    BRAKING = "braking_distance_m"
-    LATERAL_SLOW = "lateral_slow_g"
-    LATERAL_FAST = "lateral_fast_g"
-    DOWNFORCE = "downforce_n"
 
 
 #: How exactly each is usually known, as a share of it (one standard deviation).

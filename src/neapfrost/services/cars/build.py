@@ -5,8 +5,9 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field
 
+from neapfrost.core.car.quantity import Quantity
 from neapfrost.core.car.quick_build import Assumption, Built, Known, quick_build
-from neapfrost.core.car.statements import Quantity, Statement
+from neapfrost.core.car.statements import Statement
 from neapfrost.core.car.tyre_code import rolling_radius_m
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.records import Conditions, Vehicle

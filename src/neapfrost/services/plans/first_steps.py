@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from neapfrost.core.car.quantity import Quantity
 from neapfrost.core.car.starting_car import (
     DRIVER_KG,
     EFFICIENCY,
@@ -22,7 +23,7 @@ from neapfrost.core.car.starting_kinds import (
     StartingKind,
     model_kind,
 )
-from neapfrost.core.car.statements import Measured, Quantity, Statement
+from neapfrost.core.car.statements import Measured, Statement
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.errors import Fault, InputRefused
 from neapfrost.core.records import Conditions
