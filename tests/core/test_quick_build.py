@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from neapfrost.core.car.quantity import Quantity
-from neapfrost.core.car.quick_build import Built, Known, quick_build
+from neapfrost.core.car.quick_build import Built, Known, quick_build, usual_figures
 from neapfrost.core.car.starting_kinds import STARTING, StartingKind
 from neapfrost.core.car.statements import Measured, Statement
 from neapfrost.core.records import Conditions, Vehicle, VehicleKind
@@ -181,3 +181,11 @@ def test_gears_are_taken_as_they_stand_and_contradict_a_top_gear() -> None:
     assert found.vehicle.gearbox.ratios == ratios
     assert found.vehicle.gearbox.final_drive == pytest.approx(3.9 / 1.2)
     assert found.contradictions == ()
+    # A final drive alone is the top gear's; the first one keeps its speed.
+    alone = quick_build(replace(known, ratios=()), said)
+    assert alone.vehicle.gearbox.final_drive == 3.9
+    assert alone.vehicle.gearbox.ratios[-1] == 1.0
+    assert "top_gear_ms" not in {one.name for one in alone.assumptions}
+    usual = {figure.name: figure.value for figure in usual_figures(known)}
+    first = 7000.0 * math.pi / 30.0 / (alone.vehicle.gearbox.ratios[0] * 3.9) * 0.31
+    assert first == pytest.approx(usual["first_gear_ms"], rel=0.05)

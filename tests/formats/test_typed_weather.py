@@ -113,7 +113,7 @@ def test_any_text_is_a_forecast_or_a_refusal(text: str) -> None:
 
 
 @given(
-    st.sampled_from(sorted(RAIN_MM_H)),
+    st.sampled_from(sorted(set(RAIN_MM_H) - {"dry"})),
     st.integers(1, 600),
     st.integers(1, 99),
     st.decimals(min_value=1, max_value=40, places=1),
@@ -124,5 +124,5 @@ def test_every_word_with_any_time_rate_and_chance(
     found = one(f"dry, then {word} from minute {minute}, {rate} mm/h, {chance} %")
     assert found.chance_pct == chance
     wet = next(reading for reading in found.readings if reading.rain_mm_h > 0.0)
-    assert seconds_of(wet.at) - seconds_of(BASE.at) in (60.0 * minute, 0.0)
+    assert seconds_of(wet.at) - seconds_of(BASE.at) == 60.0 * minute
     assert wet.rain_mm_h == pytest.approx(float(str(rate)))

@@ -473,6 +473,12 @@ def test_lanes_are_driven_and_compared_over_a_run() -> None:
     assert set(best.along.lost_s) == {0.0}
     for line in lanes.lines:
         assert line.along.lost_s[0] == 0.0
+        assert len(line.run_lost_s) == 1 + 12
+        assert line.run_lost_s[-1] == pytest.approx(line.run_behind_s, abs=1e-9)
+        # On the laps that are solved it loses what their times say.
+        for mine, theirs in zip(line.points, best.points, strict=True):
+            step = line.run_lost_s[mine.lap] - line.run_lost_s[mine.lap - 1]
+            assert step == pytest.approx(mine.time_s - theirs.time_s, abs=1e-9)
         assert line.along.lost_s[-1] == pytest.approx(line.lap_s - best.lap_s, abs=1e-9)
     # Between two lanes of one radius each there are as many metres as between their offsets.
     assert plan.circuit.lanes is not None

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from neapfrost.core.car.quantity import Quantity
-from neapfrost.core.car.starting_kinds import StartingKind
+from neapfrost.core.car.starting_kinds import DrivenWheels, StartingKind
 from neapfrost.core.records import Intake
 from neapfrost.formats.document import Document, Name, NotNegative, Positive, Ratio, Seconds, Share
 
@@ -273,7 +273,7 @@ class KnownDocument(Document):
     """
 
     kind: StartingKind = "car"
-    driven: Literal["rear", "front", "all"] = "rear"
+    driven: DrivenWheels = "rear"
     gears: Annotated[int, Field(ge=1, le=10)] = 6
     power_rpm: Annotated[float, Field(ge=1_000, le=25_000)] | None = None
     rev_limit_rpm: Annotated[float, Field(ge=1_000, le=25_000)] | None = None

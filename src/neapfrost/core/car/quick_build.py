@@ -16,7 +16,6 @@ from neapfrost.core.car.quantity import Quantity
 from neapfrost.core.car.starting_car import (
     CG_HEIGHT_M,
     CORNERING_STIFFNESS,
-    FIRST_GEAR_MS,
     LIMIT_OVER_TOP_SPEED,
     LOAD_SENSITIVITY,
     MAX_LEAN_DEG,
@@ -34,9 +33,10 @@ from neapfrost.core.car.starting_kinds import (
     STARTING,
     StartingKind,
     model_kind,
+    usual_front,
 )
 from neapfrost.core.car.statements import KNOWN_TO, Measured, Statement
-from neapfrost.core.car.torque_shape import RATIO_LEAST, torque_curve
+from neapfrost.core.car.torque_shape import RATIO_LEAST, RATIO_MOST, torque_curve
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.records import (
     Aero,
@@ -157,13 +157,20 @@ def usual_figures(known: Known) -> tuple[Usual, ...]:
         Usual("torque_ratio", 1.14, 0.09),
         Usual("mu_lateral", 1.25 if bike else 1.15, 0.2),
         Usual("grip_along_ratio", 1.04, 0.06),
-        Usual("front_weight_fraction", _usual_front(known), 0.03, log=False),
+        Usual(
+            "front_weight_fraction", usual_front(known.starting, known.driven_rear), 0.03, log=False
+        ),
         (
             # Lifting a wheel, not the tyres, ends what a motorcycle can do along the road.
             Usual("cg_height_m", CG_HEIGHT_M[known.kind], 0.05, log=False)
             if bike
             # Fixed brakes leave some of the rear's grip unused, on the safe side of the ideal.
-            else Usual("brake_front_fraction", min(_usual_front(known) + 0.19, 0.9), 0.05, False)
+            else Usual(
+                "brake_front_fraction",
+                min(usual_front(known.starting, known.driven_rear) + 0.19, 0.9),
+                0.05,
+                False,
+            )
         ),
         Usual("lift_area_m2", 0.02 if bike else 0.15, 0.05 if bike else 0.12, log=False),
         Usual("drag_area_m2", 0.36 if bike else 0.72, 0.2 if bike else 0.3),
@@ -202,14 +209,6 @@ def _of_its_kind(known: Known) -> dict[str, float]:
     }
 
 
-def _usual_front(known: Known) -> float:
-    """Weight share of the front axle: a driven axle carries the engine more often than not."""
-    stated = STARTING[known.starting].front
-    if stated is not None:
-        return stated
-    return 0.62 - 0.14 * known.driven_rear
-
-
 def build_vehicle(known: Known, figures: dict[str, float]) -> Vehicle:
     """The vehicle of some figures; ratios in geometric progression from first gear to top."""
     bike = known.kind is VehicleKind.MOTORCYCLE
@@ -217,14 +216,7 @@ def build_vehicle(known: Known, figures: dict[str, float]) -> Vehicle:
     power_rpm = known.power_rpm or (11_500.0 if bike else 6_500.0)
     limit = max(known.rev_limit_rpm or 1.07 * power_rpm, power_rpm)
     radius = known.rolling_radius_m or ROLLING_RADIUS_M[known.kind]
-    first, top = figures["first_gear_ms"], figures["top_gear_ms"]
-    top = max(top, 1.05 * first)
-    ratios, final = known.ratios, known.final_drive
-    if not ratios:
-        step = (top / first) ** (1.0 / max(known.gears - 1, 1))
-        ratios = tuple(step ** (known.gears - 1 - gear) for gear in range(known.gears))
-    if final is None:
-        final = limit * math.pi / 30.0 * radius / (top * ratios[-1])
+    ratios, final = _gears(known, figures, limit * math.pi / 30.0 * radius)
     front = min(max(figures["front_weight_fraction"], 0.2), 0.8)
     front_stiffness, rear_stiffness = CORNERING_STIFFNESS[known.kind]
     brakes = min(max(figures.get("brake_front_fraction", 0.6), 0.3), 0.98)
@@ -235,9 +227,7 @@ def build_vehicle(known: Known, figures: dict[str, float]) -> Vehicle:
         driver_kg=known.driver_kg,
         fuel_kg=known.fuel_kg,
         wheelbase_m=starting.wheelbase_m,
-        cg_height_m=max(
-            figures.get("cg_height_m", STARTING[known.starting].cg_height_m), LOWEST_CG_M
-        ),
+        cg_height_m=max(figures.get("cg_height_m", starting.cg_height_m), LOWEST_CG_M),
         front_weight_fraction=front,
         tyres=Tyres(
             figures["mu_lateral"],
@@ -273,6 +263,24 @@ def build_vehicle(known: Known, figures: dict[str, float]) -> Vehicle:
         max_lean_deg=MAX_LEAN_DEG if bike else None,
         inertia=usual_inertia(known.kind, figures["mass_kg"], figures["peak_power_w"], radius),
     )
+
+
+def _gears(
+    known: Known, figures: dict[str, float], direct_ms: float
+) -> tuple[tuple[float, ...], float]:
+    """Ratios and final drive, as stated as far as they are.
+
+    Without ratios the top gear is 1, the others lie in geometric progression down to the first.
+    `direct_ms` is the speed at the rev limit with nothing geared down.
+    """
+    final = known.final_drive
+    if known.ratios:
+        return known.ratios, final or direct_ms / (figures["top_gear_ms"] * known.ratios[-1])
+    first = figures["first_gear_ms"]
+    top = max(figures["top_gear_ms"] if final is None else direct_ms / final, 1.05 * first)
+    step = (top / first) ** (1.0 / max(known.gears - 1, 1))
+    ratios = tuple(step ** (known.gears - 1 - gear) for gear in range(known.gears))
+    return ratios, final or direct_ms / top
 
 
 def quick_build(
@@ -330,6 +338,7 @@ def _stated(
     said: dict[Quantity, Statement] = {}
     for statement in statements:
         said.setdefault(statement.quantity, statement)
+    value = {figure.name: figure.value for figure in usual}
     fixed: dict[str, float] = {}
     if Quantity.MASS in said:
         fixed["mass_kg"] = said[Quantity.MASS].value
@@ -337,19 +346,20 @@ def _stated(
         fixed["peak_power_w"] = said[Quantity.POWER].value
     if Quantity.POWER in said and Quantity.TORQUE in said and known.power_rpm:
         at_power = said[Quantity.POWER].value / (known.power_rpm * math.pi / 30.0)
-        if said[Quantity.TORQUE].value >= RATIO_LEAST * at_power:
-            fixed["torque_ratio"] = said[Quantity.TORQUE].value / at_power
+        ratio = said[Quantity.TORQUE].value / at_power
+        if RATIO_LEAST <= ratio <= RATIO_MOST:
+            fixed["torque_ratio"] = ratio
     if Quantity.DOWNFORCE in said:
         downforce = said[Quantity.DOWNFORCE]
         half_rho = 0.5 * density_kgm3(air, 0.0)
         fixed["lift_area_m2"] = downforce.value / (half_rho * (downforce.at or 50.0) ** 2)
     if Quantity.TOP_GEAR in said:
         fixed["top_gear_ms"] = said[Quantity.TOP_GEAR].value
+    # Gears that are stated leave nothing to find of these.
+    if known.final_drive is not None:
+        fixed["top_gear_ms"] = value["top_gear_ms"]
     if known.ratios:
-        # The ratios alone say how the gears lie to each other.
-        fixed["first_gear_ms"] = FIRST_GEAR_MS[known.kind]
-        if known.final_drive is not None:
-            fixed["top_gear_ms"] = 1.0
+        fixed["first_gear_ms"] = value["first_gear_ms"]
     return tuple(
         replace(figure, value=fixed[figure.name], spread=0.0) if figure.name in fixed else figure
         for figure in usual

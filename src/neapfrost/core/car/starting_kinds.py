@@ -12,6 +12,9 @@ from neapfrost.core.units import KMH_PER_MS
 #: The speed at which people state a downforce [m/s].
 DOWNFORCE_SPEED_MS = 200.0 / KMH_PER_MS
 
+DrivenWheels = Literal["rear", "front", "all"]
+DRIVEN_REAR: dict[DrivenWheels, float] = {"rear": 1.0, "front": 0.0, "all": 0.6}
+
 StartingKind = Literal["car", "kart", "single_seater", "gt", "motorcycle"]
 
 
@@ -48,6 +51,17 @@ STARTING: dict[StartingKind, Starting] = {
     "gt": Starting("GT car", 1250, 400, 285, 1.45, 550, 2.65, 0.43, front=0.49),
     "motorcycle": Starting("motorcycle", 175, 110, 270, 1.15, 0, *BIKE, front=0.51),
 }
+
+
+def rear_drive(kind: StartingKind, driven: DrivenWheels) -> float:
+    """The rear axle's share of the drive."""
+    return 1.0 if kind == "motorcycle" else DRIVEN_REAR[driven]
+
+
+def usual_front(kind: StartingKind, rear_drive: float) -> float:
+    """Weight share of the front axle: a driven axle carries the engine more often than not."""
+    stated = STARTING[kind].front
+    return 0.62 - 0.14 * rear_drive if stated is None else stated
 
 
 def model_kind(kind: StartingKind) -> Literal["car", "motorcycle"]:

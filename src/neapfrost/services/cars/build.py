@@ -7,6 +7,7 @@ from pydantic import BaseModel, Field
 
 from neapfrost.core.car.quantity import Quantity
 from neapfrost.core.car.quick_build import Assumption, Built, Known, quick_build
+from neapfrost.core.car.starting_kinds import rear_drive
 from neapfrost.core.car.statements import Statement
 from neapfrost.core.car.tyre_code import rolling_radius_m
 from neapfrost.core.errors import Fault, InputRefused
@@ -19,7 +20,6 @@ from neapfrost.services.cars.usual import reference_loads, usual_attitude
 from neapfrost.services.figures.figure import BY_UNIT
 from neapfrost.services.figures.figure import Quantity as ShownQuantity
 
-DRIVEN = {"rear": 1.0, "front": 0.0, "all": 0.6}
 FIGURE_LABELS = {
     "mass_kg": ("Mass", "kg"),
     "peak_power_w": ("Power", "kW"),
@@ -123,7 +123,7 @@ def built_car(wanted: QuickCar) -> QuickBuilt:
     code = wanted.tyre_code.strip()
     known = Known(
         starting=wanted.kind,
-        driven_rear=1.0 if wanted.kind == "motorcycle" else DRIVEN[wanted.driven],
+        driven_rear=rear_drive(wanted.kind, wanted.driven),
         gears=len(wanted.ratios) or wanted.gears,
         ratios=tuple(wanted.ratios),
         final_drive=wanted.final_drive,

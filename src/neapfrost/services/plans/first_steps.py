@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from neapfrost.core.car.as_stated import doing_as_stated
 from neapfrost.core.car.quantity import Quantity
 from neapfrost.core.car.starting_car import (
     DRIVER_KG,
@@ -20,13 +21,14 @@ from neapfrost.core.car.starting_car import (
 from neapfrost.core.car.starting_kinds import (
     DOWNFORCE_SPEED_MS,
     STARTING,
+    DrivenWheels,
     StartingKind,
     model_kind,
+    rear_drive,
+    usual_front,
 )
-from neapfrost.core.car.statements import Measured, Statement
 from neapfrost.core.constants import STANDARD_GRAVITY_MS2
 from neapfrost.core.errors import Fault, InputRefused
-from neapfrost.core.records import Conditions
 from neapfrost.formats.car_document import Aspiration, CarDocument, IntakeDocument
 from neapfrost.formats.document import NAME_MOST, Name
 from neapfrost.formats.faults import validated
@@ -35,9 +37,6 @@ from neapfrost.formats.plan_file import plan_from_object
 from neapfrost.formats.plan_records import intake_record, vehicle_record
 from neapfrost.services.cars.usual import usual_attitude, usual_tyres
 from neapfrost.services.circuits.roadside_edit import BOARD_M, USUAL_BOARDS
-
-#: Rounds in which a first car comes to do what is stated of it, to a part in a thousand.
-ROUNDS = 4
 
 
 class _Step(BaseModel):
@@ -49,7 +48,7 @@ class FirstCar(_Step):
 
     name: Annotated[Name, Field(min_length=1)]
     kind: StartingKind = "car"
-    driven: Literal["rear", "front", "all"] = "rear"
+    driven: DrivenWheels = "rear"
     mass_kg: Annotated[float, Field(gt=50, le=20_000)]
     peak_power_kw: Annotated[float, Field(gt=1, le=3_000)]
     top_speed_ms: Annotated[float, Field(gt=15, le=150)]
@@ -142,8 +141,8 @@ def plan_name(car: str, circuit: str) -> str:
 def _car(car: FirstCar, figures: StartingFigures) -> dict[str, object]:
     kind, starting = model_kind(car.kind), STARTING[car.kind]
     bike = kind == "motorcycle"
-    share = {"rear": 1.0, "front": 0.0, "all": 0.6}[car.driven]
-    front = starting.front or {"rear": 0.48, "front": 0.61, "all": 0.55}[car.driven]
+    share = rear_drive(car.kind, car.driven)
+    front = usual_front(car.kind, share)
     ratios = figures.ratios[-starting.gears :] if starting.gears else figures.ratios
     return {
         "name": car.name,
@@ -181,7 +180,7 @@ def _car(car: FirstCar, figures: StartingFigures) -> dict[str, object]:
             "efficiency": EFFICIENCY,
         },
         "gearbox": {"ratios": list(ratios), "final_drive": figures.final_drive},
-        "drive": {"rear_fraction": 1.0 if bike else share},
+        "drive": {"rear_fraction": share},
         "brakes": {"front_fraction": None},
         "known": _known(car, len(ratios)),
         "note": "From mass, power, top speed and lateral g; engine shape, gears, weight "
@@ -190,34 +189,25 @@ def _car(car: FirstCar, figures: StartingFigures) -> dict[str, object]:
 
 
 def _doing_as_stated(stated: FirstCar, car: CarDocument) -> dict[str, object]:
-    """The car with grip, drag and downforce such that it does what is stated of it.
-
-    The closed forms that these begin with leave out what turning, load and closed air cost.
-    """
-    for _ in range(ROUNDS):
-        does = Measured(vehicle_record(car), Conditions())
-        lateral = does.of(Statement(Quantity.LATERAL_SLOW, stated.lateral_g))
-        top = does.of(Statement(Quantity.TOP_SPEED, stated.top_speed_ms))
-        downforce = does.of(Statement(Quantity.DOWNFORCE, 1.0, DOWNFORCE_SPEED_MS))
-        grip = stated.lateral_g / lateral if lateral else 1.0
-        drag = (top / stated.top_speed_ms) ** 3 if top else 1.0
-        newtons = STANDARD_GRAVITY_MS2 * stated.downforce_kg
-        lift = newtons / downforce if downforce and newtons > 0.0 else 1.0
-        tyres = {
-            "mu_lateral": grip * car.tyres.mu_lateral,
-            "mu_longitudinal": grip * car.tyres.mu_longitudinal,
+    """The car with grip, drag and downforce such that it does what is stated of it."""
+    newtons = STANDARD_GRAVITY_MS2 * stated.downforce_kg
+    found = doing_as_stated(
+        vehicle_record(car), stated.lateral_g, stated.top_speed_ms, (newtons, DOWNFORCE_SPEED_MS)
+    )
+    tyres, aero = found.tyres, found.aero
+    return car.model_copy(
+        update={
+            "tyres": car.tyres.model_copy(
+                update={
+                    "mu_lateral": tyres.mu_lateral,
+                    "mu_longitudinal": tyres.mu_longitudinal,
+                }
+            ),
+            "aero": car.aero.model_copy(
+                update={"lift_area_m2": aero.lift_area_m2, "drag_area_m2": aero.drag_area_m2}
+            ),
         }
-        aero = {
-            "lift_area_m2": lift * car.aero.lift_area_m2,
-            "drag_area_m2": drag * car.aero.drag_area_m2,
-        }
-        car = car.model_copy(
-            update={
-                "tyres": car.tyres.model_copy(update=tyres),
-                "aero": car.aero.model_copy(update=aero),
-            }
-        )
-    return car.model_dump(mode="json")
+    ).model_dump(mode="json")
 
 
 def _known(car: FirstCar, gears: int) -> dict[str, object]:

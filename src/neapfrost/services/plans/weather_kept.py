@@ -82,31 +82,37 @@ def begin_weather(store: Store, plan_id: int) -> int:
 
     Its one reading is the plan's own conditions at the last full hour. Raises NotThere.
     """
-    with reading(store) as session:
-        plan = assemble(session, plan_id).document
-    record = WeatherRecordDocument(
-        format=WEATHER_FORMAT,
-        version=WEATHER_VERSION,
-        name=f"Weather at {plan.circuit.name}"[:NAME_MOST],
-        readings=[_present_reading(store, plan_id)],
-    )
-    weather_id = add_weather(store, record, "Typed in")
+    return _begun(store, plan_id, _new_record(store, plan_id), "Typed in")
+
+
+def _begun(store: Store, plan_id: int, record: WeatherRecordDocument, remark: str) -> int:
+    """Keep a new record and look at the plan along it; returns its number."""
+    weather_id = add_weather(store, record, remark)
     choose_weather(store, plan_id, WeatherChoice(weather_id=weather_id))
     return weather_id
 
 
-def _present_reading(store: Store, plan_id: int) -> ReadingDocument:
-    """The plan's own conditions as a reading of the last full hour."""
+def _new_record(store: Store, plan_id: int) -> WeatherRecordDocument:
+    """A record whose one reading is the plan's own conditions at the last full hour."""
     with reading(store) as session:
-        air = assemble(session, plan_id).document.conditions
-    return ReadingDocument(
-        at=datetime.now().replace(minute=0, second=0, microsecond=0).isoformat(),
-        air_temp_c=air.air_temp_c,
-        pressure_hpa=air.pressure_hpa,
-        humidity_pct=air.humidity_pct,
-        wind_speed_ms=air.wind_speed_ms,
-        wind_from_deg=air.wind_from_deg,
-        track_temp_c=air.track_temp_c,
+        plan = assemble(session, plan_id).document
+    air = plan.conditions
+    now = datetime.now().replace(minute=0, second=0, microsecond=0).isoformat()
+    return WeatherRecordDocument(
+        format=WEATHER_FORMAT,
+        version=WEATHER_VERSION,
+        name=f"Weather at {plan.circuit.name}"[:NAME_MOST],
+        readings=[
+            ReadingDocument(
+                at=now,
+                air_temp_c=air.air_temp_c,
+                pressure_hpa=air.pressure_hpa,
+                humidity_pct=air.humidity_pct,
+                wind_speed_ms=air.wind_speed_ms,
+                wind_from_deg=air.wind_from_deg,
+                track_temp_c=air.track_temp_c,
+            )
+        ],
     )
 
 
@@ -118,22 +124,19 @@ def type_forecasts(store: Store, plan_id: int, text: str) -> int:
     number. Raises InputRefused, and NotThere.
     """
     kept = weather_of(store, plan_id).weather
-    base = _present_reading(store, plan_id) if kept is None else _last_measured(kept.record)
+    record = _new_record(store, plan_id) if kept is None else kept.record
+    base = record.readings[-1] if record.readings else record.weathers[0].readings[0]
     typed = typed_forecasts(text, base)
-    if kept is None:
-        begin_weather(store, plan_id)
-        kept = weather_of(store, plan_id).weather
-        assert kept is not None  # it has just been chosen
     rest = 100.0 - sum(one.chance_pct for one in typed)
-    if not kept.record.weathers and rest > 0.0:
-        typed.insert(0, as_now(base, typed, rest))
-    weathers = [*kept.record.weathers, *typed]
-    record = kept.record.model_copy(update={"weathers": weathers})
-    change_weather(store, kept.id, kept.revision, record, "Forecast typed")
-    return kept.id
+    if not record.weathers and rest > 0.0:
+        typed.insert(0, _as_now(base, typed, rest))
+    record = record.model_copy(update={"weathers": [*record.weathers, *typed]})
+    if kept is None:
+        return _begun(store, plan_id, record, "Forecast typed")
+    return change_weather(store, kept.id, kept.revision, record, "Forecast typed").id
 
 
-def as_now(
+def _as_now(
     base: ReadingDocument, beside: Sequence[WeatherDocument], chance_pct: float
 ) -> WeatherDocument:
     """The weather of a reading going on for as long as those beside it."""
@@ -143,10 +146,6 @@ def as_now(
         chance_pct=chance_pct,
         readings=[base, base.model_copy(update={"at": last})],
     )
-
-
-def _last_measured(record: WeatherRecordDocument) -> ReadingDocument:
-    return record.readings[-1] if record.readings else record.weathers[0].readings[0]
 
 
 def change_weather(

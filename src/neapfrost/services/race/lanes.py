@@ -66,7 +66,8 @@ class LaneLine(BaseModel):
     """A way round: a lane, or entered in one and left in another.
 
     Energy into each tyre in a lap [kJ], how evenly axles and sides share it, the fade that comes
-    of it, and the time of the whole run.
+    of it, and the time of the whole run. `run_lost_s` is what it has lost to the quickest run
+    before its first lap and after each.
     """
 
     name: str
@@ -79,6 +80,7 @@ class LaneLine(BaseModel):
     fade_pct: float
     run_s: float
     run_behind_s: float
+    run_lost_s: list[float]
     points: list[LanePoint]
     along: LaneAlong
 
@@ -120,11 +122,12 @@ class Line:
 
 @dataclass(frozen=True)
 class LaneRun:
-    """A line as it is driven: the way, what comes of it, and the lap on a fresh set."""
+    """A line as it is driven: the way, what comes of it, the lap on a fresh set, all its laps."""
 
     way: Line
     line: LaneLine
     first: DrivenLap
+    times_s: Floats
 
 
 def lanes_of(plan: PlanDocument) -> list[Line]:
@@ -198,6 +201,7 @@ def _compared(found: list[LaneRun], stated: DrivenLap, at_m: Floats) -> list[Lan
             update={
                 "run_behind_s": one.line.run_s - runs[0].line.run_s,
                 "behind_s": one.line.lap_s - best_lap,
+                "run_lost_s": [0.0, *np.cumsum(one.times_s - runs[0].times_s).tolist()],
                 "along": _along(one.way, stated.lap.path, at_m, clock - clocks[0]),
             }
         )
@@ -238,6 +242,7 @@ def lane_run(plan: PlanDocument, base: Drive, line: Line, laps: int) -> LaneRun:
         fade_pct=100.0 * tyre.fade_share,
         run_s=float(times.sum()),
         run_behind_s=0.0,
+        run_lost_s=[],
         points=[
             LanePoint(
                 lap=age + 1,
@@ -249,7 +254,7 @@ def lane_run(plan: PlanDocument, base: Drive, line: Line, laps: int) -> LaneRun:
         ],
         along=LaneAlong(x_m=[], y_m=[], lost_s=[]),
     )
-    return LaneRun(line, told, solved[0])
+    return LaneRun(line, told, solved[0], times)
 
 
 def lift_ways(plan: PlanDocument) -> list[LiftWay]:

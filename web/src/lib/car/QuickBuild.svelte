@@ -1,30 +1,20 @@
 <script lang="ts">
   import { untrack } from 'svelte'
-  import {
-    answer,
-    client,
-    sentences,
-    type Car,
-    type QuickBuilt,
-    type QuickCar,
-    type Stated,
-  } from '../api/client'
+  import { answer, client, sentences, type QuickBuilt, type QuickCar } from '../api/client'
   import { KINDS, twoWheeled, type Kind } from '../start/kinds'
   import type { View } from '../state/view.svelte'
   import type { Workbench } from '../state/workbench.svelte'
-  import { plain, timeDifference, typedNumber } from '../parts/format'
+  import { plain, timeDifference } from '../parts/format'
   import type { Quantity } from '../parts/units'
-  import { mentioned, STATEMENTS, shownFigure, statementOf, type Statement } from './statements'
+  import { KnownEntry, type Known } from './knownEntry.svelte'
+  import { mentioned, STATEMENTS, shownFigure, type Statement } from './statements'
 
   /** A car from what a person knows of it; each statement is set beside what the model does. */
   let { bench, view }: { bench: Workbench; view: View } = $props()
 
   const units = $derived(view.units)
-  const car = $derived(bench.open?.plan.car)
-  /** What is known, in SI units; null where nothing is. */
-  let known = $state.raw(blank())
-  /** A field under the hand, as it is typed. */
-  let draft = $state.raw<{ field: string; text: string } | null>(null)
+  const entry = new KnownEntry(() => view.units)
+  const known = $derived(entry.known)
   const optionsOf = (name: string) =>
     bench.figures.of('car').find((row) => row.name === name)?.options ?? []
   let built = $state.raw<QuickBuilt | null>(null)
@@ -32,132 +22,16 @@
   let busy = $state(false)
   let asked = 0
 
-  type KnownFigures = NonNullable<Car['known']>
-  interface Entry {
-    name: string
-    kind: Kind
-    driven: 'rear' | 'front' | 'all'
-    aspiration: string
-    standard: string
-    tyre: string
-    ratios: (number | null)[]
-    /** Figures by their field: statements, the speeds they belong to, and the rest. */
-    figures: Record<string, number | null>
-  }
-  function blank(): Entry {
-    return {
-      name: 'New car',
-      kind: 'car',
-      driven: 'rear',
-      aspiration: 'natural',
-      standard: 'iso_1585',
-      tyre: '',
-      ratios: [],
-      figures: {},
-    }
-  }
-
   // A car that was built from known figures is gone on from with these.
   let takenFor = ''
   $effect(() => {
     const open = bench.open
-    if (!open || takenFor === `${open.id}`) return
-    takenFor = `${open.id}`
-    const entered = open.plan.car.known
-    if (entered) untrack(() => (known = recalled(entered, open.plan.car)))
+    const mark = `${open?.id}|${open?.car.id}`
+    if (!open || takenFor === mark) return
+    takenFor = mark
+    untrack(() => entry.goOnFrom(open.plan.car))
   })
-  function recalled(entered: KnownFigures, from: Car): Entry {
-    const figures: Record<string, number | null> = {
-      gears: entered.gears ?? null,
-      power_rpm: entered.power_rpm ?? null,
-      rev_limit_rpm: entered.rev_limit_rpm ?? null,
-      final_drive: entered.final_drive ?? null,
-      temp: from.engine.intake?.stated_temp_c ?? null,
-      pressure: from.engine.intake?.stated_pressure_hpa ?? null,
-      humidity: from.engine.intake?.stated_humidity_pct ?? null,
-    }
-    for (const stated of entered.stated ?? []) {
-      const one = statementOf(stated, units)
-      if (!one) continue
-      figures[one.id] = stated.value
-      if (one.at) figures[`${one.id}@`] = stated.at ?? null
-    }
-    return {
-      ...blank(),
-      name: from.name,
-      kind: entered.kind ?? 'car',
-      driven: entered.driven ?? 'rear',
-      aspiration: from.engine.intake?.aspiration ?? 'natural',
-      standard: from.engine.intake?.standard ?? 'iso_1585',
-      tyre: entered.tyre_code ?? '',
-      ratios: entered.ratios ?? [],
-      figures,
-    }
-  }
-
-  /** A field's text: under the hand as typed, else its figure in the units of the page. */
-  function textOf(field: string, show: (si: number) => number, decimals: number): string {
-    if (draft?.field === field) return draft.text
-    const value = known.figures[field]
-    return value === null || value === undefined ? '' : plain(show(value), decimals)
-  }
-  function type(field: string, text: string, read: (shown: number) => number): void {
-    draft = { field, text }
-    const value = text.trim() === '' ? null : typedNumber(text)
-    known = {
-      ...known,
-      figures: { ...known.figures, [field]: value === null ? null : read(value) },
-    }
-  }
-  /** What is stated stays at the speed that its label says, whatever the units are later. */
-  function enter(one: Statement, text: string): void {
-    const at = atOf(one)
-    type(one.id, text, (shown) => one.read(shown, units))
-    const kept = known.figures[one.id] === null ? null : at
-    if (one.at) known = { ...known, figures: { ...known.figures, [`${one.id}@`]: kept } }
-  }
-  const ratioText = $derived(
-    draft?.field === 'ratios'
-      ? draft.text
-      : known.ratios.map((ratio) => (ratio === null ? '?' : plain(ratio, 4))).join(' '),
-  )
-  function typeRatios(text: string): void {
-    draft = { field: 'ratios', text }
-    const parts = text.split(/[\s;/]+/).filter((part) => part !== '')
-    known = { ...known, ratios: parts.map(typedNumber) }
-  }
-
-  const atOf = (one: Statement): number | null =>
-    one.at ? (known.figures[`${one.id}@`] ?? one.at.usual(units)) : null
-  const stated = $derived(
-    STATEMENTS.flatMap((one): Stated[] => {
-      const value = known.figures[one.id]
-      if (value === null || value === undefined || value <= 0) return []
-      return [{ quantity: one.quantity, value, at: atOf(one) }]
-    }),
-  )
-  const wanted = $derived<QuickCar>({
-    name: known.name.trim() || 'New car',
-    kind: known.kind,
-    driven: known.driven,
-    gears: known.figures['gears'] ?? 6,
-    power_rpm: known.figures['power_rpm'] ?? null,
-    rev_limit_rpm: known.figures['rev_limit_rpm'] ?? null,
-    tyre_code: known.tyre,
-    ratios: known.ratios as number[],
-    final_drive: known.figures['final_drive'] ?? null,
-    intake: {
-      aspiration: known.aspiration,
-      standard: known.standard,
-      stated_temp_c: known.figures['temp'] ?? null,
-      stated_pressure_hpa: known.figures['pressure'] ?? null,
-      stated_humidity_pct: known.figures['humidity'] ?? null,
-      // What is left out is as usual: the server knows it.
-    } as NonNullable<QuickCar['intake']>,
-    fuel_kg: car?.fuel_kg ?? 20,
-    driver_kg: car?.driver_kg ?? 80,
-    stated,
-  })
+  const wanted = $derived<QuickCar>(entry.wanted(bench.open?.plan.car))
 
   async function build(): Promise<void> {
     const mine = ++asked
@@ -194,7 +68,7 @@
     }
   }
   const rowOf = (one: Statement) =>
-    built?.rows.find((row) => row.quantity === one.quantity && near(row.at, atOf(one)))
+    built?.rows.find((row) => row.quantity === one.quantity && near(row.at, entry.at(one)))
   const near = (a: number | null, b: number | null): boolean =>
     a === b || (a !== null && b !== null && Math.abs(a - b) < 1e-6 * Math.abs(b))
 </script>
@@ -210,10 +84,10 @@
     class={width}
     aria-label={label}
     inputmode="decimal"
-    value={textOf(field, (si) => units.show(si, quantity), decimals)}
+    value={entry.text(field, (si) => units.show(si, quantity), decimals)}
     oninput={(event) =>
-      type(field, event.currentTarget.value, (shown) => units.read(shown, quantity))}
-    onblur={() => (draft = null)}
+      entry.type(field, event.currentTarget.value, (shown) => units.read(shown, quantity))}
+    onblur={() => entry.leave()}
   />
 {/snippet}
 
@@ -222,7 +96,7 @@
     <p class="unit">
       Enter what you know and leave the rest blank. Mass, power, downforce and gears are kept as
       stated; the rest is fitted as you type.
-      {#if stated.length > 0}<button class="link" onclick={() => (known = blank())}>Clear</button
+      {#if entry.stated.length > 0}<button class="link" onclick={() => entry.clear()}>Clear</button
         >{/if}
     </p>
     <table class="ruled">
@@ -234,7 +108,7 @@
               class="name"
               aria-label="Name of the car"
               value={known.name}
-              oninput={(event) => (known = { ...known, name: event.currentTarget.value })}
+              oninput={(event) => entry.set({ name: event.currentTarget.value })}
             /></td
           >
         </tr>
@@ -245,7 +119,7 @@
               class="bg-paper"
               aria-label="Kind"
               value={known.kind}
-              onchange={(event) => (known = { ...known, kind: event.currentTarget.value as Kind })}
+              onchange={(event) => entry.set({ kind: event.currentTarget.value as Kind })}
             >
               {#each KINDS as one (one.kind)}<option value={one.kind}>{one.label}</option>{/each}
             </select>
@@ -255,7 +129,7 @@
                 aria-label="Driven axle"
                 value={known.driven}
                 onchange={(event) =>
-                  (known = { ...known, driven: event.currentTarget.value as Entry['driven'] })}
+                  entry.set({ driven: event.currentTarget.value as Known['driven'] })}
               >
                 <option value="rear">rear-wheel drive</option>
                 <option value="front">front-wheel drive</option>
@@ -273,9 +147,9 @@
               class="ratios"
               aria-label="Gear ratios, first gear first"
               placeholder="3.1 2.2 1.7 1.4"
-              value={ratioText}
-              oninput={(event) => typeRatios(event.currentTarget.value)}
-              onblur={() => (draft = null)}
+              value={entry.ratios}
+              oninput={(event) => entry.typeRatios(event.currentTarget.value)}
+              onblur={() => entry.leave()}
             />, final drive {@render figure('final_drive', 'Final drive (to 1)', 4, 'few')}</td
           >
         </tr>
@@ -293,7 +167,7 @@
               class="bg-paper"
               aria-label="How the engine takes its air"
               value={known.aspiration}
-              onchange={(event) => (known = { ...known, aspiration: event.currentTarget.value })}
+              onchange={(event) => entry.set({ aspiration: event.currentTarget.value })}
             >
               {#each optionsOf('aspiration') as option (option.name)}
                 <option value={`${option.value}`}>{option.name}</option>
@@ -303,7 +177,7 @@
               class="bg-paper"
               aria-label="Power stated to"
               value={known.standard}
-              onchange={(event) => (known = { ...known, standard: event.currentTarget.value })}
+              onchange={(event) => entry.set({ standard: event.currentTarget.value })}
             >
               {#each optionsOf('power_standard') as option (option.name)}
                 <option value={`${option.value}`}>to {option.name}</option>
@@ -339,36 +213,36 @@
               aria-label="Tyre code"
               placeholder="205/55 R16, or 0.31 m"
               value={known.tyre}
-              oninput={(event) => (known = { ...known, tyre: event.currentTarget.value })}
+              oninput={(event) => entry.set({ tyre: event.currentTarget.value })}
             /></td
           >
         </tr>
         {#each STATEMENTS as one (one.id)}
           {@const row = rowOf(one)}
           <tr class:off={row && Math.abs(row.misfit_pct) > 3}>
-            <th scope="row">{one.label(units, atOf(one))}</th>
+            <th scope="row">{one.label(units, entry.at(one))}</th>
             <td
               ><input
-                aria-label="{one.label(units, atOf(one))} ({one.unit(units)})"
+                aria-label="{one.label(units, entry.at(one))} ({one.unit(units)})"
                 inputmode="decimal"
-                value={textOf(one.id, (si) => one.show(si, units), one.decimals + 1)}
-                oninput={(event) => enter(one, event.currentTarget.value)}
-                onblur={() => (draft = null)}
+                value={entry.text(one.id, (si) => one.show(si, units), one.decimals + 1)}
+                oninput={(event) => entry.enter(one, event.currentTarget.value)}
+                onblur={() => entry.leave()}
               />
               <span class="unit">{one.unit(units)}</span>
               {#if one.at?.asked}
                 <span class="unit">at</span>
                 <input
                   class="few"
-                  aria-label="{one.label(units, atOf(one))}: at ({units.speedUnit})"
+                  aria-label="{one.label(units, entry.at(one))}: at ({units.speedUnit})"
                   inputmode="decimal"
-                  value={textOf(`${one.id}@`, units.speed, 1) ||
-                    (draft?.field === `${one.id}@` ? '' : plain(units.speed(atOf(one) ?? 0), 1))}
+                  value={entry.text(`${one.id}@`, units.speed, 1) ||
+                    (entry.typing(`${one.id}@`) ? '' : plain(units.speed(entry.at(one) ?? 0), 1))}
                   oninput={(event) =>
-                    type(`${one.id}@`, event.currentTarget.value, (shown) =>
+                    entry.type(`${one.id}@`, event.currentTarget.value, (shown) =>
                       units.read(shown, 'speed'),
                     )}
-                  onblur={() => (draft = null)}
+                  onblur={() => entry.leave()}
                 />
                 <span class="unit">{units.speedUnit}</span>
               {/if}</td

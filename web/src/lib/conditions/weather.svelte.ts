@@ -148,8 +148,14 @@ export class Weather {
       }),
     )
     if (!data) return sentence(error)
+    const before = this.now?.weather ?? null
     await this.choose({ weather_id: data.weather_id })
     await this.loadRecords()
+    this.bench.say('Forecast added.', async () => {
+      const present = this.now?.weather
+      if (!before) await this.choose({ weather_id: null })
+      else if (present) await this.#put(present, before.record, 'Undone: forecast added')
+    })
     return null
   }
 

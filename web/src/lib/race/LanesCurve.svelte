@@ -25,35 +25,12 @@
     along: number[]
     lost: number[]
   }
-  /** Seconds lost up to each lap of the run; between the laps that are solved it is read. */
-  function overRun(): Curve[] {
-    const best = lanes.lines[0]?.points ?? []
-    return lanes.lines.map((line) => {
-      const lost = [0]
-      const along = [0]
-      for (let lap = 1; lap <= lanes.laps; lap += 1) {
-        lost.push((lost.at(-1) ?? 0) + timeOf(line.points, lap) - timeOf(best, lap))
-        along.push(lap)
-      }
-      return { name: line.name, along, lost }
-    })
-  }
-  function timeOf(points: Lanes['lines'][number]['points'], lap: number): number {
-    const after = points.find((point) => point.lap >= lap) ?? points.at(-1)
-    const before = [...points].reverse().find((point) => point.lap <= lap) ?? points[0]
-    if (!after || !before) return 0
-    if (after.lap === before.lap) return after.time_s
-    const share = (lap - before.lap) / (after.lap - before.lap)
-    return before.time_s + share * (after.time_s - before.time_s)
-  }
   const curves = $derived<Curve[]>(
-    over === 'run'
-      ? overRun()
-      : lanes.lines.map((line) => ({
-          name: line.name,
-          along: lanes.at_m,
-          lost: line.along.lost_s,
-        })),
+    lanes.lines.map((line) =>
+      over === 'run'
+        ? { name: line.name, along: line.run_lost_s.map((_, lap) => lap), lost: line.run_lost_s }
+        : { name: line.name, along: lanes.at_m, lost: line.along.lost_s },
+    ),
   )
   const all = $derived(curves.flatMap((curve) => curve.lost))
   const x = $derived(
