@@ -188,7 +188,10 @@ def test_a_forecast_is_typed_in_words_and_the_race_is_planned_in_it(
     page.get_by_role("button", name="Add forecast").click()
     forecast = "Dry, then rain from minute 5, 4 mm/h"
     expect(page.locator("#race-panel")).to_contain_text(forecast, timeout=DRIVEN_MS)
+    # The race begins where the minutes of the forecast do.
+    began = page.get_by_label("When the race begins").input_value()
     page.goto(f"{address}#/plan/{plan}/conditions/record")
+    expect(page.get_by_label("Time of reading 1")).to_have_value(began[11:16])
     which = page.get_by_label("Which readings")
     which.select_option(label=forecast)
     expect(page.get_by_label("Chance of this forecast, %")).to_have_value("40")

@@ -37,11 +37,16 @@ from neapfrost.store.tables import Plan
 
 
 class KeptWeather(BaseModel):
-    """A kept record with the revision it stands at."""
+    """A kept record with the revision it stands at.
+
+    `race_from` is when a race along it begins unless somebody says: where its forecasts take over,
+    or its first reading where it has none.
+    """
 
     id: int
     name: str
     revision: int
+    race_from: str
     record: WeatherRecordDocument
 
 
@@ -125,7 +130,7 @@ def type_forecasts(store: Store, plan_id: int, text: str) -> int:
     """
     kept = weather_of(store, plan_id).weather
     record = _new_record(store, plan_id) if kept is None else kept.record
-    base = record.readings[-1] if record.readings else record.weathers[0].readings[0]
+    base = _goes_on_from(record)
     typed = typed_forecasts(text, base)
     rest = 100.0 - sum(one.chance_pct for one in typed)
     if not record.weathers and rest > 0.0:
@@ -134,6 +139,11 @@ def type_forecasts(store: Store, plan_id: int, text: str) -> int:
     if kept is None:
         return _begun(store, plan_id, record, "Forecast typed")
     return change_weather(store, kept.id, kept.revision, record, "Forecast typed").id
+
+
+def _goes_on_from(record: WeatherRecordDocument) -> ReadingDocument:
+    """The reading that forecasts take over from: the last measured one, if any was measured."""
+    return record.readings[-1] if record.readings else record.weathers[0].readings[0]
 
 
 def _as_now(
@@ -178,12 +188,16 @@ def kept_weather(store: Store, weather_id: int, revision: int | None = None) -> 
     """A kept record, at its newest revision unless one is named. Raises NotThere."""
     with reading(store) as session:
         item = get_item(session, "weather", weather_id)
-        document = get_document(session, "weather", weather_id, revision)
+        record = WeatherRecordDocument.model_validate(
+            get_document(session, "weather", weather_id, revision)
+        )
+        begins = _goes_on_from(record) if record.weathers else record.readings[0]
         return KeptWeather(
             id=weather_id,
             name=item.name,
             revision=item.newest if revision is None else revision,
-            record=WeatherRecordDocument.model_validate(document),
+            race_from=begins.at,
+            record=record,
         )
 
 

@@ -23,7 +23,11 @@
   }}
 >
   <label class="flex flex-col"
-    ><span class="unit">Forecast in words, one on each line</span>
+    ><span class="unit"
+      >Forecast in words, one on each line; minutes from {weather.record
+        ? 'the last measured reading'
+        : 'the start'}</span
+    >
     <textarea
       class="px-2 py-1 border border-rule bg-leaf font-figures text-[15px]"
       rows="2"

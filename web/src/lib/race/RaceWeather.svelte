@@ -8,7 +8,7 @@
 
   const rules = $derived(bench.open?.plan.race)
   const begins = $derived(rules?.starts_at ?? null)
-  const first = $derived(weather.record?.readings?.at(0)?.at ?? null)
+  const from = $derived(weather.now?.weather?.race_from ?? null)
 
   async function begin(moment: string | null): Promise<void> {
     if (!rules) return
@@ -19,11 +19,11 @@
 
 {#if !weather.record}
   <p>No record of the weather is chosen for this plan; choose one under Conditions, or type it.</p>
-  <TypedForecast {weather} added={() => void begin(weather.record?.readings?.at(0)?.at ?? null)} />
+  <TypedForecast {weather} added={() => void begin(from)} />
 {:else if begins === null}
   <p>The race uses the plan’s own weather.</p>
-  {#if first}
-    <button class="link" onclick={() => void begin(first)}>Use {weather.record.name}</button>
+  {#if from}
+    <button class="link" onclick={() => void begin(from)}>Use {weather.record.name}</button>
   {/if}
 {:else}
   <p>
